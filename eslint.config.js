@@ -1,0 +1,109 @@
+// @ts-check
+import eslint from '@eslint/js';
+import angular from 'angular-eslint';
+import tseslint from 'typescript-eslint';
+
+const noAmbientTime = [
+  { selector: "MemberExpression[object.name='Date'][property.name='now']", message: 'Take the time from a Clock.' },
+  { selector: "NewExpression[callee.name='Date'][arguments.length=0]", message: 'Take the time from a Clock.' },
+  {
+    selector: "MemberExpression[object.name='Math'][property.name='random']",
+    message: 'Take a seeded random as argument.',
+  },
+];
+
+/** What a package may not import: the direction of imports in docs/architecture.md. */
+const onlyImports = (files, patterns) => ({
+  files,
+  rules: { 'no-restricted-imports': ['error', { patterns: patterns.map(([group, message]) => ({ group, message })) }] },
+});
+const deep = [['@baton/*/*'], 'Import a package by its public face, not by a path inside it.'];
+const drizzle = [['drizzle-orm', 'drizzle-orm/*', 'pg'], 'Only store/ speaks SQL.'];
+
+export default tseslint.config(
+  {
+    ignores: [
+      '**/dist/**',
+      '**/node_modules/**',
+      '.baton/**',
+      '**/.angular/**',
+      'test-results/**',
+      'playwright-report/**',
+    ],
+  },
+  eslint.configs.recommended,
+  ...tseslint.configs.recommended,
+  ...tseslint.configs.stylistic,
+  {
+    files: ['**/*.ts'],
+    rules: {
+      'max-lines': ['error', { max: 400, skipBlankLines: true, skipComments: true }],
+      'max-lines-per-function': ['error', { max: 60, skipBlankLines: true, skipComments: true }],
+      'no-restricted-syntax': ['error', ...noAmbientTime],
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }],
+      eqeqeq: ['error', 'always', { null: 'ignore' }],
+    },
+  },
+  onlyImports(
+    ['packages/core/src/**/*.ts'],
+    [
+      [
+        ['@baton/*', 'node:*', 'pg', 'koa', '@angular/*', 'drizzle-orm', 'rxjs'],
+        'core imports nothing of ours and does no I/O.',
+      ],
+    ],
+  ),
+  onlyImports(
+    ['packages/contract/src/**/*.ts'],
+    [[['@baton/server', '@baton/simulator', '@baton/web', 'node:*'], 'contract knows core only.'], deep],
+  ),
+  onlyImports(
+    ['packages/simulator/src/**/*.ts'],
+    [[['@baton/server', '@baton/web', '@baton/contract'], 'The simulator is reached through sockets only.'], deep],
+  ),
+  onlyImports(
+    ['packages/web/src/**/*.ts'],
+    [[['@baton/server', '@baton/simulator', 'node:*'], 'web speaks to the server over HTTP.'], deep],
+  ),
+  onlyImports(
+    ['packages/server/src/**/*.ts'],
+    [[['@baton/web', '@baton/simulator'], 'The server reaches the simulator through sockets only.'], deep, drizzle],
+  ),
+  onlyImports(
+    ['packages/server/src/store/**/*.ts', 'packages/server/src/testing/**/*.ts'],
+    [[['@baton/web', '@baton/simulator'], 'The server reaches the simulator through sockets only.'], deep],
+  ),
+  {
+    files: ['**/*.spec.ts', '**/testing/**/*.ts', 'e2e/**/*.ts', 'bench/**/*.ts'],
+    rules: { 'max-lines-per-function': 'off', 'max-lines': ['error', { max: 500 }] },
+  },
+  {
+    files: ['packages/*/src/main.ts', 'packages/*/src/time/system-clock.ts', 'bench/**/*.ts', 'e2e/**/*.ts'],
+    rules: { 'no-restricted-syntax': 'off' },
+  },
+  {
+    files: ['packages/web/src/**/*.ts'],
+    extends: [...angular.configs.tsRecommended],
+    processor: angular.processInlineTemplates,
+    rules: { '@angular-eslint/prefer-on-push-component-change-detection': 'error' },
+  },
+  {
+    files: ['packages/web/src/**/*.html'],
+    extends: [...angular.configs.templateRecommended, ...angular.configs.templateAccessibility],
+  },
+  {
+    files: ['**/*.mjs', '**/*.js'],
+    languageOptions: {
+      globals: {
+        process: 'readonly',
+        console: 'readonly',
+        URL: 'readonly',
+        setTimeout: 'readonly',
+        clearTimeout: 'readonly',
+        fetch: 'readonly',
+        Buffer: 'readonly',
+        AbortSignal: 'readonly',
+      },
+    },
+  },
+);

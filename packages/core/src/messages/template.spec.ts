@@ -1,0 +1,100 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { compileMessage, renderProof } from './proof';
+import { letterHtml } from './letter-html';
+import { compileTemplate, findFault } from './template';
+
+const render = (source: string, values: Record<string, string> = {}) => compileTemplate(source).render(values);
+const sender = {
+  senderName: 'Ines Aldrich',
+  senderAddress: 'ines@tidewaterkelp.example',
+  signature: 'Ines',
+  unsubscribeLink: 'http://127.0.0.1/u/x',
+  postalAddress: '4 Slip Road',
+};
+
+describe('compileTemplate', () => {
+  it('takes any spelling of a field name for the same field', () => {
+    const values = { firstname: 'Ana' };
+    for (const name of ['First Name', 'first_name', 'FirstName', 'first-name', 'FIRST NAME'])
+      expect(render(`Hi {{ ${name} }}!`, values).text).toBe('Hi Ana!');
+  });
+
+  it('uses the fallback for blank and missing values', () => {
+    expect(render('Hi {{ name | default: "there" }}', { name: '  ' })).toEqual({ text: 'Hi there', blanks: [] });
+    expect(render('Hi {{ First Name | default: "there" }}')).toEqual({ text: 'Hi there', blanks: [] });
+  });
+
+  it('names every blank field without fallback, but not those in a branch not taken', () => {
+    const source = '{{ a }} {{ My Field }} {% if c %}{{ c }} {{ d }}{% endif %}';
+    expect(render(source, { a: 'x' }).blanks).toEqual(['My Field']);
+    expect(render(source, { a: 'x', myfield: 'y', c: 'z' }).blanks).toEqual(['d']);
+  });
+
+  it('says where a template does not parse', () => {
+    expect(findFault('Dear {{ name }},\n\nwith {{ company')).toMatchObject({ line: 3, column: 6, offset: 23 });
+    expect(findFault('{% if a %}x')).toMatchObject({ line: 1, column: 1 });
+    expect(findFault('{{ a | shout }}')?.message).toContain('shout');
+    expect(findFault('fine')).toBeNull();
+  });
+
+  it('stops a template that would never end or fill the memory', () => {
+    expect(() => render('{% for i in (1..100000000) %}x{% endfor %}')).toThrow(/too long or grows too large/);
+  });
+
+  it('does not reach for files or prototypes', () => {
+    expect(() => render('{% include "/etc/passwd" %}')).toThrow();
+    expect(render('{{ constructor | default: "-" }}').text).toBe('-');
+  });
+
+  it('lists the fields with their fallbacks and places', () => {
+    const source = 'For {{ Company | default: "your vines" }} {{x}}';
+    expect(compileTemplate(source).fields).toEqual([
+      { name: 'Company', key: 'company', fallback: 'your vines', start: 4, end: 41 },
+      { name: 'x', key: 'x', fallback: null, start: 42, end: 47 },
+    ]);
+  });
+
+  it('gives back text without braces as it is', () => {
+    fc.assert(
+      fc.property(
+        fc.string({ unit: 'grapheme' }).filter((s) => !/[{}]/.test(s)),
+        (s) => render(s).text === s,
+      ),
+    );
+  });
+});
+
+describe('renderProof', () => {
+  it('keeps line breaks of a field out of the subject', () => {
+    const proof = renderProof(
+      compileMessage({ subject: 'For {{ company }}', body: 'x' }),
+      { company: 'A\r\nBcc: all@x.example' },
+      sender,
+    );
+    expect(proof.subject).toBe('For A Bcc: all@x.example');
+  });
+
+  it('escapes fields in the HTML part and links what is a link', () => {
+    const proof = renderProof(
+      compileMessage({
+        subject: 's',
+        body: 'Hi {{ name }},\nhere: [leave]({{ unsubscribe_link }})\n\nhttps://kelp.example/a?b=1&c.',
+      }),
+      { name: '<b>&', unsubscribelink: 'http://evil.example' },
+      sender,
+    );
+    expect(proof.html).toBe(
+      '<p>Hi &#60;b&#62;&#38;,<br>\nhere: <a href="http://127.0.0.1/u/x">leave</a></p>\n<p><a href="https://kelp.example/a?b=1&#38;c">https://kelp.example/a?b=1&#38;c</a>.</p>',
+    );
+    expect(proof.text).toContain('here: leave: http://127.0.0.1/u/x');
+  });
+});
+
+describe('letterHtml', () => {
+  it('never lets markup through, whatever the text', () => {
+    fc.assert(
+      fc.property(fc.string(), (s) => !/<(?!\/?p>|br>|a href="(?:https?:|mailto:|tel:)|\/a>)/.test(letterHtml(s))),
+    );
+  });
+});

@@ -1,0 +1,179 @@
+import { Liquid, type Template as LiquidTemplate } from 'liquidjs';
+import { DomainError } from '../errors';
+import { fieldKey } from './field-name';
+
+/** One place of a template where a value is put in. */
+export interface FieldUse {
+  /** The field as written. */
+  name: string;
+  key: string;
+  /** What stands in where the field is blank; null when nothing was chosen. */
+  fallback: string | null;
+  /** Half-open range in the source. */
+  start: number;
+  end: number;
+}
+
+export interface Template {
+  readonly source: string;
+  /** Output tags in order of the source. */
+  readonly fields: readonly FieldUse[];
+  /**
+   * Puts values in.
+   *
+   * @param values by field key; blank or absent values count as blank
+   */
+  render(values: Readonly<Record<string, string>>): Rendered;
+}
+
+export interface Rendered {
+  text: string;
+  /** Fields met in this rendering that were blank and had no fallback, as written; their place is left empty. */
+  blanks: string[];
+}
+
+/** Where a template does not parse. Offsets count UTF-16 units of the source. */
+export interface TemplateFault {
+  message: string;
+  line: number;
+  column: number;
+  offset: number;
+}
+
+/** Limits against templates that never end: liquidjs counts nodes for time and characters for memory. */
+const RENDER_LIMIT_MS = 1000;
+const MEMORY_LIMIT = 5_000_000;
+const PARSE_LIMIT = 500_000;
+
+const engine = new Liquid({
+  strictVariables: true,
+  strictFilters: true,
+  lenientIf: true,
+  ownPropertyOnly: true,
+  renderLimit: RENDER_LIMIT_MS,
+  memoryLimit: MEMORY_LIMIT,
+  parseLimit: PARSE_LIMIT,
+  // No template may reach for another file.
+  templates: {},
+});
+
+/**
+ * Reads a Liquid template whose field names are forgiving: `{{ First Name }}` and `{{ first_name }}` are one.
+ *
+ * @throws DomainError `template_invalid` with a {@link TemplateFault} as its cause
+ */
+export function compileTemplate(source: string): Template {
+  const fault = findFault(source);
+  if (fault)
+    throw new DomainError('template_invalid', `Line ${fault.line}, column ${fault.column}: ${fault.message}`, {
+      cause: fault,
+    });
+  const joined = joinNames(source);
+  const parsed = engine.parse(joined);
+  const names = engine.globalVariablesSync(parsed, { partials: false });
+  return { source, fields: listFields(source), render: (values) => render(parsed, names, values) };
+}
+
+/** Says where a template does not parse, or null when it does. */
+export function findFault(source: string): TemplateFault | null {
+  try {
+    engine.parse(joinNames(source));
+    return null;
+  } catch (error) {
+    return faultOf(source, error);
+  }
+}
+
+function render(parsed: LiquidTemplate[], names: string[], values: Readonly<Record<string, string>>): Rendered {
+  const scope: Record<string, string> = {};
+  for (const name of names) {
+    const key = fieldKey(name);
+    const value = Object.hasOwn(values, key) ? values[key] : undefined;
+    if (value !== undefined && value.trim() !== '') scope[name] = value;
+  }
+  const blanks: string[] = [];
+  for (;;) {
+    try {
+      return { text: engine.renderSync(parsed, scope) as string, blanks };
+    } catch (error) {
+      const missing = undefinedName(error);
+      // A name is met at most once: it is in the scope from then on.
+      if (missing === null || Object.hasOwn(scope, missing))
+        throw new DomainError(
+          'template_invalid',
+          'The message could not be put together: it takes too long or grows too large.',
+          { cause: error },
+        );
+      blanks.push(missing.replaceAll('_', ' '));
+      scope[missing] = '';
+    }
+  }
+}
+
+interface LiquidFailure {
+  name?: string;
+  originalError?: LiquidFailure;
+  variableName?: string;
+  message?: string;
+  token?: { begin?: number; input?: string };
+}
+
+function undefinedName(error: unknown): string | null {
+  for (let e = error as LiquidFailure | undefined; e; e = e.originalError) {
+    if (e.variableName) return e.variableName.split('.')[0] as string;
+  }
+  return null;
+}
+
+function faultOf(source: string, error: unknown): TemplateFault {
+  const failure = error as LiquidFailure;
+  const offset = Math.min(failure.token?.begin ?? 0, source.length);
+  const before = source.slice(0, offset).split('\n');
+  const said = (failure.originalError?.message ?? failure.message ?? 'it does not parse')
+    .replace(/, line:\d+.*$/s, '')
+    .split('\n')[0] as string;
+  return {
+    message: inWords(said, source.slice(offset)),
+    line: before.length,
+    column: (before.at(-1) as string).length + 1,
+    offset,
+  };
+}
+
+function inWords(said: string, rest: string): string {
+  const near = rest.slice(0, 30).split('\n')[0];
+  if (/output .* not closed/.test(said)) return `a field opened with {{ is not closed with }} (“${near}”)`;
+  if (/tag .* not closed/.test(said)) return `“${near}” is not closed`;
+  return `${said} (“${near}”)`;
+}
+
+/** An output tag: up to the first filter outside quotes. */
+const OUTPUT = /\{\{-?((?:"[^"]*"|'[^']*'|(?!\}\})[^"'])*?)-?\}\}/gs;
+
+/** Puts underscores for the spaces inside field names; lengths stay, so offsets stay true. */
+function joinNames(source: string): string {
+  return source.replace(OUTPUT, (tag: string, inner: string) => {
+    const head = /^\s*([^|"'[\].]*)/.exec(inner)?.[1] ?? '';
+    const name = head.trimEnd();
+    if (!/^[\p{L}_][\p{L}\p{N}_ -]*$/u.test(name) || !/[ -]/.test(name)) return tag;
+    return tag.replace(name, name.replace(/[ -]/g, '_'));
+  });
+}
+
+function listFields(source: string): FieldUse[] {
+  return [...source.matchAll(OUTPUT)].flatMap((m) => {
+    const inner = m[1] as string;
+    const name = (inner.split('|')[0] as string).trim();
+    if (!/^[\p{L}_][\p{L}\p{N}_ -]*$/u.test(name)) return [];
+    const fallback = /\|\s*default:\s*(?:"([^"]*)"|'([^']*)')/.exec(inner);
+    return [
+      {
+        name,
+        key: fieldKey(name),
+        fallback: fallback ? (fallback[1] ?? fallback[2] ?? '') : null,
+        start: m.index,
+        end: m.index + m[0].length,
+      },
+    ];
+  });
+}

@@ -1,0 +1,99 @@
+import punycode from 'punycode/';
+
+/** An email address that real mail servers accept. */
+export interface Address {
+  /** As written, without surrounding space, name or brackets; domain in lower case. */
+  address: string;
+  /** What makes two spellings one person: all lower case, domain as ASCII (RFC 5891). */
+  key: string;
+  /** The domain as in `key`. */
+  domain: string;
+  /** The name written beside it, as in `Ana Reyes <ana@x.example>`; '' when there is none. */
+  displayName: string;
+}
+
+export type AddressResult = { ok: true; value: Address } | { ok: false; reason: string };
+
+/** RFC 5321 4.5.3.1: local part 64 octets, domain 255, path 256 with its two brackets. */
+const MAX_LOCAL_BYTES = 64;
+const MAX_ADDRESS_BYTES = 254;
+const MAX_LABEL_BYTES = 63;
+
+/**
+ * Reads one address out of a cell: `ana@x.example`, `Ana Reyes <ana@x.example>`, `mailto:ana@x.example`.
+ * Accepts dot-atoms (RFC 5322 3.2.3) and internationalised local parts and domains (RFC 6531); not quoted
+ * local parts nor address literals, which no server of real people hands out.
+ *
+ * @param text any text; more than one address is refused, not split
+ * @returns the address, or a reason in words that names what is wrong
+ */
+export function parseAddress(text: string): AddressResult {
+  const trimmed = text
+    .normalize('NFC')
+    .replace(/[\u200b\u200e\u200f\ufeff]/g, '')
+    .trim();
+  if (trimmed === '') return no('No address in this row');
+  const bracketed = /^(.*)<([^<>]*)>[\s,;]*$/su.exec(trimmed);
+  const displayName = (bracketed?.[1] ?? '').trim().replace(/^"(.*)"$/u, '$1');
+  const bare = (bracketed?.[2] ?? trimmed)
+    .trim()
+    .replace(/^mailto:/i, '')
+    .replace(/[,;]+$/, '');
+
+  const signs = bare.split('@').length - 1;
+  if (signs === 0) return no(`“${short(bare)}” has no @ sign`);
+  if (signs > 1)
+    return no(
+      /[,;\s]/.test(bare) ? `“${short(bare)}” is more than one address` : `“${short(bare)}” has ${signs} @ signs`,
+    );
+  const at = bare.indexOf('@');
+  const local = bare.slice(0, at);
+  const written = bare.slice(at + 1).toLowerCase();
+  const wrong = wrongLocal(local, bare) ?? wrongDomain(written, bare);
+  if (wrong) return no(wrong);
+  const domain = punycode.toASCII(written);
+  if (domain.split('.').some((label) => label.length > MAX_LABEL_BYTES))
+    return no(`The domain of “${short(bare)}” has a part longer than 63 letters`);
+  if (utf8Length(local) + 1 + domain.length > MAX_ADDRESS_BYTES)
+    return no(`“${short(bare)}” is longer than 254 letters`);
+  return {
+    ok: true,
+    value: { address: `${local}@${written}`, key: `${local.toLowerCase()}@${domain}`, domain, displayName },
+  };
+}
+
+function wrongLocal(local: string, bare: string): string | null {
+  if (local === '') return `“${short(bare)}” has nothing before the @`;
+  if (utf8Length(local) > MAX_LOCAL_BYTES) return `“${short(bare)}” has more than 64 letters before the @`;
+  if (/^\.|\.$|\.\./.test(local)) return `“${short(bare)}” has a dot too many before the @`;
+  const odd = /[^\p{L}\p{N}\p{M}!#$%&'*+\-/=?^_`{|}~.]/u.exec(local);
+  return odd ? `“${short(bare)}” has ${nameOf(odd[0])} before the @` : null;
+}
+
+function wrongDomain(domain: string, bare: string): string | null {
+  if (domain === '') return `“${short(bare)}” has nothing after the @`;
+  if (!domain.includes('.')) return `The domain of “${short(bare)}” has no dot`;
+  if (/^\.|\.$|\.\./.test(domain)) return `The domain of “${short(bare)}” has a dot too many`;
+  const odd = /[^\p{L}\p{N}\p{M}.-]/u.exec(domain);
+  if (odd) return `The domain of “${short(bare)}” has ${nameOf(odd[0])}`;
+  if (domain.split('.').some((label) => label.startsWith('-') || label.endsWith('-')))
+    return `The domain of “${short(bare)}” has a hyphen at an edge`;
+  const top = domain.slice(domain.lastIndexOf('.') + 1);
+  return /^[\p{N}]+$/u.test(top) || [...top].length < 2
+    ? `The domain of “${short(bare)}” ends in “${short(top)}”, which is no domain`
+    : null;
+}
+
+const no = (reason: string): AddressResult => ({ ok: false, reason });
+const nameOf = (c: string) => (/\s/u.test(c) ? 'a space' : `the character “${c}”`);
+const short = (text: string) => (text.length > 60 ? `${text.slice(0, 57)}…` : text);
+
+/** Bytes of a text in UTF-8. */
+function utf8Length(text: string): number {
+  let n = 0;
+  for (const c of text) {
+    const p = c.codePointAt(0) as number;
+    n += p < 0x80 ? 1 : p < 0x800 ? 2 : p < 0x10000 ? 3 : 4;
+  }
+  return n;
+}

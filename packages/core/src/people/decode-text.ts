@@ -1,0 +1,105 @@
+import { DomainError } from '../errors';
+
+/** What a decoder must do; browsers and Node both have it, the language's own library does not name it. */
+type Decode = (bytes: Uint8Array, encoding: string, fatal: boolean) => string;
+
+interface WithTextDecoder {
+  TextDecoder: new (encoding: string, options: { fatal: boolean }) => { decode(bytes: Uint8Array): string };
+}
+const decode: Decode = (bytes, encoding, fatal) =>
+  new (globalThis as unknown as WithTextDecoder).TextDecoder(encoding, { fatal }).decode(bytes);
+
+export interface DecodedText {
+  text: string;
+  /** In words for the person: `UTF-8`, `UTF-16`, `Windows-1252`, or `UTF-8 and Windows-1252 mixed`. */
+  encoding: string;
+  /** In a mixed file, how many lines were not UTF-8. */
+  otherLines: number;
+}
+
+/** More than this share of control characters in the first part: not text. */
+const SAMPLE_BYTES = 64 * 1024;
+
+/**
+ * Turns the bytes of a text file into text: UTF-8 with or without byte order mark, UTF-16 of either order
+ * (by its mark, or by where its zero bytes stand), else Windows-1252; a file that mixes UTF-8 lines with
+ * others is decoded line by line.
+ *
+ * @throws DomainError `empty_file` for no bytes; `not_text` for a workbook, archive, picture or other binary
+ */
+export function decodeText(bytes: Uint8Array): DecodedText {
+  if (bytes.length === 0)
+    throw new DomainError('empty_file', 'The file is empty. Expected a header row and one row per person.');
+  const utf16 = utf16Order(bytes);
+  if (utf16) return { text: decode(bytes, utf16, false).replace(/^\ufeff/, ''), encoding: 'UTF-16', otherLines: 0 };
+  rejectBinary(bytes);
+  try {
+    return { text: decode(bytes, 'utf-8', true), encoding: 'UTF-8', otherLines: 0 };
+  } catch {
+    return decodeByLine(bytes);
+  }
+}
+
+function utf16Order(bytes: Uint8Array): 'utf-16le' | 'utf-16be' | null {
+  if (bytes[0] === 0xff && bytes[1] === 0xfe) return 'utf-16le';
+  if (bytes[0] === 0xfe && bytes[1] === 0xff) return 'utf-16be';
+  let evenZeros = 0;
+  let oddZeros = 0;
+  const n = Math.min(bytes.length, 2048) & ~1;
+  for (let i = 0; i < n; i += 2) {
+    if (bytes[i] === 0) evenZeros++;
+    if (bytes[i + 1] === 0) oddZeros++;
+  }
+  if (n >= 8 && oddZeros > n * 0.35 && evenZeros === 0) return 'utf-16le';
+  if (n >= 8 && evenZeros > n * 0.35 && oddZeros === 0) return 'utf-16be';
+  return null;
+}
+
+function rejectBinary(bytes: Uint8Array): void {
+  const starts = (...magic: number[]) => magic.every((b, i) => bytes[i] === b);
+  if (starts(0x50, 0x4b, 0x03, 0x04)) {
+    throw new DomainError(
+      'not_text',
+      'This is a workbook or zip archive, not a text file. Expected CSV: save the sheet as CSV, or copy its cells and paste them here.',
+    );
+  }
+  if (starts(0x25, 0x50, 0x44, 0x46))
+    throw new DomainError(
+      'not_text',
+      'This is a PDF, not a text file. Expected CSV: a header row and one row per person.',
+    );
+  const n = Math.min(bytes.length, SAMPLE_BYTES);
+  for (let i = 0; i < n; i++) {
+    const b = bytes[i] as number;
+    if (b < 0x09 || (b > 0x0d && b < 0x20 && b !== 0x1b)) {
+      throw new DomainError(
+        'not_text',
+        `This is not a text file: byte ${i + 1} of it is a control code (${b}). Expected CSV: a header row and one row per person.`,
+      );
+    }
+  }
+}
+
+function decodeByLine(bytes: Uint8Array): DecodedText {
+  const lines: string[] = [];
+  let otherLines = 0;
+  let beyondAscii = 0;
+  for (let start = 0; start < bytes.length;) {
+    const newline = bytes.indexOf(0x0a, start);
+    const end = newline < 0 ? bytes.length : newline + 1;
+    const line = bytes.subarray(start, end);
+    if (line.some((b) => b >= 0x80)) beyondAscii++;
+    try {
+      lines.push(decode(line, 'utf-8', true));
+    } catch {
+      lines.push(decode(line, 'windows-1252', false));
+      otherLines++;
+    }
+    start = end;
+  }
+  return {
+    text: lines.join(''),
+    encoding: otherLines === beyondAscii ? 'Windows-1252' : 'UTF-8 and Windows-1252 mixed',
+    otherLines,
+  };
+}

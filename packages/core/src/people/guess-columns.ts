@@ -1,0 +1,114 @@
+import { fieldKey } from '../messages/field-name';
+import { isZone } from '../time/zone';
+import { parseAddress } from './address';
+import type { Table } from './read-table';
+
+/** What a column of a sheet is. `field` keeps its header as the name of a merge field. */
+export const COLUMN_ROLES = [
+  'address',
+  'given_name',
+  'family_name',
+  'full_name',
+  'company',
+  'time_zone',
+  'field',
+  'ignore',
+] as const;
+export type ColumnRole = (typeof COLUMN_ROLES)[number];
+
+export interface ColumnGuess {
+  role: ColumnRole;
+  /** 0 to 1: 1 when header and content agree, less when only one speaks for it. */
+  sureness: number;
+  /** Why, in words. */
+  because: string;
+}
+
+/** Headers as people write them in several European languages, as field keys. */
+const HEADERS: Record<Exclude<ColumnRole, 'field' | 'ignore'>, string[]> = {
+  address: words(
+    'email e-mail mail address emailaddress e-mail-address courriel adresse mél correo correoelectronico correoelectrónico indirizzoemail posta epost mailadresse emailadres endereço',
+  ),
+  given_name: words(
+    'first_name given_name forename givenname vorname prénom prenom nombre nome primeironome voornaam förnamn fornavn etunimi imię imie',
+  ),
+  family_name: words(
+    'last_name family_name surname nachname familienname nom apellido apellidos cognome sobrenome apelido achternaam efternamn efternavn sukunimi nazwisko',
+  ),
+  full_name: words(
+    'name full_name contact contactname contactperson ansprechpartner nomcomplet nombrecompleto nomecompleto person',
+  ),
+  company: words(
+    'company organisation organization firm business companyname unternehmen firma société societe entreprise domaine empresa azienda ditta bedrijf företag virksomhet yritys estate',
+  ),
+  time_zone: words('time_zone tz zeitzone fuseauhoraire zonahoraria fuso fusoorario tijdzone'),
+};
+
+/** Rows looked at; the first few hundred tell as much as a million. */
+const SAMPLE_ROWS = 400;
+
+/**
+ * Guesses what each column of a sheet is, from its header and from what stands in it. Each role but
+ * `field` and `ignore` is given once at most, to the likeliest column.
+ *
+ * @returns one guess per column, in order
+ */
+export function guessColumns(table: Table): ColumnGuess[] {
+  const sample = table.rows.slice(0, SAMPLE_ROWS);
+  const guesses = table.header.map((name, i) =>
+    guessColumn(
+      name,
+      sample.map((r) => (r.cells[i] ?? '').trim()).filter((c) => c !== ''),
+    ),
+  );
+  const given = guesses.some((g) => g.role === 'given_name' || g.role === 'family_name');
+  const best = new Map<ColumnRole, number>();
+  guesses.forEach((g, i) => {
+    const rival = best.get(g.role);
+    if (rival === undefined || g.sureness > (guesses[rival] as ColumnGuess).sureness) best.set(g.role, i);
+  });
+  return guesses.map((g, i) => {
+    if (g.role === 'field' || g.role === 'ignore') return g;
+    if (best.get(g.role) !== i)
+      return { role: 'field', sureness: 0.5, because: `another column fits “${g.role.replace('_', ' ')}” better` };
+    if (g.role === 'full_name' && given)
+      return { role: 'field', sureness: 0.5, because: 'given and family name have columns of their own' };
+    return g;
+  });
+}
+
+function guessColumn(name: string, cells: string[]): ColumnGuess {
+  const share = (test: (cell: string) => boolean) =>
+    cells.length === 0 ? 0 : cells.filter(test).length / cells.length;
+  const addresses = share((c) => parseAddress(c).ok);
+  const named = (Object.keys(HEADERS) as (keyof typeof HEADERS)[]).find((role) =>
+    HEADERS[role].includes(fieldKey(name)),
+  );
+  if (addresses >= 0.5)
+    return {
+      role: 'address',
+      sureness: named === 'address' ? 1 : 0.7 + 0.2 * addresses,
+      because: `${percent(addresses)} of it are addresses`,
+    };
+  if (named === 'address')
+    return cells.length === 0 || addresses > 0
+      ? { role: 'address', sureness: 0.4 + addresses, because: 'its header says so' }
+      : field(cells);
+  if (named === 'time_zone' || share(isZoneName) > 0.8) {
+    return share(isZoneName) > 0.5
+      ? { role: 'time_zone', sureness: 0.95, because: 'time zone names stand in it' }
+      : field(cells);
+  }
+  if (named) return { role: named, sureness: 0.9, because: 'its header says so' };
+  return field(cells);
+}
+
+const field = (cells: string[]): ColumnGuess =>
+  cells.length === 0
+    ? { role: 'ignore', sureness: 0.8, because: 'it is empty' }
+    : { role: 'field', sureness: 0.8, because: 'kept as a field under its header' };
+const isZoneName = (c: string) => c.includes('/') && isZone(c);
+const percent = (share: number) => `${Math.round(share * 100)} %`;
+function words(text: string): string[] {
+  return text.split(' ').map(fieldKey);
+}

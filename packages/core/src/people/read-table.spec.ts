@@ -1,0 +1,107 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { DomainError } from '../errors';
+import { decodeText } from './decode-text';
+import { MAX_COLUMNS, readTable } from './read-table';
+import { writeCsv } from './write-csv';
+
+const bytes = (...parts: (string | number[])[]) =>
+  new Uint8Array(parts.flatMap((p) => (typeof p === 'string' ? [...Buffer.from(p, 'utf8')] : p)));
+const failure = (act: () => unknown): DomainError => {
+  try {
+    act();
+  } catch (error) {
+    if (error instanceof DomainError) return error;
+    throw error;
+  }
+  throw new Error('expected a DomainError');
+};
+
+describe('decodeText', () => {
+  it.each([
+    ['UTF-8', bytes('naïve')],
+    ['UTF-8', bytes([0xef, 0xbb, 0xbf], 'naïve')],
+    ['UTF-16', new Uint8Array([0xff, 0xfe, ...Buffer.from('naïve', 'utf16le')])],
+    ['UTF-16', new Uint8Array(Buffer.from('naïve, yes', 'utf16le'))],
+    ['Windows-1252', bytes('na', [0xef], 've')],
+  ])('reads %s', (encoding, input) => {
+    const decoded = decodeText(input);
+    expect(decoded.encoding).toBe(encoding);
+    expect(decoded.text).toContain('naïve');
+  });
+
+  it('reads a file whose lines differ in encoding', () => {
+    const decoded = decodeText(bytes('José\nFran', [0xe7], 'ois\nZoë\n'));
+    expect(decoded).toEqual({ text: 'José\nFrançois\nZoë\n', encoding: 'UTF-8 and Windows-1252 mixed', otherLines: 1 });
+  });
+
+  it('refuses what is not text, and says where', () => {
+    expect(failure(() => decodeText(bytes('abc', [0], 'def'))).message).toContain('byte 4');
+    expect(failure(() => decodeText(bytes([0x50, 0x4b, 3, 4, 0]))).message).toContain('workbook');
+    expect(failure(() => decodeText(new Uint8Array(0))).code).toBe('empty_file');
+  });
+});
+
+describe('readTable', () => {
+  it('finds the delimiter and keeps quoted line breaks in their cell', () => {
+    const table = readTable('Courriel;Nom\r\nodile@cedres.example;"Marchetti\nOdile"\r\nbo@y.example;Bo');
+    expect(table.header).toEqual(['Courriel', 'Nom']);
+    expect(table.rows).toEqual([
+      { line: 2, cells: ['odile@cedres.example', 'Marchetti\nOdile'] },
+      { line: 4, cells: ['bo@y.example', 'Bo'] },
+    ]);
+  });
+
+  it('fills short rows, keeps long ones aside and passes over blank ones', () => {
+    const table = readTable('a,b,c\n1\n\n1,2,3,,\n1,2,3,4\n');
+    expect(table.rows.map((r) => r.cells)).toEqual([
+      ['1', '', ''],
+      ['1', '2', '3'],
+    ]);
+    expect(table.aside).toEqual([
+      { line: 5, cells: ['1', '2', '3', '4'], reason: 'The row has 4 cells, the header 3' },
+    ]);
+  });
+
+  it('says on which line an unclosed quotation mark was opened', () => {
+    const error = failure(() => readTable('email,note\na@x.example,fine\nb@x.example,"oops\nc@x.example,late\n'));
+    expect(error.code).toBe('unclosed_quote');
+    expect(error.message).toContain('line 3');
+  });
+
+  it('numbers the columns of a sheet without header', () => {
+    const table = readTable('ana@x.example,Ana\nbo@x.example,Bo');
+    expect(table).toMatchObject({ hasHeader: false, header: ['Column 1', 'Column 2'] });
+    expect(table.rows).toHaveLength(2);
+  });
+
+  it(`takes ${MAX_COLUMNS} columns and refuses one more`, () => {
+    expect(readTable(Array.from({ length: MAX_COLUMNS }, (_, i) => `c${i}`).join(',')).header).toHaveLength(
+      MAX_COLUMNS,
+    );
+    expect(failure(() => readTable(Array.from({ length: 10_000 }, (_, i) => `c${i}`).join(','))).message).toContain(
+      '10,000 columns',
+    );
+  });
+
+  it('gives doubled and blank headers names of their own', () => {
+    expect(readTable('name,Name,,x\n1,2,3,4').header).toEqual(['name', 'Name 2', 'Column 3', 'x']);
+  });
+
+  it('reads back whatever writeCsv wrote', () => {
+    const cell = fc.string().filter((c) => !/^[=+\-@\t\r]/.test(c) && !c.includes('\ufeff'));
+    fc.assert(
+      fc.property(fc.array(fc.tuple(cell, cell, cell), { minLength: 1, maxLength: 20 }), (rows) => {
+        const table = readTable(writeCsv([['h1', 'h2', 'h3'], ...rows]));
+        const wanted = rows.filter((r) => r.some((c) => c.trim() !== ''));
+        expect(table.rows.map((r) => r.cells)).toEqual(wanted);
+      }),
+    );
+  });
+});
+
+describe('writeCsv', () => {
+  it('neutralises cells that a spreadsheet would run, and leaves numbers alone', () => {
+    expect(writeCsv([['=1+1', '@x', '-5', '+3,5', '-a', 'a,b']])).toBe(`'=1+1,'@x,-5,"+3,5",'-a,"a,b"\r\n`);
+  });
+});

@@ -1,0 +1,67 @@
+import { describe, expect, it } from 'vitest';
+import { guessColumns } from './guess-columns';
+import { readTable } from './read-table';
+import { sortRows } from './sort-rows';
+
+const nobody = { isKnown: () => false, isSuppressed: () => false };
+const roles = (csv: string) => guessColumns(readTable(csv)).map((g) => g.role);
+
+describe('guessColumns', () => {
+  it('knows headers in several languages', () => {
+    expect(roles('Prénom;Nom;Courriel;Domaine;Région\nOdile;Marchetti;odile@cedres.example;Cèdres;Nord')).toEqual([
+      'given_name',
+      'family_name',
+      'address',
+      'company',
+      'field',
+    ]);
+  });
+
+  it('finds the address column by its content, whatever its header', () => {
+    expect(roles('who,reach\nAna,ana@x.example\nBo,bo@x.example')).toEqual(['field', 'address']);
+  });
+
+  it('prefers the column in which addresses stand to the one that claims them', () => {
+    expect(roles('mail,work\nyes,ana@x.example\nno,bo@x.example')).toEqual(['field', 'address']);
+  });
+
+  it('finds zones by content and leaves empty columns out', () => {
+    expect(roles('email,Zone,nothing\nana@x.example,Europe/Lisbon,')).toEqual(['address', 'time_zone', 'ignore']);
+  });
+
+  it('gives every column a role for any header', () =>
+    expect(roles('__proto__,constructor\na,b')).toEqual(['field', 'field']));
+});
+
+describe('sortRows', () => {
+  const table = readTable(
+    'email,First Name,tz\nana@x.example,Ana,Europe/Lisbon\nANA@x.example,Ann,\nbad,Bo,\nold@x.example,,\nout@gone.example,Cy,\n1,2,3,4',
+  );
+  const sorted = sortRows(table, ['address', 'given_name', 'time_zone'], {
+    isKnown: (k) => k.startsWith('old'),
+    isSuppressed: (_, domain) => domain === 'gone.example',
+  });
+
+  it('counts every row once', () => {
+    expect(sorted.counts).toEqual({ new: 2, known: 1, doubled: 1, invalid: 2, suppressed: 1 });
+    expect(sorted.taken.length + sorted.aside.length).toBe(6);
+  });
+
+  it('keeps doubled and bad rows aside with the reason and the line', () => {
+    expect(sorted.aside.map((a) => [a.line, a.reason])).toEqual([
+      [3, 'ANA@x.example already stands in line 2'],
+      [4, '“bad” has no @ sign'],
+      [7, 'The row has 4 cells, the header 3'],
+    ]);
+  });
+
+  it('reads fields by key and zones by name', () => {
+    expect(sorted.taken[0]).toMatchObject({ fields: { givenname: 'Ana', tz: 'Europe/Lisbon' }, zone: 'Europe/Lisbon' });
+    expect(sorted.columns.map((c) => c.key)).toEqual(['email', 'givenname', 'tz']);
+  });
+
+  it('takes the name beside an address where no column gives one', () => {
+    const t = readTable('email\n"Ana Reyes <ana@x.example>"');
+    expect(sortRows(t, ['address'], nobody).taken[0]?.fields['fullname']).toBe('Ana Reyes');
+  });
+});

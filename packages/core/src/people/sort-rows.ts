@@ -1,0 +1,127 @@
+import { fieldKey } from '../messages/field-name';
+import { isZone } from '../time/zone';
+import { parseAddress } from './address';
+import type { ColumnRole } from './guess-columns';
+import type { RowAside, Table } from './read-table';
+
+/** A row that becomes a person of the list. */
+export interface TakenRow {
+  line: number;
+  address: string;
+  key: string;
+  domain: string;
+  /** IANA zone, or null where the row names none. */
+  zone: string | null;
+  /** Values by field key ({@link fieldKey} of the column's name); blanks are absent. */
+  fields: Record<string, string>;
+  /** Somebody Baton has heard of before, on this list or another. */
+  known: boolean;
+  /** On the suppression list: taken, never written to. */
+  suppressed: boolean;
+}
+
+/** A column that is kept, under the name that messages use for it. */
+export interface KeptColumn {
+  position: number;
+  name: string;
+  key: string;
+  role: Exclude<ColumnRole, 'ignore'>;
+}
+
+export interface SortedRows {
+  columns: KeptColumn[];
+  taken: TakenRow[];
+  aside: RowAside[];
+  counts: { new: number; known: number; doubled: number; invalid: number; suppressed: number };
+}
+
+/** What is known of the people already there, asked by address key and domain. */
+export interface KnownPeople {
+  isKnown(key: string): boolean;
+  isSuppressed(key: string, domain: string): boolean;
+}
+
+/** The name a role goes by in messages, whatever the sheet's header was. */
+const ROLE_NAMES: Partial<Record<ColumnRole, string>> = {
+  given_name: 'given name',
+  family_name: 'family name',
+  full_name: 'full name',
+  company: 'company',
+};
+
+/**
+ * Sorts the rows of a sheet into people to take and rows kept aside with the reason.
+ *
+ * @param roles one per column of the table, in order
+ * @returns counts that add up: new + known + doubled + invalid = rows + rows already aside; `suppressed`
+ *   counts those of new and known that are on the suppression list
+ */
+export function sortRows(table: Table, roles: readonly ColumnRole[], people: KnownPeople): SortedRows {
+  const columns = keptColumns(table.header, roles);
+  const addressAt = roles.indexOf('address');
+  const out: SortedRows = {
+    columns,
+    taken: [],
+    aside: [...table.aside],
+    counts: { new: 0, known: 0, doubled: 0, invalid: table.aside.length, suppressed: 0 },
+  };
+  const firstLine = new Map<string, number>();
+  for (const row of table.rows) {
+    const parsed = parseAddress(row.cells[addressAt] ?? '');
+    const earlier = parsed.ok ? firstLine.get(parsed.value.key) : undefined;
+    if (!parsed.ok) {
+      out.counts.invalid++;
+      out.aside.push({ ...row, reason: parsed.reason });
+    } else if (earlier !== undefined) {
+      out.counts.doubled++;
+      out.aside.push({ ...row, reason: `${parsed.value.address} already stands in line ${earlier}` });
+    } else {
+      const { address, key, domain, displayName } = parsed.value;
+      firstLine.set(key, row.line);
+      const known = people.isKnown(key);
+      const suppressed = people.isSuppressed(key, domain);
+      out.counts[known ? 'known' : 'new']++;
+      if (suppressed) out.counts.suppressed++;
+      out.taken.push({
+        line: row.line,
+        address,
+        key,
+        domain,
+        known,
+        suppressed,
+        ...readFields(columns, row.cells, displayName),
+      });
+    }
+  }
+  out.aside.sort((a, b) => a.line - b.line);
+  return out;
+}
+
+function keptColumns(header: readonly string[], roles: readonly ColumnRole[]): KeptColumn[] {
+  const taken = new Set<string>();
+  return header.flatMap((head, position) => {
+    const role = roles[position] ?? 'field';
+    if (role === 'ignore') return [];
+    let name = ROLE_NAMES[role] ?? head;
+    for (let n = 2; taken.has(fieldKey(name)) || fieldKey(name) === ''; n++) name = `${head} ${n}`;
+    taken.add(fieldKey(name));
+    return [{ position, name, key: fieldKey(name), role }];
+  });
+}
+
+function readFields(
+  columns: KeptColumn[],
+  cells: string[],
+  displayName: string,
+): { fields: Record<string, string>; zone: string | null } {
+  const fields: Record<string, string> = {};
+  let zone: string | null = null;
+  for (const column of columns) {
+    const value = (cells[column.position] ?? '').trim();
+    if (value !== '') fields[column.key] = value;
+    if (column.role === 'time_zone' && value !== '' && isZone(value)) zone = value;
+  }
+  const nameKeys = ['givenname', 'familyname', 'fullname'];
+  if (displayName !== '' && !nameKeys.some((k) => k in fields)) fields['fullname'] = displayName;
+  return { fields, zone };
+}

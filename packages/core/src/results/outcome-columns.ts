@@ -1,0 +1,51 @@
+import { writeCsv } from '../people/write-csv';
+import type { RecipientState } from '../campaigns/states';
+
+/** What became of one recipient of a campaign. */
+export interface RecipientOutcome {
+  state: RecipientState;
+  reason: string;
+  mailbox: string;
+  /** Local wall-clock times of each message sent, as `2026-11-30 09:14`. */
+  sentAt: string[];
+  repliedAt: string;
+  outcome: string;
+}
+
+/** In words, as they stand on the screen and in files. */
+export const RECIPIENT_STATE_WORDS: Readonly<Record<RecipientState, string>> = {
+  waiting: 'waiting',
+  in_progress: 'in progress',
+  replied: 'replied',
+  bounced: 'bounced',
+  unsubscribed: 'unsubscribed',
+  done: 'done',
+  left_out: 'left out',
+  stopped: 'stopped',
+};
+
+/**
+ * The original rows with outcome columns beside them, as CSV.
+ *
+ * @param header names of the original columns
+ * @param rows original cells and outcome of each recipient, in the order of the list
+ * @param steps how many messages the campaign has: so many `sent` columns
+ */
+export function outcomeCsv(
+  header: readonly string[],
+  rows: readonly { cells: readonly string[]; outcome: RecipientOutcome }[],
+  steps: number,
+): string {
+  const sentHeads = Array.from({ length: steps }, (_, i) => (i === 0 ? 'sent' : `follow-up ${i} sent`));
+  const head = [...header, 'state', 'reason', 'mailbox', ...sentHeads, 'replied', 'outcome'];
+  const body = rows.map(({ cells, outcome: o }) => [
+    ...cells,
+    RECIPIENT_STATE_WORDS[o.state],
+    o.reason,
+    o.mailbox,
+    ...sentHeads.map((_, i) => o.sentAt[i] ?? ''),
+    o.repliedAt,
+    o.outcome,
+  ]);
+  return writeCsv([head, ...body]);
+}

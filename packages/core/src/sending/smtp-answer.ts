@@ -1,0 +1,65 @@
+/** What an SMTP answer or a broken connection means for the message. */
+export type SendVerdict =
+  /** Taken by the server. */
+  | 'accepted'
+  /** Not taken, may be later: a 4xx answer, or a connection lost before the body went out. */
+  | 'transient'
+  /** Never will be: a 5xx answer about this recipient or message. */
+  | 'permanent'
+  /** The mailbox has sent too much: nothing more from it for a while. */
+  | 'too_much'
+  /** The mailbox itself is refused: wrong password, account closed. */
+  | 'mailbox_refused'
+  /** The body went out and no answer came: sent or not, nobody knows. */
+  | 'unknown';
+
+/** How a try to hand over one message ended. */
+export interface SendOutcome {
+  /** SMTP reply code, or null when the connection broke without one. */
+  code: number | null;
+  /** The server's words, one line. */
+  answer: string;
+  /** At which command it ended. */
+  stage: 'connect' | 'auth' | 'mail' | 'rcpt' | 'data' | 'body';
+  /** Whether any of the body was handed to the connection. */
+  bodyStarted: boolean;
+}
+
+/**
+ * Decides whether a failure to send is transient or permanent (RFC 5321 4.2.1, RFC 3463). Answers that
+ * mean *too much* are known by their enhanced code (X.7.28 of RFC 7372's registry, X.4.5, X.5.3-like
+ * limits) or their words, since servers agree on no one code.
+ */
+export function judgeAnswer(outcome: SendOutcome): SendVerdict {
+  const { code, answer, stage, bodyStarted } = outcome;
+  if (code !== null && code >= 200 && code < 300) return 'accepted';
+  if (code === null) return bodyStarted ? 'unknown' : 'transient';
+  if (
+    /\b[45]\.(?:7\.28|4\.5)\b/.test(answer) ||
+    /(?:sending|hourly|daily|rate|message|recipient)s? (?:limit|quota)|too many (?:messages|recipients|emails)|limit exceeded|throttl/i.test(
+      answer,
+    )
+  ) {
+    return 'too_much';
+  }
+  if (stage === 'auth' || code === 530 || code === 534 || code === 535)
+    return code < 500 ? 'transient' : 'mailbox_refused';
+  return code < 500 ? 'transient' : 'permanent';
+}
+
+/** Pauses between tries of a deferred message grow, as RFC 5321 4.5.4.1 advises, up to four hours. */
+const RETRY_MINUTES = [10, 30, 60, 120, 240];
+
+/** A message that was deferred this often is given up. */
+export const MAX_TRIES = 8;
+
+/**
+ * How long a deferred message waits.
+ *
+ * @param tries how often it has been tried, 1 or more
+ * @returns milliseconds
+ */
+export function retryPauseMs(tries: number): number {
+  const minutes = RETRY_MINUTES[Math.min(tries, RETRY_MINUTES.length) - 1] as number;
+  return minutes * 60_000;
+}

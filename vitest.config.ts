@@ -1,0 +1,27 @@
+import { defineConfig } from 'vitest/config';
+
+/** Core, simulator, server and launcher tests. The web package has its own runner (`ng test`). */
+export default defineConfig({
+  test: {
+    projects: [
+      { test: { name: 'core', include: ['packages/core/src/**/*.spec.ts'], environment: 'node' } },
+      {
+        test: {
+          name: 'simulator',
+          include: ['packages/simulator/src/**/*.spec.ts', 'bin/**/*.spec.ts'],
+          environment: 'node',
+        },
+      },
+      {
+        test: {
+          name: 'server',
+          include: ['packages/server/src/**/*.spec.ts'],
+          environment: 'node',
+          globalSetup: ['packages/server/src/testing/global-setup.ts'],
+          testTimeout: 60_000,
+          hookTimeout: 60_000,
+        },
+      },
+    ],
+  },
+});
