@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { compileMessage, renderProof } from './proof';
 import { letterHtml } from './letter-html';
-import { compileTemplate, findFault } from './template';
+import { compileTemplate, findFault, setFallback } from './template';
 
 const render = (source: string, values: Record<string, string> = {}) => compileTemplate(source).render(values);
 const sender = {
@@ -62,6 +62,16 @@ describe('compileTemplate', () => {
         (s) => render(s).text === s,
       ),
     );
+  });
+});
+
+describe('setFallback', () => {
+  it('gives all uses of a field a fallback, changes it, and takes it away', () => {
+    const source = 'Hi {{ First Name }}, {{first_name | upcase }} {{ b }}';
+    const given = setFallback(source, 'firstname', 'there');
+    expect(given).toBe('Hi {{ First Name | default: "there" }}, {{first_name | upcase | default: "there" }} {{ b }}');
+    expect(setFallback(given, 'firstname', 'you "all"')).toContain('default: "you ”all”"');
+    expect(setFallback(given, 'firstname', '')).toBe('Hi {{ First Name }}, {{first_name | upcase }} {{ b }}');
   });
 });
 

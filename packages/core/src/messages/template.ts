@@ -160,7 +160,8 @@ function joinNames(source: string): string {
   });
 }
 
-function listFields(source: string): FieldUse[] {
+/** Output tags of a source in order, whether or not the whole parses. */
+export function listFields(source: string): FieldUse[] {
   return [...source.matchAll(OUTPUT)].flatMap((m) => {
     const inner = m[1] as string;
     const name = (inner.split('|')[0] as string).trim();
@@ -176,4 +177,26 @@ function listFields(source: string): FieldUse[] {
       },
     ];
   });
+}
+
+/**
+ * Gives every use of a field the same fallback, or none.
+ *
+ * @param key as {@link fieldKey} makes it
+ * @param fallback '' takes the fallback away; double quotes in it become typographic ones, which Liquid text can hold
+ */
+export function setFallback(source: string, key: string, fallback: string): string {
+  const text = fallback.replaceAll('"', '”');
+  let out = '';
+  let at = 0;
+  for (const use of listFields(source)) {
+    const tag = source.slice(use.start, use.end);
+    out += source.slice(at, use.start);
+    at = use.end;
+    if (use.key !== key) out += tag;
+    else if (use.fallback !== null)
+      out += tag.replace(/\s*\|\s*default:\s*(?:"[^"]*"|'[^']*')/, () => (text === '' ? '' : ` | default: "${text}"`));
+    else out += text === '' ? tag : tag.replace(/\s*(-?\}\})$/, (_, end: string) => ` | default: "${text}" ${end}`);
+  }
+  return out + source.slice(at);
 }

@@ -1,0 +1,106 @@
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { inRoot, ROOT, STATE } from './paths.mjs';
+import { preparePackages } from './prepare.mjs';
+import { say, UserError } from './say.mjs';
+
+/** Built files, and what they are made of. */
+const SERVER = {
+  name: 'server',
+  from: [
+    'packages/core/src',
+    'packages/contract/src',
+    'packages/server/src',
+    'packages/simulator/src',
+    'package-lock.json',
+  ],
+  out: 'packages/server/dist/main.mjs',
+};
+const WEB = {
+  name: 'web',
+  from: [
+    'packages/core/src',
+    'packages/contract/src',
+    'packages/web/src',
+    'packages/web/public',
+    'packages/web/angular.json',
+    'packages/web/tsconfig.app.json',
+    'package-lock.json',
+  ],
+  out: 'packages/web/dist/browser/index.html',
+};
+
+export const WEB_DIR = inRoot('packages/web/dist/browser');
+export const SERVER_MAIN = inRoot('packages/server/dist/main.mjs');
+export const DEMO_MAIN = inRoot('packages/server/dist/demo.mjs');
+export const SIMULATOR_MAIN = inRoot('packages/simulator/dist/main.mjs');
+
+/** Builds what has changed since it was last built. */
+export async function build({ web = true } = {}) {
+  await unlessFresh(SERVER, bundleServer);
+  if (web) await unlessFresh(WEB, buildWeb);
+}
+
+export async function buildCommand() {
+  preparePackages();
+  await build();
+}
+
+async function unlessFresh(part, make) {
+  const stamp = join(STATE, `built-${part.name}`);
+  const hash = hashOf(part.from);
+  if (existsSync(inRoot(part.out)) && existsSync(stamp) && readFileSync(stamp, 'utf8') === hash) return;
+  say(`Building the ${part.name} …`);
+  await make();
+  mkdirSync(STATE, { recursive: true });
+  writeFileSync(stamp, hash);
+}
+
+function hashOf(paths) {
+  const hash = createHash('sha256');
+  const add = (path) => {
+    if (!existsSync(path)) return;
+    for (const entry of readdirSync(path, { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {
+      const inside = join(path, entry.name);
+      if (entry.isDirectory()) add(inside);
+      else if (!entry.name.includes('.spec.')) hash.update(inside).update(readFileSync(inside));
+    }
+  };
+  for (const p of paths) {
+    if (/\.\w+$/.test(p)) hash.update(readFileSync(inRoot(p)));
+    else add(inRoot(p));
+  }
+  return hash.digest('hex');
+}
+
+async function bundleServer() {
+  const esbuild = await import('esbuild');
+  const shared = {
+    bundle: true,
+    platform: 'node',
+    target: 'node20',
+    format: 'esm',
+    // Some CommonJS dependencies call require for Node's own modules.
+    banner: {
+      js: "import { createRequire as _cr } from 'node:module'; import { fileURLToPath as _fu } from 'node:url'; const require = _cr(import.meta.url); const __filename = _fu(import.meta.url); const __dirname = _fu(new URL('.', import.meta.url));",
+    },
+    external: ['pg-native'],
+    sourcemap: true,
+    logLevel: 'error',
+    absWorkingDir: ROOT,
+  };
+  await esbuild.build({ ...shared, entryPoints: ['packages/server/src/main.ts'], outfile: SERVER_MAIN });
+  await esbuild.build({ ...shared, entryPoints: ['packages/server/src/demo/main.ts'], outfile: DEMO_MAIN });
+  await esbuild.build({ ...shared, entryPoints: ['packages/simulator/src/main.ts'], outfile: SIMULATOR_MAIN });
+}
+
+function buildWeb() {
+  const result = spawnSync(process.execPath, [inRoot('node_modules/@angular/cli/bin/ng.js'), 'build'], {
+    cwd: inRoot('packages/web'),
+    env: { ...process.env, NG_CLI_ANALYTICS: 'false' },
+    encoding: 'utf8',
+  });
+  if (result.status !== 0) throw new UserError(`The web app could not be built:\n${result.stdout}\n${result.stderr}`);
+}

@@ -1,0 +1,85 @@
+import type { CampaignState, RecipientState, RecipientWindow } from '@baton/core';
+
+export interface CampaignSummary {
+  id: number;
+  name: string;
+  state: CampaignState;
+  people: number;
+  states: Partial<Record<RecipientState, number>>;
+  firstDay: string | null;
+  lastDay: string | null;
+}
+
+export interface BriefStep {
+  messageId: number | null;
+  messageName: string;
+  delay: number;
+  tolerance: number;
+}
+
+/** The choices of a campaign. */
+export interface BriefChoices {
+  name: string;
+  listId: number | null;
+  steps: { messageId: number | null; delay: number; tolerance: number }[];
+  mailboxIds: number[];
+  startDate: string;
+  window: RecipientWindow;
+  windowZone: 'recipient' | 'workspace';
+  dailyLimit: number | null;
+  leaveOutBlank: boolean;
+}
+
+/** Something in the way of starting. */
+export interface Obstacle {
+  kind: 'fix' | 'look';
+  text: string;
+  /** What settles it. */
+  remedy: {
+    label: string;
+    act: 'audience' | 'messages' | 'mailboxes' | 'time' | 'leave_out_blank' | 'open_message';
+    messageId?: number;
+  };
+}
+
+export interface Forecast {
+  people: number;
+  leftOut: { reason: string; people: number; who: string[] }[];
+  messages: number;
+  firstDay: string | null;
+  lastStartDay: string | null;
+  lastDay: string | null;
+  late: number;
+  notPlaced: { reason: string; people: number }[];
+  obstacles: Obstacle[];
+  /** Messages by mailbox and day, in order of days. */
+  loads: { mailboxId: number; day: string; first: number; followUps: number }[];
+}
+
+export interface BriefView extends BriefChoices {
+  id: number;
+  state: CampaignState;
+  listName: string | null;
+  steps: BriefStep[];
+  mailboxes: { id: number; address: string }[];
+  startedAt: number | null;
+  states: Partial<Record<RecipientState, number>>;
+  forecast: Forecast;
+}
+
+export interface RecipientView {
+  enrolmentId: number;
+  address: string;
+  name: string;
+  state: RecipientState;
+  reason: string;
+  mailbox: string | null;
+  messages: { step: number; state: string; at: number | null; reason: string }[];
+  outcome: string | null;
+}
+
+export interface StartRequest {
+  /** What the person was shown; a start that would do something else is refused. */
+  people: number;
+  lastDay: string | null;
+}

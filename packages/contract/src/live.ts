@@ -1,0 +1,40 @@
+/** What may change; the server sends these to the web app as they happen. */
+export const TOPICS = ['clock', 'people', 'messages', 'campaigns', 'mailboxes', 'replies', 'today'] as const;
+export type Topic = (typeof TOPICS)[number];
+
+export function isTopic(text: unknown): text is Topic {
+  return (TOPICS as readonly unknown[]).includes(text);
+}
+
+/** An error as it crosses HTTP (RFC 9457). */
+export interface Problem {
+  type: string;
+  title: string;
+  status: number;
+  detail: string;
+}
+
+/** The workspace clock as the top line shows it. */
+export interface ClockView {
+  simulated: boolean;
+  nowMs: number;
+  /** Simulated per real time; 0 while held; 1 in real time. */
+  rate: number;
+  /** Being driven to an instant or event as fast as the work allows. */
+  driving: boolean;
+  zone: string;
+}
+
+export type ClockChange = { rate: number } | { untilMs: number } | { toNextEvent: true };
+
+/** What the shell shows on every page. */
+export interface ShellView {
+  workspace: string;
+  clock: ClockView;
+  heldAll: boolean;
+  sentToday: number;
+  plannedToday: number;
+  repliesWaiting: number;
+  mailboxesInTrouble: number;
+  demo: boolean;
+}

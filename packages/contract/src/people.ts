@@ -1,0 +1,58 @@
+import type { ColumnRole, KeptColumn } from '@baton/core';
+
+export interface ListView {
+  id: number;
+  name: string;
+  source: string;
+  createdAt: number;
+  people: number;
+  aside: number;
+}
+
+export interface PersonRow {
+  rowId: number;
+  address: string;
+  zone: string | null;
+  fields: Record<string, string>;
+  suppressed: boolean;
+}
+
+export interface ListPage {
+  list: ListView;
+  columns: Pick<KeptColumn, 'name' | 'key' | 'role'>[];
+  people: PersonRow[];
+  total: number;
+}
+
+export interface AsideRow {
+  line: number;
+  cells: string[];
+  reason: string;
+}
+
+/** How a file would be taken, before anything is. */
+export interface ImportView {
+  id: number;
+  name: string;
+  encoding: string;
+  otherLines: number;
+  delimiter: string;
+  hasHeader: boolean;
+  rows: number;
+  columns: { name: string; role: ColumnRole; sureness: number; because: string }[];
+  /** The first rows, for the eye. */
+  sample: { line: number; cells: string[]; note: string }[];
+  aside: AsideRow[];
+  counts: { new: number; known: number; doubled: number; invalid: number; suppressed: number };
+  /** What keeps it from being taken, in a sentence; '' when nothing does. */
+  obstacle: string;
+}
+
+export interface SuppressionView {
+  id: number;
+  kind: 'address' | 'domain';
+  key: string;
+  reason: string;
+  source: string;
+  createdAt: number;
+}

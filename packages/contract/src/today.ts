@@ -1,0 +1,38 @@
+export type MarkState = 'sent' | 'to_come' | 'failed' | 'answered' | 'unsure';
+
+export interface TodayLane {
+  mailboxId: number;
+  address: string;
+  senderName: string;
+  /** Open spans of today as instants. */
+  windows: { startMs: number; endMs: number }[];
+  marks: { at: number; state: MarkState; campaignId: number; followUp: boolean }[];
+  sent: number;
+  quota: number;
+  /** Why nothing is sent from it, in words; '' when it sends. */
+  note: string;
+}
+
+export interface Need {
+  kind: 'answer' | 'resting' | 'problem' | 'unconfirmed' | 'fix';
+  title: string;
+  detail: string;
+  action: string;
+  link: string;
+}
+
+export interface TodayView {
+  dayStartMs: number;
+  dayEndMs: number;
+  zone: string;
+  sent: number;
+  planned: number;
+  lastAt: number | null;
+  answeredSinceYesterday: number;
+  waiting: number;
+  resting: number;
+  nextDay: string | null;
+  lanes: TodayLane[];
+  needs: Need[];
+  week: { label: string; now: number; before: number }[];
+}

@@ -1,0 +1,91 @@
+import Router from '@koa/router';
+import type { BriefChoices, StartRequest } from '@baton/contract';
+import Joi from 'joi';
+import type { ServerParts } from '../http/context';
+import { parse, parseId } from '../http/validate';
+import { sendCsv } from '../people/people-routes';
+import {
+  changeBrief,
+  createCampaign,
+  outcomeFile,
+  setHeld,
+  startCampaign,
+  viewBrief,
+  viewCampaigns,
+  viewRecipients,
+} from './campaign-service';
+
+const name = Joi.string().trim().min(1).max(120).required();
+const id = Joi.number().integer().positive();
+const isoDay = Joi.string()
+  .pattern(/^\d{4}-\d{2}-\d{2}$/, 'a date such as 2026-11-30')
+  .required();
+const choicesBody = Joi.object<BriefChoices>({
+  name,
+  listId: id.allow(null).required(),
+  steps: Joi.array()
+    .max(10)
+    .items(
+      Joi.object({
+        messageId: id.allow(null).required(),
+        delay: Joi.number().integer().min(0).max(365).required(),
+        tolerance: Joi.number().integer().min(0).max(60).required(),
+      }),
+    )
+    .required(),
+  mailboxIds: Joi.array().max(200).unique().items(id).required(),
+  startDate: isoDay,
+  window: Joi.object({
+    weekdays: Joi.array().unique().min(1).items(Joi.number().integer().min(1).max(7)).required(),
+    from: Joi.number().integer().min(0).max(1439).required(),
+    to: Joi.number().integer().greater(Joi.ref('from')).max(1440).required(),
+  }).required(),
+  windowZone: Joi.string().valid('recipient', 'workspace').required(),
+  dailyLimit: Joi.number().integer().min(1).max(1_000_000).allow(null).required(),
+  leaveOutBlank: Joi.boolean().required(),
+});
+const startBody = Joi.object<StartRequest>({
+  people: Joi.number().integer().min(1).required(),
+  lastDay: isoDay.allow(null),
+});
+
+export function campaignRoutes(parts: ServerParts): Router {
+  const router = new Router();
+  const db = parts.store.db;
+  router.get('/campaigns', async (ctx) => {
+    ctx.body = await viewCampaigns(db);
+  });
+  router.post('/campaigns', async (ctx) => {
+    ctx.body = {
+      id: await createCampaign(parts, parse<{ name: string }>(Joi.object({ name }), ctx.request.body).name),
+    };
+  });
+  router.get('/campaigns/:id', async (ctx) => {
+    ctx.body = await viewBrief(parts, parseId(ctx.params['id']));
+  });
+  router.put('/campaigns/:id', async (ctx) => {
+    const campaignId = parseId(ctx.params['id']);
+    await changeBrief(parts, campaignId, parse(choicesBody, ctx.request.body));
+    ctx.body = await viewBrief(parts, campaignId);
+  });
+  router.post('/campaigns/:id/start', async (ctx) => {
+    await startCampaign(parts, parseId(ctx.params['id']), parse(startBody, ctx.request.body));
+    ctx.status = 204;
+  });
+  router.post('/campaigns/:id/hold', async (ctx) => {
+    await setHeld(parts, parseId(ctx.params['id']), true);
+    ctx.status = 204;
+  });
+  router.post('/campaigns/:id/release', async (ctx) => {
+    await setHeld(parts, parseId(ctx.params['id']), false);
+    ctx.status = 204;
+  });
+  router.get('/campaigns/:id/recipients', async (ctx) => {
+    ctx.body = await viewRecipients(db, parseId(ctx.params['id']));
+  });
+  router.get('/campaigns/:id/outcomes.csv', async (ctx) => {
+    const file = await outcomeFile(db, parseId(ctx.params['id']));
+    sendCsv(ctx, file.name, file.csv);
+  });
+  return router;
+}

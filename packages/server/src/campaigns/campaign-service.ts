@@ -1,0 +1,267 @@
+import { createZones, DomainError, isoDate, outcomeCsv, type RecipientState } from '@baton/core';
+import type { BriefChoices, BriefView, CampaignSummary, RecipientView, StartRequest } from '@baton/contract';
+import type { ServerParts } from '../http/context';
+import { replan, wantPlan } from '../planning/plan-workspace';
+import { announce } from '../store/changes';
+import type { Queryable } from '../store/database';
+import {
+  addCampaign,
+  addEnrolments,
+  campaignRecipients,
+  listCampaigns,
+  lockCampaign,
+  plannedDays,
+  readCampaign,
+  readCampaignMailboxes,
+  readSteps,
+  replaceCampaignMailboxes,
+  replaceSteps,
+  stateCounts,
+  updateCampaign,
+  type CampaignRow,
+} from '../store/campaign-rows';
+import { listMailboxes } from '../store/mailbox-rows';
+import { readMessagesById, type MessageRow } from '../store/message-rows';
+import { listLists, readColumns } from '../store/people-rows';
+import { readWorkspace } from '../store/workspace-rows';
+import { forecastOfStarted, planDraft } from './forecast';
+
+async function requireCampaign(db: Queryable, id: number): Promise<CampaignRow> {
+  const campaign = await readCampaign(db, id);
+  if (!campaign) throw new DomainError('not_found', 'There is no such campaign.');
+  return campaign;
+}
+
+async function statesOf(db: Queryable): Promise<Map<number, Partial<Record<RecipientState, number>>>> {
+  const out = new Map<number, Partial<Record<RecipientState, number>>>();
+  for (const { campaignId, state, n } of await stateCounts(db))
+    out.set(campaignId, { ...out.get(campaignId), [state]: n });
+  return out;
+}
+
+export async function viewCampaigns(db: Queryable): Promise<CampaignSummary[]> {
+  const [campaigns, states, days, lists] = await Promise.all([
+    listCampaigns(db),
+    statesOf(db),
+    plannedDays(db),
+    listLists(db),
+  ]);
+  return campaigns.map((c) => {
+    const own = states.get(c.id) ?? {};
+    const planned = days.find((d) => d.campaignId === c.id);
+    const enrolled = Object.values(own).reduce((a, b) => a + b, 0);
+    return {
+      id: c.id,
+      name: c.name,
+      state: c.state,
+      people: c.state === 'draft' ? (lists.find((l) => l.id === c.listId)?.people ?? 0) : enrolled,
+      states: own,
+      firstDay: planned ? isoDate(planned.firstDay) : null,
+      lastDay: planned ? isoDate(planned.lastDay) : null,
+    };
+  });
+}
+
+/** A new draft with the choices most people make: weekdays 9:00 to 16:30, from the next working day. */
+export async function createCampaign({ store, clock }: ServerParts, name: string): Promise<number> {
+  const nowMs = await clock.now();
+  const { zone } = await readWorkspace(store.db);
+  const today = createZones().get(zone).toLocal(nowMs).day;
+  const id = await addCampaign(store.db, {
+    name,
+    state: 'draft',
+    startDate: isoDate(today),
+    window: { weekdays: [1, 2, 3, 4, 5], from: 540, to: 990 },
+    windowZone: 'recipient',
+    createdAt: nowMs,
+  });
+  await announce(store.db, 'campaigns');
+  return id;
+}
+
+export async function viewBrief({ store, clock, config }: ServerParts, id: number): Promise<BriefView> {
+  const db = store.db;
+  const campaign = await requireCampaign(db, id);
+  const [steps, links, lists, mailboxes, states] = await Promise.all([
+    readSteps(db, [id]),
+    readCampaignMailboxes(db, [id]),
+    listLists(db),
+    listMailboxes(db),
+    statesOf(db),
+  ]);
+  const messages = await readMessagesById(
+    db,
+    steps.flatMap((s) => s.messageId ?? []),
+  );
+  const own = states.get(id) ?? {};
+  const forecast =
+    campaign.state === 'draft'
+      ? (await planDraft(db, campaign, config.publicUrl, await clock.now())).forecast
+      : await forecastOfStarted(db, campaign, own);
+  return {
+    id,
+    name: campaign.name,
+    state: campaign.state,
+    listId: campaign.listId,
+    listName: lists.find((l) => l.id === campaign.listId)?.name ?? null,
+    steps: steps.map((s) => ({
+      messageId: s.messageId,
+      messageName: s.messageId === null ? '' : (messages.get(s.messageId)?.name ?? ''),
+      delay: s.delay,
+      tolerance: s.tolerance,
+    })),
+    mailboxIds: links.map((l) => l.mailboxId),
+    mailboxes: mailboxes
+      .filter((m) => links.some((l) => l.mailboxId === m.id))
+      .map((m) => ({ id: m.id, address: m.address })),
+    startDate: campaign.startDate,
+    window: campaign.window,
+    windowZone: campaign.windowZone,
+    dailyLimit: campaign.dailyLimit,
+    leaveOutBlank: campaign.leaveOutBlank,
+    startedAt: campaign.startedAt,
+    states: own,
+    forecast,
+  };
+}
+
+/** @throws DomainError `conflict` once the campaign has been started */
+export async function changeBrief({ store }: ServerParts, id: number, choices: BriefChoices): Promise<void> {
+  await store.db.transaction(async (tx) => {
+    const campaign = await lockCampaign(tx, id);
+    if (!campaign) throw new DomainError('not_found', 'There is no such campaign.');
+    if (campaign.state !== 'draft')
+      throw new DomainError('conflict', 'The campaign has been started; what it says can no longer be changed.');
+    const { steps, mailboxIds, ...own } = choices;
+    await updateCampaign(tx, id, own);
+    await replaceSteps(
+      tx,
+      id,
+      steps.map((s) => ({ ...s, subject: null, body: null })),
+    );
+    await replaceCampaignMailboxes(tx, id, mailboxIds);
+    await announce(tx, 'campaigns');
+  });
+}
+
+/**
+ * Starts a campaign as it was shown: enrols everyone, keeps the messages as they are now, plans.
+ *
+ * @throws DomainError `conflict` when it is not a draft or would do something else than was shown; `invalid` while something is in the way
+ */
+export async function startCampaign(
+  { store, clock, config }: ServerParts,
+  id: number,
+  shown: StartRequest,
+): Promise<void> {
+  const nowMs = await clock.now();
+  await store.db.transaction(async (tx) => {
+    const campaign = await lockCampaign(tx, id);
+    if (campaign?.state !== 'draft') throw new DomainError('conflict', 'The campaign has already been started.');
+    const { forecast, audience, steps, messages } = await planDraft(tx, campaign, config.publicUrl, nowMs);
+    const inTheWay = forecast.obstacles.find((o) => o.kind === 'fix');
+    if (inTheWay) throw new DomainError('invalid', `The campaign cannot start yet: ${inTheWay.text}.`);
+    if (forecast.people !== shown.people || forecast.lastDay !== shown.lastDay) {
+      throw new DomainError(
+        'conflict',
+        `Since you looked, the numbers have changed: it would now go to ${forecast.people} people and end on ${forecast.lastDay}. Look again before you start.`,
+      );
+    }
+    await addEnrolments(
+      tx,
+      audience.map(({ person, leftOut }) => ({
+        campaignId: id,
+        contactId: person.contactId,
+        listRowId: person.rowId,
+        state: leftOut === '' ? ('waiting' as const) : ('left_out' as const),
+        reason: leftOut,
+        changedAt: nowMs,
+      })),
+    );
+    const kept = steps.map((s) => ({
+      messageId: s.messageId,
+      delay: s.delay,
+      tolerance: s.tolerance,
+      message: messages.get(s.messageId as number) as MessageRow,
+    }));
+    await replaceSteps(
+      tx,
+      id,
+      kept.map(({ message, ...s }) => ({ ...s, subject: message.subject, body: message.body })),
+    );
+    await updateCampaign(tx, id, { state: 'running', startedAt: nowMs });
+    await wantPlan(tx, nowMs);
+    await announce(tx, 'campaigns', 'today');
+  });
+  await replan(store, nowMs);
+}
+
+/** Holds a running campaign, or lets a held one go on, planned anew from now. */
+export async function setHeld({ store, clock }: ServerParts, id: number, held: boolean): Promise<void> {
+  const nowMs = await clock.now();
+  await store.db.transaction(async (tx) => {
+    const campaign = await lockCampaign(tx, id);
+    if (campaign?.state !== (held ? 'running' : 'held'))
+      throw new DomainError('conflict', held ? 'Only a running campaign can be held.' : 'The campaign is not held.');
+    await updateCampaign(tx, id, { state: held ? 'held' : 'running' });
+    await wantPlan(tx, nowMs);
+    await announce(tx, 'campaigns', 'today');
+  });
+}
+
+export async function viewRecipients(db: Queryable, id: number): Promise<RecipientView[]> {
+  await requireCampaign(db, id);
+  return (await campaignRecipients(db, id)).map((r) => ({
+    enrolmentId: r.enrolmentId,
+    address: r.address,
+    name: nameOf(r.fields),
+    state: r.state,
+    reason: r.reason,
+    mailbox: r.mailbox ?? r.plannedMailbox,
+    messages: (r.deliveries ?? []).map((d) => ({
+      step: d.step,
+      state: d.state,
+      at: d.sentAt ?? d.instant,
+      reason: d.reason,
+    })),
+    outcome: r.outcome,
+  }));
+}
+
+export function nameOf(fields: Record<string, string>): string {
+  return fields['fullname'] ?? [fields['givenname'], fields['familyname']].filter((n) => n).join(' ');
+}
+
+/** The original rows of the list with what became of each, as CSV. */
+export async function outcomeFile(db: Queryable, id: number): Promise<{ name: string; csv: string }> {
+  const campaign = await requireCampaign(db, id);
+  const { zone } = await readWorkspace(db);
+  const columns = campaign.listId === null ? [] : await readColumns(db, campaign.listId);
+  const steps = await readSteps(db, [id]);
+  const local = (ms: number | null | undefined) => (ms == null ? '' : localTime(ms, zone));
+  const rows = (await campaignRecipients(db, id)).map((r) => ({
+    cells: columns.map((c) => r.fields[c.key] ?? ''),
+    outcome: {
+      state: r.state,
+      reason: r.reason,
+      mailbox: r.mailbox ?? '',
+      sentAt: (r.deliveries ?? []).filter((d) => d.sentAt !== null).map((d) => local(d.sentAt)),
+      repliedAt: local(r.repliedAt === null ? null : Number(r.repliedAt)),
+      outcome: r.outcome ?? '',
+    },
+  }));
+  return {
+    name: `${campaign.name.replace(/[^\p{L}\p{N}]+/gu, '-').toLowerCase()}-outcomes.csv`,
+    csv: outcomeCsv(
+      columns.map((c) => c.name),
+      rows,
+      steps.length,
+    ),
+  };
+}
+
+function localTime(ms: number, zone: string): string {
+  const { day, minute } = createZones().get(zone).toLocal(ms);
+  const two = (n: number) => String(n).padStart(2, '0');
+  return `${isoDate(day)} ${two(Math.floor(minute / 60))}:${two(Math.floor(minute % 60))}`;
+}

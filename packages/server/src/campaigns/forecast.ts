@@ -1,0 +1,238 @@
+import { isoDate, renderProof, type RecipientState } from '@baton/core';
+import type { Forecast, Obstacle } from '@baton/contract';
+import type { Queryable } from '../store/database';
+import { readCampaignMailboxes, readSteps, type CampaignRow, type StepRow } from '../store/campaign-rows';
+import { planByDay } from '../store/delivery-rows';
+import { listMailboxes, type MailboxRow } from '../store/mailbox-rows';
+import { readMessagesById, type MessageRow } from '../store/message-rows';
+import { allSuppressionKeys, pageOfList, type ListPerson } from '../store/people-rows';
+import { readWorkspace } from '../store/workspace-rows';
+import { faultOf, proofSender } from '../messages/message-service';
+import { planWorkspace, type Candidate, type PlanningCampaign, type WorkspacePlan } from '../planning/plan-workspace';
+import { CompiledMessages } from '../sending/compose';
+
+/** One person of the chosen list and whether they will be written to. */
+export interface AudienceMember {
+  person: ListPerson;
+  /** Why not; '' when they will be. */
+  leftOut: string;
+  /** Fields of the messages that are blank for them and have no fallback. */
+  blanks: string[];
+}
+
+export interface DraftPlan {
+  forecast: Forecast;
+  audience: AudienceMember[];
+  steps: StepRow[];
+  messages: Map<number, MessageRow>;
+}
+
+const WHO_SHOWN = 50;
+
+/** Everyone on the list, each with the reason if they will not be written to. */
+async function readAudience(
+  db: Queryable,
+  campaign: CampaignRow,
+  messages: MessageRow[],
+  publicUrl: string,
+): Promise<AudienceMember[]> {
+  if (campaign.listId === null) return [];
+  const { people } = await pageOfList(db, campaign.listId, { search: '', offset: 0, limit: 1_000_000 });
+  const suppressed = await allSuppressionKeys(db);
+  const [mailbox] = await listMailboxes(db);
+  const sender = proofSender(mailbox, publicUrl, (await readWorkspace(db)).postalAddress);
+  const compiled = new CompiledMessages();
+  return people.map((person) => {
+    if (suppressed.has(person.key) || suppressed.has(person.domain))
+      return { person, leftOut: 'on the suppression list', blanks: [] };
+    const blanks = [...new Set(messages.flatMap((m) => renderProof(compiled.get(m), person.fields, sender).blanks))];
+    const leftOut = blanks.length > 0 && campaign.leaveOutBlank ? `no value for ${blanks.join(', ')}` : '';
+    return { person, leftOut, blanks };
+  });
+}
+
+/** What a draft would do if it were started now, and what stands in the way. */
+export async function planDraft(
+  db: Queryable,
+  campaign: CampaignRow,
+  publicUrl: string,
+  nowMs: number,
+): Promise<DraftPlan> {
+  const steps = await readSteps(db, [campaign.id]);
+  const mailboxIds = (await readCampaignMailboxes(db, [campaign.id])).map((m) => m.mailboxId);
+  const messages = await readMessagesById(
+    db,
+    steps.flatMap((s) => s.messageId ?? []),
+  );
+  const usable = [...messages.values()].filter((m) => faultOf(m) === null);
+  const audience = await readAudience(db, campaign, usable, publicUrl);
+  const people = audience.filter((a) => a.leftOut === '');
+  const candidates = people.map((a, i): Candidate => ({
+    id: -1 - i,
+    campaignId: campaign.id,
+    mailboxId: null,
+    nextStep: 0,
+    dueDay: null,
+    notBefore: null,
+    domain: a.person.domain,
+    zone: a.person.zone,
+  }));
+  const planning: PlanningCampaign = { ...campaign, held: false, steps, mailboxIds };
+  const planned =
+    steps.length > 0 && mailboxIds.length > 0
+      ? await planWorkspace(db, nowMs, { campaign: planning, people: candidates })
+      : null;
+  const mailboxes = (await listMailboxes(db)).filter((m) => mailboxIds.includes(m.id));
+  const forecast = forecastOf(campaign, people.length, planned, audience);
+  forecast.obstacles = obstacles({
+    campaign,
+    steps,
+    messages,
+    audience,
+    mailboxes,
+    forecast,
+    today: isoDate(Math.floor(nowMs / 86_400_000)),
+  });
+  return { forecast, audience, steps, messages };
+}
+
+function forecastOf(
+  campaign: CampaignRow,
+  people: number,
+  planned: WorkspacePlan | null,
+  audience: AudienceMember[],
+): Forecast {
+  const index = planned?.campaigns.findIndex((c) => c.id === campaign.id) ?? -1;
+  const own = planned?.plan.campaigns[index];
+  const deliveries =
+    planned?.plan.deliveries.filter((d) => planned.input.recipients.campaign[d.recipient] === index) ?? [];
+  const day = (n: number | null | undefined) => (n == null ? null : isoDate(n));
+  const loads = new Map<string, Forecast['loads'][number]>();
+  for (const d of deliveries) {
+    const mailboxId = (planned?.mailboxes[d.mailbox] as MailboxRow).id;
+    const load = loads.get(`${d.day}/${mailboxId}`) ?? { mailboxId, day: isoDate(d.day), first: 0, followUps: 0 };
+    load[d.step === 0 ? 'first' : 'followUps']++;
+    loads.set(`${d.day}/${mailboxId}`, load);
+  }
+  const unplaced =
+    planned?.plan.notPlaced.filter((n) => planned.input.recipients.campaign[n.recipient] === index) ?? [];
+  return {
+    people,
+    leftOut: groupLeftOut(audience),
+    messages: deliveries.length,
+    firstDay: day(own?.firstDay),
+    lastStartDay: day(own?.lastStartDay),
+    lastDay: day(own?.lastDay),
+    late: own?.late ?? 0,
+    notPlaced: tally(unplaced.map((n) => n.reason)),
+    obstacles: [],
+    loads: [...loads.values()].sort((a, b) => (a.day < b.day ? -1 : a.day > b.day ? 1 : a.mailboxId - b.mailboxId)),
+  };
+}
+
+function groupLeftOut(audience: AudienceMember[]): Forecast['leftOut'] {
+  const reasons = tally(audience.map((a) => a.leftOut).filter((r) => r !== ''));
+  return reasons.map(({ reason, people }) => ({
+    reason,
+    people,
+    who: audience
+      .filter((a) => a.leftOut === reason)
+      .slice(0, WHO_SHOWN)
+      .map((a) => a.person.address),
+  }));
+}
+
+function tally(reasons: string[]): { reason: string; people: number }[] {
+  const counts = new Map<string, number>();
+  for (const r of reasons) counts.set(r, (counts.get(r) ?? 0) + 1);
+  return [...counts].map(([reason, people]) => ({ reason, people })).sort((a, b) => b.people - a.people);
+}
+
+interface Looked {
+  campaign: CampaignRow;
+  steps: StepRow[];
+  messages: Map<number, MessageRow>;
+  audience: AudienceMember[];
+  mailboxes: MailboxRow[];
+  forecast: Forecast;
+  today: string;
+}
+
+function obstacles({ campaign, steps, messages, audience, mailboxes, forecast, today }: Looked): Obstacle[] {
+  const out: Obstacle[] = [];
+  const fix = (text: string, remedy: Obstacle['remedy']) => out.push({ kind: 'fix', text, remedy });
+  const look = (text: string, remedy: Obstacle['remedy']) => out.push({ kind: 'look', text, remedy });
+  if (campaign.listId === null) fix('No list is chosen', { label: 'Choose a list', act: 'audience' });
+  else if (forecast.people === 0)
+    fix('Nobody on the list can be written to', { label: 'See who is left out', act: 'audience' });
+  if (steps.length === 0 || steps.some((s) => s.messageId === null))
+    fix(steps.length === 0 ? 'There is no message' : 'A step has no message', {
+      label: 'Choose a message',
+      act: 'messages',
+    });
+  for (const m of messages.values()) {
+    const fault = faultOf(m);
+    if (fault)
+      fix(`“${m.name}” does not parse: ${fault.part}, line ${fault.line}`, {
+        label: 'Mend it',
+        act: 'open_message',
+        messageId: m.id,
+      });
+    else if (!/unsubscribe[ _-]?link/i.test(m.body))
+      look(`“${m.name}” has no unsubscribe link in its text; mail programs will still show a button`, {
+        label: 'Open it',
+        act: 'open_message',
+        messageId: m.id,
+      });
+  }
+  const blank = audience.filter((a) => a.blanks.length > 0 && a.leftOut === '');
+  if (blank.length > 0) {
+    const fields = [...new Set(blank.flatMap((a) => a.blanks))];
+    fix(
+      `${blank.length} ${blank.length === 1 ? 'person has' : 'people have'} no ${fields.join(', ')}, and there is no fallback`,
+      { label: 'Leave them out', act: 'leave_out_blank' },
+    );
+  }
+  if (mailboxes.length === 0) fix('No mailbox is chosen', { label: 'Choose mailboxes', act: 'mailboxes' });
+  for (const m of mailboxes)
+    if (m.problem !== null || m.held)
+      look(`${m.address} ${m.problem !== null ? `is shut out: ${m.problem}` : 'is held'}; nothing will leave from it`, {
+        label: 'Mailboxes',
+        act: 'mailboxes',
+      });
+  for (const n of forecast.notPlaced)
+    fix(`${n.people} ${n.people === 1 ? 'person' : 'people'} cannot be planned: ${n.reason}`, {
+      label: 'Change the time',
+      act: 'time',
+    });
+  if (campaign.startDate < today)
+    look(`The start date ${campaign.startDate} has passed; it would start today`, {
+      label: 'Change the date',
+      act: 'time',
+    });
+  return out.sort((a, b) => (a.kind === b.kind ? 0 : a.kind === 'fix' ? -1 : 1));
+}
+
+/** What a started campaign has done and will do, from what is stored. */
+export async function forecastOfStarted(
+  db: Queryable,
+  campaign: CampaignRow,
+  states: Partial<Record<RecipientState, number>>,
+): Promise<Forecast> {
+  const rows = await planByDay(db, campaign.id);
+  const days = rows.map((r) => r.day);
+  const starts = rows.filter((r) => r.first > 0).map((r) => r.day);
+  const all = Object.values(states).reduce((a, b) => a + b, 0);
+  return {
+    people: all - (states.left_out ?? 0),
+    leftOut: [],
+    messages: rows.reduce((sum, r) => sum + r.first + r.followUps, 0),
+    firstDay: days.length === 0 ? null : isoDate(Math.min(...days)),
+    lastStartDay: starts.length === 0 ? null : isoDate(Math.max(...starts)),
+    lastDay: days.length === 0 ? null : isoDate(Math.max(...days)),
+    late: 0,
+    notPlaced: [],
+    obstacles: [],
+    loads: rows.map((r) => ({ mailboxId: r.mailboxId, day: isoDate(r.day), first: r.first, followUps: r.followUps })),
+  };
+}

@@ -1,0 +1,168 @@
+import { weekdayWindows, type WeekWindows } from '@baton/core';
+import type { BriefView, ImportView, IncomingView, MailboxChoices, Outcome, ShellView } from '@baton/contract';
+import type { ApiClient } from './api-client';
+import { demoCsv, KINDS } from './demo-people';
+import { TEXTS } from './demo-texts';
+
+/** The simulator's control desk, for what only the provider can do: open accounts. */
+export interface ProviderDesk {
+  call(method: 'POST', path: string, body: unknown): Promise<unknown>;
+  smtpPort: number;
+  imapPort: number;
+}
+
+const DOMAIN = 'tidewaterkelp.example';
+/** The moment the demo shows: Tuesday morning, everything under way. */
+const SHOWN = Date.parse('2026-11-24T10:42:00Z');
+const PASSWORD = 'demo-mailbox';
+
+/** Plays four weeks at Tidewater Kelp Works through the API and the clock: the engine itself makes the history. */
+export async function fillDemo(api: ApiClient, desk: ProviderDesk): Promise<void> {
+  const until = (iso: string) => driveTo(api, Date.parse(iso));
+  const connect = (
+    name: string,
+    senderName: string,
+    quota: number,
+    from: number,
+    to: number,
+    ramp: MailboxChoices['ramp'] = null,
+  ) => connectMailbox(api, desk, { name, senderName, quota, windows: weekdayWindows(from, to), ramp });
+  const lists = {
+    vineyards: await importList(api, 'North-coast vineyards', 'vineyards'),
+    gardens: await importList(api, 'Garden centres', 'gardens'),
+    orchards: await importList(api, 'Cider orchards', 'orchards'),
+  };
+  const messages = {} as Record<keyof typeof TEXTS, number>;
+  for (const key of Object.keys(TEXTS) as (keyof typeof TEXTS)[])
+    messages[key] = (await api.post<{ id: number }>('/messages', TEXTS[key])).id;
+
+  const ines = await connect('ines', 'Ines Aldrich', 36, 540, 990);
+  const tomas = await connect('tomas', 'Tomas Reyl', 36, 510, 990);
+  const hello = await connect('hello', 'Tidewater Kelp', 44, 540, 1020);
+  await startCampaign(api, {
+    name: 'Orchards, soil results',
+    listId: lists.orchards,
+    mailboxIds: [hello, tomas],
+    startDate: '2026-10-26',
+    steps: [step(messages.orchards), step(messages.reminder, 3)],
+  });
+
+  await until('2026-11-06T16:00:00Z');
+  const orders = await connect('orders', 'Orders desk', 40, 480, 960);
+  await startCampaign(api, {
+    name: 'Garden centres, autumn',
+    listId: lists.gardens,
+    mailboxIds: [ines, orders],
+    startDate: '2026-11-09',
+    steps: [step(messages.gardens), step(messages.reminder, 4), step(messages.last, 5)],
+    dailyLimit: 50,
+  });
+
+  await until('2026-11-20T15:00:00Z');
+  const wren = await connect('wren', 'Wren Okafor', 40, 540, 960, { first: 10, add: 4, every: 1 });
+  await startCampaign(api, {
+    name: 'Vineyards, spring trial',
+    listId: lists.vineyards,
+    mailboxIds: [ines, tomas, hello, orders, wren],
+    startDate: '2026-11-23',
+    steps: [step(messages.vines), step(messages.reminder, 3), step(messages.last, 5)],
+  });
+
+  await until('2026-11-23T18:00:00Z');
+  await settleReplies(api);
+  // The provider becomes stricter with one mailbox: it will have to rest.
+  await desk.call('POST', '/accounts', { address: `orders@${DOMAIN}`, password: PASSWORD, dailyLimit: 12 });
+  const draft = await api.post<{ id: number }>('/campaigns', { name: 'Orchards, second pressing' });
+  await choose(api, draft.id, {
+    listId: lists.orchards,
+    mailboxIds: [hello],
+    startDate: '2026-11-30',
+    steps: [step(messages.pressing), step(messages.reminder, 3)],
+  });
+  await driveTo(api, SHOWN);
+  await api.put('/clock', { rate: 1 });
+}
+
+async function importList(api: ApiClient, name: string, kind: keyof typeof KINDS): Promise<number> {
+  const view = await api.upload<ImportView>('/imports', KINDS[kind].file, demoCsv(KINDS[kind]));
+  return (await api.post<{ listId: number }>(`/imports/${view.id}/keep`, { name })).listId;
+}
+
+async function connectMailbox(
+  api: ApiClient,
+  desk: ProviderDesk,
+  m: { name: string; senderName: string; quota: number; windows: WeekWindows; ramp: MailboxChoices['ramp'] },
+): Promise<number> {
+  const address = `${m.name}@${DOMAIN}`;
+  await desk.call('POST', '/accounts', { address, password: PASSWORD, dailyLimit: 500 });
+  const choices: MailboxChoices = {
+    address,
+    senderName: m.senderName,
+    signature: `${m.senderName}\nTidewater Kelp Works, 4 Slip Road, Carrow Bay`,
+    smtp: { host: '127.0.0.1', port: desk.smtpPort, security: 'none' },
+    imap: { host: '127.0.0.1', port: desk.imapPort, security: 'none' },
+    username: address,
+    password: PASSWORD,
+    zone: 'Europe/Dublin',
+    windows: m.windows,
+    dailyQuota: m.quota,
+    ramp: m.ramp,
+    providerLimit24h: 200,
+    paceSeconds: 90,
+    keepsSent: true,
+  };
+  const { id, test } = await api.post<{ id: number | null; test: unknown }>('/mailboxes', choices);
+  if (id === null) throw new Error(`${address} could not be connected: ${JSON.stringify(test)}`);
+  return id;
+}
+
+const step = (messageId: number, delay = 0) => ({ messageId, delay, tolerance: delay === 0 ? 0 : 2 });
+
+type Chosen = Pick<BriefView, 'listId' | 'mailboxIds' | 'startDate'> & {
+  steps: ReturnType<typeof step>[];
+  dailyLimit?: number;
+};
+
+async function choose(api: ApiClient, id: number, chosen: Chosen): Promise<BriefView> {
+  const brief = await api.get<BriefView>(`/campaigns/${id}`);
+  return api.put<BriefView>(`/campaigns/${id}`, {
+    name: brief.name,
+    window: brief.window,
+    windowZone: brief.windowZone,
+    dailyLimit: null,
+    leaveOutBlank: false,
+    ...chosen,
+  });
+}
+
+async function startCampaign(api: ApiClient, { name, ...chosen }: Chosen & { name: string }): Promise<void> {
+  const { id } = await api.post<{ id: number }>('/campaigns', { name });
+  const { forecast } = await choose(api, id, chosen);
+  await api.post(`/campaigns/${id}/start`, { people: forecast.people, lastDay: forecast.lastDay });
+}
+
+/** Drives the clock and waits until it is there. */
+export async function driveTo(api: ApiClient, untilMs: number): Promise<void> {
+  await api.put('/clock', { untilMs });
+  for (;;) {
+    const { clock } = await api.get<ShellView>('/shell');
+    if (clock.nowMs >= untilMs && !clock.driving) return;
+    await new Promise((resolve) => setTimeout(resolve, 200));
+  }
+}
+
+const MEANS: readonly [RegExp, Outcome][] = [
+  [/talk on|Thursday/, 'meeting'],
+  [/soil results|two rows|pallets|sack/, 'interested'],
+  [/not the right person|cellar master/, 'wrong_person'],
+  [/supplier|Not for us|do not use/, 'no'],
+];
+
+/** The coordinator has looked through last week's answers; the newest still wait. */
+async function settleReplies(api: ApiClient): Promise<void> {
+  const answers = (await api.get<IncomingView[]>('/replies')).filter((r) => r.kind === 'reply');
+  for (const r of answers.slice(2)) {
+    const outcome = MEANS.find(([words]) => words.test(r.own))?.[1] ?? 'later';
+    await api.put(`/replies/${r.id}/outcome`, { outcome });
+  }
+}

@@ -1,0 +1,79 @@
+import { createServer, type Server } from 'node:http';
+import Router from '@koa/router';
+import { bodyParser } from '@koa/bodyparser';
+import Koa from 'koa';
+import helmet from 'koa-helmet';
+import { campaignRoutes } from '../campaigns/campaign-routes';
+import { mailboxRoutes } from '../mailboxes/mailbox-routes';
+import { messageRoutes } from '../messages/message-routes';
+import { peopleRoutes } from '../people/people-routes';
+import { replyRoutes } from '../reading/reply-routes';
+import { simulatorRoutes } from '../simulator/simulator-routes';
+import { todayRoutes } from '../today/today-routes';
+import { unsubscribeRoutes } from '../unsubscribe/unsubscribe-routes';
+import type { ServerParts } from './context';
+import { problemDetails } from './errors';
+import type { LiveStream } from './live-stream';
+import { ownOriginOnly } from './own-origin';
+import { staticFiles } from './static-files';
+
+/** The whole HTTP side: API, live stream, unsubscribe pages, web app. */
+export function createApp(parts: ServerParts, live: LiveStream): Koa {
+  const { config } = parts;
+  const app = new Koa();
+  // Koa would write errors to stderr, addresses and all.
+  app.silent = true;
+  const hosts = [
+    `127.0.0.1:${config.port}`,
+    `localhost:${config.port}`,
+    `${config.host}:${config.port}`,
+    new URL(config.publicUrl).host,
+  ];
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          defaultSrc: ["'self'"],
+          scriptSrc: ["'self'"],
+          // Angular and Material set styles on elements.
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:'],
+          fontSrc: ["'self'"],
+          connectSrc: ["'self'"],
+          frameSrc: ["'self'"],
+          objectSrc: ["'none'"],
+          upgradeInsecureRequests: null,
+        },
+      },
+      strictTransportSecurity: false,
+    }),
+  );
+  app.use(problemDetails(parts.log));
+  app.use(ownOriginOnly(hosts));
+  app.use(unsubscribeRoutes(parts).routes());
+  app.use(bodyParser({ enableTypes: ['json'], jsonLimit: '2mb' }));
+  const api = new Router({ prefix: '/api' });
+  api.get('/live', live.handler);
+  for (const routes of [
+    peopleRoutes,
+    messageRoutes,
+    campaignRoutes,
+    mailboxRoutes,
+    replyRoutes,
+    todayRoutes,
+    simulatorRoutes,
+  ])
+    api.use(routes(parts).routes());
+  app.use(api.routes());
+  if (config.webDir !== null) app.use(staticFiles(config.webDir));
+  return app;
+}
+
+/** @throws Error `EADDRINUSE` when the port is taken */
+export function listen(app: Koa, host: string, port: number): Promise<Server> {
+  const server = createServer((request, response) => void app.callback()(request, response));
+  return new Promise((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(port, host, () => resolve(server));
+  });
+}

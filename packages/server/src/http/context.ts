@@ -1,0 +1,16 @@
+import type { Logger } from 'pino';
+import type { Config } from '../config';
+import type { SimulatorClient } from '../duties/simulated-world';
+import type { Secrets } from '../security/secrets';
+import type { Store } from '../store/database';
+import type { WorkspaceClock } from '../time/workspace-clock';
+
+/** What every route may need; built once in main.ts. */
+export interface ServerParts {
+  config: Config;
+  store: Store;
+  clock: WorkspaceClock;
+  secrets: Secrets;
+  simulator: SimulatorClient | null;
+  log: Logger;
+}

@@ -1,0 +1,48 @@
+import { DomainError, type ErrorCode } from '@baton/core';
+import type { Problem } from '@baton/contract';
+import type { Middleware } from 'koa';
+import type { Logger } from 'pino';
+
+const STATUS: Readonly<Record<ErrorCode, number>> = {
+  invalid: 400,
+  not_found: 404,
+  conflict: 409,
+  out_of_range: 400,
+  too_large: 413,
+  not_text: 415,
+  empty_file: 400,
+  too_many_columns: 400,
+  unclosed_quote: 400,
+  no_address_column: 400,
+  template_invalid: 400,
+  unreachable: 502,
+  refused: 502,
+  forbidden: 403,
+};
+
+/** Turns errors into problem details (RFC 9457); of an unknown one only a log line tells more than 500. */
+export function problemDetails(log: Logger): Middleware {
+  return async (ctx, next) => {
+    try {
+      await next();
+      if (ctx.status === 404 && ctx.body == null && ctx.path.startsWith('/api/'))
+        throw new DomainError('not_found', 'There is nothing at this address.');
+    } catch (error) {
+      const known = error instanceof DomainError;
+      const status = known ? STATUS[error.code] : ((error as { status?: number }).status ?? 500);
+      if (!known && status >= 500)
+        log.error({ err: (error as Error).name, stack: (error as Error).stack }, 'unexpected error');
+      const detail = known
+        ? error.message
+        : status === 413
+          ? 'The request is too large.'
+          : status >= 500
+            ? 'Something went wrong on Baton’s side; the log of the server says what.'
+            : 'The request could not be read.';
+      const problem: Problem = { type: 'about:blank', title: known ? error.code : 'error', status, detail };
+      ctx.status = status;
+      ctx.type = 'application/problem+json';
+      ctx.body = JSON.stringify(problem);
+    }
+  };
+}

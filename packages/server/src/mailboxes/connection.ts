@@ -1,0 +1,36 @@
+import { DomainError } from '@baton/core';
+import type { Secrets } from '../security/secrets';
+import type { MailboxRow } from '../store/mailbox-rows';
+
+/** What an adapter needs to get into a mailbox. */
+export interface MailboxAccess {
+  smtp: MailboxRow['smtp'];
+  imap: MailboxRow['imap'];
+  username: string;
+  password: string;
+}
+
+export function accessOf(
+  mailbox: Pick<MailboxRow, 'smtp' | 'imap' | 'username' | 'passwordSealed'>,
+  secrets: Secrets,
+): MailboxAccess {
+  return {
+    smtp: mailbox.smtp,
+    imap: mailbox.imap,
+    username: mailbox.username,
+    password: secrets.open(mailbox.passwordSealed),
+  };
+}
+
+/** @throws DomainError `invalid`: a password in clear may cross this machine's loopback only */
+export function requireSafe(server: MailboxRow['smtp']): void {
+  if (server.security === 'none' && !/^(?:127\.\d+\.\d+\.\d+|localhost|::1)$/.test(server.host)) {
+    throw new DomainError(
+      'invalid',
+      `${server.host} would get the password unencrypted. Expected TLS or STARTTLS for any server but this machine itself.`,
+    );
+  }
+}
+
+/** Longest wait for a server's answer. */
+export const SOCKET_TIMEOUT_MS = 30_000;

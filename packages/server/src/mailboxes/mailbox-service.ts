@@ -1,0 +1,103 @@
+import { DomainError, isZone, parseAddress } from '@baton/core';
+import type { MailboxChoices, MailboxTest, MailboxView } from '@baton/contract';
+import type { ServerParts } from '../http/context';
+import { wantPlan } from '../planning/plan-workspace';
+import { announce } from '../store/changes';
+import { dayOfMailboxes } from '../store/delivery-rows';
+import {
+  addMailbox,
+  listMailboxes,
+  readMailbox,
+  updateMailbox,
+  usedOnDay,
+  type MailboxRow,
+} from '../store/mailbox-rows';
+import { localDay, quotaOn, restsOn } from './capacity';
+import { testMailbox } from './test-mailbox';
+
+export async function viewMailboxes({ store, clock }: ServerParts): Promise<MailboxView[]> {
+  const nowMs = await clock.now();
+  const mailboxes = await listMailboxes(store.db);
+  const ahead = await dayOfMailboxes(store.db, nowMs, nowMs + 86_400_000);
+  return Promise.all(
+    mailboxes.map(async (m): Promise<MailboxView> => {
+      const day = localDay(m, nowMs);
+      const planned = ahead.filter(
+        (d) => d.mailboxId === m.id && (d.state === 'planned' || d.state === 'deferred') && localDay(m, d.at) === day,
+      ).length;
+      const { passwordSealed: _, uidNext: _n, uidValidity: _v, lastSentAt: _l, createdAt: _c, ramp, ...open } = m;
+      return {
+        ...open,
+        ramp: ramp && { first: ramp.first, add: ramp.add, every: ramp.every },
+        restUntil: restsOn(m, day) ? m.restUntil : null,
+        quotaToday: quotaOn(m, day),
+        sentToday: (await usedOnDay(store.db, m.id, day)).units,
+        plannedToday: planned,
+      };
+    }),
+  );
+}
+
+const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
+
+/**
+ * Connects a new mailbox, or changes one, if a real test of sending and reading passes; otherwise nothing is kept.
+ *
+ * @returns the test's steps, and the id when it was kept
+ */
+export async function connectMailbox(
+  { store, clock, secrets }: ServerParts,
+  id: number | null,
+  choices: MailboxChoices,
+): Promise<{ id: number | null; test: MailboxTest }> {
+  const parsed = parseAddress(choices.address);
+  if (!parsed.ok) throw new DomainError('invalid', `${parsed.reason}.`);
+  if (!isZone(choices.zone))
+    throw new DomainError('invalid', `There is no time zone “${choices.zone}”. Expected a name such as Europe/Lisbon.`);
+  const nowMs = await clock.now();
+  const old = id === null ? null : await readMailbox(store.db, id);
+  if (id !== null && !old) throw new DomainError('not_found', 'There is no such mailbox.');
+  const same = (await listMailboxes(store.db)).find((m) => m.address === parsed.value.address && m.id !== id);
+  if (same) throw new DomainError('conflict', `${same.address} is connected already.`);
+  const { password, ramp, ...own } = choices;
+  if (password === '' && !old) throw new DomainError('invalid', 'The password is missing.');
+  const plain = password === '' && old ? secrets.open(old.passwordSealed) : password;
+  const test = await testMailbox(
+    own,
+    { smtp: own.smtp, imap: own.imap, username: own.username, password: plain },
+    nowMs,
+    pause,
+  );
+  if (!test.ok) return { id: null, test };
+  const row = {
+    ...own,
+    address: parsed.value.address,
+    passwordSealed: secrets.seal(plain),
+    ramp: rampRow(ramp, old, localDay(own, nowMs)),
+    problem: null,
+  };
+  const kept = await store.db.transaction(async (tx) => {
+    const keptId = id ?? (await addMailbox(tx, { ...row, createdAt: nowMs }));
+    if (id !== null) await updateMailbox(tx, id, row);
+    await wantPlan(tx, nowMs);
+    await announce(tx, 'mailboxes', 'today', 'campaigns');
+    return keptId;
+  });
+  return { id: kept, test };
+}
+
+/** A ramp begins on the day it is set; changing its steps does not begin it again. */
+function rampRow(ramp: MailboxChoices['ramp'], old: MailboxRow | null, today: number): MailboxRow['ramp'] {
+  return ramp && { ...ramp, day: old?.ramp?.day ?? today };
+}
+
+/** Holds a mailbox or lets it go; letting go also ends a rest. */
+export async function setMailboxHeld({ store, clock }: ServerParts, id: number, held: boolean): Promise<void> {
+  const nowMs = await clock.now();
+  await store.db.transaction(async (tx) => {
+    if (!(await updateMailbox(tx, id, held ? { held } : { held, restUntil: null, restReason: null })))
+      throw new DomainError('not_found', 'There is no such mailbox.');
+    await wantPlan(tx, nowMs);
+    await announce(tx, 'mailboxes', 'today', 'campaigns');
+  });
+}

@@ -1,0 +1,73 @@
+import { randomUUID } from 'node:crypto';
+import { DomainError, judgeAnswer } from '@baton/core';
+import type { MailboxTest } from '@baton/contract';
+import { composeMessage } from '../sending/compose';
+import type { MailboxAccess } from './connection';
+import { imapReader } from './imap';
+import { smtpSender } from './smtp';
+
+/** How long the message to oneself may take to come back, and how often is looked. */
+const ARRIVAL_TRIES = 10;
+const ARRIVAL_PAUSE_MS = 500;
+
+/** Signs in, sends a message to the mailbox itself and reads it back; says which step failed, in the server's words. */
+export async function testMailbox(
+  mailbox: { address: string; senderName: string },
+  access: MailboxAccess,
+  nowMs: number,
+  pause: (ms: number) => Promise<void>,
+): Promise<MailboxTest> {
+  const steps: MailboxTest['steps'] = [];
+  const sender = smtpSender(access);
+  const reader = imapReader(access);
+  const step = async (name: string, act: () => Promise<string>): Promise<boolean> => {
+    try {
+      steps.push({ name, ok: true, said: await act() });
+    } catch (error) {
+      if (!(error instanceof DomainError)) throw error;
+      steps.push({ name, ok: false, said: error.message });
+    }
+    return steps.at(-1)?.ok ?? false;
+  };
+  const messageId = `${randomUUID()}@${mailbox.address.split('@')[1]}`;
+  let fromUid = 1;
+  try {
+    const ok =
+      (await step(`Sign in to send at ${access.smtp.host}:${access.smtp.port}`, async () => {
+        const outcome = await sender.check();
+        if (judgeAnswer(outcome) !== 'accepted') throw new DomainError('refused', outcome.answer);
+        return outcome.answer;
+      })) &&
+      (await step(`Sign in to read at ${access.imap.host}:${access.imap.port}`, async () => {
+        fromUid = (await reader.position()).uidNext;
+        return 'signed in';
+      })) &&
+      (await step('Send a message to the mailbox itself', async () => {
+        const text = 'Baton sends and reads from this mailbox.';
+        const raw = await composeMessage({
+          mailbox,
+          to: mailbox.address,
+          proof: { subject: 'Connection test', text, html: `<p>${text}</p>` },
+          messageId,
+          references: [],
+          dateMs: nowMs,
+          unsubscribeUrl: `mailto:${mailbox.address}`,
+        });
+        const outcome = await sender.send({ from: mailbox.address, to: [mailbox.address] }, raw);
+        if (judgeAnswer(outcome) !== 'accepted') throw new DomainError('refused', outcome.answer);
+        return outcome.answer;
+      })) &&
+      (await step('Find it in the inbox', async () => {
+        for (let i = 0; i < ARRIVAL_TRIES; i++) {
+          const arrived = await reader.fetchFrom(fromUid);
+          if (arrived.some((m) => m.raw.includes(messageId))) return 'it arrived';
+          await pause(ARRIVAL_PAUSE_MS);
+        }
+        throw new DomainError('unreachable', 'It was sent, but did not arrive within a few seconds.');
+      }));
+    return { steps, ok };
+  } finally {
+    sender.close();
+    await reader.close();
+  }
+}

@@ -1,0 +1,80 @@
+import { pino } from 'pino';
+import { TOPICS } from '@baton/contract';
+import { readConfig } from './config';
+import { simulatorClient } from './duties/simulated-world';
+import { createApp, listen } from './http/app';
+import { LiveStream } from './http/live-stream';
+import { readKeyFile } from './security/key-file';
+import { createSecrets } from './security/secrets';
+import { listenForChanges } from './store/changes';
+import { migrateStore, openStore } from './store/database';
+import { ensureWorkspace } from './store/workspace-rows';
+import { systemClock } from './time/system-clock';
+import { workspaceClock } from './time/workspace-clock';
+import { startWorker } from './worker';
+
+/** `main.mjs serve`, `main.mjs work` or `main.mjs migrate`. */
+const role = process.argv[2];
+const config = readConfig(process.env);
+const log = pino({ level: config.logLevel });
+const store = openStore(config.databaseUrl);
+const secrets = createSecrets(await readKeyFile(config.keyFile));
+
+async function migrate(): Promise<void> {
+  await migrateStore(store);
+  const zone = process.env['BATON_ZONE'] ?? Intl.DateTimeFormat().resolvedOptions().timeZone;
+  await ensureWorkspace(store.db, {
+    workspace: {
+      name: process.env['BATON_WORKSPACE'] ?? 'My workspace',
+      zone,
+      postalAddress: process.env['BATON_POSTAL_ADDRESS'] ?? '',
+    },
+    clock: {
+      simulated: config.simulatedStartMs !== null,
+      nowMs: config.simulatedStartMs ?? 0,
+      anchorRealMs: systemClock.now(),
+      rate: 0,
+    },
+  });
+  await store.close();
+}
+
+async function serve(): Promise<() => Promise<void>> {
+  const live = new LiveStream();
+  const changes = await listenForChanges(store, (topic) => live.changed(topic), TOPICS);
+  const simulator = config.simulatorUrl === null ? null : simulatorClient(config.simulatorUrl);
+  const app = createApp({ config, store, secrets, simulator, log, clock: workspaceClock(store.db, systemClock) }, live);
+  const server = await listen(app, config.host, config.port);
+  return async () => {
+    live.close();
+    server.closeAllConnections();
+    await new Promise((resolve) => server.close(resolve));
+    await changes.close();
+    await store.close();
+  };
+}
+
+async function work(): Promise<() => Promise<void>> {
+  const worker = startWorker({ store, config, secrets, log });
+  return async () => {
+    await worker.stop();
+    await store.close();
+  };
+}
+
+if (role === 'migrate') {
+  await migrate();
+} else {
+  const stop = await (role === 'serve' ? serve() : work());
+  process.send?.({ ready: true });
+  let stopping = false;
+  const end = () => {
+    if (stopping) return;
+    stopping = true;
+    void stop().then(() => process.exit(0));
+  };
+  process.once('SIGTERM', end);
+  process.once('SIGINT', end);
+  // The launcher is gone: nobody would ever stop us.
+  process.once('disconnect', end);
+}

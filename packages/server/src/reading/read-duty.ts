@@ -1,0 +1,91 @@
+import { DomainError, MINUTE_MS } from '@baton/core';
+import type { Duty } from '../duties/duty';
+import type { Connections } from '../mailboxes/connections';
+import { announce } from '../store/changes';
+import { LOCKS, withLock, type Store } from '../store/database';
+import { listMailboxes, readMailbox, updateMailbox, type MailboxRow } from '../store/mailbox-rows';
+import { takeMail } from './take-mail';
+
+export interface ReadingParts {
+  store: Store;
+  connections: Connections;
+  /** A mailbox that could not be read: worth a line in the log, and another try next time. */
+  readFailed(mailboxId: number, error: unknown): void;
+}
+
+/** How often each mailbox is read, all at the same moments: a follow-up has its mailbox read just before it anyway. */
+const EVERY_MS = 20 * MINUTE_MS;
+const nextRound = (lastMs: number) => (Math.floor(lastMs / EVERY_MS) + 1) * EVERY_MS;
+
+/** After a failed read the mailbox is left alone this long. */
+const RETRY_MS = 5 * MINUTE_MS;
+
+/** Reads every mailbox at intervals. */
+export function readDuty(parts: ReadingParts): Duty {
+  const readable = async () => (await listMailboxes(parts.store.db)).filter((m) => m.problem === null);
+  const retryAt = new Map<number, number>();
+  const dueAt = (m: MailboxRow, nowMs: number) =>
+    Math.max(m.lastReadAt === null ? nowMs : nextRound(m.lastReadAt), retryAt.get(m.id) ?? 0);
+  return {
+    name: 'read mailboxes',
+    eventful: false,
+    async nextDue(nowMs) {
+      const due = (await readable()).map((m) => dueAt(m, nowMs));
+      return due.length === 0 ? null : Math.min(...due);
+    },
+    async run(nowMs) {
+      const due = (await readable()).filter((m) => dueAt(m, nowMs) <= nowMs);
+      await Promise.all(
+        due.map(async (m) => {
+          if (await readMailboxNow(parts, m.id, nowMs)) retryAt.delete(m.id);
+          else retryAt.set(m.id, nowMs + RETRY_MS);
+        }),
+      );
+      return due.length;
+    },
+  };
+}
+
+/** Reads one mailbox now, unless another process is at it. @returns whether it was read; a failure is noted, not thrown */
+export async function readMailboxNow(parts: ReadingParts, mailboxId: number, nowMs: number): Promise<boolean> {
+  const read = await withLock(parts.store, LOCKS.mailboxReading, mailboxId, async () => {
+    const mailbox = await readMailbox(parts.store.db, mailboxId);
+    if (!mailbox) return false;
+    try {
+      await readNew(parts, mailbox, nowMs);
+      return true;
+    } catch (error) {
+      parts.readFailed(mailboxId, error);
+      if (error instanceof DomainError && error.code === 'refused') {
+        await updateMailbox(parts.store.db, mailboxId, { problem: error.message });
+        await announce(parts.store.db, 'mailboxes', 'today');
+      }
+      return false;
+    }
+  });
+  return read ?? false;
+}
+
+async function readNew(parts: ReadingParts, mailbox: MailboxRow, nowMs: number): Promise<void> {
+  const reader = parts.connections.reader(mailbox);
+  const position = await reader.position();
+  // A mailbox is read from where it stood when it was connected; a new UIDVALIDITY makes all UIDs new (RFC 3501 2.3.1.1).
+  const from =
+    mailbox.uidNext === null ? position.uidNext : mailbox.uidValidity === position.uidValidity ? mailbox.uidNext : 1;
+  if (from < position.uidNext) {
+    for (const mail of await reader.fetchFrom(from)) {
+      await takeMail(
+        parts.store.db,
+        mailbox,
+        { uidValidity: position.uidValidity, uid: mail.uid, raw: mail.raw },
+        nowMs,
+      );
+      await updateMailbox(parts.store.db, mailbox.id, { uidNext: mail.uid + 1, uidValidity: position.uidValidity });
+    }
+  }
+  await updateMailbox(parts.store.db, mailbox.id, {
+    lastReadAt: nowMs,
+    uidValidity: position.uidValidity,
+    uidNext: Math.max(from, position.uidNext),
+  });
+}

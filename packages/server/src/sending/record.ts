@@ -1,0 +1,138 @@
+import { isoDate, judgeAnswer, MAX_TRIES, retryPauseMs, type SendOutcome, type SendVerdict } from '@baton/core';
+import { announce } from '../store/changes';
+import type { Database, Queryable } from '../store/database';
+import { readSteps, updateEnrolment } from '../store/campaign-rows';
+import { addEvent, removePlanned, updateAttempt, updateDelivery } from '../store/delivery-rows';
+import { countUse, updateMailbox } from '../store/mailbox-rows';
+import { addSuppression } from '../store/people-rows';
+import { readEnrolment } from '../store/campaign-rows';
+import { finishIfDone, stopContact } from '../campaigns/stop-recipient';
+import { workingDays } from '../mailboxes/capacity';
+import { wantPlan } from '../planning/plan-workspace';
+import type { Claimed } from './claim';
+
+/** The last phase: writes down how the try ended and what follows from it. */
+export async function recordOutcome(
+  db: Database,
+  claimed: Claimed,
+  outcome: SendOutcome,
+  nowMs: number,
+): Promise<SendVerdict> {
+  const verdict = judgeAnswer(outcome);
+  await db.transaction(async (tx) => {
+    await updateAttempt(tx, claimed.attemptId, { verdict, answer: outcome.answer });
+    if (verdict === 'accepted') await recordSent(tx, claimed, nowMs);
+    else if (verdict === 'unknown')
+      await updateDelivery(tx, claimed.delivery.id, { state: 'unconfirmed', reason: outcome.answer });
+    else await recordRefusal(tx, claimed, verdict, outcome, nowMs);
+    await announce(tx, 'today', 'campaigns', ...(verdict === 'accepted' ? [] : (['mailboxes'] as const)));
+  });
+  return verdict;
+}
+
+/** Marks a delivery as sent and its recipient as one message further. */
+export async function recordSent(
+  tx: Queryable,
+  sent: Pick<Claimed, 'contactId' | 'day'> & {
+    delivery: Claimed['delivery'];
+    mailbox: { id: number; lastSentAt: number | null };
+  },
+  atMs: number,
+): Promise<void> {
+  const { delivery, mailbox } = sent;
+  const steps = await readSteps(tx, [delivery.campaignId]);
+  const last = delivery.step + 1 >= steps.length;
+  await updateDelivery(tx, delivery.id, { state: 'sent', sentAt: atMs, instant: atMs, reason: '' });
+  await updateEnrolment(tx, delivery.enrolmentId, {
+    sent: delivery.step + 1,
+    lastSentDay: sent.day,
+    mailboxId: mailbox.id,
+    state: last ? 'done' : 'in_progress',
+    changedAt: atMs,
+  });
+  await updateMailbox(tx, mailbox.id, { lastSentAt: Math.max(mailbox.lastSentAt ?? 0, atMs) });
+  await addEvent(tx, {
+    at: atMs,
+    kind: 'sent',
+    contactId: sent.contactId,
+    enrolmentId: delivery.enrolmentId,
+    deliveryId: delivery.id,
+    detail: '',
+  });
+  if (last) await finishIfDone(tx, delivery.campaignId, atMs);
+}
+
+async function recordRefusal(
+  tx: Queryable,
+  claimed: Claimed,
+  verdict: SendVerdict,
+  outcome: SendOutcome,
+  nowMs: number,
+): Promise<void> {
+  const { delivery, mailbox } = claimed;
+  // What never reached the body costs no quota.
+  await countUse(tx, { mailboxId: mailbox.id, day: claimed.day, units: -delivery.units, messages: -1 });
+  if (verdict === 'permanent') {
+    await updateDelivery(tx, delivery.id, { state: 'failed', reason: outcome.answer, instant: nowMs });
+    await bounceContact(tx, claimed, outcome, nowMs);
+  } else if (verdict === 'too_much') {
+    const until = isoDate(workingDays.add(claimed.day, 1));
+    await updateMailbox(tx, mailbox.id, { restUntil: until, restReason: `the provider said: ${outcome.answer}` });
+    await updateDelivery(tx, delivery.id, { state: 'planned', instant: null, reason: outcome.answer });
+    await wantPlan(tx, nowMs);
+  } else if (verdict === 'mailbox_refused') {
+    await updateMailbox(tx, mailbox.id, { problem: outcome.answer });
+    await updateDelivery(tx, delivery.id, { state: 'planned', instant: null, reason: outcome.answer });
+    await wantPlan(tx, nowMs);
+  } else if (delivery.tries + 1 >= MAX_TRIES) {
+    await updateDelivery(tx, delivery.id, {
+      state: 'failed',
+      reason: `given up after ${MAX_TRIES} tries: ${outcome.answer}`,
+      instant: nowMs,
+    });
+    await removePlanned(tx, delivery.enrolmentId);
+    await updateEnrolment(tx, delivery.enrolmentId, {
+      state: 'stopped',
+      reason: `given up after ${MAX_TRIES} tries`,
+      changedAt: nowMs,
+    });
+    await finishIfDone(tx, delivery.campaignId, nowMs);
+  } else {
+    await updateDelivery(tx, delivery.id, {
+      state: 'deferred',
+      instant: nowMs + retryPauseMs(delivery.tries + 1),
+      reason: outcome.answer,
+    });
+  }
+}
+
+/** A permanent refusal of the recipient is a hard bounce; one of the message or sender ends this recipient only. */
+async function bounceContact(tx: Queryable, claimed: Claimed, outcome: SendOutcome, nowMs: number): Promise<void> {
+  const enrolment = await readEnrolment(tx, claimed.delivery.enrolmentId);
+  if (!enrolment) return;
+  const aboutAddress = outcome.stage === 'rcpt' && !/\b5\.7\./.test(outcome.answer);
+  if (aboutAddress)
+    await addSuppression(tx, {
+      kind: 'address',
+      key: enrolment.key,
+      reason: `bounced: ${outcome.answer}`,
+      source: claimed.campaign.name,
+      createdAt: nowMs,
+    });
+  await addEvent(tx, {
+    at: nowMs,
+    kind: 'bounce',
+    contactId: enrolment.contactId,
+    enrolmentId: enrolment.id,
+    deliveryId: claimed.delivery.id,
+    detail: outcome.answer,
+  });
+  if (aboutAddress) {
+    await stopContact(tx, { contactId: enrolment.contactId, state: 'bounced', reason: outcome.answer, nowMs });
+    await announce(tx, 'people');
+  } else {
+    await updateEnrolment(tx, enrolment.id, { state: 'bounced', reason: outcome.answer, changedAt: nowMs });
+    await removePlanned(tx, enrolment.id);
+    await finishIfDone(tx, enrolment.campaignId, nowMs);
+  }
+}

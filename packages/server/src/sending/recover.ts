@@ -1,0 +1,76 @@
+import type { Connections } from '../mailboxes/connections';
+import { localDay } from '../mailboxes/capacity';
+import { wantPlan } from '../planning/plan-workspace';
+import { announce } from '../store/changes';
+import { LOCKS, withLock, type Store } from '../store/database';
+import { readEnrolment } from '../store/campaign-rows';
+import { leftInSending, updateAttempt, updateDelivery } from '../store/delivery-rows';
+import { countUse, readMailbox, type MailboxRow } from '../store/mailbox-rows';
+import { recordSent } from './record';
+
+/**
+ * Clears up deliveries of one mailbox that a crash left in `sending`. The caller holds the mailbox's sending
+ * lock, so no send is under way. Found in the Sent folder: sent. Not found, where the provider keeps that
+ * folder: planned again. Otherwise unconfirmed, and a person decides. Never sent a second time unasked.
+ *
+ * @returns how many were cleared up
+ */
+export async function recoverMailbox(
+  parts: { store: Store; connections: Connections },
+  mailboxId: number,
+  nowMs: number,
+): Promise<number> {
+  const left = (await leftInSending(parts.store.db)).filter((l) => l.delivery.mailboxId === mailboxId);
+  if (left.length === 0) return 0;
+  const mailbox = (await readMailbox(parts.store.db, mailboxId)) as MailboxRow;
+  for (const l of left) {
+    const found = mailbox.keepsSent ? await parts.connections.reader(mailbox).isInSent(l.messageId) : null;
+    await parts.store.db.transaction(async (tx) => {
+      const day = localDay(mailbox, l.startedAt);
+      if (found === true) {
+        const enrolment = await readEnrolment(tx, l.delivery.enrolmentId);
+        await updateAttempt(tx, l.attemptId, {
+          verdict: 'accepted',
+          answer: 'found in the Sent folder after a restart',
+        });
+        await recordSent(
+          tx,
+          { delivery: l.delivery, mailbox, day, contactId: enrolment?.contactId as number },
+          l.startedAt,
+        );
+      } else if (found === false) {
+        await updateAttempt(tx, l.attemptId, {
+          verdict: 'transient',
+          answer: 'not in the Sent folder after a restart',
+        });
+        await countUse(tx, { mailboxId, day, units: -l.delivery.units, messages: -1 });
+        await updateDelivery(tx, l.delivery.id, {
+          state: 'planned',
+          instant: null,
+          reason: 'interrupted before it left',
+        });
+        await wantPlan(tx, nowMs);
+      } else {
+        await updateAttempt(tx, l.attemptId, {
+          verdict: 'unknown',
+          answer: 'interrupted; this provider keeps no Sent folder to look in',
+        });
+        await updateDelivery(tx, l.delivery.id, {
+          state: 'unconfirmed',
+          reason: 'Baton was stopped while this message was leaving',
+        });
+      }
+      await announce(tx, 'today', 'campaigns');
+    });
+  }
+  return left.length;
+}
+
+/** Looks after every mailbox with something left in `sending`; called when a worker starts. */
+export async function recoverAll(parts: { store: Store; connections: Connections }, nowMs: number): Promise<number> {
+  const mailboxes = new Set((await leftInSending(parts.store.db)).map((l) => l.delivery.mailboxId));
+  let cleared = 0;
+  for (const id of mailboxes)
+    cleared += (await withLock(parts.store, LOCKS.mailboxSending, id, () => recoverMailbox(parts, id, nowMs))) ?? 0;
+  return cleared;
+}

@@ -1,0 +1,62 @@
+import type { Duty } from '../duties/duty';
+import type { Connections } from '../mailboxes/connections';
+import { LOCKS, withLock, type Store } from '../store/database';
+import { nextSends } from '../store/delivery-rows';
+import { claimNext, type Claimed, type ClaimRules } from './claim';
+import { composeMessage } from './compose';
+import { recordOutcome } from './record';
+import { recoverMailbox } from './recover';
+
+export interface SendingParts extends ClaimRules {
+  store: Store;
+  connections: Connections;
+  /** Reads a mailbox now, because a follow-up is about to leave from it. */
+  readNow(mailboxId: number, nowMs: number): Promise<void>;
+}
+
+/** Messages sent from one mailbox in one go before other mailboxes and duties are looked at again. */
+const MAX_IN_A_ROW = 50;
+
+/** Sends what is due, from all mailboxes at once, one message at a time from each. */
+export function sendDuty(parts: SendingParts): Duty {
+  return {
+    name: 'send what is due',
+    eventful: true,
+    async nextDue() {
+      const next = await nextSends(parts.store.db);
+      return next.length === 0 ? null : Math.min(...next.map((n) => n.at));
+    },
+    async run(nowMs) {
+      const due = (await nextSends(parts.store.db)).filter((n) => n.at <= nowMs);
+      const done = await Promise.all(due.map((n) => sendFrom(parts, n.mailboxId, nowMs)));
+      return done.reduce((a, b) => a + b, 0);
+    },
+  };
+}
+
+async function sendFrom(parts: SendingParts, mailboxId: number, nowMs: number): Promise<number> {
+  // Held for the whole of claim, hand-over and record: whoever finds it free knows that no send is under way.
+  const done = await withLock(parts.store, LOCKS.mailboxSending, mailboxId, async () => {
+    let count = await recoverMailbox(parts, mailboxId, nowMs);
+    for (let i = 0; i < MAX_IN_A_ROW; i++) {
+      let claimed = await claimNext(parts.store.db, mailboxId, nowMs, parts);
+      if (claimed === 'read_first') {
+        await parts.readNow(mailboxId, nowMs);
+        claimed = await claimNext(parts.store.db, mailboxId, nowMs, parts);
+      }
+      if (claimed === 'nothing' || claimed === 'read_first') break;
+      if (claimed !== 'dealt_with') await handOver(parts, claimed, nowMs);
+      count++;
+    }
+    return count;
+  });
+  return done ?? 0;
+}
+
+async function handOver(parts: SendingParts, claimed: Claimed, nowMs: number): Promise<void> {
+  const message = await composeMessage({ ...claimed, dateMs: nowMs });
+  const outcome = await parts.connections
+    .sender(claimed.mailbox)
+    .send({ from: claimed.mailbox.address, to: [claimed.to] }, message);
+  await recordOutcome(parts.store.db, claimed, outcome, nowMs);
+}

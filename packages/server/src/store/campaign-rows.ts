@@ -1,0 +1,201 @@
+import { and, asc, count, eq, inArray, sql } from 'drizzle-orm';
+import type { Queryable } from './database';
+import {
+  campaignMailboxes,
+  campaigns,
+  campaignSteps,
+  contacts,
+  deliveries,
+  enrolments,
+  incoming,
+  listRows,
+  mailboxes,
+} from './schema';
+
+export type CampaignRow = typeof campaigns.$inferSelect;
+export type StepRow = typeof campaignSteps.$inferSelect;
+export type EnrolmentRow = typeof enrolments.$inferSelect;
+
+export async function listCampaigns(db: Queryable): Promise<CampaignRow[]> {
+  return db.select().from(campaigns).orderBy(asc(campaigns.createdAt), asc(campaigns.id));
+}
+
+export async function readCampaign(db: Queryable, id: number): Promise<CampaignRow | null> {
+  const [row] = await db.select().from(campaigns).where(eq(campaigns.id, id));
+  return row ?? null;
+}
+
+export async function lockCampaign(tx: Queryable, id: number): Promise<CampaignRow | null> {
+  const [row] = await tx.select().from(campaigns).where(eq(campaigns.id, id)).for('update');
+  return row ?? null;
+}
+
+export async function addCampaign(db: Queryable, row: Omit<typeof campaigns.$inferInsert, 'id'>): Promise<number> {
+  const [added] = await db.insert(campaigns).values(row).returning({ id: campaigns.id });
+  return (added as { id: number }).id;
+}
+
+export async function updateCampaign(db: Queryable, id: number, change: Partial<CampaignRow>): Promise<void> {
+  await db.update(campaigns).set(change).where(eq(campaigns.id, id));
+}
+
+export async function readSteps(db: Queryable, campaignIds: readonly number[]): Promise<StepRow[]> {
+  if (campaignIds.length === 0) return [];
+  return db
+    .select()
+    .from(campaignSteps)
+    .where(inArray(campaignSteps.campaignId, [...campaignIds]))
+    .orderBy(asc(campaignSteps.campaignId), asc(campaignSteps.position));
+}
+
+export async function replaceSteps(
+  tx: Queryable,
+  campaignId: number,
+  steps: readonly Omit<StepRow, 'campaignId' | 'position'>[],
+): Promise<void> {
+  await tx.delete(campaignSteps).where(eq(campaignSteps.campaignId, campaignId));
+  if (steps.length > 0)
+    await tx.insert(campaignSteps).values(steps.map((s, position) => ({ ...s, campaignId, position })));
+}
+
+export async function readCampaignMailboxes(
+  db: Queryable,
+  campaignIds: readonly number[],
+): Promise<{ campaignId: number; mailboxId: number }[]> {
+  if (campaignIds.length === 0) return [];
+  return db
+    .select()
+    .from(campaignMailboxes)
+    .where(inArray(campaignMailboxes.campaignId, [...campaignIds]))
+    .orderBy(asc(campaignMailboxes.mailboxId));
+}
+
+export async function replaceCampaignMailboxes(
+  tx: Queryable,
+  campaignId: number,
+  mailboxIds: readonly number[],
+): Promise<void> {
+  await tx.delete(campaignMailboxes).where(eq(campaignMailboxes.campaignId, campaignId));
+  if (mailboxIds.length > 0)
+    await tx.insert(campaignMailboxes).values(mailboxIds.map((mailboxId) => ({ campaignId, mailboxId })));
+}
+
+export async function addEnrolments(
+  tx: Queryable,
+  rows: readonly Omit<typeof enrolments.$inferInsert, 'id'>[],
+): Promise<void> {
+  for (let i = 0; i < rows.length; i += 5000) await tx.insert(enrolments).values(rows.slice(i, i + 5000));
+}
+
+export async function lockEnrolment(tx: Queryable, id: number): Promise<EnrolmentRow | null> {
+  const [row] = await tx.select().from(enrolments).where(eq(enrolments.id, id)).for('update');
+  return row ?? null;
+}
+
+export async function readEnrolment(
+  db: Queryable,
+  id: number,
+): Promise<
+  | (EnrolmentRow & {
+      address: string;
+      key: string;
+      domain: string;
+      fields: Record<string, string>;
+      zone: string | null;
+    })
+  | null
+> {
+  const [row] = await db
+    .select({
+      enrolment: enrolments,
+      address: contacts.address,
+      key: contacts.key,
+      domain: contacts.domain,
+      fields: listRows.fields,
+      zone: listRows.zone,
+    })
+    .from(enrolments)
+    .innerJoin(contacts, eq(contacts.id, enrolments.contactId))
+    .innerJoin(listRows, eq(listRows.id, enrolments.listRowId))
+    .where(eq(enrolments.id, id));
+  return row
+    ? { ...row.enrolment, address: row.address, key: row.key, domain: row.domain, fields: row.fields, zone: row.zone }
+    : null;
+}
+
+export async function updateEnrolment(tx: Queryable, id: number, change: Partial<EnrolmentRow>): Promise<void> {
+  await tx.update(enrolments).set(change).where(eq(enrolments.id, id));
+}
+
+/** Enrolments of a contact that may still get messages, locked. */
+export async function lockOpenEnrolments(tx: Queryable, contactId: number): Promise<EnrolmentRow[]> {
+  return tx
+    .select()
+    .from(enrolments)
+    .where(and(eq(enrolments.contactId, contactId), inArray(enrolments.state, ['waiting', 'in_progress', 'done'])))
+    .orderBy(asc(enrolments.id))
+    .for('update');
+}
+
+/** Open enrolments of all contacts under a domain, locked. */
+export async function contactIdsOfDomain(db: Queryable, domain: string): Promise<number[]> {
+  return (await db.select({ id: contacts.id }).from(contacts).where(eq(contacts.domain, domain))).map((r) => r.id);
+}
+
+export async function stateCounts(
+  db: Queryable,
+): Promise<{ campaignId: number; state: EnrolmentRow['state']; n: number }[]> {
+  return db
+    .select({ campaignId: enrolments.campaignId, state: enrolments.state, n: count() })
+    .from(enrolments)
+    .groupBy(enrolments.campaignId, enrolments.state);
+}
+
+/** First and last planned days, and the last start, of each campaign. */
+export async function plannedDays(
+  db: Queryable,
+): Promise<{ campaignId: number; firstDay: number; lastDay: number; lastStartDay: number | null }[]> {
+  return db
+    .select({
+      campaignId: deliveries.campaignId,
+      firstDay: sql<number>`min(${deliveries.day})`,
+      lastDay: sql<number>`max(${deliveries.day})`,
+      lastStartDay: sql<number | null>`max(${deliveries.day}) filter (where ${deliveries.step} = 0)`,
+    })
+    .from(deliveries)
+    .groupBy(deliveries.campaignId);
+}
+
+/** Recipients of a campaign as they stand, in the order of the list. */
+export async function campaignRecipients(db: Queryable, campaignId: number) {
+  return db
+    .select({
+      enrolmentId: enrolments.id,
+      address: contacts.address,
+      fields: listRows.fields,
+      zone: listRows.zone,
+      state: enrolments.state,
+      reason: enrolments.reason,
+      sent: enrolments.sent,
+      mailbox: mailboxes.address,
+      mailboxZone: mailboxes.zone,
+      outcome: sql<
+        string | null
+      >`(select i.outcome from ${incoming} i where i.enrolment_id = ${enrolments.id} and i.outcome is not null order by i.received_at desc limit 1)`,
+      repliedAt: sql<
+        string | null
+      >`(select min(i.received_at) from ${incoming} i where i.enrolment_id = ${enrolments.id} and i.kind = 'reply')`,
+      deliveries: sql<
+        { step: number; state: string; instant: number | null; sentAt: number | null; reason: string }[] | null
+      >`(select json_agg(json_build_object('step', d.step, 'state', d.state, 'instant', d.instant, 'sentAt', d.sent_at, 'reason', d.reason) order by d.step) from ${deliveries} d where d.enrolment_id = ${enrolments.id})`,
+      plannedMailbox: sql<
+        string | null
+      >`(select m.address from ${deliveries} d join ${mailboxes} m on m.id = d.mailbox_id where d.enrolment_id = ${enrolments.id} order by d.step limit 1)`,
+    })
+    .from(enrolments)
+    .innerJoin(contacts, eq(contacts.id, enrolments.contactId))
+    .innerJoin(listRows, eq(listRows.id, enrolments.listRowId))
+    .leftJoin(mailboxes, eq(mailboxes.id, enrolments.mailboxId))
+    .where(eq(enrolments.campaignId, campaignId))
+    .orderBy(asc(listRows.position));
+}

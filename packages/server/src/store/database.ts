@@ -1,0 +1,57 @@
+import { fileURLToPath } from 'node:url';
+import { existsSync } from 'node:fs';
+import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
+import { migrate } from 'drizzle-orm/node-postgres/migrator';
+import pg from 'pg';
+import * as schema from './schema';
+
+export type Database = NodePgDatabase<typeof schema>;
+/** A database or a transaction in it: what every repository function takes first. */
+export type Queryable = Pick<Database, 'select' | 'selectDistinct' | 'insert' | 'update' | 'delete' | 'execute'>;
+
+export interface Store {
+  db: Database;
+  pool: pg.Pool;
+  url: string;
+  close(): Promise<void>;
+}
+
+/** Connections of one process: the worker sends from several mailboxes at once, each with a lock of its own. */
+const MAX_CONNECTIONS = 20;
+
+export function openStore(url: string): Store {
+  const pool = new pg.Pool({ connectionString: url, max: MAX_CONNECTIONS });
+  // An idle connection that breaks is replaced by the pool; without a listener it would end the process.
+  pool.on('error', () => undefined);
+  return { db: drizzle(pool, { schema, casing: 'snake_case' }), pool, url, close: () => pool.end() };
+}
+
+/** Brings the database's tables up to date. */
+export async function migrateStore(store: Store): Promise<void> {
+  const beside = fileURLToPath(new URL('../../migrations', import.meta.url));
+  const bundled = fileURLToPath(new URL('../migrations', import.meta.url));
+  await migrate(store.db, { migrationsFolder: existsSync(beside) ? beside : bundled });
+}
+
+/** What advisory locks are for; the number is the lock's first key. */
+export const LOCKS = { mailboxSending: 1, conductor: 2, planning: 3, mailboxReading: 4 } as const;
+
+/**
+ * Runs work while holding a session lock that PostgreSQL drops by itself if this process dies.
+ *
+ * @returns the work's result, or null when somebody else holds the lock
+ */
+export async function withLock<T>(store: Store, lock: number, key: number, work: () => Promise<T>): Promise<T | null> {
+  const client = await store.pool.connect();
+  try {
+    const { rows } = await client.query<{ got: boolean }>('select pg_try_advisory_lock($1, $2) as got', [lock, key]);
+    if (!rows[0]?.got) return null;
+    try {
+      return await work();
+    } finally {
+      await client.query('select pg_advisory_unlock($1, $2)', [lock, key]);
+    }
+  } finally {
+    client.release();
+  }
+}

@@ -1,0 +1,88 @@
+import { and, asc, eq, gt, gte, sql } from 'drizzle-orm';
+import type { Queryable } from './database';
+import { attempts, mailboxDays, mailboxes } from './schema';
+
+export type MailboxRow = typeof mailboxes.$inferSelect;
+
+export async function listMailboxes(db: Queryable): Promise<MailboxRow[]> {
+  return db.select().from(mailboxes).orderBy(asc(mailboxes.id));
+}
+
+export async function readMailbox(db: Queryable, id: number): Promise<MailboxRow | null> {
+  const [row] = await db.select().from(mailboxes).where(eq(mailboxes.id, id));
+  return row ?? null;
+}
+
+/** Locks the mailbox until the transaction ends; null when another transaction holds it, or there is none. */
+export async function lockMailbox(tx: Queryable, id: number): Promise<MailboxRow | null> {
+  const [row] = await tx.select().from(mailboxes).where(eq(mailboxes.id, id)).for('update', { skipLocked: true });
+  return row ?? null;
+}
+
+export async function addMailbox(db: Queryable, row: Omit<typeof mailboxes.$inferInsert, 'id'>): Promise<number> {
+  const [added] = await db.insert(mailboxes).values(row).returning({ id: mailboxes.id });
+  return (added as { id: number }).id;
+}
+
+export async function updateMailbox(db: Queryable, id: number, change: Partial<MailboxRow>): Promise<boolean> {
+  return (
+    (await db.update(mailboxes).set(change).where(eq(mailboxes.id, id)).returning({ id: mailboxes.id })).length > 0
+  );
+}
+
+/** Units and messages used on a local day. */
+export async function usedOnDay(
+  db: Queryable,
+  mailboxId: number,
+  day: number,
+): Promise<{ units: number; messages: number }> {
+  const [row] = await db
+    .select({ units: mailboxDays.units, messages: mailboxDays.messages })
+    .from(mailboxDays)
+    .where(and(eq(mailboxDays.mailboxId, mailboxId), eq(mailboxDays.day, day)));
+  return row ?? { units: 0, messages: 0 };
+}
+
+/** Adds (or, with negative numbers, gives back) what was used on a day. */
+export async function countUse(
+  tx: Queryable,
+  use: { mailboxId: number; day: number; units: number; messages: number },
+): Promise<void> {
+  await tx
+    .insert(mailboxDays)
+    .values(use)
+    .onConflictDoUpdate({
+      target: [mailboxDays.mailboxId, mailboxDays.day],
+      set: {
+        units: sql`${mailboxDays.units} + ${use.units}`,
+        messages: sql`${mailboxDays.messages} + ${use.messages}`,
+      },
+    });
+}
+
+/** Verdicts after which the provider has not counted the message: nothing of it reached the body. */
+const NOT_COUNTED = sql`coalesce(${attempts.verdict}, '') not in ('transient', 'permanent', 'too_much', 'mailbox_refused')`;
+
+/** Tries that count against the provider's limit, after an instant (exclusive), oldest first. */
+export async function usesSince(
+  db: Queryable,
+  mailboxId: number,
+  afterMs: number,
+): Promise<{ instant: number; units: number }[]> {
+  return db
+    .select({ instant: attempts.startedAt, units: attempts.units })
+    .from(attempts)
+    .where(and(eq(attempts.mailboxId, mailboxId), gt(attempts.startedAt, afterMs), NOT_COUNTED))
+    .orderBy(asc(attempts.startedAt));
+}
+
+/** Loads of all mailboxes from a day on. */
+export async function loadsSince(
+  db: Queryable,
+  fromDay: number,
+): Promise<{ mailboxId: number; day: number; units: number }[]> {
+  return db
+    .select({ mailboxId: mailboxDays.mailboxId, day: mailboxDays.day, units: mailboxDays.units })
+    .from(mailboxDays)
+    .where(gte(mailboxDays.day, fromDay));
+}

@@ -1,0 +1,81 @@
+import { and, asc, count, desc, eq, inArray, isNull } from 'drizzle-orm';
+import type { Queryable } from './database';
+import { attempts, campaigns, deliveries, enrolments, incoming, mailboxes } from './schema';
+
+export type IncomingRow = typeof incoming.$inferSelect;
+
+/** @returns its id, or null when this message of the mailbox has been taken before */
+export async function addIncoming(
+  tx: Queryable,
+  row: Omit<typeof incoming.$inferInsert, 'id'>,
+): Promise<number | null> {
+  const [added] = await tx.insert(incoming).values(row).onConflictDoNothing().returning({ id: incoming.id });
+  return added?.id ?? null;
+}
+
+export async function readIncoming(db: Queryable, id: number): Promise<IncomingRow | null> {
+  const [row] = await db.select().from(incoming).where(eq(incoming.id, id));
+  return row ?? null;
+}
+
+export async function updateIncoming(
+  db: Queryable,
+  id: number,
+  change: Partial<Pick<IncomingRow, 'outcome' | 'did'>>,
+): Promise<void> {
+  await db.update(incoming).set(change).where(eq(incoming.id, id));
+}
+
+const columns = {
+  id: incoming.id,
+  kind: incoming.kind,
+  receivedAt: incoming.receivedAt,
+  fromName: incoming.fromName,
+  fromKey: incoming.fromKey,
+  subject: incoming.subject,
+  body: incoming.body,
+  because: incoming.because,
+  did: incoming.did,
+  outcome: incoming.outcome,
+  mailbox: mailboxes.address,
+  campaignId: enrolments.campaignId,
+  campaign: campaigns.name,
+  enrolmentId: incoming.enrolmentId,
+};
+
+/** What came in, newest first; mail that concerns no campaign is left where it is. */
+export async function listIncoming(db: Queryable, limit: number) {
+  return db
+    .select(columns)
+    .from(incoming)
+    .innerJoin(mailboxes, eq(mailboxes.id, incoming.mailboxId))
+    .innerJoin(enrolments, eq(enrolments.id, incoming.enrolmentId))
+    .innerJoin(campaigns, eq(campaigns.id, enrolments.campaignId))
+    .orderBy(desc(incoming.receivedAt), desc(incoming.id))
+    .limit(limit);
+}
+
+export async function countWithoutOutcome(db: Queryable): Promise<number> {
+  const [row] = await db
+    .select({ n: count() })
+    .from(incoming)
+    .where(and(eq(incoming.kind, 'reply'), isNull(incoming.outcome)));
+  return row?.n ?? 0;
+}
+
+/** What was sent to one enrolment, with the text kept of each try, oldest first. */
+export async function sentToEnrolment(db: Queryable, enrolmentIds: readonly number[]) {
+  if (enrolmentIds.length === 0) return [];
+  return db
+    .select({
+      enrolmentId: deliveries.enrolmentId,
+      deliveryId: deliveries.id,
+      step: deliveries.step,
+      sentAt: deliveries.sentAt,
+      subject: attempts.subject,
+    })
+    .from(deliveries)
+    .innerJoin(attempts, and(eq(attempts.deliveryId, deliveries.id), eq(attempts.verdict, 'accepted')))
+    .where(and(inArray(deliveries.enrolmentId, [...enrolmentIds]), eq(deliveries.state, 'sent')))
+    .orderBy(asc(deliveries.step));
+}

@@ -1,0 +1,359 @@
+import type { ColumnRole, KeptColumn, RecipientWindow, WeekWindows } from '@baton/core';
+import { sql } from 'drizzle-orm';
+import {
+  bigint,
+  boolean,
+  customType,
+  doublePrecision,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  serial,
+  text,
+  unique,
+  uniqueIndex,
+} from 'drizzle-orm/pg-core';
+
+const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
+/** Epoch milliseconds UTC, from the workspace clock. */
+const instant = () => bigint({ mode: 'number' });
+
+export const workspace = pgTable('workspace', {
+  id: integer().primaryKey().default(1),
+  name: text().notNull(),
+  zone: text().notNull(),
+  postalAddress: text().notNull(),
+  heldAll: boolean().notNull().default(false),
+  /** When a new plan was asked for; null when the plan is up to date. */
+  planWantedAt: instant(),
+});
+
+/** One row. Real time: `simulated` false and the rest unused. */
+export const clock = pgTable('clock', {
+  id: integer().primaryKey().default(1),
+  simulated: boolean().notNull(),
+  /** Simulated time reached. */
+  nowMs: instant().notNull(),
+  /** Real time at which it was reached. */
+  anchorRealMs: instant().notNull(),
+  /** Simulated per real time; 0 while held. */
+  rate: doublePrecision().notNull(),
+  /** Drive as fast as the work allows until then. */
+  untilMs: instant(),
+  /** Drive to the next send or the next thing a simulated person does. */
+  toNextEvent: boolean().notNull().default(false),
+});
+
+export const contacts = pgTable(
+  'contacts',
+  {
+    id: serial().primaryKey(),
+    address: text().notNull(),
+    key: text().notNull().unique(),
+    domain: text().notNull(),
+    createdAt: instant().notNull(),
+  },
+  (t) => [index().on(t.domain)],
+);
+
+export const lists = pgTable('lists', {
+  id: serial().primaryKey(),
+  name: text().notNull(),
+  source: text().notNull(),
+  createdAt: instant().notNull(),
+});
+
+export const listColumns = pgTable(
+  'list_columns',
+  {
+    listId: integer()
+      .notNull()
+      .references(() => lists.id, { onDelete: 'cascade' }),
+    position: integer().notNull(),
+    name: text().notNull(),
+    key: text().notNull(),
+    role: text().$type<KeptColumn['role']>().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.listId, t.position] }), unique().on(t.listId, t.key)],
+);
+
+export const listRows = pgTable(
+  'list_rows',
+  {
+    id: serial().primaryKey(),
+    listId: integer()
+      .notNull()
+      .references(() => lists.id, { onDelete: 'cascade' }),
+    contactId: integer()
+      .notNull()
+      .references(() => contacts.id),
+    position: integer().notNull(),
+    zone: text(),
+    fields: jsonb().$type<Record<string, string>>().notNull(),
+  },
+  (t) => [unique().on(t.listId, t.contactId), index().on(t.listId, t.position), index().on(t.contactId)],
+);
+
+export const listAside = pgTable(
+  'list_aside',
+  {
+    id: serial().primaryKey(),
+    listId: integer()
+      .notNull()
+      .references(() => lists.id, { onDelete: 'cascade' }),
+    line: integer().notNull(),
+    cells: jsonb().$type<string[]>().notNull(),
+    reason: text().notNull(),
+  },
+  (t) => [index().on(t.listId, t.line)],
+);
+
+/** An uploaded sheet while its columns are being settled. */
+export const imports = pgTable('imports', {
+  id: serial().primaryKey(),
+  name: text().notNull(),
+  bytes: bytea().notNull(),
+  roles: jsonb().$type<ColumnRole[]>(),
+  createdAt: instant().notNull(),
+});
+
+export const suppressions = pgTable('suppressions', {
+  id: serial().primaryKey(),
+  kind: text().$type<'address' | 'domain'>().notNull(),
+  key: text().notNull().unique(),
+  reason: text().notNull(),
+  source: text().notNull(),
+  createdAt: instant().notNull(),
+});
+
+export const messages = pgTable('messages', {
+  id: serial().primaryKey(),
+  name: text().notNull(),
+  subject: text().notNull(),
+  body: text().notNull(),
+  createdAt: instant().notNull(),
+  updatedAt: instant().notNull(),
+});
+
+export interface Server {
+  host: string;
+  port: number;
+  /** `tls` from the start, `starttls` before the password, or `none` (loopback only). */
+  security: 'tls' | 'starttls' | 'none';
+}
+
+export const mailboxes = pgTable('mailboxes', {
+  id: serial().primaryKey(),
+  address: text().notNull().unique(),
+  senderName: text().notNull(),
+  signature: text().notNull(),
+  smtp: jsonb().$type<Server>().notNull(),
+  imap: jsonb().$type<Server>().notNull(),
+  username: text().notNull(),
+  /** AES-256-GCM, see security/secrets.ts. */
+  passwordSealed: text().notNull(),
+  zone: text().notNull(),
+  windows: jsonb().$type<WeekWindows>().notNull(),
+  dailyQuota: integer().notNull(),
+  ramp: jsonb().$type<{ day: number; first: number; add: number; every: number }>(),
+  providerLimit24h: integer(),
+  paceSeconds: integer().notNull(),
+  /** Whether the provider itself puts what it sends into the Sent folder: then a crash mid-send can be cleared up. */
+  keepsSent: boolean().notNull(),
+  held: boolean().notNull().default(false),
+  /** ISO local date before which Baton lets it rest, and why. */
+  restUntil: text(),
+  restReason: text(),
+  /** The server's words when it would not let us in; nothing is sent until a test passes. */
+  problem: text(),
+  lastSentAt: instant(),
+  lastReadAt: instant(),
+  uidValidity: text(),
+  uidNext: integer(),
+  createdAt: instant().notNull(),
+});
+
+export const mailboxDays = pgTable(
+  'mailbox_days',
+  {
+    mailboxId: integer()
+      .notNull()
+      .references(() => mailboxes.id, { onDelete: 'cascade' }),
+    day: integer().notNull(),
+    units: integer().notNull(),
+    messages: integer().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.mailboxId, t.day] })],
+);
+
+export const campaigns = pgTable('campaigns', {
+  id: serial().primaryKey(),
+  name: text().notNull(),
+  listId: integer().references(() => lists.id),
+  state: text().$type<'draft' | 'running' | 'held' | 'finished'>().notNull(),
+  startDate: text().notNull(),
+  window: jsonb().$type<RecipientWindow>().notNull(),
+  /** Whose clock the window goes by. */
+  windowZone: text().$type<'recipient' | 'workspace'>().notNull(),
+  dailyLimit: integer(),
+  leaveOutBlank: boolean().notNull().default(false),
+  createdAt: instant().notNull(),
+  startedAt: instant(),
+  finishedAt: instant(),
+});
+
+export const campaignSteps = pgTable(
+  'campaign_steps',
+  {
+    campaignId: integer()
+      .notNull()
+      .references(() => campaigns.id, { onDelete: 'cascade' }),
+    position: integer().notNull(),
+    messageId: integer().references(() => messages.id),
+    /** Working days after the previous message, and how many more are still on time. */
+    delay: integer().notNull(),
+    tolerance: integer().notNull(),
+    /** The message as it was at the start; later edits of the message do not reach a running campaign. */
+    subject: text(),
+    body: text(),
+  },
+  (t) => [primaryKey({ columns: [t.campaignId, t.position] })],
+);
+
+export const campaignMailboxes = pgTable(
+  'campaign_mailboxes',
+  {
+    campaignId: integer()
+      .notNull()
+      .references(() => campaigns.id, { onDelete: 'cascade' }),
+    mailboxId: integer()
+      .notNull()
+      .references(() => mailboxes.id),
+  },
+  (t) => [primaryKey({ columns: [t.campaignId, t.mailboxId] })],
+);
+
+export const enrolments = pgTable(
+  'enrolments',
+  {
+    id: serial().primaryKey(),
+    campaignId: integer()
+      .notNull()
+      .references(() => campaigns.id, { onDelete: 'cascade' }),
+    contactId: integer()
+      .notNull()
+      .references(() => contacts.id),
+    listRowId: integer()
+      .notNull()
+      .references(() => listRows.id),
+    mailboxId: integer().references(() => mailboxes.id),
+    state: text()
+      .$type<'waiting' | 'in_progress' | 'replied' | 'bounced' | 'unsubscribed' | 'done' | 'left_out' | 'stopped'>()
+      .notNull(),
+    reason: text().notNull().default(''),
+    /** Messages sent so far, and the mailbox-local day of the last. */
+    sent: integer().notNull().default(0),
+    lastSentDay: integer(),
+    /** Day number before which nothing more is sent (out of office). */
+    notBefore: integer(),
+    changedAt: instant().notNull(),
+  },
+  (t) => [unique().on(t.campaignId, t.contactId), index().on(t.contactId), index().on(t.campaignId, t.state)],
+);
+
+export const deliveries = pgTable(
+  'deliveries',
+  {
+    id: serial().primaryKey(),
+    enrolmentId: integer()
+      .notNull()
+      .references(() => enrolments.id, { onDelete: 'cascade' }),
+    campaignId: integer()
+      .notNull()
+      .references(() => campaigns.id, { onDelete: 'cascade' }),
+    step: integer().notNull(),
+    mailboxId: integer()
+      .notNull()
+      .references(() => mailboxes.id),
+    day: integer().notNull(),
+    /** Null while it waits for a new plan. */
+    instant: instant(),
+    units: integer().notNull().default(1),
+    state: text().$type<'planned' | 'sending' | 'sent' | 'deferred' | 'failed' | 'unconfirmed'>().notNull(),
+    reason: text().notNull().default(''),
+    tries: integer().notNull().default(0),
+    sentAt: instant(),
+  },
+  (t) => [
+    unique().on(t.enrolmentId, t.step),
+    index('deliveries_due')
+      .on(t.mailboxId, t.instant)
+      .where(sql`state in ('planned', 'deferred')`),
+    index('deliveries_sent').on(t.mailboxId, t.sentAt),
+    index().on(t.campaignId, t.state),
+  ],
+);
+
+/** Each try to hand a message over, written before it begins. */
+export const attempts = pgTable(
+  'attempts',
+  {
+    id: serial().primaryKey(),
+    deliveryId: integer()
+      .notNull()
+      .references(() => deliveries.id, { onDelete: 'cascade' }),
+    mailboxId: integer().notNull(),
+    /** Message-ID without brackets. */
+    messageId: text().notNull().unique(),
+    subject: text().notNull(),
+    units: integer().notNull(),
+    startedAt: instant().notNull(),
+    verdict: text(),
+    answer: text(),
+  },
+  (t) => [index().on(t.deliveryId), index().on(t.mailboxId, t.startedAt)],
+);
+
+export const incoming = pgTable(
+  'incoming',
+  {
+    id: serial().primaryKey(),
+    mailboxId: integer()
+      .notNull()
+      .references(() => mailboxes.id, { onDelete: 'cascade' }),
+    uidValidity: text().notNull(),
+    uid: integer().notNull(),
+    raw: bytea().notNull(),
+    receivedAt: instant().notNull(),
+    fromName: text().notNull(),
+    fromKey: text().notNull(),
+    subject: text().notNull(),
+    body: text().notNull(),
+    messageId: text().notNull(),
+    kind: text().$type<'reply' | 'auto_reply' | 'unsubscribe' | 'bounce' | 'complaint' | 'other'>().notNull(),
+    because: text().notNull(),
+    /** What Baton did about it, in words. */
+    did: text().notNull(),
+    deliveryId: integer().references(() => deliveries.id, { onDelete: 'set null' }),
+    enrolmentId: integer().references(() => enrolments.id, { onDelete: 'set null' }),
+    outcome: text().$type<'interested' | 'meeting' | 'later' | 'no' | 'wrong_person'>(),
+  },
+  (t) => [uniqueIndex().on(t.mailboxId, t.uidValidity, t.uid), index().on(t.receivedAt), index().on(t.enrolmentId)],
+);
+
+/** What happened to people, append only. */
+export const events = pgTable(
+  'events',
+  {
+    id: serial().primaryKey(),
+    at: instant().notNull(),
+    kind: text().$type<'sent' | 'reply' | 'auto_reply' | 'bounce' | 'unsubscribe' | 'complaint'>().notNull(),
+    contactId: integer().references(() => contacts.id),
+    enrolmentId: integer(),
+    deliveryId: integer(),
+    detail: text().notNull(),
+  },
+  (t) => [index().on(t.at), index().on(t.contactId)],
+);

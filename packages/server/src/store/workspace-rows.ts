@@ -1,0 +1,41 @@
+import { eq } from 'drizzle-orm';
+import type { Queryable } from './database';
+import { clock, workspace } from './schema';
+
+export type WorkspaceRow = typeof workspace.$inferSelect;
+export type ClockRow = typeof clock.$inferSelect;
+
+/** Makes the one workspace and its clock where they are missing. */
+export async function ensureWorkspace(
+  db: Queryable,
+  first: { workspace: Omit<typeof workspace.$inferInsert, 'id'>; clock: Omit<typeof clock.$inferInsert, 'id'> },
+): Promise<void> {
+  await db
+    .insert(workspace)
+    .values({ ...first.workspace, id: 1 })
+    .onConflictDoNothing();
+  await db
+    .insert(clock)
+    .values({ ...first.clock, id: 1 })
+    .onConflictDoNothing();
+}
+
+export async function readWorkspace(db: Queryable): Promise<WorkspaceRow> {
+  const [row] = await db.select().from(workspace).where(eq(workspace.id, 1));
+  if (!row) throw new Error('the workspace row is missing');
+  return row;
+}
+
+export async function updateWorkspace(db: Queryable, change: Partial<WorkspaceRow>): Promise<void> {
+  await db.update(workspace).set(change).where(eq(workspace.id, 1));
+}
+
+export async function readClock(db: Queryable): Promise<ClockRow> {
+  const [row] = await db.select().from(clock).where(eq(clock.id, 1));
+  if (!row) throw new Error('the clock row is missing');
+  return row;
+}
+
+export async function updateClock(db: Queryable, change: Partial<ClockRow>): Promise<void> {
+  await db.update(clock).set(change).where(eq(clock.id, 1));
+}

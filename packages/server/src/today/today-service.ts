@@ -1,0 +1,198 @@
+import { createZones, DAY_MS, isoDate, spansOfDay, type Zone } from '@baton/core';
+import type { MarkState, Need, ShellView, TodayLane, TodayView } from '@baton/contract';
+import type { ServerParts } from '../http/context';
+import { localDay, quotaOn, restsOn } from '../mailboxes/capacity';
+import { planDraft } from '../campaigns/forecast';
+import type { Queryable } from '../store/database';
+import { listCampaigns } from '../store/campaign-rows';
+import { countEvents, dayOfMailboxes } from '../store/delivery-rows';
+import { listMailboxes, type MailboxRow } from '../store/mailbox-rows';
+import { countWithoutOutcome, listIncoming } from '../store/reply-rows';
+import { readWorkspace } from '../store/workspace-rows';
+
+type DayRow = Awaited<ReturnType<typeof dayOfMailboxes>>[number];
+
+interface Today {
+  nowMs: number;
+  zone: Zone;
+  day: number;
+  startMs: number;
+  endMs: number;
+  rows: DayRow[];
+  mailboxes: MailboxRow[];
+}
+
+async function readToday({ store, clock }: ServerParts): Promise<Today> {
+  const nowMs = await clock.now();
+  const zone = createZones().get((await readWorkspace(store.db)).zone);
+  const { day } = zone.toLocal(nowMs);
+  const startMs = zone.toInstant(day, 0);
+  const endMs = zone.toInstant(day + 1, 0);
+  return {
+    nowMs,
+    zone,
+    day,
+    startMs,
+    endMs,
+    rows: await dayOfMailboxes(store.db, startMs, endMs),
+    mailboxes: await listMailboxes(store.db),
+  };
+}
+
+const isSent = (r: DayRow) => r.state === 'sent' || r.state === 'unconfirmed';
+const isToCome = (r: DayRow) => r.state === 'planned' || r.state === 'deferred' || r.state === 'sending';
+
+export async function viewShell(parts: ServerParts): Promise<ShellView> {
+  const { store, clock, config } = parts;
+  const [workspace, row, today, waiting] = await Promise.all([
+    readWorkspace(store.db),
+    clock.read(),
+    readToday(parts),
+    countWithoutOutcome(store.db),
+  ]);
+  return {
+    workspace: workspace.name,
+    clock: {
+      simulated: row.simulated,
+      nowMs: today.nowMs,
+      rate: row.simulated ? row.rate : 1,
+      driving: row.simulated && (row.untilMs !== null || row.toNextEvent),
+      zone: workspace.zone,
+    },
+    heldAll: workspace.heldAll,
+    sentToday: today.rows.filter((r) => isSent(r) || (r.state === 'failed' && r.at <= today.nowMs)).length,
+    plannedToday: today.rows.length,
+    repliesWaiting: waiting,
+    mailboxesInTrouble: today.mailboxes.filter((m) => m.problem !== null || restsOn(m, localDay(m, today.nowMs)))
+      .length,
+    demo: config.simulatorUrl !== null,
+  };
+}
+
+export async function viewToday(parts: ServerParts): Promise<TodayView> {
+  const { store } = parts;
+  const today = await readToday(parts);
+  const { nowMs, zone, startMs, endMs, rows, mailboxes } = today;
+  const yesterday = zone.toInstant(today.day - 1, 0);
+  const since = await countEvents(store.db, yesterday, nowMs + 1);
+  const toCome = rows.filter(isToCome);
+  const later = toCome.length === 0 ? await dayOfMailboxes(store.db, endMs, endMs + 30 * DAY_MS) : [];
+  return {
+    dayStartMs: startMs,
+    dayEndMs: endMs,
+    zone: zone.name,
+    sent: rows.filter((r) => isSent(r) || r.state === 'failed').length,
+    planned: rows.length,
+    lastAt: toCome.at(-1)?.at ?? null,
+    answeredSinceYesterday: since.get('reply') ?? 0,
+    waiting: await countWithoutOutcome(store.db),
+    resting: mailboxes.filter((m) => restsOn(m, localDay(m, nowMs))).length,
+    nextDay: later.find(isToCome) ? isoDate(zone.toLocal((later.find(isToCome) as DayRow).at).day) : null,
+    lanes: mailboxes.map((m) => lane(m, today)),
+    needs: await readNeeds(parts, today),
+    week: await weekSoFar(store.db, today),
+  };
+}
+
+function lane(m: MailboxRow, { nowMs, day, rows }: Today): TodayLane {
+  const own = rows.filter((r) => r.mailboxId === m.id);
+  const mailboxDay = localDay(m, nowMs);
+  const resting = restsOn(m, mailboxDay);
+  const note =
+    m.problem !== null
+      ? `shut out: ${m.problem}`
+      : m.held
+        ? 'held'
+        : resting
+          ? `resting until ${m.restUntil}: ${m.restReason ?? ''}`
+          : '';
+  const mark = (r: DayRow): MarkState => {
+    if (r.state === 'failed') return 'failed';
+    if (r.state === 'unconfirmed') return 'unsure';
+    if (!isSent(r)) return 'to_come';
+    return r.enrolmentState === 'replied' ? 'answered' : 'sent';
+  };
+  return {
+    mailboxId: m.id,
+    address: m.address,
+    senderName: m.senderName,
+    windows: spansOfDay(m.windows, day, createZones().get(m.zone)),
+    marks: own.map((r) => ({ at: r.at, state: mark(r), campaignId: r.campaignId, followUp: r.step > 0 })),
+    sent: own.filter(isSent).length,
+    quota: quotaOn(m, mailboxDay),
+    note,
+  };
+}
+
+const MOST_ANSWERS = 20;
+
+async function readNeeds({ store, config }: ServerParts, { nowMs, mailboxes, rows }: Today): Promise<Need[]> {
+  const needs: Need[] = [];
+  for (const m of mailboxes) {
+    if (m.problem !== null)
+      needs.push({
+        kind: 'problem',
+        title: `${m.address} is shut out`,
+        detail: m.problem,
+        action: 'Mend the connection',
+        link: `/mailboxes/${m.id}`,
+      });
+    else if (restsOn(m, localDay(m, nowMs)))
+      needs.push({
+        kind: 'resting',
+        title: `${m.address} rests until ${m.restUntil}`,
+        detail: m.restReason ?? '',
+        action: 'See why',
+        link: `/mailboxes/${m.id}`,
+      });
+  }
+  const answers = (await listIncoming(store.db, 500)).filter((r) => r.kind === 'reply' && r.outcome === null);
+  for (const a of answers.slice(0, MOST_ANSWERS))
+    needs.push({
+      kind: 'answer',
+      title: a.fromName,
+      detail: a.body.split('\n')[0]?.slice(0, 120) ?? '',
+      action: 'Set outcome',
+      link: `/replies/${a.id}`,
+    });
+  for (const r of rows.filter((d) => d.state === 'unconfirmed'))
+    needs.push({
+      kind: 'unconfirmed',
+      title: 'A message may or may not have left',
+      detail: 'Baton was interrupted while it was leaving',
+      action: 'See the campaign',
+      link: `/campaigns/${r.campaignId}`,
+    });
+  for (const c of (await listCampaigns(store.db)).filter((d) => d.state === 'draft')) {
+    const fix = (await planDraft(store.db, c, config.publicUrl, nowMs)).forecast.obstacles.find(
+      (o) => o.kind === 'fix',
+    );
+    if (fix)
+      needs.push({
+        kind: 'fix',
+        title: `${c.name} (draft)`,
+        detail: fix.text,
+        action: 'Fix',
+        link: `/campaigns/${c.id}`,
+      });
+  }
+  return needs;
+}
+
+/** Monday to now, against Monday to the same moment of last week. */
+async function weekSoFar(db: Queryable, { nowMs, zone, day }: Today): Promise<TodayView['week']> {
+  const monday = day - ((day + 3) % 7);
+  const from = zone.toInstant(monday, 0);
+  const [now, before] = await Promise.all([
+    countEvents(db, from, nowMs + 1),
+    countEvents(db, zone.toInstant(monday - 7, 0), nowMs - 7 * DAY_MS + 1),
+  ]);
+  const row = (label: string, kind: string) => ({ label, now: now.get(kind) ?? 0, before: before.get(kind) ?? 0 });
+  return [
+    row('Sent', 'sent'),
+    row('Answered', 'reply'),
+    row('Auto-replies', 'auto_reply'),
+    row('Bounced', 'bounce'),
+    row('Unsubscribed', 'unsubscribe'),
+  ];
+}

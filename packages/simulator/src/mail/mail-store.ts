@@ -1,0 +1,181 @@
+import { appendFileSync, existsSync, readFileSync } from 'node:fs';
+
+/** A mail account of the provider, such as a sender mailbox. */
+export interface Account {
+  address: string;
+  password: string;
+  /** Most messages it may send in 24 hours. */
+  dailyLimit: number;
+}
+
+export interface StoredMail {
+  uid: number;
+  raw: Buffer;
+  receivedAt: number;
+  flags: string[];
+}
+
+/** Something a simulated person or server will do. */
+export interface Scheduled {
+  id: number;
+  at: number;
+  kind: 'reply' | 'auto_reply' | 'unsubscribe_link' | 'one_click' | 'bounce' | 'complaint' | 'read';
+  /** The recipient who acts, the mail it is about, and whom it goes to. */
+  person: string;
+  mailUid: number;
+  text: string;
+}
+
+export interface Counts {
+  accepted: number;
+  refused: number;
+  bouncedLater: number;
+  answers: number;
+  unsubscribes: number;
+}
+
+/** Every change of the provider's state: what the journal holds, a line each. */
+type Change =
+  | { do: 'account'; account: Account }
+  | { do: 'mail'; owner: string; folder: string; raw: string; at: number }
+  | { do: 'flags'; owner: string; folder: string; uid: number; flags: string[] }
+  | { do: 'schedule'; entry: Scheduled }
+  | { do: 'done'; id: number }
+  | { do: 'count'; what: keyof Counts }
+  | { do: 'sent'; account: string; at: number }
+  | { do: 'greylisted'; pair: string; at: number }
+  | { do: 'persona'; address: string; persona: string }
+  | { do: 'away'; address: string; until: string | null };
+
+/** What the provider holds. All changes go through it and, where it has a journal, survive a restart. */
+export class MailStore {
+  readonly accounts = new Map<string, Account>();
+  readonly scheduled = new Map<number, Scheduled>();
+  readonly counts: Counts = { accepted: 0, refused: 0, bouncedLater: 0, answers: 0, unsubscribes: 0 };
+  readonly greylist = new Map<string, number>();
+  readonly personas = new Map<string, string>();
+  readonly away = new Map<string, string>();
+  readonly sentTimes = new Map<string, number[]>();
+  nowMs = 0;
+  private readonly folders = new Map<string, StoredMail[]>();
+  private readonly watchers = new Set<(owner: string, folder: string) => void>();
+  private nextScheduleId = 1;
+
+  /** @param journal path of an append-only file, or null to keep all in memory */
+  constructor(private readonly journal: string | null) {
+    if (journal === null || !existsSync(journal)) return;
+    for (const line of readFileSync(journal, 'utf8').split('\n')) {
+      const change = parseLine(line);
+      if (change) this.apply(change);
+    }
+  }
+
+  folder(owner: string, folder: string): readonly StoredMail[] {
+    return this.folders.get(`${owner}/${folder}`) ?? [];
+  }
+
+  uidNext(owner: string, folder: string): number {
+    return (this.folder(owner, folder).at(-1)?.uid ?? 0) + 1;
+  }
+
+  owners(): string[] {
+    return [...new Set([...this.folders.keys()].map((k) => k.slice(0, k.indexOf('/'))))];
+  }
+
+  addAccount = (account: Account): void => this.change({ do: 'account', account });
+
+  /** @returns the UID it got */
+  addMail(owner: string, folder: string, raw: Buffer, at: number): number {
+    const uid = this.uidNext(owner, folder);
+    this.change({ do: 'mail', owner, folder, raw: raw.toString('base64'), at });
+    for (const w of this.watchers) w(owner, folder);
+    return uid;
+  }
+
+  setFlags = (owner: string, folder: string, uid: number, flags: string[]): void =>
+    this.change({ do: 'flags', owner, folder, uid, flags });
+  schedule = (entry: Omit<Scheduled, 'id'>): void =>
+    this.change({ do: 'schedule', entry: { ...entry, id: this.nextScheduleId } });
+  done = (id: number): void => this.change({ do: 'done', id });
+  count = (what: keyof Counts): void => this.change({ do: 'count', what });
+  noteSent = (account: string, at: number): void => this.change({ do: 'sent', account, at });
+  greylisted = (pair: string, at: number): void => this.change({ do: 'greylisted', pair, at });
+  setPersona = (address: string, persona: string): void => this.change({ do: 'persona', address, persona });
+  setAway = (address: string, until: string | null): void => this.change({ do: 'away', address, until });
+
+  /** Time goes on; not worth a line in the journal, since the clock says it again after a restart. */
+  setNow(at: number): void {
+    this.nowMs = Math.max(this.nowMs, at);
+  }
+
+  /** Calls back when mail comes into a folder. @returns what ends that */
+  watch(onMail: (owner: string, folder: string) => void): () => void {
+    this.watchers.add(onMail);
+    return () => this.watchers.delete(onMail);
+  }
+
+  private change(change: Change): void {
+    if (this.journal !== null) appendFileSync(this.journal, `${JSON.stringify(change)}\n`);
+    this.apply(change);
+  }
+
+  private apply(change: Change): void {
+    switch (change.do) {
+      case 'account':
+        this.accounts.set(change.account.address, change.account);
+        break;
+      case 'mail': {
+        const key = `${change.owner}/${change.folder}`;
+        const mails = this.folders.get(key) ?? [];
+        mails.push({
+          uid: (mails.at(-1)?.uid ?? 0) + 1,
+          raw: Buffer.from(change.raw, 'base64'),
+          receivedAt: change.at,
+          flags: [],
+        });
+        this.folders.set(key, mails);
+        break;
+      }
+      case 'flags': {
+        const mail = this.folder(change.owner, change.folder).find((m) => m.uid === change.uid);
+        if (mail) mail.flags = change.flags;
+        break;
+      }
+      case 'schedule':
+        this.scheduled.set(change.entry.id, change.entry);
+        this.nextScheduleId = Math.max(this.nextScheduleId, change.entry.id + 1);
+        break;
+      case 'done':
+        this.scheduled.delete(change.id);
+        break;
+      case 'count':
+        this.counts[change.what]++;
+        break;
+      case 'sent':
+        this.sentTimes.set(change.account, [
+          ...(this.sentTimes.get(change.account) ?? []).filter((t) => t > change.at - 86_400_000),
+          change.at,
+        ]);
+        break;
+      case 'greylisted':
+        this.greylist.set(change.pair, change.at);
+        break;
+      case 'persona':
+        this.personas.set(change.address, change.persona);
+        break;
+      case 'away':
+        if (change.until === null) this.away.delete(change.address);
+        else this.away.set(change.address, change.until);
+        break;
+    }
+  }
+}
+
+/** A line cut short by a crash is the last one, and is passed over. */
+function parseLine(line: string): Change | null {
+  try {
+    return line === '' ? null : (JSON.parse(line) as Change);
+  } catch {
+    return null;
+  }
+}

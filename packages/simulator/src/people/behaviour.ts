@@ -1,0 +1,127 @@
+import { isoDate } from '@baton/core';
+import { awayNote, bounceNote, complaintNote, replyTo, seeMail, type SeenMail } from '../mail/raw-mail';
+import type { MailStore, Scheduled } from '../mail/mail-store';
+import { drawFor, drawPersona, isPersona, PERSONAS, type Persona } from './persona';
+import { answerOf } from './words';
+
+const MINUTE = 60_000;
+const HOUR = 60 * MINUTE;
+const DAY = 24 * HOUR;
+
+/** What the recipients do with mail: decided when it arrives, done when its time comes. */
+export class Behaviour {
+  constructor(
+    private readonly store: MailStore,
+    private readonly seed: number,
+  ) {}
+
+  personaOf(address: string): Persona {
+    const set = this.store.personas.get(address);
+    return set !== undefined && isPersona(set) ? set : drawPersona(this.seed, address);
+  }
+
+  personaWords(address: string): string {
+    return PERSONAS[this.personaOf(address)];
+  }
+
+  /** What the recipient's server answers at RCPT, or null when it takes the mail. */
+  refusalAtRcpt(from: string, to: string, nowMs: number): { code: number; text: string } | null {
+    const persona = this.personaOf(to);
+    if (persona === 'unknown') return { code: 550, text: '5.1.1 No such user here' };
+    if (persona === 'full') return { code: 452, text: '4.2.2 The mailbox is full' };
+    if (persona !== 'greylisted') return null;
+    const pair = `${from} ${to}`;
+    const first = this.store.greylist.get(pair);
+    if (first === undefined) this.store.greylisted(pair, nowMs);
+    return first !== undefined && nowMs >= first + 5 * MINUTE
+      ? null
+      : { code: 451, text: '4.7.1 Greylisted, please try again in five minutes' };
+  }
+
+  /** Mail has come in: decides what its reader will do and when. */
+  async received(person: string, uid: number, raw: Buffer, nowMs: number): Promise<void> {
+    const mail = await seeMail(raw);
+    const nth = this.store.folder(person, 'INBOX').length;
+    const draw = drawFor(this.seed, `${person} ${nth}`);
+    const later = (kind: Scheduled['kind'], afterMs: number, text = '') =>
+      this.store.schedule({ at: nowMs + Math.round(afterMs), kind, person, mailUid: uid, text });
+    const persona = this.personaOf(person);
+    const away = this.awayUntil(person, persona, nowMs);
+    if (away !== null) return later('auto_reply', 20_000, away);
+    if (persona === 'bounces_later') return later('bounce', 2 * MINUTE + draw * 8 * MINUTE);
+    if (persona === 'silent') return;
+    later('read', 10 * MINUTE + draw * 6 * HOUR);
+    const answers = persona === 'keen' || persona === 'decliner' || persona === 'referrer' || persona === 'asks_out';
+    if (answers || (persona === 'curious' && mail.isFollowUp))
+      later('reply', HOUR + draw * 30 * HOUR, answerOf(persona, this.seed, person));
+    if (persona === 'leaves_by_link') later('unsubscribe_link', HOUR + draw * 12 * HOUR);
+    if (persona === 'leaves_one_click') later('one_click', HOUR + draw * 12 * HOUR);
+    if (persona === 'complains') later('complaint', 2 * HOUR + draw * 10 * HOUR);
+  }
+
+  /** Does one thing whose time has come. @throws when a link cannot be reached */
+  async act(entry: Scheduled, nowMs: number): Promise<void> {
+    const mail = this.store.folder(entry.person, 'INBOX').find((m) => m.uid === entry.mailUid);
+    if (!mail) return;
+    const seen = { ...(await seeMail(mail.raw)), to: entry.person };
+    if (entry.kind !== 'auto_reply' && entry.kind !== 'bounce')
+      this.store.setFlags(entry.person, 'INBOX', mail.uid, ['\\Seen']);
+    switch (entry.kind) {
+      case 'read':
+        return;
+      case 'reply':
+        this.store.count('answers');
+        return this.deliver(seen.from, await replyTo(seen, entry.text, nowMs, nameOf(entry.person)), nowMs);
+      case 'auto_reply':
+        return this.deliver(seen.from, await awayNote(seen, entry.text, nowMs, nameOf(entry.person)), nowMs);
+      case 'bounce':
+        this.store.count('bouncedLater');
+        return this.deliver(
+          seen.from,
+          await bounceNote(mail.raw, seen, '5.1.1', '550 5.1.1 No such user here', nowMs),
+          nowMs,
+        );
+      case 'complaint':
+        return this.deliver(seen.from, complaintNote(mail.raw, seen, nowMs), nowMs);
+      case 'unsubscribe_link':
+      case 'one_click':
+        await unsubscribe(seen, entry.kind === 'one_click');
+        this.store.count('unsubscribes');
+    }
+  }
+
+  /** Puts mail into an account's inbox, where there is one. */
+  private deliver(account: string, raw: Buffer, nowMs: number): void {
+    if (this.store.accounts.has(account)) this.store.addMail(account, 'INBOX', raw, nowMs);
+  }
+
+  /** The date until which the person is away, as they write it; null when they are there. */
+  private awayUntil(person: string, persona: Persona, nowMs: number): string | null {
+    const set = this.store.away.get(person);
+    if (set !== undefined) return set > isoDate(Math.floor(nowMs / DAY)) ? set : null;
+    if (persona !== 'away') return null;
+    const earlier = this.store.folder(person, 'INBOX').length > 1;
+    return earlier ? null : isoDate(Math.floor(nowMs / DAY) + 4 + Math.floor(drawFor(this.seed, `away ${person}`) * 8));
+  }
+}
+
+/** Presses the link as a person does, form and all, or posts what RFC 8058 asks of a mail program. */
+async function unsubscribe(mail: SeenMail, oneClick: boolean): Promise<void> {
+  if (!mail.unsubscribeUrl) return;
+  const form = { 'content-type': 'application/x-www-form-urlencoded' };
+  if (oneClick) {
+    await fetch(mail.unsubscribeUrl, { method: 'POST', headers: form, body: 'List-Unsubscribe=One-Click' });
+    return;
+  }
+  const page = await (await fetch(mail.unsubscribeUrl)).text();
+  const action = /<form[^>]*action="([^"]+)"/i.exec(page)?.[1];
+  if (action) await fetch(new URL(action, mail.unsubscribeUrl), { method: 'POST', headers: form, body: 'confirm=yes' });
+}
+
+/** A person's name from their address: `ana.reyes@…` is Ana Reyes. */
+export function nameOf(address: string): string {
+  return (address.split('@')[0] as string)
+    .split(/[._-]+/)
+    .map((w) => w.charAt(0).toUpperCase() + w.slice(1))
+    .join(' ');
+}

@@ -1,0 +1,113 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { MatCheckbox } from '@angular/material/checkbox';
+import { RouterLink } from '@angular/router';
+import type { BriefChoices, BriefView } from '@baton/contract';
+import { LiveUpdates } from '../live/live-updates';
+import { MailboxesService } from '../mailboxes/mailboxes-service';
+import { MessagesService } from '../messages/messages-service';
+import { PeopleService } from '../people/people-service';
+import { isoDayWords } from '../time/workspace-time';
+import { clockWords, minuteOf } from './brief-words';
+
+export type PanelName = 'audience' | 'messages' | 'mailboxes' | 'time';
+
+const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
+const TITLES: Record<PanelName, string> = { audience: 'Whom', messages: 'What', mailboxes: 'From where', time: 'When' };
+/** Working days a follow-up may be late before it counts as such. */
+const TOLERANCE = 2;
+
+/** What the pressed choice of a brief needs. */
+@Component({
+  selector: 'bt-brief-panel',
+  imports: [MatCheckbox, MatButton, RouterLink],
+  templateUrl: './brief-panel.html',
+  styleUrl: './brief-panel.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class BriefPanel {
+  private readonly live = inject(LiveUpdates);
+  private readonly people = inject(PeopleService);
+  private readonly messagesService = inject(MessagesService);
+  private readonly mailboxesService = inject(MailboxesService);
+  readonly brief = input.required<BriefView>();
+  readonly panel = input.required<PanelName>();
+  readonly changes = output<Partial<BriefChoices>>();
+
+  protected readonly lists = this.live.view(['people'], () => this.people.lists());
+  protected readonly messages = this.live.view(['messages'], () => this.messagesService.all());
+  protected readonly mailboxes = this.live.view(['mailboxes'], () => this.mailboxesService.all());
+  protected readonly title = computed(() => TITLES[this.panel()]);
+  protected readonly weekdays = WEEKDAYS;
+  protected readonly clockWords = clockWords;
+
+  private readonly steps = computed(() =>
+    this.brief().steps.map(({ messageId, delay, tolerance }) => ({ messageId, delay, tolerance })),
+  );
+
+  /** The planned load as a table: a row per day, a column per mailbox. */
+  protected readonly plan = computed(() => {
+    const { forecast, mailboxes } = this.brief();
+    const days = [...new Set(forecast.loads.map((l) => l.day))];
+    return days.map((day) => ({
+      day: isoDayWords(day),
+      cells: mailboxes
+        .map((m) => forecast.loads.find((l) => l.day === day && l.mailboxId === m.id))
+        .map((l) => ({ first: l?.first ?? 0, followUps: l?.followUps ?? 0 })),
+    }));
+  });
+
+  protected chooseList(id: string): void {
+    this.changes.emit({ listId: id === '' ? null : Number(id) });
+  }
+
+  protected chooseMessage(step: number, id: string): void {
+    this.changes.emit({
+      steps: this.steps().map((s, i) => (i === step ? { ...s, messageId: id === '' ? null : Number(id) } : s)),
+    });
+  }
+
+  protected setDelay(step: number, days: string): void {
+    const delay = Number(days);
+    if (Number.isInteger(delay) && delay >= 1 && delay <= 365)
+      this.changes.emit({ steps: this.steps().map((s, i) => (i === step ? { ...s, delay } : s)) });
+  }
+
+  protected addStep(): void {
+    const first = this.steps().length === 0;
+    this.changes.emit({
+      steps: [...this.steps(), { messageId: null, delay: first ? 0 : 3, tolerance: first ? 0 : TOLERANCE }],
+    });
+  }
+
+  protected removeStep(step: number): void {
+    const left = this.steps().filter((_, i) => i !== step);
+    this.changes.emit({ steps: left.map((s, i) => (i === 0 ? { ...s, delay: 0, tolerance: 0 } : s)) });
+  }
+
+  protected toggleMailbox(id: number, on: boolean): void {
+    const ids = this.brief().mailboxIds;
+    this.changes.emit({ mailboxIds: on ? [...ids, id] : ids.filter((m) => m !== id) });
+  }
+
+  protected setDailyLimit(text: string): void {
+    const n = Number(text);
+    this.changes.emit({ dailyLimit: text.trim() === '' || !Number.isInteger(n) || n < 1 ? null : n });
+  }
+
+  protected toggleWeekday(day: number, on: boolean): void {
+    const { window } = this.brief();
+    const weekdays = on ? [...window.weekdays, day].sort() : window.weekdays.filter((d) => d !== day);
+    if (weekdays.length > 0) this.changes.emit({ window: { ...window, weekdays } });
+  }
+
+  protected setHour(which: 'from' | 'to', words: string): void {
+    const minute = minuteOf(words);
+    const window = { ...this.brief().window, ...(minute === null ? {} : { [which]: minute }) };
+    if (window.from < window.to) this.changes.emit({ window });
+  }
+
+  protected asTime(minute: number): string {
+    return clockWords(minute).padStart(5, '0');
+  }
+}

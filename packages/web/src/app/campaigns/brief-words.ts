@@ -1,0 +1,52 @@
+import type { BriefView, Forecast } from '@baton/contract';
+import { isoDayWords } from '../time/workspace-time';
+
+const WEEKDAYS = ['Mondays', 'Tuesdays', 'Wednesdays', 'Thursdays', 'Fridays', 'Saturdays', 'Sundays'];
+
+/** 540 as 9:00. */
+export function clockWords(minute: number): string {
+  return `${Math.floor(minute / 60)}:${String(minute % 60).padStart(2, '0')}`;
+}
+
+/** `9:00` as 540, or null for what is no time of day. */
+export function minuteOf(words: string): number | null {
+  const m = /^(\d{1,2}):(\d{2})$/.exec(words);
+  const minute = m ? Number(m[1]) * 60 + Number(m[2]) : NaN;
+  return minute >= 0 && minute <= 1440 ? minute : null;
+}
+
+export function weekdayWords(weekdays: readonly number[]): string {
+  const days = [...weekdays].sort((a, b) => a - b);
+  if (days.join() === '1,2,3,4,5') return 'weekdays';
+  if (days.length === 7) return 'every day';
+  const names = days.map((d) => WEEKDAYS[d - 1] as string);
+  return names.length === 1 ? (names[0] as string) : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;
+}
+
+export function peopleWords(n: number): string {
+  return n === 1 ? '1 person' : `${n} people`;
+}
+
+export function delayWords(days: number): string {
+  return days === 1 ? '1 working day' : `${days} working days`;
+}
+
+/** When the messages leave, in a sentence; '' without a plan. */
+export function planSentence(f: Forecast): string {
+  if (f.firstDay === null) return '';
+  const starts =
+    f.firstDay === f.lastStartDay
+      ? `The first messages leave on ${isoDayWords(f.firstDay, true)}`
+      : `First messages leave from ${isoDayWords(f.firstDay, true)} to ${isoDayWords(f.lastStartDay, true)}`;
+  const ends = f.lastDay === f.lastStartDay ? '' : `, the last follow-up on ${isoDayWords(f.lastDay, true)}`;
+  const late = f.late === 0 ? '' : ` ${f.late} follow-ups would be late.`;
+  return `${starts}${ends}.${late}`;
+}
+
+/** What the start button and the question before it say. */
+export function startWords(brief: Pick<BriefView, 'forecast'>): string {
+  const { people, lastDay } = brief.forecast;
+  return lastDay === null
+    ? `Start: ${peopleWords(people)}`
+    : `Start: ${peopleWords(people)}, ends ${isoDayWords(lastDay)}`;
+}

@@ -1,0 +1,136 @@
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, signal } from '@angular/core';
+import { toObservable } from '@angular/core/rxjs-interop';
+import { MatButton } from '@angular/material/button';
+import { MatDialog } from '@angular/material/dialog';
+import { Router, RouterLink } from '@angular/router';
+import type { BriefChoices, BriefView, Obstacle } from '@baton/contract';
+import { firstValueFrom, type Observable } from 'rxjs';
+import { LiveUpdates } from '../live/live-updates';
+import { Notices } from '../live/notices';
+import { ShellState } from '../shell/shell-state';
+import { IsoDayPipe } from '../time/workspace-time';
+import { BriefPanel, type PanelName } from './brief-panel';
+import { clockWords, delayWords, peopleWords, planSentence, startWords, weekdayWords } from './brief-words';
+import { CampaignsService } from './campaigns-service';
+import { ProgressLine } from './progress-line';
+import { RecipientsTable } from './recipients-table';
+import { StartQuestion } from './start-question';
+
+/** A campaign as plain sentences; every choice in them is pressed to change it, and what stands in the way is said. */
+@Component({
+  selector: 'bt-brief',
+  imports: [BriefPanel, RecipientsTable, ProgressLine, MatButton, RouterLink, IsoDayPipe],
+  templateUrl: './brief.html',
+  styleUrl: './brief.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class Brief {
+  private readonly service = inject(CampaignsService);
+  private readonly notices = inject(Notices);
+  private readonly dialog = inject(MatDialog);
+  private readonly router = inject(Router);
+  private readonly shell = inject(ShellState);
+  readonly campaignId = input.required<string>();
+
+  private readonly loaded = inject(LiveUpdates).viewOf(
+    toObservable(this.campaignId),
+    ['campaigns', 'messages', 'people', 'mailboxes'],
+    (id) => this.service.brief(Number(id)),
+  );
+  /** As the server said it last, on a change before the next load. */
+  private readonly changed = signal<BriefView | null>(null);
+  protected readonly brief = computed(() => this.changed() ?? this.loaded());
+  protected readonly panel = signal<PanelName>('audience');
+  protected readonly isDraft = computed(() => this.brief()?.state === 'draft');
+
+  protected readonly leftOut = computed(
+    () => this.brief()?.forecast.leftOut.reduce((sum, l) => sum + l.people, 0) ?? 0,
+  );
+  protected readonly people = computed(() => peopleWords(this.brief()?.forecast.people ?? 0));
+  protected readonly when = computed(() => {
+    const b = this.brief();
+    return b
+      ? `${weekdayWords(b.window.weekdays)} from ${clockWords(b.window.from)} to ${clockWords(b.window.to)}`
+      : '';
+  });
+  protected readonly plan = computed(() =>
+    planSentence(this.brief()?.forecast ?? ({ firstDay: null } as BriefView['forecast'])),
+  );
+  protected readonly startLabel = computed(() => {
+    const b = this.brief();
+    return b ? startWords(b) : '';
+  });
+  protected readonly toFix = computed(
+    () => this.brief()?.forecast.obstacles.filter((o) => o.kind === 'fix').length ?? 0,
+  );
+  protected readonly toLook = computed(
+    () => this.brief()?.forecast.obstacles.filter((o) => o.kind === 'look').length ?? 0,
+  );
+  protected readonly delay = delayWords;
+
+  constructor() {
+    effect(() => {
+      this.loaded();
+      this.changed.set(null);
+    });
+    effect(() => this.shell.setTitle(this.brief()?.name ?? null));
+    inject(DestroyRef).onDestroy(() => this.shell.setTitle(null));
+  }
+
+  protected open(panel: PanelName): void {
+    this.panel.set(panel);
+  }
+
+  protected async change(change: Partial<BriefChoices>): Promise<void> {
+    const b = this.brief();
+    if (!b) return;
+    const choices: BriefChoices = {
+      name: b.name,
+      listId: b.listId,
+      steps: b.steps.map(({ messageId, delay, tolerance }) => ({ messageId, delay, tolerance })),
+      mailboxIds: b.mailboxIds,
+      startDate: b.startDate,
+      window: b.window,
+      windowZone: b.windowZone,
+      dailyLimit: b.dailyLimit,
+      leaveOutBlank: b.leaveOutBlank,
+      ...change,
+    };
+    const next = await this.send(this.service.change(b.id, choices));
+    if (next) this.changed.set(next);
+  }
+
+  protected settle(obstacle: Obstacle): void {
+    const { act, messageId } = obstacle.remedy;
+    if (act === 'open_message') void this.router.navigate(['/messages', messageId]);
+    else if (act === 'leave_out_blank') void this.change({ leaveOutBlank: true });
+    else this.panel.set(act);
+  }
+
+  protected async start(): Promise<void> {
+    const brief = this.brief();
+    if (!brief) return;
+    const sure = await firstValueFrom(
+      this.dialog.open<StartQuestion, BriefView, boolean>(StartQuestion, { data: brief, width: '540px' }).afterClosed(),
+    );
+    if (!sure) return;
+    const done = await this.send(
+      this.service.start(brief.id, { people: brief.forecast.people, lastDay: brief.forecast.lastDay }),
+    );
+    if (done !== null) this.notices.say(`${brief.name} has started.`);
+  }
+
+  protected async setHeld(held: boolean): Promise<void> {
+    const brief = this.brief();
+    if (brief) await this.send(this.service.setHeld(brief.id, held));
+  }
+
+  private async send<T>(request: Observable<T>): Promise<T | null> {
+    try {
+      return await firstValueFrom(request);
+    } catch (error) {
+      this.notices.failure(error);
+      return null;
+    }
+  }
+}

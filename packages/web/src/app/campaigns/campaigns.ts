@@ -1,0 +1,48 @@
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { MatFormField, MatLabel } from '@angular/material/form-field';
+import { MatInput } from '@angular/material/input';
+import { Router, RouterLink } from '@angular/router';
+import type { CampaignSummary } from '@baton/contract';
+import { firstValueFrom } from 'rxjs';
+import { LiveUpdates } from '../live/live-updates';
+import { Notices } from '../live/notices';
+import { isoDayWords } from '../time/workspace-time';
+import { CampaignsService } from './campaigns-service';
+import { ProgressLine } from './progress-line';
+
+/** Every campaign as one line: its people, its end. */
+@Component({
+  selector: 'bt-campaigns',
+  imports: [MatButton, MatFormField, MatLabel, MatInput, RouterLink, ProgressLine],
+  templateUrl: './campaigns.html',
+  styleUrl: './campaigns.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class Campaigns {
+  private readonly service = inject(CampaignsService);
+  private readonly notices = inject(Notices);
+  private readonly router = inject(Router);
+  protected readonly campaigns = inject(LiveUpdates).view(['campaigns'], () => this.service.all());
+  protected readonly name = signal('');
+
+  protected ends(c: CampaignSummary): string {
+    if (c.state === 'draft') return `${c.people} people on its list`;
+    if (c.state === 'finished') return `ended ${isoDayWords(c.lastDay)}`;
+    return c.lastDay === null ? 'nothing planned' : `ends ${isoDayWords(c.lastDay)}`;
+  }
+
+  protected tone(c: CampaignSummary): string {
+    return { draft: 'look', running: 'sea', held: 'bad', finished: '' }[c.state];
+  }
+
+  protected async begin(event: Event): Promise<void> {
+    event.preventDefault();
+    try {
+      const { id } = await firstValueFrom(this.service.add(this.name().trim()));
+      await this.router.navigate(['/campaigns', id]);
+    } catch (error) {
+      this.notices.failure(error);
+    }
+  }
+}

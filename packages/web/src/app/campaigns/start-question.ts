@@ -1,0 +1,49 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { MatCheckbox } from '@angular/material/checkbox';
+import {
+  MAT_DIALOG_DATA,
+  MatDialogActions,
+  MatDialogClose,
+  MatDialogContent,
+  MatDialogTitle,
+} from '@angular/material/dialog';
+import type { BriefView } from '@baton/contract';
+import { peopleWords, planSentence, startWords } from './brief-words';
+
+/** Repeats the numbers before a campaign starts, and asks whether these people may be written to. */
+@Component({
+  selector: 'bt-start-question',
+  imports: [MatButton, MatCheckbox, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle],
+  template: `
+    <h2 mat-dialog-title>Start {{ brief.name }}?</h2>
+    <mat-dialog-content>
+      <p>{{ sentence() }}</p>
+      <p>{{ plan() }}</p>
+      <mat-checkbox [checked]="sure()" (change)="sure.set($event.checked)">These people may be written to</mat-checkbox>
+    </mat-dialog-content>
+    <mat-dialog-actions align="end">
+      <button matButton mat-dialog-close>Not yet</button>
+      <button matButton="filled" [mat-dialog-close]="true" [disabled]="!sure()">{{ words() }}</button>
+    </mat-dialog-actions>
+  `,
+  styles: `
+    p {
+      margin-bottom: 12px;
+      color: var(--ink);
+      font: 400 17px/1.45 var(--serif);
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class StartQuestion {
+  protected readonly brief = inject<BriefView>(MAT_DIALOG_DATA);
+  protected readonly sure = signal(false);
+  protected readonly words = computed(() => startWords(this.brief));
+  protected readonly plan = computed(() => planSentence(this.brief.forecast));
+  protected readonly sentence = computed(() => {
+    const { forecast, mailboxes, listName, steps } = this.brief;
+    const left = forecast.leftOut.reduce((sum, l) => sum + l.people, 0);
+    return `${peopleWords(forecast.people)} of ${listName ?? 'no list'} get up to ${steps.length} ${steps.length === 1 ? 'message' : 'messages'} each, ${forecast.messages} in all if nobody answers, from ${mailboxes.length} ${mailboxes.length === 1 ? 'mailbox' : 'mailboxes'}. ${left === 0 ? 'Nobody is' : left === 1 ? '1 is' : `${left} are`} left out.`;
+  });
+}

@@ -1,0 +1,96 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { toObservable } from '@angular/core/rxjs-interop';
+import { MatButton } from '@angular/material/button';
+import { EMPTY, firstValueFrom, type Observable } from 'rxjs';
+import type { SimulatedMail } from '@baton/contract';
+import { LiveUpdates } from '../live/live-updates';
+import { Notices } from '../live/notices';
+import { ShellState } from '../shell/shell-state';
+import { IsoDayPipe, MomentPipe } from '../time/workspace-time';
+import { InboxesService } from './inboxes-service';
+
+const MOST_PEOPLE = 400;
+const AWAY_DAYS = 7;
+const DAY_MS = 86_400_000;
+
+/** Demo only: any recipient's inbox as they see it, and what they may do with a message. */
+@Component({
+  selector: 'bt-inboxes',
+  imports: [MatButton, MomentPipe, IsoDayPipe],
+  templateUrl: './inboxes.html',
+  styleUrl: './inboxes.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class Inboxes {
+  private readonly service = inject(InboxesService);
+  private readonly live = inject(LiveUpdates);
+  private readonly notices = inject(Notices);
+  private readonly shell = inject(ShellState);
+
+  private readonly everyone = this.live.view(['today', 'clock'], () => this.service.people());
+  protected readonly counts = this.live.view(['today', 'clock'], () => this.service.counts());
+  protected readonly search = signal('');
+  protected readonly people = computed(() => {
+    const text = this.search().trim().toLowerCase();
+    return (this.everyone() ?? [])
+      .filter((p) => `${p.address} ${p.personaWords}`.toLowerCase().includes(text))
+      .slice(0, MOST_PEOPLE);
+  });
+  private readonly chosen = signal<string | null>(null);
+  protected readonly person = computed(() =>
+    this.everyone()?.find((p) => p.address === (this.chosen() ?? this.people()[0]?.address)),
+  );
+  private readonly address = computed(() => this.person()?.address ?? '');
+  protected readonly mails = this.live.viewOf(toObservable(this.address), ['today', 'clock'], (a) =>
+    a === '' ? EMPTY : this.service.inbox(a),
+  );
+  protected readonly answer = signal('');
+  /** What was done and cannot be seen in the inbox itself. */
+  protected readonly done = signal('');
+
+  protected show(address: string): void {
+    this.chosen.set(address);
+    this.answer.set('');
+    this.done.set('');
+  }
+
+  protected page(mail: SimulatedMail): string {
+    return `<!doctype html><meta charset="utf-8"><style>body{margin:0;font:15px/1.5 sans-serif;color:#17261f;background:#fffdf8}a{color:#0b5d57;pointer-events:none}</style>${mail.html}`;
+  }
+
+  protected reply(mail: SimulatedMail): Promise<void> {
+    const text = this.answer();
+    this.answer.set('');
+    return this.send(
+      this.service.reply(this.address(), mail.id, text),
+      'Answered. Baton finds it when it next reads the mailbox.',
+    );
+  }
+
+  protected act(mail: SimulatedMail, kind: 'unsubscribe_link' | 'one_click' | 'complaint'): Promise<void> {
+    const said = {
+      unsubscribe_link: 'The link was pressed, and the button on its page.',
+      one_click: 'The mail program’s button was pressed.',
+      complaint: 'Marked as spam; the report is on its way.',
+    }[kind];
+    return this.send(this.service.act(this.address(), mail.id, kind), said);
+  }
+
+  protected toggleAway(): Promise<void> {
+    const away = this.person()?.awayUntil != null;
+    const until = new Date((this.shell.view()?.clock.nowMs ?? 0) + AWAY_DAYS * DAY_MS).toISOString().slice(0, 10);
+    return this.send(
+      this.service.setAway(this.address(), away ? null : until),
+      away ? 'Back again.' : `Out of office until ${until}: whatever arrives is answered with a note.`,
+    );
+  }
+
+  private async send(request: Observable<unknown>, said: string): Promise<void> {
+    try {
+      await firstValueFrom(request);
+      this.done.set(said);
+    } catch (error) {
+      this.notices.failure(error);
+    }
+  }
+}

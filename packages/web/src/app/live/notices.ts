@@ -1,0 +1,18 @@
+import { inject, Injectable } from '@angular/core';
+import { MatSnackBar } from '@angular/material/snack-bar';
+import { sentenceOf } from './sentence-of';
+
+/** Short sentences at the foot of the page. */
+@Injectable({ providedIn: 'root' })
+export class Notices {
+  private readonly bar = inject(MatSnackBar);
+
+  say(text: string): void {
+    this.bar.open(text, undefined, { duration: 5000 });
+  }
+
+  /** Stays until it is closed: what failed should be read. */
+  failure(error: unknown): void {
+    this.bar.open(sentenceOf(error), 'Close', { duration: 15_000 });
+  }
+}

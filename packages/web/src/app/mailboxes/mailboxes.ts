@@ -1,0 +1,45 @@
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { RouterLink } from '@angular/router';
+import type { MailboxView } from '@baton/contract';
+import { firstValueFrom } from 'rxjs';
+import { LiveUpdates } from '../live/live-updates';
+import { Notices } from '../live/notices';
+import { isoDayWords, MomentPipe } from '../time/workspace-time';
+import { MailboxesService } from './mailboxes-service';
+
+/** One row each: today's load, quota, state. */
+@Component({
+  selector: 'bt-mailboxes',
+  imports: [MatButton, RouterLink, MomentPipe],
+  templateUrl: './mailboxes.html',
+  styleUrl: './mailboxes.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class Mailboxes {
+  private readonly service = inject(MailboxesService);
+  private readonly notices = inject(Notices);
+  protected readonly mailboxes = inject(LiveUpdates).view(['mailboxes', 'today'], () => this.service.all());
+
+  protected state(m: MailboxView): { words: string; tone: string; detail: string } {
+    if (m.problem !== null) return { words: 'shut out', tone: 'bad', detail: m.problem };
+    if (m.held) return { words: 'held', tone: 'bad', detail: '' };
+    if (m.restUntil !== null)
+      return { words: `rests until ${isoDayWords(m.restUntil)}`, tone: 'bad', detail: m.restReason ?? '' };
+    if (m.quotaToday < m.dailyQuota)
+      return { words: 'ramping', tone: 'look', detail: `on its way to ${m.dailyQuota} a day` };
+    return { words: 'sends', tone: 'sea', detail: '' };
+  }
+
+  protected share(m: MailboxView, n: number): number {
+    return Math.min(100, (100 * n) / Math.max(1, m.dailyQuota));
+  }
+
+  protected async setHeld(m: MailboxView, held: boolean): Promise<void> {
+    try {
+      await firstValueFrom(this.service.setHeld(m.id, held));
+    } catch (error) {
+      this.notices.failure(error);
+    }
+  }
+}

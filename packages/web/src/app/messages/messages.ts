@@ -1,0 +1,214 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  effect,
+  inject,
+  input,
+  signal,
+  untracked,
+} from '@angular/core';
+import { takeUntilDestroyed, toObservable, toSignal } from '@angular/core/rxjs-interop';
+import { MatButton } from '@angular/material/button';
+import { Router, RouterLink, RouterLinkActive } from '@angular/router';
+import type { MessageDraft, ProofView } from '@baton/contract';
+import { fieldKey, listFields, setFallback, SENDER_FIELDS } from '@baton/core';
+import { catchError, combineLatest, debounceTime, filter, firstValueFrom, of, Subject, switchMap } from 'rxjs';
+import { LiveUpdates } from '../live/live-updates';
+import { Notices } from '../live/notices';
+import { sentenceOf } from '../live/sentence-of';
+import { PeopleService } from '../people/people-service';
+import { ShellState } from '../shell/shell-state';
+import { FieldEditor, type FieldChoice } from './field-editor';
+import { MessagesService } from './messages-service';
+
+const SENDER_CHOICES: FieldChoice[] = [
+  { name: 'signature', sample: 'of the mailbox' },
+  { name: 'unsubscribe_link', sample: 'the recipient’s own' },
+  { name: 'sender_name', sample: 'of the mailbox' },
+  { name: 'sender_address', sample: 'of the mailbox' },
+  { name: 'postal_address', sample: 'of the workspace' },
+];
+const NEW_MESSAGE: MessageDraft = {
+  name: 'New message',
+  subject: '',
+  body: 'Hello {{ given_name | default: "there" }},\n\n\n\n{{ signature }}\n\nRather not hear from us? [Leave this list]({{ unsubscribe_link }})',
+};
+/** A pause in typing after which the text is kept. */
+const SAVE_AFTER_MS = 600;
+const PROOF_AFTER_MS = 80;
+
+/** Editor left, proof right, always with the people of a real list. */
+@Component({
+  selector: 'bt-messages',
+  imports: [FieldEditor, MatButton, RouterLink, RouterLinkActive],
+  templateUrl: './messages.html',
+  styleUrl: './messages.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class Messages {
+  private readonly service = inject(MessagesService);
+  private readonly people = inject(PeopleService);
+  private readonly live = inject(LiveUpdates);
+  private readonly notices = inject(Notices);
+  private readonly router = inject(Router);
+  private readonly shell = inject(ShellState);
+  readonly messageId = input<string>();
+
+  protected readonly messages = this.live.view(['messages', 'campaigns'], () => this.service.all());
+  protected readonly lists = this.live.view(['people'], () => this.people.lists());
+  protected readonly open = computed(() => this.messages()?.find((m) => m.id === Number(this.messageId())));
+
+  protected readonly name = signal('');
+  protected readonly subject = signal('');
+  protected readonly body = signal('');
+  protected readonly saved = signal('');
+  protected readonly listId = signal<number | null>(null);
+  protected readonly index = signal(0);
+  protected readonly shownAs = signal<'letter' | 'plain'>('letter');
+  private loadedId: number | null = null;
+  private readonly toSave = new Subject<{ id: number; draft: MessageDraft }>();
+
+  private readonly draft = computed((): MessageDraft => ({
+    name: this.name(),
+    subject: this.subject(),
+    body: this.body(),
+  }));
+
+  private readonly answer = toSignal(
+    combineLatest([
+      toObservable(this.draft),
+      toObservable(this.listId),
+      toObservable(this.index),
+      this.live.on('people', 'mailboxes'),
+    ]).pipe(
+      debounceTime(PROOF_AFTER_MS),
+      filter(([, listId]) => listId !== null),
+      switchMap(([draft, listId, index]) =>
+        this.service
+          .proof(draft, listId as number, index)
+          .pipe(catchError((error: unknown) => of({ problem: sentenceOf(error) }))),
+      ),
+    ),
+  );
+  protected readonly fault = computed(() => {
+    const a = this.answer();
+    return a && 'fault' in a ? (a.fault ?? null) : null;
+  });
+  protected readonly problem = computed(() => {
+    const a = this.answer();
+    return a && 'problem' in a ? a.problem : '';
+  });
+  /** The last proof that could be made; stays in view while the text does not parse. */
+  protected readonly proof = signal<ProofView | null>(null);
+  protected readonly proofPage = computed(() => {
+    const p = this.proof();
+    return p
+      ? `<!doctype html><meta charset="utf-8"><base target="_blank"><style>body{margin:14px 18px;font:15px/1.55 sans-serif;color:#17261f;background:#fffdf8}a{color:#0b5d57}</style>${p.html}`
+      : '';
+  });
+
+  private readonly firstPage = this.live.viewOf(
+    toObservable(this.listId).pipe(filter((id) => id !== null)),
+    ['people'],
+    (id) => this.people.page(id, '', 0, 1),
+  );
+  protected readonly choices = computed((): FieldChoice[] => {
+    const page = this.firstPage();
+    const first = page?.people[0]?.fields ?? {};
+    return [...(page?.columns ?? []).map((c) => ({ name: c.name, sample: first[c.key] ?? '' })), ...SENDER_CHOICES];
+  });
+
+  /** The fields in use, each with its fallback, for one place to set them all. */
+  protected readonly uses = computed(() => {
+    const known = new Set(this.choices().map((c) => fieldKey(c.name)));
+    const seen = new Map<string, { key: string; name: string; fallback: string; sender: boolean; unknown: boolean }>();
+    for (const use of [...listFields(this.subject()), ...listFields(this.body())]) {
+      if (!seen.has(use.key))
+        seen.set(use.key, {
+          key: use.key,
+          name: use.name,
+          fallback: use.fallback ?? '',
+          sender: use.key in SENDER_FIELDS,
+          unknown: !known.has(use.key),
+        });
+    }
+    return [...seen.values()].filter((u) => !u.sender);
+  });
+
+  constructor() {
+    effect(() => {
+      if (this.listId() === null && this.lists()?.[0]) this.listId.set(this.lists()?.[0]?.id ?? null);
+    });
+    effect(() => {
+      const a = this.answer();
+      if (a && 'proof' in a && a.proof) this.proof.set(a.proof);
+    });
+    effect(() => this.follow());
+    this.toSave
+      .pipe(debounceTime(SAVE_AFTER_MS), takeUntilDestroyed())
+      .subscribe(({ id, draft }) => void this.save(id, draft));
+    inject(DestroyRef).onDestroy(() => this.shell.setTitle(null));
+  }
+
+  /** Opens what the address names: a message, a new one, or the first there is. */
+  private follow(): void {
+    const asked = this.messageId();
+    const messages = this.messages();
+    if (asked === 'new') return untracked(() => void this.addNew());
+    const open = this.open();
+    if (asked === undefined && messages?.[0])
+      void this.router.navigate(['/messages', messages[0].id], { replaceUrl: true });
+    this.shell.setTitle(open?.name ?? null);
+    if (!open || open.id === this.loadedId) return;
+    this.loadedId = open.id;
+    untracked(() => {
+      this.name.set(open.name);
+      this.subject.set(open.subject);
+      this.body.set(open.body);
+      this.saved.set('');
+    });
+  }
+
+  private async addNew(): Promise<void> {
+    try {
+      const { id } = await firstValueFrom(this.service.add(NEW_MESSAGE));
+      await this.router.navigate(['/messages', id], { replaceUrl: true });
+    } catch (error) {
+      this.notices.failure(error);
+    }
+  }
+
+  protected changed(): void {
+    if (this.loadedId === null || this.name().trim() === '') return;
+    this.saved.set('typing …');
+    this.toSave.next({ id: this.loadedId, draft: this.draft() });
+  }
+
+  private async save(id: number, draft: MessageDraft): Promise<void> {
+    try {
+      await firstValueFrom(this.service.save(id, draft));
+      if (this.loadedId === id) this.saved.set('kept');
+    } catch (error) {
+      this.saved.set('not kept');
+      this.notices.failure(error);
+    }
+  }
+
+  protected setFallback(key: string, fallback: string): void {
+    this.subject.set(setFallback(this.subject(), key, fallback));
+    this.body.set(setFallback(this.body(), key, fallback));
+    this.changed();
+  }
+
+  protected chooseList(id: string): void {
+    this.listId.set(Number(id));
+    this.index.set(0);
+  }
+
+  protected step(by: number): void {
+    const total = this.proof()?.total ?? 1;
+    this.index.update((i) => (i + by + total) % total);
+  }
+}

@@ -1,0 +1,138 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { MatFormField, MatLabel } from '@angular/material/form-field';
+import { MatInput } from '@angular/material/input';
+import { Router } from '@angular/router';
+import type { ImportView } from '@baton/contract';
+import { COLUMN_ROLES, type ColumnRole } from '@baton/core';
+import { firstValueFrom, type Observable } from 'rxjs';
+import { Notices } from '../live/notices';
+import { sentenceOf } from '../live/sentence-of';
+import { ListRail } from './list-rail';
+import { PeopleService } from './people-service';
+
+const ROLE_WORDS: Record<ColumnRole, string> = {
+  address: 'address',
+  given_name: 'given name',
+  family_name: 'family name',
+  full_name: 'full name',
+  company: 'company',
+  time_zone: 'time zone',
+  field: 'field',
+  ignore: 'ignore',
+};
+const DELIMITER_WORDS: Record<string, string> = { ',': 'commas', ';': 'semicolons', '\t': 'tabs', '|': 'bars' };
+
+/** One page from a dropped file or pasted cells to a list: the sheet with the guesses over it, the counts below. */
+@Component({
+  selector: 'bt-import-page',
+  imports: [ListRail, MatButton, MatFormField, MatLabel, MatInput],
+  templateUrl: './import-page.html',
+  styleUrl: './import-page.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class ImportPage {
+  private readonly people = inject(PeopleService);
+  private readonly notices = inject(Notices);
+  private readonly router = inject(Router);
+
+  protected readonly view = signal<ImportView | null>(null);
+  protected readonly name = signal('');
+  protected readonly pasted = signal('');
+  protected readonly problem = signal('');
+  protected readonly busy = signal(false);
+  protected readonly over = signal(false);
+  protected readonly showAside = signal(false);
+  protected readonly roles = COLUMN_ROLES.map((role) => ({ role, words: ROLE_WORDS[role] }));
+
+  protected readonly taken = computed(() => {
+    const c = this.view()?.counts;
+    return c ? c.new + c.known : 0;
+  });
+  protected readonly shares = computed(() => {
+    const c = this.view()?.counts;
+    if (!c) return [];
+    const all = Math.max(1, c.new + c.known + c.doubled + c.invalid);
+    return [
+      { tone: 'new', width: (100 * c.new) / all },
+      { tone: 'known', width: (100 * c.known) / all },
+      { tone: 'aside', width: (100 * (c.doubled + c.invalid)) / all },
+    ];
+  });
+  protected readonly about = computed(() => {
+    const v = this.view();
+    if (!v) return '';
+    const parts = [`${v.rows} rows`, v.encoding, `split at ${DELIMITER_WORDS[v.delimiter] ?? v.delimiter}`];
+    if (v.otherLines > 0 && v.encoding.includes('mixed')) parts.push(`${v.otherLines} lines in the other encoding`);
+    if (!v.hasHeader) parts.push('no header row: columns are numbered');
+    return parts.join(' · ');
+  });
+
+  protected takeDrop(event: DragEvent): void {
+    event.preventDefault();
+    this.over.set(false);
+    const file = event.dataTransfer?.files[0];
+    if (file) void this.send(file.name, file);
+  }
+
+  protected dragOver(event: DragEvent): void {
+    event.preventDefault();
+    this.over.set(true);
+  }
+
+  protected takeFile(input: HTMLInputElement): void {
+    const file = input.files?.[0];
+    if (file) void this.send(file.name, file);
+    input.value = '';
+  }
+
+  protected takePasted(): void {
+    void this.send('pasted rows', new Blob([this.pasted()]));
+  }
+
+  private async send(name: string, content: Blob): Promise<void> {
+    this.problem.set('');
+    const view = await this.wait(this.people.upload(name, content));
+    if (!view) return;
+    this.view.set(view);
+    this.name.set(name.replace(/\.[^.]+$/, ''));
+  }
+
+  protected async choose(column: number, role: string): Promise<void> {
+    const view = this.view();
+    if (!view) return;
+    const chosen = role as ColumnRole;
+    const once = chosen !== 'field' && chosen !== 'ignore';
+    const roles = view.columns.map((c, i) => (i === column ? chosen : once && c.role === chosen ? 'field' : c.role));
+    const next = await this.wait(this.people.chooseRoles(view.id, roles));
+    if (next) this.view.set(next);
+  }
+
+  protected async keep(): Promise<void> {
+    const view = this.view();
+    if (!view) return;
+    const kept = await this.wait(this.people.keep(view.id, this.name()));
+    if (!kept) return;
+    this.notices.say(`${this.taken()} people are on the list now.`);
+    await this.router.navigate(['/people', kept.listId]);
+  }
+
+  protected async drop(): Promise<void> {
+    const view = this.view();
+    if (view) await this.wait(this.people.drop(view.id));
+    this.view.set(null);
+  }
+
+  /** What the request gives, or null with the sentence shown where the person looks. */
+  private async wait<T>(request: Observable<T>): Promise<T | null> {
+    this.busy.set(true);
+    try {
+      return await firstValueFrom(request);
+    } catch (error) {
+      this.problem.set(sentenceOf(error));
+      return null;
+    } finally {
+      this.busy.set(false);
+    }
+  }
+}

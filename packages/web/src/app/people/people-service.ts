@@ -1,0 +1,53 @@
+import { HttpClient } from '@angular/common/http';
+import { inject, Injectable } from '@angular/core';
+import type { AsideRow, ImportView, ListPage, ListView, SuppressionView } from '@baton/contract';
+import type { ColumnRole } from '@baton/core';
+import type { Observable } from 'rxjs';
+
+/** Lists, imports and the suppression list over HTTP. */
+@Injectable({ providedIn: 'root' })
+export class PeopleService {
+  private readonly http = inject(HttpClient);
+
+  lists(): Observable<ListView[]> {
+    return this.http.get<ListView[]>('/api/lists');
+  }
+
+  page(listId: number, search: string, offset: number, limit: number): Observable<ListPage> {
+    return this.http.get<ListPage>(`/api/lists/${listId}`, { params: { search, offset, limit } });
+  }
+
+  aside(listId: number): Observable<AsideRow[]> {
+    return this.http.get<AsideRow[]>(`/api/lists/${listId}/aside`);
+  }
+
+  upload(name: string, content: Blob): Observable<ImportView> {
+    return this.http.post<ImportView>('/api/imports', content, {
+      headers: { 'X-File-Name': encodeURIComponent(name), 'Content-Type': 'application/octet-stream' },
+    });
+  }
+
+  chooseRoles(importId: number, roles: ColumnRole[]): Observable<ImportView> {
+    return this.http.put<ImportView>(`/api/imports/${importId}/columns`, { roles });
+  }
+
+  keep(importId: number, name: string): Observable<{ listId: number }> {
+    return this.http.post<{ listId: number }>(`/api/imports/${importId}/keep`, { name });
+  }
+
+  drop(importId: number): Observable<unknown> {
+    return this.http.delete(`/api/imports/${importId}`);
+  }
+
+  suppressions(): Observable<SuppressionView[]> {
+    return this.http.get<SuppressionView[]>('/api/suppressions');
+  }
+
+  suppress(what: string, reason: string): Observable<unknown> {
+    return this.http.post('/api/suppressions', { what, reason });
+  }
+
+  unsuppress(id: number): Observable<unknown> {
+    return this.http.delete(`/api/suppressions/${id}`);
+  }
+}

@@ -1,0 +1,58 @@
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { MatFormField, MatLabel } from '@angular/material/form-field';
+import { MatInput } from '@angular/material/input';
+import type { SuppressionView } from '@baton/contract';
+import { firstValueFrom } from 'rxjs';
+import { LiveUpdates } from '../live/live-updates';
+import { Notices } from '../live/notices';
+import { sentenceOf } from '../live/sentence-of';
+import { MomentPipe } from '../time/workspace-time';
+import { ListRail } from './list-rail';
+import { PeopleService } from './people-service';
+
+/** Addresses and domains that get nothing, whatever else says so. */
+@Component({
+  selector: 'bt-suppressions',
+  imports: [ListRail, MatButton, MatFormField, MatLabel, MatInput, MomentPipe],
+  templateUrl: './suppressions.html',
+  styleUrl: './suppressions.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class Suppressions {
+  private readonly people = inject(PeopleService);
+  private readonly notices = inject(Notices);
+  protected readonly entries = inject(LiveUpdates).view(['people'], () => this.people.suppressions());
+  protected readonly what = signal('');
+  protected readonly reason = signal('');
+  protected readonly problem = signal('');
+  /** The entry about to be taken off, until the person has said yes. */
+  protected readonly leaving = signal<number | null>(null);
+
+  protected async add(event: Event): Promise<void> {
+    event.preventDefault();
+    try {
+      await firstValueFrom(this.people.suppress(this.what(), this.reason()));
+      this.notices.say(`${this.what().trim()} gets nothing from now on.`);
+      this.what.set('');
+      this.reason.set('');
+      this.problem.set('');
+    } catch (error) {
+      this.problem.set(sentenceOf(error));
+    }
+  }
+
+  protected async remove(entry: SuppressionView): Promise<void> {
+    if (this.leaving() !== entry.id) {
+      this.leaving.set(entry.id);
+      return;
+    }
+    this.leaving.set(null);
+    try {
+      await firstValueFrom(this.people.unsuppress(entry.id));
+      this.notices.say(`${entry.key} may be written to again.`);
+    } catch (error) {
+      this.notices.failure(error);
+    }
+  }
+}

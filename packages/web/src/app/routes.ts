@@ -1,0 +1,57 @@
+import type { Routes } from '@angular/router';
+
+/** One lazy screen each; `title` is what the top line and the tab say. */
+export const routes: Routes = [
+  { path: '', pathMatch: 'full', redirectTo: 'today' },
+  { path: 'today', title: 'Today', loadComponent: () => import('./today/today').then((m) => m.Today) },
+  { path: 'people', title: 'People', loadComponent: () => import('./people/people').then((m) => m.People) },
+  {
+    path: 'people/import',
+    title: 'Import people',
+    loadComponent: () => import('./people/import-page').then((m) => m.ImportPage),
+  },
+  {
+    path: 'people/suppressions',
+    title: 'Suppression list',
+    loadComponent: () => import('./people/suppressions').then((m) => m.Suppressions),
+  },
+  { path: 'people/:listId', title: 'People', loadComponent: () => import('./people/people').then((m) => m.People) },
+  { path: 'messages', title: 'Messages', loadComponent: () => import('./messages/messages').then((m) => m.Messages) },
+  {
+    path: 'messages/:messageId',
+    title: 'Messages',
+    loadComponent: () => import('./messages/messages').then((m) => m.Messages),
+  },
+  {
+    path: 'campaigns',
+    title: 'Campaigns',
+    loadComponent: () => import('./campaigns/campaigns').then((m) => m.Campaigns),
+  },
+  {
+    path: 'campaigns/:campaignId',
+    title: 'Campaigns',
+    loadComponent: () => import('./campaigns/brief').then((m) => m.Brief),
+  },
+  {
+    path: 'mailboxes',
+    title: 'Mailboxes',
+    loadComponent: () => import('./mailboxes/mailboxes').then((m) => m.Mailboxes),
+  },
+  {
+    path: 'mailboxes/:mailboxId',
+    title: 'Mailboxes',
+    loadComponent: () => import('./mailboxes/mailbox-page').then((m) => m.MailboxPage),
+  },
+  { path: 'replies', title: 'Replies', loadComponent: () => import('./replies/replies').then((m) => m.Replies) },
+  {
+    path: 'replies/:replyId',
+    title: 'Replies',
+    loadComponent: () => import('./replies/replies').then((m) => m.Replies),
+  },
+  {
+    path: 'inboxes',
+    title: 'Simulated inboxes',
+    loadComponent: () => import('./inboxes/inboxes').then((m) => m.Inboxes),
+  },
+  { path: '**', redirectTo: 'today' },
+];

@@ -1,0 +1,91 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { MatButton } from '@angular/material/button';
+import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
+import { NavigationEnd, Router, RouterLink, RouterLinkActive, RouterOutlet, TitleStrategy } from '@angular/router';
+import { filter, map } from 'rxjs';
+import { LiveUpdates } from '../live/live-updates';
+import { MomentPipe } from '../time/workspace-time';
+import { ShellState } from './shell-state';
+
+const RATES = [
+  { rate: 0, words: 'Held' },
+  { rate: 1, words: 'Real time' },
+  { rate: 60, words: 'A minute a second' },
+  { rate: 600, words: 'Ten minutes a second' },
+  { rate: 3600, words: 'An hour a second' },
+];
+const HOUR_MS = 3_600_000;
+
+/** The rail, the top line, and the page between them. */
+@Component({
+  selector: 'bt-shell',
+  imports: [RouterOutlet, RouterLink, RouterLinkActive, MatButton, MatMenu, MatMenuItem, MatMenuTrigger, MomentPipe],
+  templateUrl: './shell.html',
+  styleUrl: './shell.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class Shell {
+  private readonly state = inject(ShellState);
+  private readonly router = inject(Router);
+  private readonly titles = inject(TitleStrategy);
+  protected readonly live = inject(LiveUpdates);
+  protected readonly view = this.state.view;
+  protected readonly rates = RATES;
+
+  private readonly pageTitle = toSignal(
+    this.router.events.pipe(
+      filter((e) => e instanceof NavigationEnd),
+      map(() => this.titles.buildTitle(this.router.routerState.snapshot) ?? ''),
+    ),
+    { initialValue: '' },
+  );
+  protected readonly title = computed(() => this.state.openTitle() ?? this.pageTitle());
+
+  protected readonly places = computed(() => {
+    const view = this.view();
+    return [
+      { link: '/today', name: 'Today', count: 0 },
+      { link: '/people', name: 'People', count: 0 },
+      { link: '/messages', name: 'Messages', count: 0 },
+      { link: '/campaigns', name: 'Campaigns', count: 0 },
+      { link: '/mailboxes', name: 'Mailboxes', count: view?.mailboxesInTrouble ?? 0 },
+      { link: '/replies', name: 'Replies', count: view?.repliesWaiting ?? 0 },
+    ];
+  });
+
+  protected readonly load = computed(() => {
+    const view = this.view();
+    return view
+      ? {
+          sent: view.sentToday,
+          planned: view.plannedToday,
+          share: view.plannedToday === 0 ? 0 : (100 * view.sentToday) / view.plannedToday,
+        }
+      : null;
+  });
+
+  protected readonly speed = computed(() => {
+    const clock = this.view()?.clock;
+    if (!clock?.simulated) return '';
+    if (clock.driving) return 'moving on …';
+    return clock.rate === 0 ? 'held' : clock.rate === 1 ? 'real time' : `${clock.rate}×`;
+  });
+
+  protected setRate(rate: number): void {
+    void this.state.setClock({ rate });
+  }
+
+  protected toNextEvent(): void {
+    void this.state.setClock({ toNextEvent: true });
+  }
+
+  protected forward(hours: number): void {
+    const now = this.view()?.clock.nowMs;
+    if (now !== undefined) void this.state.setClock({ untilMs: now + hours * HOUR_MS });
+  }
+
+  protected toggleHoldAll(): void {
+    void this.state.setHeldAll(!this.view()?.heldAll);
+  }
+}

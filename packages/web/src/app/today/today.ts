@@ -1,0 +1,66 @@
+import { HttpClient } from '@angular/common/http';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { RouterLink } from '@angular/router';
+import type { Need, TodayView } from '@baton/contract';
+import { LiveUpdates } from '../live/live-updates';
+import { ShellState } from '../shell/shell-state';
+import { isoDayWords, WorkspaceTime } from '../time/workspace-time';
+import { DayLanes } from './day-lanes';
+
+const NEED_WORDS: Record<Need['kind'], { word: string; tone: string }> = {
+  answer: { word: 'Answer', tone: 'good' },
+  resting: { word: 'Resting', tone: 'bad' },
+  problem: { word: 'Shut out', tone: 'bad' },
+  unconfirmed: { word: 'Unsure', tone: 'look' },
+  fix: { word: 'Fix', tone: 'look' },
+};
+
+/** The day at a glance, and what only a person can settle. */
+@Component({
+  selector: 'bt-today',
+  imports: [DayLanes, MatButton, RouterLink],
+  templateUrl: './today.html',
+  styleUrl: './today.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class Today {
+  private readonly http = inject(HttpClient);
+  private readonly time = inject(WorkspaceTime);
+  private readonly shell = inject(ShellState);
+  protected readonly view = inject(LiveUpdates).view(['today', 'replies', 'mailboxes', 'clock', 'campaigns'], () =>
+    this.http.get<TodayView>('/api/today'),
+  );
+  protected readonly nowMs = computed(() => this.shell.view()?.clock.nowMs ?? 0);
+  protected readonly needs = computed(() => (this.view()?.needs ?? []).map((n) => ({ ...n, ...NEED_WORDS[n.kind] })));
+
+  protected readonly sentence = computed(() => {
+    const v = this.view();
+    if (!v) return '';
+    if (v.lanes.length === 0)
+      return 'No mailbox is connected yet. Connect the first one, bring in a list, write a message: then a campaign can start.';
+    return [this.daySentence(v), answerSentence(v)].filter((s) => s !== '').join(' ');
+  });
+
+  protected readonly restSentence = computed(() => {
+    const n = this.view()?.resting ?? 0;
+    return n === 0 ? '' : n === 1 ? 'One mailbox rests.' : `${n} mailboxes rest.`;
+  });
+
+  private daySentence(v: TodayView): string {
+    if (v.planned === 0)
+      return v.nextDay === null
+        ? 'Nothing is planned.'
+        : `Nothing leaves today; the next messages leave on ${isoDayWords(v.nextDay, true)}.`;
+    if (v.lastAt === null)
+      return `All of today’s ${v.planned} messages have left${v.nextDay === null ? '' : `; the next leave on ${isoDayWords(v.nextDay, true)}`}.`;
+    return `${v.sent} of today’s ${v.planned} messages have left; the last leaves at ${this.time.time(v.lastAt)}.`;
+  }
+}
+
+function answerSentence(v: TodayView): string {
+  const people = (n: number) => (n === 1 ? 'One person' : `${n} people`);
+  if (v.answeredSinceYesterday === 0)
+    return v.waiting === 0 ? '' : `${people(v.waiting)} who answered ${v.waiting === 1 ? 'waits' : 'wait'} for you.`;
+  return `${people(v.answeredSinceYesterday)} answered since yesterday${v.waiting === 0 ? '' : `, ${v.waiting} wait${v.waiting === 1 ? 's' : ''} for you`}.`;
+}
