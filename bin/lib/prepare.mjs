@@ -23,9 +23,7 @@ export function preparePackages() {
   const stamp = join(STATE, 'packages');
   if (existsSync(inRoot('node_modules')) && existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
   say('Installing packages …');
-  // Not `npm ci`: it refuses a lock file without the other platforms' optional packages, which npm itself leaves out
-  // where a registry does not carry them. Versions come from the lock file all the same.
-  const result = spawnSync('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'], {
+  const result = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
     cwd: ROOT,
     stdio: ['ignore', 'ignore', 'inherit'],
   });

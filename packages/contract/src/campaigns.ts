@@ -78,6 +78,21 @@ export interface RecipientView {
   outcome: string | null;
 }
 
+export interface RecipientQuery {
+  /** '' for every state. */
+  state: RecipientState | '';
+  /** Looked for in the address and in every value of the row; '' finds all. */
+  search: string;
+  offset: number;
+  limit: number;
+}
+
+export interface RecipientPage {
+  people: RecipientView[];
+  /** How many match. */
+  total: number;
+}
+
 export interface StartRequest {
   /** What the person was shown; a start that would do something else is refused. */
   people: number;

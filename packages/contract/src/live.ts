@@ -1,5 +1,17 @@
-/** What may change; the server sends these to the web app as they happen. */
-export const TOPICS = ['clock', 'people', 'messages', 'campaigns', 'mailboxes', 'replies', 'today'] as const;
+/**
+ * What may change; the server sends these to the web app as they happen. `campaigns` is what a campaign says and
+ * whether it runs; `progress` is what becomes of its recipients and its plan, many times a minute.
+ */
+export const TOPICS = [
+  'clock',
+  'people',
+  'messages',
+  'campaigns',
+  'progress',
+  'mailboxes',
+  'replies',
+  'today',
+] as const;
 export type Topic = (typeof TOPICS)[number];
 
 export function isTopic(text: unknown): text is Topic {

@@ -33,6 +33,7 @@ export interface TodayView {
   resting: number;
   nextDay: string | null;
   lanes: TodayLane[];
+  /** Everything that waits for a person; what drafts lack is asked for apart, since it takes longer. */
   needs: Need[];
   week: { label: string; now: number; before: number }[];
 }

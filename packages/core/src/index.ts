@@ -1,6 +1,7 @@
 export * from './errors';
 export * from './random/seeded';
 export * from './time/clock';
+export * from './time/day-words';
 export * from './time/days';
 export * from './time/window';
 export * from './time/working-calendar';

@@ -1,8 +1,9 @@
 import type { Logger } from 'pino';
 import type { Config } from './config';
-import { createConductor } from './duties/conductor';
+import { Conductor } from './duties/conductor';
 import { simulatedWorld, simulatorClient } from './duties/simulated-world';
 import { createConnections } from './mailboxes/connections';
+import { forLog } from './log/for-log';
 import { replanDuty } from './planning/plan-workspace';
 import { readDuty, readMailboxNow, type ReadingParts } from './reading/read-duty';
 import type { Secrets } from './security/secrets';
@@ -38,20 +39,12 @@ export function startWorker(parts: { store: Store; config: Config; secrets: Secr
     publicUrl: config.publicUrl,
     compiled: new CompiledMessages(),
     readNow: async (id, now) => void (await readMailboxNow(reading, id, now)),
+    sendFailed: (mailboxId, error) => log.error({ mailboxId, ...forLog(error) }, 'a mailbox could not send'),
   });
   const world = config.simulatorUrl === null ? null : simulatedWorld(simulatorClient(config.simulatorUrl));
   // Reading before sending: an answer that is already there must stop what is about to leave.
-  const conductor = createConductor(store, [readDuty(reading), replanDuty(store), sending], world, systemClock, {
-    dutyFailed: (name, error) =>
-      log.error(
-        {
-          duty: name,
-          err: (error as Error).name,
-          code: (error as { code?: string }).code,
-          stack: (error as Error).stack,
-        },
-        'a duty failed',
-      ),
+  const conductor = new Conductor(store, [readDuty(reading), replanDuty(store), sending], world, systemClock, {
+    dutyFailed: (name, error) => log.error({ duty: name, ...forLog(error) }, 'a duty failed'),
   });
   let stopping = false;
   const loop = async () => {
@@ -63,10 +56,7 @@ export function startWorker(parts: { store: Store; config: Config; secrets: Secr
         recovered = true;
         more = await conductor.step();
       } catch (error) {
-        log.error(
-          { err: (error as Error).name, code: (error as { code?: string }).code, stack: (error as Error).stack },
-          'the worker stumbled',
-        );
+        log.error(forLog(error), 'the worker stumbled');
       }
       if (!more) await new Promise((resolve) => setTimeout(resolve, IDLE_MS));
     }

@@ -32,6 +32,3 @@ export type CampaignState = (typeof CAMPAIGN_STATES)[number];
 export function isOpen(state: RecipientState): boolean {
   return state === 'waiting' || state === 'in_progress';
 }
-
-/** Why a person of a campaign's list is not written to. */
-export type LeftOutReason = 'suppressed' | 'in another campaign' | 'blank field';

@@ -38,7 +38,11 @@ export function createLedger(input: PlanInput, calendar: WorkingCalendar, zones:
   const mailboxes = input.mailboxes.map((m) => mailboxDays(m, input, calendar, zones));
   const open = new Map<string, Span[]>();
   const domainCounts = new Map<string, number>();
-  const campaignCounts = new Map<string, number>();
+  const campaignCounts = new Map<string, number>(
+    input.campaigns.flatMap((c, i) =>
+      (c.alreadySent ?? []).map(({ day, messages }) => [`${i}/${day}`, messages] as const),
+    ),
+  );
   const r = input.recipients;
   const at = (mailbox: number) => mailboxes[mailbox] as MailboxDays;
   const domainKey = (recipient: number, mailbox: number, day: number) => `${mailbox}/${day}/${r.domain[recipient]}`;

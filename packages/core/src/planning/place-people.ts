@@ -1,5 +1,6 @@
 import type { Ledger } from './ledger';
 import { dayNumber } from '../time/days';
+import type { PlanCampaign } from './plan-input';
 import { startBudget, type StartBudget } from './start-budget';
 
 /** The days of one recipient's remaining messages, from one mailbox. */
@@ -10,48 +11,79 @@ export interface Placement {
   late: number;
 }
 
-export interface Placer {
-  /**
-   * Finds days for all remaining messages of a recipient and takes them in the ledger.
-   *
-   * @param notBeforeDay nothing before this day number
-   * @returns the placement, or the reason in words why there is none
-   */
-  place(recipient: number, notBeforeDay: number): Placement | string;
-  remove(recipient: number, placement: Placement): void;
-}
+type Step = PlanCampaign['steps'][number];
 
 /**
  * Places people one at a time. A first message is put on the first day on which all its follow-ups fit
  * within their tolerance too, and not before the start curve allows, so that starts spread and later
  * follow-ups tile the days; each follow-up goes to the freest day its tolerance allows.
  */
-export function createPlacer(ledger: Ledger): Placer {
-  const { input } = ledger;
-  const r = input.recipients;
-  const budgets = new Map<number, StartBudget>();
-  const budget = (mailbox: number, campaign: number): StartBudget => {
-    let b = budgets.get(mailbox);
-    if (!b) {
-      b = startBudget(ledger, mailbox, input.campaigns[campaign]?.steps ?? []);
-      budgets.set(mailbox, b);
-    }
-    return b;
-  };
+export class Placer {
+  private readonly budgets = new Map<number, StartBudget>();
 
-  const followUps = (
+  constructor(private readonly ledger: Ledger) {}
+
+  /**
+   * Finds days for all remaining messages of a recipient and takes them in the ledger.
+   *
+   * @param notBeforeDay nothing before this day number
+   * @returns the placement, or the reason in words why there is none
+   */
+  place(recipient: number, notBeforeDay: number): Placement | string {
+    const r = this.ledger.input.recipients;
+    const campaign = this.campaignOf(recipient);
+    if (!campaign || campaign.held) return 'the campaign is held';
+    const bound = r.boundMailbox[recipient] as number;
+    const candidates = bound >= 0 ? [bound] : campaign.mailboxes;
+    const inProgress = (r.nextStep[recipient] as number) > 0;
+    const earliest = inProgress ? 0 : dayNumber(campaign.startDate);
+    const from = Math.max(notBeforeDay, r.notBefore[recipient] as number, earliest);
+    const best = (find: (mailbox: number) => Placement | null) => pick(this.ledger, candidates.map(find));
+    const found = inProgress
+      ? best((m) => this.goOn(recipient, m, from))
+      : (best((m) => this.start(recipient, m, from, true)) ?? best((m) => this.start(recipient, m, from, false)));
+    if (!found) return whyNot(this.ledger, recipient, candidates);
+    for (const day of found.days) this.ledger.put(recipient, found.mailbox, day);
+    if (!inProgress) this.budget(found.mailbox, campaign).spend(r.units[recipient] as number);
+    return found;
+  }
+
+  /** Gives back what {@link place} took. */
+  remove(recipient: number, placement: Placement): void {
+    const r = this.ledger.input.recipients;
+    const campaign = this.campaignOf(recipient);
+    for (const day of placement.days) this.ledger.take(recipient, placement.mailbox, day);
+    if (campaign && (r.nextStep[recipient] as number) === 0)
+      this.budget(placement.mailbox, campaign).spend(-(r.units[recipient] as number));
+  }
+
+  private campaignOf(recipient: number): PlanCampaign | undefined {
+    const { input } = this.ledger;
+    return input.campaigns[input.recipients.campaign[recipient] as number];
+  }
+
+  private budget(mailbox: number, campaign: PlanCampaign): StartBudget {
+    let budget = this.budgets.get(mailbox);
+    if (!budget) {
+      budget = startBudget(this.ledger, mailbox, campaign.steps);
+      this.budgets.set(mailbox, budget);
+    }
+    return budget;
+  }
+
+  /** Days for the steps after one that is on `previousDay`; `strict`: null rather than late. */
+  private followUps(
     recipient: number,
     mailbox: number,
-    fromStep: number,
+    steps: readonly Step[],
     previousDay: number,
     strict: boolean,
-  ): { days: number[]; late: number } | null => {
-    const steps = input.campaigns[r.campaign[recipient] as number]?.steps ?? [];
+  ): { days: number[]; late: number } | null {
+    const { ledger } = this;
     const days: number[] = [];
     let late = 0;
     let previous = previousDay;
-    for (let s = fromStep; s < steps.length; s++) {
-      const step = steps[s] as { delay: number; tolerance: number };
+    for (const step of steps) {
       const from = step.delay === 0 ? previous : ledger.calendar.add(previous, step.delay);
       const to = ledger.calendar.add(previous, step.delay + step.tolerance);
       let day = freest(ledger, recipient, mailbox, from, to, days);
@@ -65,66 +97,35 @@ export function createPlacer(ledger: Ledger): Placer {
       previous = day;
     }
     return { days, late };
-  };
+  }
 
-  const start = (recipient: number, mailbox: number, from: number, strict: boolean): Placement | null => {
-    const b = budget(mailbox, r.campaign[recipient] as number);
-    const units = r.units[recipient] as number;
+  private start(recipient: number, mailbox: number, from: number, strict: boolean): Placement | null {
+    const { ledger } = this;
+    const campaign = this.campaignOf(recipient) as PlanCampaign;
+    const budget = this.budget(mailbox, campaign);
+    const units = ledger.input.recipients.units[recipient] as number;
     for (let day = Math.max(from, ledger.firstDay(mailbox)); day <= ledger.lastDay(mailbox); day++) {
-      if ((strict && !b.allows(day, units)) || !ledger.fits(recipient, mailbox, day)) continue;
-      const rest = followUps(recipient, mailbox, 1, day, strict);
+      if ((strict && !budget.allows(day, units)) || !ledger.fits(recipient, mailbox, day)) continue;
+      const rest = this.followUps(recipient, mailbox, campaign.steps.slice(1), day, strict);
       if (rest) return { mailbox, days: [day, ...rest.days], late: rest.late };
     }
     return null;
-  };
+  }
 
-  const goOn = (recipient: number, mailbox: number, from: number): Placement | null => {
-    const campaign = input.campaigns[r.campaign[recipient] as number];
-    const step = campaign?.steps[r.nextStep[recipient] as number];
+  private goOn(recipient: number, mailbox: number, from: number): Placement | null {
+    const { ledger } = this;
+    const r = ledger.input.recipients;
+    const steps = (this.campaignOf(recipient) as PlanCampaign).steps.slice(r.nextStep[recipient] as number);
+    const step = steps[0];
     if (!step) return null;
     const due = Math.max(from, r.dueDay[recipient] as number);
     const to = ledger.calendar.add(r.dueDay[recipient] as number, step.tolerance);
     const onTime = to >= due ? freest(ledger, recipient, mailbox, due, to, []) : null;
     const day = onTime ?? firstFit(ledger, recipient, mailbox, due, []);
     if (day === null) return null;
-    const rest = followUps(recipient, mailbox, (r.nextStep[recipient] as number) + 1, day, false);
+    const rest = this.followUps(recipient, mailbox, steps.slice(1), day, false);
     return rest && { mailbox, days: [day, ...rest.days], late: rest.late + (onTime === null ? 1 : 0) };
-  };
-
-  return {
-    place(recipient, notBeforeDay) {
-      const campaign = input.campaigns[r.campaign[recipient] as number];
-      if (!campaign || campaign.held) return 'the campaign is held';
-      const bound = r.boundMailbox[recipient] as number;
-      const candidates = bound >= 0 ? [bound] : campaign.mailboxes;
-      const inProgress = (r.nextStep[recipient] as number) > 0;
-      const from = Math.max(
-        notBeforeDay,
-        r.notBefore[recipient] as number,
-        inProgress ? 0 : dayNumber(campaign.startDate),
-      );
-      const found =
-        pick(
-          ledger,
-          candidates.map((m) => (inProgress ? goOn(recipient, m, from) : start(recipient, m, from, true))),
-        ) ??
-        (inProgress
-          ? null
-          : pick(
-              ledger,
-              candidates.map((m) => start(recipient, m, from, false)),
-            ));
-      if (!found) return whyNot(ledger, recipient, candidates);
-      for (const day of found.days) ledger.put(recipient, found.mailbox, day);
-      if (!inProgress) budget(found.mailbox, r.campaign[recipient] as number).spend(r.units[recipient] as number);
-      return found;
-    },
-    remove(recipient, placement) {
-      for (const day of placement.days) ledger.take(recipient, placement.mailbox, day);
-      if ((r.nextStep[recipient] as number) === 0)
-        budget(placement.mailbox, r.campaign[recipient] as number).spend(-(r.units[recipient] as number));
-    },
-  };
+  }
 }
 
 /** The day in [from, to] with the smallest share of its capacity used; the earlier of equals. */

@@ -3,7 +3,7 @@ import { createZones } from '../time/zone';
 import { hash32 } from '../random/seeded';
 import { assignInstants, type DayMessage } from './assign-instants';
 import { createLedger, type Ledger } from './ledger';
-import { createPlacer, type Placement, type Placer } from './place-people';
+import { Placer, type Placement } from './place-people';
 import type { CampaignForecast, Plan, PlanInput, PlannedDelivery } from './plan-input';
 
 /** A recipient whose day ran out of instants is tried again on a later day, this often over the whole plan. */
@@ -25,7 +25,7 @@ export function planSends(input: PlanInput): Plan {
   const zones = createZones();
   const calendar = workingCalendar(input.calendar.weekdays, input.calendar.holidays);
   const ledger = createLedger(input, calendar, zones);
-  const placer = createPlacer(ledger);
+  const placer = new Placer(ledger);
   const placed = new Map<number, Placement>();
   const notPlaced = new Map<number, string>();
 

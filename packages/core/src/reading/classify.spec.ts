@@ -33,7 +33,7 @@ describe('classify', () => {
     ['failed', '5.1.1', '550 no such user', 'hard'],
     ['failed', '5.2.2', 'mailbox full', 'soft'],
     ['failed', '5.7.1', 'blocked by policy', 'blocked'],
-    ['delayed', '4.4.7', '', 'soft'],
+    ['delayed', '4.4.7', '', 'delayed'],
   ])('reads a report that says %s %s as a bounce', (action, status, diagnostic, bounce) => {
     const enclosed = ['Message-ID: <m1@tidewaterkelp.example>\r\nTo: gone@vines.example\r\n'];
     expect(

@@ -17,7 +17,8 @@ export interface IncomingMessage {
 }
 
 export type IncomingKind = 'reply' | 'auto_reply' | 'unsubscribe' | 'bounce' | 'complaint' | 'other';
-export type BounceKind = 'hard' | 'soft' | 'blocked';
+/** `delayed` is a warning: the server still tries. */
+export type BounceKind = 'hard' | 'soft' | 'blocked' | 'delayed';
 
 export interface Classified {
   kind: IncomingKind;
@@ -69,7 +70,7 @@ function asBounce(message: IncomingMessage): Pick<Classified, 'kind' | 'bounce' 
   const reported = message.deliveryReports.flatMap(readDeliveryReport);
   const failed = reported.find((r) => r.action === 'failed') ?? reported.find((r) => r.action === 'delayed');
   if (failed) {
-    const bounce = failed.action === 'delayed' ? 'soft' : severity(failed);
+    const bounce = failed.action === 'delayed' ? 'delayed' : severity(failed);
     return {
       kind: 'bounce',
       bounce,

@@ -47,6 +47,14 @@ export function judgeAnswer(outcome: SendOutcome): SendVerdict {
   return code < 500 ? 'transient' : 'permanent';
 }
 
+/**
+ * Whether a permanent refusal says that the address is no good, or that this message or sender is not wanted
+ * (RFC 5321 3.6.2; RFC 3463: class X.7 is security and policy).
+ */
+export function isBadAddress(outcome: SendOutcome): boolean {
+  return outcome.stage === 'rcpt' && !/\b5\.7\.\d/.test(outcome.answer);
+}
+
 /** Pauses between tries of a deferred message grow, as RFC 5321 4.5.4.1 advises, up to four hours. */
 const RETRY_MINUTES = [10, 30, 60, 120, 240];
 

@@ -118,9 +118,10 @@ function perCampaign(input: PlanInput, plan: Plan): string[] {
   return input.campaigns.flatMap((campaign, c) => {
     const own = plan.deliveries.filter((d) => input.recipients.campaign[d.recipient] === c);
     if (campaign.held && own.length > 0) return [`campaign ${c} is held and sends`];
-    const days = new Map<number, number>();
+    const days = new Map<number, number>((campaign.alreadySent ?? []).map((a) => [a.day, a.messages]));
     for (const d of own) days.set(d.day, (days.get(d.day) ?? 0) + 1);
     return [...days]
+      .filter(([day]) => own.some((d) => d.day === day))
       .filter(([, n]) => campaign.dailyLimit !== null && n > campaign.dailyLimit)
       .map(([day]) => `campaign ${c} is over its daily limit on ${day}`);
   });

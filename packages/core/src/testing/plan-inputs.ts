@@ -110,6 +110,9 @@ const anyCampaign = (mailboxes: number): fc.Arbitrary<PlanCampaign> =>
       .map((more) => [{ delay: 0, tolerance: 0 }, ...more]),
     weight: fc.integer({ min: 1, max: 5 }),
     dailyLimit: fc.option(fc.integer({ min: 1, max: 30 })),
+    alreadySent: fc.array(fc.record({ day: fc.constant(TODAY), messages: fc.integer({ min: 0, max: 12 }) }), {
+      maxLength: 1,
+    }),
     startDate: fc.integer({ min: -3, max: 10 }).map((d) => isoDate(TODAY + d)),
     held: fc.integer({ min: 0, max: 9 }).map((n) => n === 0),
     recipientWindow: fc.option(

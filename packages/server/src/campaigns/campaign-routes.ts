@@ -1,9 +1,10 @@
 import Router from '@koa/router';
-import type { BriefChoices, StartRequest } from '@baton/contract';
+import { RECIPIENT_STATES } from '@baton/core';
+import type { BriefChoices, RecipientQuery, StartRequest } from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { parse, parseId } from '../http/validate';
-import { sendCsv } from '../people/people-routes';
+import { sendCsv } from '../http/send-csv';
 import {
   changeBrief,
   createCampaign,
@@ -49,6 +50,15 @@ const startBody = Joi.object<StartRequest>({
   lastDay: isoDay.allow(null),
 });
 
+const recipientQuery = Joi.object<RecipientQuery>({
+  state: Joi.string()
+    .valid('', ...RECIPIENT_STATES)
+    .default(''),
+  search: Joi.string().trim().allow('').max(200).default(''),
+  offset: Joi.number().integer().min(0).default(0),
+  limit: Joi.number().integer().min(1).max(500).default(100),
+});
+
 export function campaignRoutes(parts: ServerParts): Router {
   const router = new Router();
   const db = parts.store.db;
@@ -81,7 +91,7 @@ export function campaignRoutes(parts: ServerParts): Router {
     ctx.status = 204;
   });
   router.get('/campaigns/:id/recipients', async (ctx) => {
-    ctx.body = await viewRecipients(db, parseId(ctx.params['id']));
+    ctx.body = await viewRecipients(db, parseId(ctx.params['id']), parse(recipientQuery, ctx.query));
   });
   router.get('/campaigns/:id/outcomes.csv', async (ctx) => {
     const file = await outcomeFile(db, parseId(ctx.params['id']));

@@ -1,5 +1,12 @@
 import { createZones, DomainError, isoDate, outcomeCsv, type RecipientState } from '@baton/core';
-import type { BriefChoices, BriefView, CampaignSummary, RecipientView, StartRequest } from '@baton/contract';
+import type {
+  BriefChoices,
+  BriefView,
+  CampaignSummary,
+  RecipientPage,
+  RecipientQuery,
+  StartRequest,
+} from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { replan, wantPlan } from '../planning/plan-workspace';
 import { announce } from '../store/changes';
@@ -8,6 +15,7 @@ import {
   addCampaign,
   addEnrolments,
   campaignRecipients,
+  countRecipients,
   listCampaigns,
   lockCampaign,
   plannedDays,
@@ -209,9 +217,9 @@ export async function setHeld({ store, clock }: ServerParts, id: number, held: b
   });
 }
 
-export async function viewRecipients(db: Queryable, id: number): Promise<RecipientView[]> {
+export async function viewRecipients(db: Queryable, id: number, query: RecipientQuery): Promise<RecipientPage> {
   await requireCampaign(db, id);
-  return (await campaignRecipients(db, id)).map((r) => ({
+  const people = (await campaignRecipients(db, id, query, query)).map((r) => ({
     enrolmentId: r.enrolmentId,
     address: r.address,
     name: nameOf(r.fields),
@@ -226,11 +234,15 @@ export async function viewRecipients(db: Queryable, id: number): Promise<Recipie
     })),
     outcome: r.outcome,
   }));
+  return { people, total: await countRecipients(db, id, query) };
 }
 
-export function nameOf(fields: Record<string, string>): string {
+function nameOf(fields: Record<string, string>): string {
   return fields['fullname'] ?? [fields['givenname'], fields['familyname']].filter((n) => n).join(' ');
 }
+
+const EVERYONE = { state: '', search: '' } as const;
+const WHOLE = { offset: 0, limit: 10_000_000 };
 
 /** The original rows of the list with what became of each, as CSV. */
 export async function outcomeFile(db: Queryable, id: number): Promise<{ name: string; csv: string }> {
@@ -239,7 +251,7 @@ export async function outcomeFile(db: Queryable, id: number): Promise<{ name: st
   const columns = campaign.listId === null ? [] : await readColumns(db, campaign.listId);
   const steps = await readSteps(db, [id]);
   const local = (ms: number | null | undefined) => (ms == null ? '' : localTime(ms, zone));
-  const rows = (await campaignRecipients(db, id)).map((r) => ({
+  const rows = (await campaignRecipients(db, id, EVERYONE, WHOLE)).map((r) => ({
     cells: columns.map((c) => r.fields[c.key] ?? ''),
     outcome: {
       state: r.state,

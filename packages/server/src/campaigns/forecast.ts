@@ -1,4 +1,4 @@
-import { isoDate, renderProof, type RecipientState } from '@baton/core';
+import { createZones, dayWords, isoDate, renderProof, type RecipientState } from '@baton/core';
 import type { Forecast, Obstacle } from '@baton/contract';
 import type { Queryable } from '../store/database';
 import { readCampaignMailboxes, readSteps, type CampaignRow, type StepRow } from '../store/campaign-rows';
@@ -12,7 +12,7 @@ import { planWorkspace, type Candidate, type PlanningCampaign, type WorkspacePla
 import { CompiledMessages } from '../sending/compose';
 
 /** One person of the chosen list and whether they will be written to. */
-export interface AudienceMember {
+interface AudienceMember {
   person: ListPerson;
   /** Why not; '' when they will be. */
   leftOut: string;
@@ -83,6 +83,7 @@ export async function planDraft(
       ? await planWorkspace(db, nowMs, { campaign: planning, people: candidates })
       : null;
   const mailboxes = (await listMailboxes(db)).filter((m) => mailboxIds.includes(m.id));
+  const { zone } = await readWorkspace(db);
   const forecast = forecastOf(campaign, people.length, planned, audience);
   forecast.obstacles = obstacles({
     campaign,
@@ -91,7 +92,7 @@ export async function planDraft(
     audience,
     mailboxes,
     forecast,
-    today: isoDate(Math.floor(nowMs / 86_400_000)),
+    today: isoDate(createZones().get(zone).toLocal(nowMs).day),
   });
   return { forecast, audience, steps, messages };
 }
@@ -206,7 +207,7 @@ function obstacles({ campaign, steps, messages, audience, mailboxes, forecast, t
       act: 'time',
     });
   if (campaign.startDate < today)
-    look(`The start date ${campaign.startDate} has passed; it would start today`, {
+    look(`The start date, ${dayWords(campaign.startDate)}, has passed; it would start today`, {
       label: 'Change the date',
       act: 'time',
     });

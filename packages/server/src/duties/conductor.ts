@@ -11,11 +11,6 @@ export interface OutsideWorld {
   advance(toMs: number): Promise<void>;
 }
 
-export interface Conductor {
-  /** Does what is due and moves the clock where it is simulated; true when there may be more at once. */
-  step(): Promise<boolean>;
-}
-
 export interface Failures {
   dutyFailed(name: string, error: unknown): void;
 }
@@ -41,92 +36,91 @@ interface Due {
  * until nothing is; then the clock moves to the next thing due, the outside world's included, but no
  * further than its rate or its target allows; again. One process conducts at a time.
  */
-export function createConductor(
-  store: Store,
-  duties: readonly Duty[],
-  world: OutsideWorld | null,
-  real: Clock,
-  failures: Failures,
-): Conductor {
+export class Conductor {
+  private toldAt = 0;
+  private begun = false;
+
+  constructor(
+    private readonly store: Store,
+    private readonly duties: readonly Duty[],
+    private readonly world: OutsideWorld | null,
+    private readonly real: Clock,
+    private readonly failures: Failures,
+  ) {}
+
+  /** Does what is due and moves the clock where it is simulated; true when there may be more at once. */
+  async step(): Promise<boolean> {
+    const { simulated } = await readClock(this.store.db);
+    if (!simulated) return (await this.runDue(this.real.now())).done > 0;
+    return (await withLock(this.store, LOCKS.conductor, 0, () => this.stepSimulated())) ?? false;
+  }
+
+  private async stepSimulated(): Promise<boolean> {
+    await this.begin();
+    const before = await readClock(this.store.db);
+    const { due } = await this.runDue(before.nowMs);
+    const worldDue = this.world ? await this.world.nextDue() : null;
+    if (worldDue !== null) due.push({ at: Math.max(worldDue, before.nowMs), eventful: true });
+    // Somebody may have set the clock meanwhile.
+    const row = await readClock(this.store.db);
+    const wanted = this.wantedTime(row, due);
+    const driven = row.untilMs !== null || row.toNextEvent;
+    if (wanted <= row.nowMs && !driven) return false;
+    const toMs = Math.max(row.nowMs, Math.min(wanted, ...due.map((d) => d.at)));
+    const arrived = driven && toMs >= wanted;
+    await this.moveTo(row, toMs, arrived);
+    if (arrived) await this.runDue(toMs);
+    if (arrived || this.real.now() - this.toldAt > TELL_REAL_MS) {
+      this.toldAt = this.real.now();
+      await announce(this.store.db, 'clock', 'today');
+    }
+    return driven || toMs < wanted;
+  }
+
+  /** Real time that passed while nobody conducted is not simulated; the world may stand at its last event. */
+  private async begin(): Promise<void> {
+    if (this.begun) return;
+    await updateClock(this.store.db, { anchorRealMs: this.real.now() });
+    if (this.world) await this.world.advance((await readClock(this.store.db)).nowMs);
+    this.begun = true;
+  }
+
   /** Does what is due until nothing is. @returns what was done, and when each duty is next due */
-  const runDue = async (nowMs: number): Promise<{ done: number; due: Due[] }> => {
+  private async runDue(nowMs: number): Promise<{ done: number; due: Due[] }> {
     let all = 0;
     for (let round = 0; ; round++) {
       let done = 0;
       const due: Due[] = [];
-      for (const duty of duties) {
+      for (const duty of this.duties) {
         try {
           const at = await duty.nextDue(nowMs);
           if (at !== null && at <= nowMs) done += await duty.run(nowMs);
           if (at !== null) due.push({ at: at <= nowMs ? nowMs + STUCK_MS : at, eventful: duty.eventful });
         } catch (error) {
-          failures.dutyFailed(duty.name, error);
+          this.failures.dutyFailed(duty.name, error);
         }
       }
       all += done;
       if (done === 0 || round >= MAX_ROUNDS) return { done: all, due };
     }
-  };
+  }
 
-  const moveTo = async (row: ClockRow, toMs: number, arrived: boolean): Promise<void> => {
-    const realNow = real.now();
-    const reckoned = row.rate > 0 ? row.anchorRealMs + (toMs - row.nowMs) / row.rate : realNow;
-    const anchorRealMs =
-      realNow - reckoned > MAX_LAG_REAL_MS || row.untilMs !== null || row.toNextEvent
-        ? realNow
-        : Math.min(realNow, reckoned);
-    await updateClock(store.db, {
-      nowMs: toMs,
-      anchorRealMs,
-      ...(arrived ? { untilMs: null, toNextEvent: false } : {}),
-    });
-    if (world) await world.advance(toMs);
-  };
-
-  let toldAt = 0;
-  let begun = false;
-  /** Real time that passed while nobody conducted is not simulated; the world may stand at its last event. */
-  const begin = async (): Promise<void> => {
-    if (begun) return;
-    await updateClock(store.db, { anchorRealMs: real.now() });
-    if (world) await world.advance((await readClock(store.db)).nowMs);
-    begun = true;
-  };
-
-  const stepSimulated = async (): Promise<boolean> => {
-    await begin();
-    const before = await readClock(store.db);
-    const { due } = await runDue(before.nowMs);
-    const worldDue = world ? await world.nextDue() : null;
-    if (worldDue !== null) due.push({ at: Math.max(worldDue, before.nowMs), eventful: true });
-    // Somebody may have set the clock meanwhile.
-    const row = await readClock(store.db);
-    const wanted = wantedTime(row, due);
-    const driven = row.untilMs !== null || row.toNextEvent;
-    if (wanted <= row.nowMs && !driven) return false;
-    const toMs = Math.max(row.nowMs, Math.min(wanted, ...due.map((d) => d.at)));
-    const arrived = driven && toMs >= wanted;
-    await moveTo(row, toMs, arrived);
-    if (arrived) await runDue(toMs);
-    if (arrived || real.now() - toldAt > TELL_REAL_MS) {
-      toldAt = real.now();
-      await announce(store.db, 'clock', 'today');
-    }
-    return driven || toMs < wanted;
-  };
-
-  const wantedTime = (row: ClockRow, due: Due[]): number => {
+  private wantedTime(row: ClockRow, due: readonly Due[]): number {
     if (row.untilMs !== null) return row.untilMs;
     if (row.toNextEvent)
       return Math.min(...due.filter((d) => d.eventful).map((d) => d.at), row.nowMs + LONGEST_WAIT_MS);
-    return row.rate > 0 ? Math.floor(row.nowMs + (real.now() - row.anchorRealMs) * row.rate) : row.nowMs;
-  };
+    return row.rate > 0 ? Math.floor(row.nowMs + (this.real.now() - row.anchorRealMs) * row.rate) : row.nowMs;
+  }
 
-  return {
-    async step() {
-      const { simulated } = await readClock(store.db);
-      if (!simulated) return (await runDue(real.now())).done > 0;
-      return (await withLock(store, LOCKS.conductor, 0, stepSimulated)) ?? false;
-    },
-  };
+  private async moveTo(row: ClockRow, toMs: number, arrived: boolean): Promise<void> {
+    const realNow = this.real.now();
+    const reckoned = row.rate > 0 ? row.anchorRealMs + (toMs - row.nowMs) / row.rate : realNow;
+    const startsAnew = realNow - reckoned > MAX_LAG_REAL_MS || row.untilMs !== null || row.toNextEvent;
+    await updateClock(this.store.db, {
+      nowMs: toMs,
+      anchorRealMs: startsAnew ? realNow : Math.min(realNow, reckoned),
+      ...(arrived ? { untilMs: null, toNextEvent: false } : {}),
+    });
+    if (this.world) await this.world.advance(toMs);
+  }
 }

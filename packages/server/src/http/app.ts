@@ -6,7 +6,9 @@ import helmet from 'koa-helmet';
 import { campaignRoutes } from '../campaigns/campaign-routes';
 import { mailboxRoutes } from '../mailboxes/mailbox-routes';
 import { messageRoutes } from '../messages/message-routes';
-import { peopleRoutes } from '../people/people-routes';
+import { importRoutes } from '../people/import-routes';
+import { listRoutes } from '../people/list-routes';
+import { suppressionRoutes } from '../people/suppression-routes';
 import { replyRoutes } from '../reading/reply-routes';
 import { simulatorRoutes } from '../simulator/simulator-routes';
 import { todayRoutes } from '../today/today-routes';
@@ -55,7 +57,9 @@ export function createApp(parts: ServerParts, live: LiveStream): Koa {
   const api = new Router({ prefix: '/api' });
   api.get('/live', live.handler);
   for (const routes of [
-    peopleRoutes,
+    listRoutes,
+    importRoutes,
+    suppressionRoutes,
     messageRoutes,
     campaignRoutes,
     mailboxRoutes,
@@ -71,7 +75,8 @@ export function createApp(parts: ServerParts, live: LiveStream): Koa {
 
 /** @throws Error `EADDRINUSE` when the port is taken */
 export function listen(app: Koa, host: string, port: number): Promise<Server> {
-  const server = createServer((request, response) => void app.callback()(request, response));
+  const handle = app.callback();
+  const server = createServer((request, response) => void handle(request, response));
   return new Promise((resolve, reject) => {
     server.once('error', reject);
     server.listen(port, host, () => resolve(server));

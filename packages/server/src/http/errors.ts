@@ -2,6 +2,7 @@ import { DomainError, type ErrorCode } from '@baton/core';
 import type { Problem } from '@baton/contract';
 import type { Middleware } from 'koa';
 import type { Logger } from 'pino';
+import { forLog } from '../log/for-log';
 
 const STATUS: Readonly<Record<ErrorCode, number>> = {
   invalid: 400,
@@ -30,8 +31,7 @@ export function problemDetails(log: Logger): Middleware {
     } catch (error) {
       const known = error instanceof DomainError;
       const status = known ? STATUS[error.code] : ((error as { status?: number }).status ?? 500);
-      if (!known && status >= 500)
-        log.error({ err: (error as Error).name, stack: (error as Error).stack }, 'unexpected error');
+      if (!known && status >= 500) log.error(forLog(error), 'unexpected error');
       const detail = known
         ? error.message
         : status === 413

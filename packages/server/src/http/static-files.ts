@@ -7,7 +7,7 @@ import type { Middleware } from 'koa';
 export function staticFiles(dir: string): Middleware {
   return async (ctx, next) => {
     if ((ctx.method !== 'GET' && ctx.method !== 'HEAD') || ctx.path.startsWith('/api/')) return next();
-    const asked = normalize(decodeURIComponent(ctx.path)).replace(/^[/\\]+/, '');
+    const asked = normalize(decoded(ctx.path)).replace(/^[/\\]+/, '');
     const path = join(dir, asked);
     const file = path.startsWith(dir) && extname(asked) !== '' && (await isFile(path)) ? path : join(dir, 'index.html');
     // Names with a hash never change; the page itself always may.
@@ -15,6 +15,15 @@ export function staticFiles(dir: string): Middleware {
     ctx.type = extname(file);
     ctx.body = createReadStream(file);
   };
+}
+
+/** '' for what is not well encoded: the page itself answers. */
+function decoded(path: string): string {
+  try {
+    return decodeURIComponent(path);
+  } catch {
+    return '';
+  }
 }
 
 async function isFile(path: string): Promise<boolean> {

@@ -1,8 +1,8 @@
 import type { Secrets } from '../security/secrets';
 import type { MailboxRow } from '../store/mailbox-rows';
 import { accessOf } from './connection';
-import { imapReader, type ImapReader } from './imap';
-import { smtpSender, type SmtpSender } from './smtp';
+import { ImapReader } from './imap';
+import { SmtpSender } from './smtp';
 
 /** The open connections of one worker process, one each way per mailbox. */
 export interface Connections {
@@ -19,13 +19,13 @@ export function createConnections(secrets: Secrets): Connections {
   return {
     sender(mailbox) {
       const key = keyOf(mailbox);
-      const sender = senders.get(key) ?? smtpSender(accessOf(mailbox, secrets));
+      const sender = senders.get(key) ?? new SmtpSender(accessOf(mailbox, secrets));
       senders.set(key, sender);
       return sender;
     },
     reader(mailbox) {
       const key = keyOf(mailbox);
-      const reader = readers.get(key) ?? imapReader(accessOf(mailbox, secrets));
+      const reader = readers.get(key) ?? new ImapReader(accessOf(mailbox, secrets));
       readers.set(key, reader);
       return reader;
     },

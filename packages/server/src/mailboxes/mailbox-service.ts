@@ -25,10 +25,13 @@ export async function viewMailboxes({ store, clock }: ServerParts): Promise<Mail
       const planned = ahead.filter(
         (d) => d.mailboxId === m.id && (d.state === 'planned' || d.state === 'deferred') && localDay(m, d.at) === day,
       ).length;
-      const { passwordSealed: _, uidNext: _n, uidValidity: _v, lastSentAt: _l, createdAt: _c, ramp, ...open } = m;
       return {
-        ...open,
-        ramp: ramp && { first: ramp.first, add: ramp.add, every: ramp.every },
+        ...choicesOf(m),
+        id: m.id,
+        held: m.held,
+        restReason: m.restReason,
+        problem: m.problem,
+        lastReadAt: m.lastReadAt,
         restUntil: restsOn(m, day) ? m.restUntil : null,
         quotaToday: quotaOn(m, day),
         sentToday: (await usedOnDay(store.db, m.id, day)).units,
@@ -36,6 +39,25 @@ export async function viewMailboxes({ store, clock }: ServerParts): Promise<Mail
       };
     }),
   );
+}
+
+/** What a person chose for a mailbox; never the password. */
+function choicesOf(m: MailboxRow): Omit<MailboxChoices, 'password'> {
+  return {
+    address: m.address,
+    senderName: m.senderName,
+    signature: m.signature,
+    smtp: m.smtp,
+    imap: m.imap,
+    username: m.username,
+    zone: m.zone,
+    windows: m.windows,
+    dailyQuota: m.dailyQuota,
+    providerLimit24h: m.providerLimit24h,
+    paceSeconds: m.paceSeconds,
+    keepsSent: m.keepsSent,
+    ramp: m.ramp && { first: m.ramp.first, add: m.ramp.add, every: m.ramp.every },
+  };
 }
 
 const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
@@ -80,7 +102,7 @@ export async function connectMailbox(
     const keptId = id ?? (await addMailbox(tx, { ...row, createdAt: nowMs }));
     if (id !== null) await updateMailbox(tx, id, row);
     await wantPlan(tx, nowMs);
-    await announce(tx, 'mailboxes', 'today', 'campaigns');
+    await announce(tx, 'mailboxes', 'today');
     return keptId;
   });
   return { id: kept, test };
@@ -98,6 +120,6 @@ export async function setMailboxHeld({ store, clock }: ServerParts, id: number, 
     if (!(await updateMailbox(tx, id, held ? { held } : { held, restUntil: null, restReason: null })))
       throw new DomainError('not_found', 'There is no such mailbox.');
     await wantPlan(tx, nowMs);
-    await announce(tx, 'mailboxes', 'today', 'campaigns');
+    await announce(tx, 'mailboxes', 'today');
   });
 }

@@ -3,36 +3,60 @@ import type { SendOutcome } from '@baton/core';
 import SMTPConnection from 'nodemailer/lib/smtp-connection';
 import { requireSafe, SOCKET_TIMEOUT_MS, type MailboxAccess } from './connection';
 
-export interface Envelope {
+interface Envelope {
   from: string;
   to: string[];
 }
 
 /** One mailbox's way out. Keeps its connection between messages; not for use by two senders at once. */
-export interface SmtpSender {
+export class SmtpSender {
+  private connection: SMTPConnection | null = null;
+
+  /** @throws DomainError `invalid` when the password would cross the network in clear */
+  constructor(private readonly access: MailboxAccess) {
+    requireSafe(access.smtp);
+  }
+
   /** Hands one message over. Never throws for what a server or connection does: that is the outcome. */
-  send(envelope: Envelope, message: Buffer): Promise<SendOutcome>;
-  /** Signs in and out without sending. */
-  check(): Promise<SendOutcome>;
-  close(): void;
-}
+  async send(envelope: Envelope, message: Buffer): Promise<SendOutcome> {
+    const reused = this.connection !== null;
+    const on = this.connection ?? (await this.open());
+    if (!(on instanceof SMTPConnection)) return on;
+    this.connection = on;
+    const outcome = await sendOn(on, envelope, message);
+    if (outcome.code === 250) return outcome;
+    this.drop();
+    // A kept connection that the server had closed meanwhile says nothing about this message.
+    if (reused && outcome.code === null && !outcome.bodyStarted) return this.send(envelope, message);
+    return outcome;
+  }
 
-export function smtpSender(access: MailboxAccess): SmtpSender {
-  requireSafe(access.smtp);
-  let connection: SMTPConnection | null = null;
+  /** Signs in without sending. */
+  async check(): Promise<SendOutcome> {
+    const on = this.connection ?? (await this.open());
+    if (!(on instanceof SMTPConnection)) return on;
+    this.connection = on;
+    return { code: 235, answer: 'signed in', stage: 'auth', bodyStarted: false };
+  }
 
-  const drop = () => {
-    connection?.close();
-    connection = null;
-  };
+  close(): void {
+    this.connection?.quit();
+    this.connection = null;
+  }
 
-  const open = async (): Promise<SendOutcome | SMTPConnection> => {
+  private drop(): void {
+    this.connection?.close();
+    this.connection = null;
+  }
+
+  private async open(): Promise<SendOutcome | SMTPConnection> {
+    const { smtp, username, password } = this.access;
     const fresh = new SMTPConnection({
-      host: access.smtp.host,
-      port: access.smtp.port,
-      secure: access.smtp.security === 'tls',
-      requireTLS: access.smtp.security === 'starttls',
-      ignoreTLS: access.smtp.security === 'none',
+      host: smtp.host,
+      port: smtp.port,
+      secure: smtp.security === 'tls',
+      requireTLS: smtp.security === 'starttls',
+      ignoreTLS: smtp.security === 'none',
       connectionTimeout: SOCKET_TIMEOUT_MS,
       greetingTimeout: SOCKET_TIMEOUT_MS,
       socketTimeout: SOCKET_TIMEOUT_MS * 2,
@@ -40,70 +64,50 @@ export function smtpSender(access: MailboxAccess): SmtpSender {
     // Errors between two messages: the connection is simply gone, and the next send makes a new one.
     fresh.on('error', () => undefined);
     fresh.once('end', () => {
-      if (connection === fresh) connection = null;
+      if (this.connection === fresh) this.connection = null;
     });
     try {
-      await new Promise<void>((resolve, reject) => {
-        fresh.once('error', reject);
-        fresh.connect((error) => (error ? reject(error) : resolve()));
-      });
-      await new Promise<void>((resolve, reject) => {
-        fresh.once('error', reject);
-        fresh.login(
-          { user: access.username, credentials: { user: access.username, pass: access.password } },
-          (error) => (error ? reject(error) : resolve()),
-        );
-      });
+      await settled(fresh, (done) => fresh.connect(done));
+      await settled(fresh, (done) =>
+        fresh.login({ user: username, credentials: { user: username, pass: password } }, done),
+      );
       return fresh;
     } catch (error) {
       fresh.close();
       return failureOf(error, false);
     }
-  };
+  }
+}
 
-  const sendOn = (on: SMTPConnection, envelope: Envelope, message: Buffer): Promise<SendOutcome> => {
-    let bodyStarted = false;
-    return new Promise((resolve) => {
-      const source = notingStream(message, () => {
-        bodyStarted = true;
-      });
-      const onError = (error: Error) => resolve(failureOf(error, bodyStarted));
-      on.once('error', onError);
-      on.send(envelope, source, (error, info) => {
-        on.removeListener('error', onError);
-        resolve(
-          error
-            ? failureOf(error, bodyStarted)
-            : { code: 250, answer: oneLine(info?.response ?? 'accepted'), stage: 'body', bodyStarted: true },
-        );
-      });
+/** One step of a conversation: ends with its callback or with an error of the connection, whichever comes first. */
+function settled(on: SMTPConnection, act: (done: (error?: Error | null) => void) => void): Promise<void> {
+  return new Promise((resolve, reject) => {
+    on.once('error', reject);
+    act((error) => {
+      on.removeListener('error', reject);
+      if (error) reject(error);
+      else resolve();
     });
-  };
+  });
+}
 
-  return {
-    async send(envelope, message) {
-      const reused = connection !== null;
-      const on = connection ?? (await open());
-      if (!(on instanceof SMTPConnection)) return on;
-      connection = on;
-      const outcome = await sendOn(on, envelope, message);
-      if (outcome.code === 250) return outcome;
-      drop();
-      // A kept connection that the server had closed meanwhile says nothing about this message.
-      if (reused && outcome.code === null && !outcome.bodyStarted) return this.send(envelope, message);
-      return outcome;
-    },
-    async check() {
-      const on = connection ?? (await open());
-      if (!(on instanceof SMTPConnection)) return on;
-      connection = on;
-      return { code: 235, answer: 'signed in', stage: 'auth', bodyStarted: false };
-    },
-    close() {
-      connection?.quit();
-      connection = null;
-    },
-  };
+function sendOn(on: SMTPConnection, envelope: Envelope, message: Buffer): Promise<SendOutcome> {
+  let bodyStarted = false;
+  return new Promise((resolve) => {
+    const source = notingStream(message, () => {
+      bodyStarted = true;
+    });
+    const onError = (error: Error) => resolve(failureOf(error, bodyStarted));
+    on.once('error', onError);
+    on.send(envelope, source, (error, info) => {
+      on.removeListener('error', onError);
+      resolve(
+        error
+          ? failureOf(error, bodyStarted)
+          : { code: 250, answer: oneLine(info?.response ?? 'accepted'), stage: 'body', bodyStarted: true },
+      );
+    });
+  });
 }
 
 const STAGES: Readonly<Record<string, SendOutcome['stage']>> = {

@@ -3,8 +3,8 @@ import { DomainError, judgeAnswer } from '@baton/core';
 import type { MailboxTest } from '@baton/contract';
 import { composeMessage } from '../sending/compose';
 import type { MailboxAccess } from './connection';
-import { imapReader } from './imap';
-import { smtpSender } from './smtp';
+import { ImapReader } from './imap';
+import { SmtpSender } from './smtp';
 
 /** How long the message to oneself may take to come back, and how often is looked. */
 const ARRIVAL_TRIES = 10;
@@ -18,8 +18,8 @@ export async function testMailbox(
   pause: (ms: number) => Promise<void>,
 ): Promise<MailboxTest> {
   const steps: MailboxTest['steps'] = [];
-  const sender = smtpSender(access);
-  const reader = imapReader(access);
+  const sender = new SmtpSender(access);
+  const reader = new ImapReader(access);
   const step = async (name: string, act: () => Promise<string>): Promise<boolean> => {
     try {
       steps.push({ name, ok: true, said: await act() });

@@ -5,7 +5,7 @@ import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
 import { listCampaigns, readSteps } from '../store/campaign-rows';
 import { listMailboxes, type MailboxRow } from '../store/mailbox-rows';
-import { addMessage, listMessages, readMessage, updateMessage, type MessageRow } from '../store/message-rows';
+import { addMessage, listMessages, updateMessage, type MessageRow } from '../store/message-rows';
 import { pageOfList } from '../store/people-rows';
 import { readWorkspace } from '../store/workspace-rows';
 
@@ -50,14 +50,8 @@ export async function saveMessage(
         ? id
         : null;
   if (saved === null) throw new DomainError('not_found', 'There is no such message.');
-  await announce(store.db, 'messages', 'campaigns');
+  await announce(store.db, 'messages');
   return saved;
-}
-
-export async function requireMessage(db: Queryable, id: number): Promise<MessageRow> {
-  const message = await readMessage(db, id);
-  if (!message) throw new DomainError('not_found', 'There is no such message.');
-  return message;
 }
 
 /** Stands where a recipient's own link will be: a proof must not let anybody leave. */

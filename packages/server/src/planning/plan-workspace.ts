@@ -7,6 +7,7 @@ import {
   pendingDeliveries,
   putPlanned,
   removeDeliveries,
+  sentByDay,
   type DeliveryRow,
   type PlannedRow,
 } from '../store/delivery-rows';
@@ -16,7 +17,7 @@ import { localDay, planMailbox, WORKING_WEEK, workingDays } from '../mailboxes/c
 import type { Duty } from '../duties/duty';
 
 /** A little over a year: longer plans are a mistake in the numbers, and are said to be. */
-export const HORIZON_DAYS = 400;
+const HORIZON_DAYS = 400;
 
 /** A recipient that is to be planned: enrolled already, or one of a draft. */
 export interface Candidate {
@@ -142,6 +143,8 @@ async function buildInput(db: Queryable, { nowMs, mailboxes, campaigns, candidat
   // One after the other: inside a transaction there is one connection.
   const planMailboxes: PlanMailbox[] = [];
   for (const m of mailboxes) planMailboxes.push(planMailbox(m, await usesSince(db, m.id, nowMs - 2 * DAY_MS)));
+  const limited = campaigns.filter((c) => c.dailyLimit !== null).map((c) => c.id);
+  const sent = await sentByDay(db, limited, Math.floor(nowMs / DAY_MS) - 1);
   return {
     seed: hash32('workspace'),
     now: nowMs,
@@ -153,6 +156,7 @@ async function buildInput(db: Queryable, { nowMs, mailboxes, campaigns, candidat
       steps: c.steps.map((s, i) => (i === 0 ? { delay: 0, tolerance: 0 } : { delay: s.delay, tolerance: s.tolerance })),
       weight: 1,
       dailyLimit: c.dailyLimit,
+      alreadySent: sent.filter((s) => s.campaignId === c.id),
       startDate: c.startDate,
       held: c.held,
       recipientWindow: c.window,
@@ -194,13 +198,13 @@ export async function replan(store: Store, nowMs: number): Promise<number | null
         gone.map((d) => d.id),
       );
       await putPlanned(tx, [...wanted.values()]);
-      if (gone.length + wanted.size > 0) await announce(tx, 'today', 'campaigns');
+      if (gone.length + wanted.size > 0) await announce(tx, 'today', 'progress');
       return gone.length + wanted.size;
     }),
   );
 }
 
-export function plannedRows(planned: WorkspacePlan): PlannedRow[] {
+function plannedRows(planned: WorkspacePlan): PlannedRow[] {
   return planned.plan.deliveries.map((d) => {
     const candidate = planned.candidates[d.recipient] as Candidate;
     const mailbox = planned.mailboxes[d.mailbox] as MailboxRow;

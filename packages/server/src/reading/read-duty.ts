@@ -1,8 +1,9 @@
 import { DomainError, MINUTE_MS } from '@baton/core';
+import pLimit from 'p-limit';
 import type { Duty } from '../duties/duty';
 import type { Connections } from '../mailboxes/connections';
 import { announce } from '../store/changes';
-import { LOCKS, withLock, type Store } from '../store/database';
+import { LOCKS, MAX_CONNECTIONS, withLock, type Store } from '../store/database';
 import { listMailboxes, readMailbox, updateMailbox, type MailboxRow } from '../store/mailbox-rows';
 import { takeMail } from './take-mail';
 
@@ -17,6 +18,9 @@ export interface ReadingParts {
 const EVERY_MS = 20 * MINUTE_MS;
 const nextRound = (lastMs: number) => (Math.floor(lastMs / EVERY_MS) + 1) * EVERY_MS;
 
+/** Mailboxes of one process that are read at the same time: each takes two database connections, its lock and the work. */
+const AT_ONCE = MAX_CONNECTIONS / 2 - 2;
+
 /** After a failed read the mailbox is left alone this long. */
 const RETRY_MS = 5 * MINUTE_MS;
 
@@ -24,6 +28,7 @@ const RETRY_MS = 5 * MINUTE_MS;
 export function readDuty(parts: ReadingParts): Duty {
   const readable = async () => (await listMailboxes(parts.store.db)).filter((m) => m.problem === null);
   const retryAt = new Map<number, number>();
+  const limited = pLimit(AT_ONCE);
   const dueAt = (m: MailboxRow, nowMs: number) =>
     Math.max(m.lastReadAt === null ? nowMs : nextRound(m.lastReadAt), retryAt.get(m.id) ?? 0);
   return {
@@ -35,12 +40,11 @@ export function readDuty(parts: ReadingParts): Duty {
     },
     async run(nowMs) {
       const due = (await readable()).filter((m) => dueAt(m, nowMs) <= nowMs);
-      await Promise.all(
-        due.map(async (m) => {
-          if (await readMailboxNow(parts, m.id, nowMs)) retryAt.delete(m.id);
-          else retryAt.set(m.id, nowMs + RETRY_MS);
-        }),
-      );
+      const read = async (id: number) => {
+        if (await readMailboxNow(parts, id, nowMs)) retryAt.delete(id);
+        else retryAt.set(id, nowMs + RETRY_MS);
+      };
+      await Promise.all(due.map((m) => limited(() => read(m.id))));
       return due.length;
     },
   };

@@ -37,7 +37,7 @@ export function replyRoutes(parts: ServerParts): Router {
     const { outcome } = parse<{ outcome: Outcome | null }>(outcomeBody, ctx.request.body);
     if (!(await readIncoming(store.db, id))) throw new DomainError('not_found', 'There is no such reply.');
     await updateIncoming(store.db, id, { outcome });
-    await announce(store.db, 'replies', 'today', 'campaigns');
+    await announce(store.db, 'replies', 'today', 'progress');
     ctx.status = 204;
   });
   return router;

@@ -48,7 +48,7 @@ export async function takeMail(db: Database, mailbox: MailboxRow, arrived: Arriv
     });
     if (id === null || !delivery) return;
     await updateIncoming(tx, id, { did: await follow(tx, found, delivery, nowMs) });
-    await announce(tx, 'replies', 'today', 'campaigns');
+    await announce(tx, 'replies', 'today', 'progress');
   });
 }
 
@@ -71,17 +71,22 @@ async function follow(tx: Queryable, found: Classified, delivery: DeliveryRow, n
     await addSuppression(tx, { kind: 'address', key, reason, source: campaign, createdAt: nowMs });
     await announce(tx, 'people');
   };
-  const stop = (state: 'replied' | 'bounced' | 'unsubscribed', reason: string) =>
-    stopContact(tx, { contactId, state, reason, nowMs });
+  const stop = (
+    state: 'replied' | 'bounced' | 'unsubscribed',
+    reason: string,
+    where: 'everywhere' | 'cause_only' = 'everywhere',
+  ) => stopContact(tx, { contactId, cause: enrolment.id, where, state, reason, nowMs });
 
   switch (found.kind) {
     case 'bounce':
+      if (found.bounce === 'delayed') return 'Noted: the message is delayed, not lost.';
       await event('bounce', found.because.join('; '));
-      if (found.bounce === 'soft' && delivery.state === 'sent' && /delayed/.test(found.because.join()))
-        return 'Noted: the message is delayed, not lost.';
       await updateDelivery(tx, delivery.id, { state: 'failed', reason: 'bounced' });
-      await stop('bounced', `${found.bounce} bounce`);
-      if (found.bounce !== 'hard') return `Nothing more goes to ${key} in this campaign: ${found.bounce} bounce.`;
+      if (found.bounce !== 'hard') {
+        await stop('bounced', `${found.bounce} bounce`, 'cause_only');
+        return `Nothing more goes to ${key} in this campaign: ${found.bounce} bounce.`;
+      }
+      await stop('bounced', 'hard bounce');
       await suppress('hard bounce');
       return `Suppressed ${key}: hard bounce. Nothing more goes there.`;
     case 'complaint':

@@ -1,8 +1,15 @@
 import { randomUUID } from 'node:crypto';
-import { createZones, DAY_MS, isInside, isoWeekday, renderProof, spansOfDay, type Proof } from '@baton/core';
+import { renderProof, type Proof } from '@baton/core';
 import { announce } from '../store/changes';
 import type { Database, Queryable } from '../store/database';
-import { readCampaign, readEnrolment, readSteps, updateEnrolment, type CampaignRow } from '../store/campaign-rows';
+import {
+  readCampaign,
+  readEnrolment,
+  readSteps,
+  updateEnrolment,
+  type CampaignRow,
+  type EnrolledPerson,
+} from '../store/campaign-rows';
 import {
   addAttempt,
   lockDueDelivery,
@@ -11,15 +18,16 @@ import {
   updateDelivery,
   type DeliveryRow,
 } from '../store/delivery-rows';
-import { countUse, lockMailbox, usedOnDay, usesSince, type MailboxRow } from '../store/mailbox-rows';
+import { countUse, lockMailbox, type MailboxRow } from '../store/mailbox-rows';
 import { findSuppression } from '../store/people-rows';
 import { readWorkspace } from '../store/workspace-rows';
-import { stopContact } from '../campaigns/stop-recipient';
-import { localDay, quotaOn, restsOn, workingDays } from '../mailboxes/capacity';
+import { finishIfDone, stopContact } from '../campaigns/stop-recipient';
+import { localDay } from '../mailboxes/capacity';
 import { wantPlan } from '../planning/plan-workspace';
 import type { Secrets } from '../security/secrets';
 import { replySubject, type CompiledMessages } from './compose';
 import { unsubscribeUrl } from './unsubscribe-link';
+import { whyNotNow, type Due } from './why-not-now';
 
 /** A delivery marked `sending`, with all that leaves. */
 export interface Claimed {
@@ -66,106 +74,83 @@ export async function claimNext(
     const delivery = await lockDueDelivery(tx, mailboxId, nowMs);
     if (!delivery) return 'nothing';
     const campaign = (await readCampaign(tx, delivery.campaignId)) as CampaignRow;
-    const day = localDay(mailbox, nowMs);
-    const putOff = await whyNotNow(tx, { mailbox, delivery, campaign, nowMs, day });
+    const due: Due = { mailbox, delivery, campaign, nowMs, day: localDay(mailbox, nowMs) };
+    const putOff = await whyNotNow(tx, due);
     if (putOff !== null) {
       await updateDelivery(tx, delivery.id, { instant: null, state: 'planned', reason: putOff });
       await wantPlan(tx, nowMs);
       return 'dealt_with';
     }
     if (delivery.step > 0 && (mailbox.lastReadAt ?? 0) < nowMs - FRESH_READ_MS) return 'read_first';
-    return fill(tx, { mailbox, delivery, campaign, nowMs, day }, rules);
+    return claimFor(tx, due, rules);
   });
 }
 
-interface Due {
-  mailbox: MailboxRow;
-  delivery: DeliveryRow;
-  campaign: CampaignRow;
-  nowMs: number;
-  day: number;
-}
-
-/** The mailbox's and the clock's reasons against sending now; null when there is none. */
-async function whyNotNow(tx: Queryable, { mailbox, delivery, campaign, nowMs, day }: Due): Promise<string | null> {
-  if (restsOn(mailbox, day)) return 'the mailbox rests';
-  const zones = createZones();
-  if (!isInside(spansOfDay(mailbox.windows, day, zones.get(mailbox.zone)), nowMs))
-    return 'outside the mailbox’s window';
-  const used = await usedOnDay(tx, mailbox.id, day);
-  if (used.units + delivery.units > quotaOn(mailbox, day)) return 'the mailbox’s quota for the day is used up';
-  if (mailbox.providerLimit24h !== null) {
-    const last24h = (await usesSince(tx, mailbox.id, nowMs - DAY_MS)).reduce((sum, u) => sum + u.units, 0);
-    if (last24h + delivery.units > mailbox.providerLimit24h) return 'the provider’s limit in 24 hours is used up';
-  }
-  const enrolment = await readEnrolment(tx, delivery.enrolmentId);
-  const zone = campaign.windowZone === 'recipient' ? enrolment?.zone : null;
-  const local = zones.get(zone ?? (await readWorkspace(tx)).zone).toLocal(nowMs);
-  const { weekdays, from, to } = campaign.window;
-  if (!weekdays.includes(isoWeekday(local.day)) || local.minute < from || local.minute >= to)
-    return 'outside the hours in which the recipient is written to';
-  if (enrolment?.notBefore != null && day < enrolment.notBefore) return 'the recipient is away';
-  const step = (await readSteps(tx, [campaign.id]))[delivery.step];
-  if (
-    delivery.step > 0 &&
-    enrolment?.lastSentDay != null &&
-    workingDays.between(enrolment.lastSentDay, day) < (step?.delay ?? 0)
-  )
-    return 'too soon after the previous message';
-  return null;
-}
-
 /** The recipient's reasons against it end the delivery; without any the message is filled in and claimed. */
-async function fill(
-  tx: Queryable,
-  { mailbox, delivery, campaign, nowMs, day }: Due,
-  rules: ClaimRules,
-): Promise<Claimed | NoClaim> {
-  const enrolment = await readEnrolment(tx, delivery.enrolmentId);
-  if (
-    !enrolment ||
-    (enrolment.state !== 'waiting' && enrolment.state !== 'in_progress') ||
-    enrolment.sent !== delivery.step
-  ) {
-    await removePlanned(tx, delivery.enrolmentId);
+async function claimFor(tx: Queryable, due: Due, rules: ClaimRules): Promise<Claimed | NoClaim> {
+  const person = await readEnrolment(tx, due.delivery.enrolmentId);
+  if (!person || !isNext(person, due.delivery)) {
+    await removePlanned(tx, due.delivery.enrolmentId);
     return 'dealt_with';
   }
-  const suppression = await findSuppression(tx, enrolment.key, enrolment.domain);
+  const suppression = await findSuppression(tx, person.key, person.domain);
   if (suppression) {
+    const reason = `on the suppression list: ${suppression.reason}`;
     await stopContact(tx, {
-      contactId: enrolment.contactId,
+      contactId: person.contactId,
+      cause: person.id,
+      where: 'everywhere',
       state: 'stopped',
-      reason: `on the suppression list: ${suppression.reason}`,
-      nowMs,
+      reason,
+      nowMs: due.nowMs,
     });
     return 'dealt_with';
   }
+  const url = unsubscribeUrl(rules.publicUrl, rules.secrets, person.id);
+  const proof = await fill(tx, due, person, url, rules);
+  if (proof.blanks.length > 0) {
+    await updateEnrolment(tx, person.id, {
+      state: due.delivery.step === 0 ? 'left_out' : 'stopped',
+      reason: `no value for ${proof.blanks.join(', ')} and no fallback`,
+      changedAt: due.nowMs,
+    });
+    await removePlanned(tx, person.id);
+    await finishIfDone(tx, due.campaign.id, due.nowMs);
+    await announce(tx, 'progress');
+    return 'dealt_with';
+  }
+  return mark(tx, due, person, proof, url);
+}
+
+const isNext = (person: EnrolledPerson, delivery: DeliveryRow): boolean =>
+  (person.state === 'waiting' || person.state === 'in_progress') && person.sent === delivery.step;
+
+async function fill(
+  tx: Queryable,
+  { mailbox, delivery, campaign }: Due,
+  person: EnrolledPerson,
+  unsubscribeLink: string,
+  { compiled }: ClaimRules,
+): Promise<Proof> {
   const step = (await readSteps(tx, [campaign.id]))[delivery.step];
-  const url = unsubscribeUrl(rules.publicUrl, rules.secrets, enrolment.id);
-  const { postalAddress } = await readWorkspace(tx);
-  const sender = {
+  return renderProof(compiled.get({ subject: step?.subject ?? '', body: step?.body ?? '' }), person.fields, {
     senderName: mailbox.senderName,
     senderAddress: mailbox.address,
     signature: mailbox.signature,
-    unsubscribeLink: url,
-    postalAddress,
-  };
-  const proof = renderProof(
-    rules.compiled.get({ subject: step?.subject ?? '', body: step?.body ?? '' }),
-    enrolment.fields,
-    sender,
-  );
-  if (proof.blanks.length > 0) {
-    await updateEnrolment(tx, enrolment.id, {
-      state: delivery.step === 0 ? 'left_out' : 'stopped',
-      reason: `no value for ${proof.blanks.join(', ')} and no fallback`,
-      changedAt: nowMs,
-    });
-    await removePlanned(tx, enrolment.id);
-    await announce(tx, 'campaigns');
-    return 'dealt_with';
-  }
-  const thread = await threadOf(tx, enrolment.id);
+    unsubscribeLink,
+    postalAddress: (await readWorkspace(tx)).postalAddress,
+  });
+}
+
+/** Writes the attempt, counts the units, and marks the delivery: from here on it may have left. */
+async function mark(
+  tx: Queryable,
+  { mailbox, delivery, campaign, nowMs, day }: Due,
+  person: EnrolledPerson,
+  proof: Proof,
+  url: string,
+): Promise<Claimed> {
+  const thread = await threadOf(tx, person.id);
   const first = thread[0];
   if (first) proof.subject = replySubject(first.subject);
   const messageId = `${randomUUID()}@${mailbox.address.split('@')[1]}`;
@@ -185,11 +170,11 @@ async function fill(
     attemptId,
     messageId,
     references: thread.map((t) => t.messageId),
-    to: enrolment.address,
+    to: person.address,
     proof,
     unsubscribeUrl: url,
     campaign,
-    contactId: enrolment.contactId,
+    contactId: person.contactId,
     day,
   };
 }

@@ -1,11 +1,18 @@
-import { isoDate, judgeAnswer, MAX_TRIES, retryPauseMs, type SendOutcome, type SendVerdict } from '@baton/core';
+import {
+  isBadAddress,
+  isoDate,
+  judgeAnswer,
+  MAX_TRIES,
+  retryPauseMs,
+  type SendOutcome,
+  type SendVerdict,
+} from '@baton/core';
 import { announce } from '../store/changes';
 import type { Database, Queryable } from '../store/database';
-import { readSteps, updateEnrolment } from '../store/campaign-rows';
+import { readEnrolment, readSteps, updateEnrolment } from '../store/campaign-rows';
 import { addEvent, removePlanned, updateAttempt, updateDelivery } from '../store/delivery-rows';
 import { countUse, updateMailbox } from '../store/mailbox-rows';
 import { addSuppression } from '../store/people-rows';
-import { readEnrolment } from '../store/campaign-rows';
 import { finishIfDone, stopContact } from '../campaigns/stop-recipient';
 import { workingDays } from '../mailboxes/capacity';
 import { wantPlan } from '../planning/plan-workspace';
@@ -25,7 +32,7 @@ export async function recordOutcome(
     else if (verdict === 'unknown')
       await updateDelivery(tx, claimed.delivery.id, { state: 'unconfirmed', reason: outcome.answer });
     else await recordRefusal(tx, claimed, verdict, outcome, nowMs);
-    await announce(tx, 'today', 'campaigns', ...(verdict === 'accepted' ? [] : (['mailboxes'] as const)));
+    await announce(tx, 'today', 'progress', ...(verdict === 'accepted' ? [] : (['mailboxes'] as const)));
   });
   return verdict;
 }
@@ -110,7 +117,7 @@ async function recordRefusal(
 async function bounceContact(tx: Queryable, claimed: Claimed, outcome: SendOutcome, nowMs: number): Promise<void> {
   const enrolment = await readEnrolment(tx, claimed.delivery.enrolmentId);
   if (!enrolment) return;
-  const aboutAddress = outcome.stage === 'rcpt' && !/\b5\.7\./.test(outcome.answer);
+  const aboutAddress = isBadAddress(outcome);
   if (aboutAddress)
     await addSuppression(tx, {
       kind: 'address',
@@ -128,7 +135,14 @@ async function bounceContact(tx: Queryable, claimed: Claimed, outcome: SendOutco
     detail: outcome.answer,
   });
   if (aboutAddress) {
-    await stopContact(tx, { contactId: enrolment.contactId, state: 'bounced', reason: outcome.answer, nowMs });
+    await stopContact(tx, {
+      contactId: enrolment.contactId,
+      cause: enrolment.id,
+      where: 'everywhere',
+      state: 'bounced',
+      reason: outcome.answer,
+      nowMs,
+    });
     await announce(tx, 'people');
   } else {
     await updateEnrolment(tx, enrolment.id, { state: 'bounced', reason: outcome.answer, changedAt: nowMs });

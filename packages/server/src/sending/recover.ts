@@ -60,7 +60,7 @@ export async function recoverMailbox(
           reason: 'Baton was stopped while this message was leaving',
         });
       }
-      await announce(tx, 'today', 'campaigns');
+      await announce(tx, 'today', 'progress');
     });
   }
   return left.length;

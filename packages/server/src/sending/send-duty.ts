@@ -1,6 +1,7 @@
+import pLimit from 'p-limit';
 import type { Duty } from '../duties/duty';
 import type { Connections } from '../mailboxes/connections';
-import { LOCKS, withLock, type Store } from '../store/database';
+import { LOCKS, MAX_CONNECTIONS, withLock, type Store } from '../store/database';
 import { nextSends } from '../store/delivery-rows';
 import { claimNext, type Claimed, type ClaimRules } from './claim';
 import { composeMessage } from './compose';
@@ -12,23 +13,48 @@ export interface SendingParts extends ClaimRules {
   connections: Connections;
   /** Reads a mailbox now, because a follow-up is about to leave from it. */
   readNow(mailboxId: number, nowMs: number): Promise<void>;
+  /** Something unexpected kept a mailbox from sending: worth a line in the log, and another try later. */
+  sendFailed(mailboxId: number, error: unknown): void;
 }
+
+/**
+ * Mailboxes of one process that send at the same time. Each takes up to three database connections (its lock, the
+ * lock and the work of a reading before a follow-up), and the pool has to have them all.
+ */
+const AT_ONCE = Math.floor(MAX_CONNECTIONS / 3) - 1;
+/** After something unexpected a mailbox is left alone this long. */
+const RETRY_MS = 60_000;
 
 /** Messages sent from one mailbox in one go before other mailboxes and duties are looked at again. */
 const MAX_IN_A_ROW = 50;
 
 /** Sends what is due, from all mailboxes at once, one message at a time from each. */
 export function sendDuty(parts: SendingParts): Duty {
+  const limited = pLimit(AT_ONCE);
+  const retryAt = new Map<number, number>();
+  const next = async () =>
+    (await nextSends(parts.store.db)).map((n) => ({ ...n, at: Math.max(n.at, retryAt.get(n.mailboxId) ?? 0) }));
+  const tryFrom = async (mailboxId: number, nowMs: number) => {
+    try {
+      const done = await sendFrom(parts, mailboxId, nowMs);
+      retryAt.delete(mailboxId);
+      return done;
+    } catch (error) {
+      retryAt.set(mailboxId, nowMs + RETRY_MS);
+      parts.sendFailed(mailboxId, error);
+      return 0;
+    }
+  };
   return {
     name: 'send what is due',
     eventful: true,
     async nextDue() {
-      const next = await nextSends(parts.store.db);
-      return next.length === 0 ? null : Math.min(...next.map((n) => n.at));
+      const at = (await next()).map((n) => n.at);
+      return at.length === 0 ? null : Math.min(...at);
     },
     async run(nowMs) {
-      const due = (await nextSends(parts.store.db)).filter((n) => n.at <= nowMs);
-      const done = await Promise.all(due.map((n) => sendFrom(parts, n.mailboxId, nowMs)));
+      const due = (await next()).filter((n) => n.at <= nowMs);
+      const done = await Promise.all(due.map((n) => limited(() => tryFrom(n.mailboxId, nowMs))));
       return done.reduce((a, b) => a + b, 0);
     },
   };

@@ -1,5 +1,5 @@
-import { and, asc, count, eq, inArray, sql } from 'drizzle-orm';
-import type { Queryable } from './database';
+import { and, asc, count, eq, ilike, inArray, or, sql } from 'drizzle-orm';
+import { like, type Queryable } from './database';
 import {
   campaignMailboxes,
   campaigns,
@@ -87,24 +87,16 @@ export async function addEnrolments(
   for (let i = 0; i < rows.length; i += 5000) await tx.insert(enrolments).values(rows.slice(i, i + 5000));
 }
 
-export async function lockEnrolment(tx: Queryable, id: number): Promise<EnrolmentRow | null> {
-  const [row] = await tx.select().from(enrolments).where(eq(enrolments.id, id)).for('update');
-  return row ?? null;
+/** One recipient of a campaign with address and row. */
+export interface EnrolledPerson extends EnrolmentRow {
+  address: string;
+  key: string;
+  domain: string;
+  fields: Record<string, string>;
+  zone: string | null;
 }
 
-export async function readEnrolment(
-  db: Queryable,
-  id: number,
-): Promise<
-  | (EnrolmentRow & {
-      address: string;
-      key: string;
-      domain: string;
-      fields: Record<string, string>;
-      zone: string | null;
-    })
-  | null
-> {
+export async function readEnrolment(db: Queryable, id: number): Promise<EnrolledPerson | null> {
   const [row] = await db
     .select({
       enrolment: enrolments,
@@ -127,19 +119,28 @@ export async function updateEnrolment(tx: Queryable, id: number, change: Partial
   await tx.update(enrolments).set(change).where(eq(enrolments.id, id));
 }
 
-/** Enrolments of a contact that may still get messages, locked. */
-export async function lockOpenEnrolments(tx: Queryable, contactId: number): Promise<EnrolmentRow[]> {
+/** All enrolments of a contact, locked. */
+export async function lockEnrolmentsOf(tx: Queryable, contactId: number): Promise<EnrolmentRow[]> {
   return tx
     .select()
     .from(enrolments)
-    .where(and(eq(enrolments.contactId, contactId), inArray(enrolments.state, ['waiting', 'in_progress', 'done'])))
+    .where(eq(enrolments.contactId, contactId))
     .orderBy(asc(enrolments.id))
     .for('update');
 }
 
-/** Open enrolments of all contacts under a domain, locked. */
 export async function contactIdsOfDomain(db: Queryable, domain: string): Promise<number[]> {
   return (await db.select({ id: contacts.id }).from(contacts).where(eq(contacts.domain, domain))).map((r) => r.id);
+}
+
+/** Whether anybody of the campaign may still get a message. */
+export async function hasOpenEnrolments(db: Queryable, campaignId: number): Promise<boolean> {
+  const [row] = await db
+    .select({ id: enrolments.id })
+    .from(enrolments)
+    .where(and(eq(enrolments.campaignId, campaignId), inArray(enrolments.state, ['waiting', 'in_progress'])))
+    .limit(1);
+  return row !== undefined;
 }
 
 export async function stateCounts(
@@ -166,8 +167,38 @@ export async function plannedDays(
     .groupBy(deliveries.campaignId);
 }
 
+/** Which of a campaign's recipients are meant. */
+export interface RecipientFilter {
+  state: EnrolmentRow['state'] | '';
+  search: string;
+}
+
+const matching = (campaignId: number, { state, search }: RecipientFilter) =>
+  and(
+    eq(enrolments.campaignId, campaignId),
+    state === '' ? undefined : eq(enrolments.state, state),
+    search === ''
+      ? undefined
+      : or(ilike(contacts.address, like(search)), sql`${listRows.fields}::text ilike ${like(search)}`),
+  );
+
+export async function countRecipients(db: Queryable, campaignId: number, filter: RecipientFilter): Promise<number> {
+  const [row] = await db
+    .select({ n: count() })
+    .from(enrolments)
+    .innerJoin(contacts, eq(contacts.id, enrolments.contactId))
+    .innerJoin(listRows, eq(listRows.id, enrolments.listRowId))
+    .where(matching(campaignId, filter));
+  return row?.n ?? 0;
+}
+
 /** Recipients of a campaign as they stand, in the order of the list. */
-export async function campaignRecipients(db: Queryable, campaignId: number) {
+export async function campaignRecipients(
+  db: Queryable,
+  campaignId: number,
+  filter: RecipientFilter,
+  page: { offset: number; limit: number },
+) {
   return db
     .select({
       enrolmentId: enrolments.id,
@@ -196,6 +227,8 @@ export async function campaignRecipients(db: Queryable, campaignId: number) {
     .innerJoin(contacts, eq(contacts.id, enrolments.contactId))
     .innerJoin(listRows, eq(listRows.id, enrolments.listRowId))
     .leftJoin(mailboxes, eq(mailboxes.id, enrolments.mailboxId))
-    .where(eq(enrolments.campaignId, campaignId))
-    .orderBy(asc(listRows.position));
+    .where(matching(campaignId, filter))
+    .orderBy(asc(listRows.position))
+    .offset(page.offset)
+    .limit(page.limit);
 }

@@ -9,6 +9,9 @@ export type Database = NodePgDatabase<typeof schema>;
 /** A database or a transaction in it: what every repository function takes first. */
 export type Queryable = Pick<Database, 'select' | 'selectDistinct' | 'insert' | 'update' | 'delete' | 'execute'>;
 
+/** The pattern for `like` that finds a text anywhere, its own wildcards taken literally. */
+export const like = (text: string): string => `%${text.replace(/[\\%_]/g, '\\$&')}%`;
+
 export interface Store {
   db: Database;
   pool: pg.Pool;
@@ -17,7 +20,7 @@ export interface Store {
 }
 
 /** Connections of one process: the worker sends from several mailboxes at once, each with a lock of its own. */
-const MAX_CONNECTIONS = 20;
+export const MAX_CONNECTIONS = 20;
 
 export function openStore(url: string): Store {
   const pool = new pg.Pool({ connectionString: url, max: MAX_CONNECTIONS });

@@ -3,7 +3,6 @@ import type { Queryable } from './database';
 import { attempts, campaigns, contacts, deliveries, enrolments, events, listRows } from './schema';
 
 export type DeliveryRow = typeof deliveries.$inferSelect;
-export type AttemptRow = typeof attempts.$inferSelect;
 
 const waits = inArray(deliveries.state, ['planned', 'deferred']);
 
@@ -41,11 +40,6 @@ export async function updateDelivery(tx: Queryable, id: number, change: Partial<
   await tx.update(deliveries).set(change).where(eq(deliveries.id, id));
 }
 
-export async function readDelivery(db: Queryable, id: number): Promise<DeliveryRow | null> {
-  const [row] = await db.select().from(deliveries).where(eq(deliveries.id, id));
-  return row ?? null;
-}
-
 export async function removePlanned(tx: Queryable, enrolmentId: number): Promise<void> {
   await tx.delete(deliveries).where(and(eq(deliveries.enrolmentId, enrolmentId), waits));
 }
@@ -61,6 +55,26 @@ export async function updateAttempt(
   change: { verdict: string; answer: string },
 ): Promise<void> {
   await tx.update(attempts).set(change).where(eq(attempts.id, id));
+}
+
+/** Messages of campaigns that have left, or may have, by mailbox-local day, from a day on. */
+export async function sentByDay(
+  db: Queryable,
+  campaignIds: readonly number[],
+  fromDay: number,
+): Promise<{ campaignId: number; day: number; messages: number }[]> {
+  if (campaignIds.length === 0) return [];
+  return db
+    .select({ campaignId: deliveries.campaignId, day: deliveries.day, messages: sql<number>`count(*)::int` })
+    .from(deliveries)
+    .where(
+      and(
+        inArray(deliveries.campaignId, [...campaignIds]),
+        inArray(deliveries.state, ['sending', 'sent', 'unconfirmed']),
+        gte(deliveries.day, fromDay),
+      ),
+    )
+    .groupBy(deliveries.campaignId, deliveries.day);
 }
 
 /** Messages of this enrolment that were sent, in order: what a follow-up's thread refers to. */

@@ -1,4 +1,4 @@
-import { and, asc, eq, gt, gte, sql } from 'drizzle-orm';
+import { and, asc, eq, gt, sql } from 'drizzle-orm';
 import type { Queryable } from './database';
 import { attempts, mailboxDays, mailboxes } from './schema';
 
@@ -74,15 +74,4 @@ export async function usesSince(
     .from(attempts)
     .where(and(eq(attempts.mailboxId, mailboxId), gt(attempts.startedAt, afterMs), NOT_COUNTED))
     .orderBy(asc(attempts.startedAt));
-}
-
-/** Loads of all mailboxes from a day on. */
-export async function loadsSince(
-  db: Queryable,
-  fromDay: number,
-): Promise<{ mailboxId: number; day: number; units: number }[]> {
-  return db
-    .select({ mailboxId: mailboxDays.mailboxId, day: mailboxDays.day, units: mailboxDays.units })
-    .from(mailboxDays)
-    .where(gte(mailboxDays.day, fromDay));
 }

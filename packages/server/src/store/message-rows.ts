@@ -8,11 +8,6 @@ export async function listMessages(db: Queryable): Promise<MessageRow[]> {
   return db.select().from(messages).orderBy(asc(messages.createdAt), asc(messages.id));
 }
 
-export async function readMessage(db: Queryable, id: number): Promise<MessageRow | null> {
-  const [row] = await db.select().from(messages).where(eq(messages.id, id));
-  return row ?? null;
-}
-
 export async function readMessagesById(db: Queryable, ids: readonly number[]): Promise<Map<number, MessageRow>> {
   if (ids.length === 0) return new Map();
   return new Map(

@@ -1,6 +1,6 @@
 import type { KeptColumn, RowAside, TakenRow } from '@baton/core';
 import { and, asc, count, eq, ilike, inArray, or, sql } from 'drizzle-orm';
-import type { Queryable } from './database';
+import { like, type Queryable } from './database';
 import { contacts, imports, listAside, listColumns, listRows, lists, suppressions } from './schema';
 
 export type ListColumnRow = typeof listColumns.$inferSelect;
@@ -53,7 +53,7 @@ export async function listSuppressions(db: Queryable): Promise<SuppressionRow[]>
 }
 
 /** Adds contacts that are new. @returns ids by key, of new and known ones */
-export async function addContacts(
+async function addContacts(
   db: Queryable,
   people: readonly { address: string; key: string; domain: string }[],
   now: number,
@@ -151,10 +151,11 @@ export async function pageOfList(
   listId: number,
   page: { search: string; offset: number; limit: number },
 ): Promise<{ people: ListPerson[]; total: number }> {
-  const like = `%${page.search.replace(/[\\%_]/g, '\\$&')}%`;
   const where = and(
     eq(listRows.listId, listId),
-    page.search === '' ? undefined : or(ilike(contacts.address, like), sql`${listRows.fields}::text ilike ${like}`),
+    page.search === ''
+      ? undefined
+      : or(ilike(contacts.address, like(page.search)), sql`${listRows.fields}::text ilike ${like(page.search)}`),
   );
   const from = () =>
     db

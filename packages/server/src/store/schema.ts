@@ -292,7 +292,10 @@ export const deliveries = pgTable(
       .on(t.mailboxId, t.instant)
       .where(sql`state in ('planned', 'deferred')`),
     index('deliveries_sent').on(t.mailboxId, t.sentAt),
-    index().on(t.campaignId, t.state),
+    index('deliveries_in_sending')
+      .on(t.mailboxId)
+      .where(sql`state = 'sending'`),
+    index().on(t.campaignId, t.state, t.day),
   ],
 );
 

@@ -8,7 +8,7 @@ import { parse } from '../http/validate';
 import { wantPlan } from '../planning/plan-workspace';
 import { announce } from '../store/changes';
 import { updateWorkspace } from '../store/workspace-rows';
-import { viewShell, viewToday } from './today-service';
+import { viewDraftNeeds, viewShell, viewToday } from './today-service';
 
 const clockBody = Joi.object<ClockChange>({
   rate: Joi.number(),
@@ -24,6 +24,9 @@ export function todayRoutes(parts: ServerParts): Router {
   });
   router.get('/today', async (ctx) => {
     ctx.body = await viewToday(parts);
+  });
+  router.get('/today/drafts', async (ctx) => {
+    ctx.body = await viewDraftNeeds(parts);
   });
   router.put('/clock', async (ctx) => {
     await changeClock(store.db, parse(clockBody, ctx.request.body), systemClock);

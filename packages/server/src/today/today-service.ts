@@ -1,4 +1,4 @@
-import { createZones, DAY_MS, isoDate, spansOfDay, type Zone } from '@baton/core';
+import { createZones, DAY_MS, dayWords, isoDate, spansOfDay, type Zone } from '@baton/core';
 import type { MarkState, Need, ShellView, TodayLane, TodayView } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { localDay, quotaOn, restsOn } from '../mailboxes/capacity';
@@ -104,7 +104,7 @@ function lane(m: MailboxRow, { nowMs, day, rows }: Today): TodayLane {
       : m.held
         ? 'held'
         : resting
-          ? `resting until ${m.restUntil}: ${m.restReason ?? ''}`
+          ? `resting until ${dayWords(m.restUntil ?? '')}`
           : '';
   const mark = (r: DayRow): MarkState => {
     if (r.state === 'failed') return 'failed';
@@ -126,7 +126,7 @@ function lane(m: MailboxRow, { nowMs, day, rows }: Today): TodayLane {
 
 const MOST_ANSWERS = 20;
 
-async function readNeeds({ store, config }: ServerParts, { nowMs, mailboxes, rows }: Today): Promise<Need[]> {
+async function readNeeds({ store }: ServerParts, { nowMs, mailboxes, rows }: Today): Promise<Need[]> {
   const needs: Need[] = [];
   for (const m of mailboxes) {
     if (m.problem !== null)
@@ -140,7 +140,7 @@ async function readNeeds({ store, config }: ServerParts, { nowMs, mailboxes, row
     else if (restsOn(m, localDay(m, nowMs)))
       needs.push({
         kind: 'resting',
-        title: `${m.address} rests until ${m.restUntil}`,
+        title: `${m.address} rests until ${dayWords(m.restUntil ?? '')}`,
         detail: m.restReason ?? '',
         action: 'See why',
         link: `/mailboxes/${m.id}`,
@@ -163,6 +163,13 @@ async function readNeeds({ store, config }: ServerParts, { nowMs, mailboxes, row
       action: 'See the campaign',
       link: `/campaigns/${r.campaignId}`,
     });
+  return needs;
+}
+
+/** What keeps drafts from starting: one thing to fix each. */
+export async function viewDraftNeeds({ store, clock, config }: ServerParts): Promise<Need[]> {
+  const nowMs = await clock.now();
+  const needs: Need[] = [];
   for (const c of (await listCampaigns(store.db)).filter((d) => d.state === 'draft')) {
     const fix = (await planDraft(store.db, c, config.publicUrl, nowMs)).forecast.obstacles.find(
       (o) => o.kind === 'fix',

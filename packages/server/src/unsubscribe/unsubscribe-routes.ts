@@ -1,13 +1,16 @@
 import Router from '@koa/router';
-import { escapeHtml } from '@baton/core';
+import type { Context } from 'koa';
 import type { ServerParts } from '../http/context';
-import { stopContact } from '../campaigns/stop-recipient';
 import { enrolmentOfLink } from '../sending/unsubscribe-link';
-import { announce } from '../store/changes';
-import { readCampaign, readEnrolment } from '../store/campaign-rows';
-import { addEvent } from '../store/delivery-rows';
-import { addSuppression } from '../store/people-rows';
+import { readEnrolment } from '../store/campaign-rows';
 import { readWorkspace } from '../store/workspace-rows';
+import { leave } from './leave';
+import { leavePage, type LeavePage } from './page';
+
+const BROKEN: LeavePage = {
+  title: 'This link is not complete',
+  text: 'Nothing has been changed. Please use the link as it stands in the message, or answer the message and say that you want no more of them.',
+};
 
 /**
  * The pages behind unsubscribe links. Opening one changes nothing (scanners open every link); the button on
@@ -15,67 +18,33 @@ import { readWorkspace } from '../store/workspace-rows';
  */
 export function unsubscribeRoutes({ store, clock, secrets }: ServerParts): Router {
   const router = new Router();
-  const find = async (signed: string | undefined) => {
-    const id = enrolmentOfLink(secrets, signed ?? '');
+  const find = async (ctx: Context) => {
+    const id = enrolmentOfLink(secrets, ctx['params']['signed'] ?? '');
     return id === null ? null : readEnrolment(store.db, id);
   };
-  const page = async (title: string, body: string) => {
-    const { name } = await readWorkspace(store.db);
-    return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${escapeHtml(title)}</title></head><body><main><h1>${escapeHtml(title)}</h1>${body}<p>${escapeHtml(name)}</p></main></body></html>`;
+  const show = async (ctx: Context, status: number, page: LeavePage) => {
+    ctx.status = status;
+    ctx.type = 'html';
+    ctx.body = leavePage(page, await readWorkspace(store.db));
   };
-
+  // Stands for the recipient's own link in proofs, from which nobody can leave.
+  router.get('/u/proof', (ctx) =>
+    show(ctx, 200, { title: 'A proof', text: 'In the message that leaves, the recipient’s own link stands here.' }),
+  );
   router.get('/u/:signed', async (ctx) => {
-    const enrolment = await find(ctx.params['signed']);
-    ctx.type = 'html';
-    if (!enrolment) {
-      ctx.status = 404;
-      ctx.body = await page(
-        'This link is not complete',
-        '<p>Please use the link as it stands in the message, or answer the message and say that you want no more of them.</p>',
-      );
-      return;
-    }
-    ctx.body = await page(
-      'No more messages?',
-      `<p>${escapeHtml(enrolment.address)} will get no more messages from us.</p><form method="post" action="/u/${escapeHtml(ctx.params['signed'] as string)}"><button>Leave this list</button></form>`,
-    );
-  });
-
-  router.post('/u/:signed', async (ctx) => {
-    const enrolment = await find(ctx.params['signed']);
-    ctx.type = 'html';
-    if (!enrolment) {
-      ctx.status = 404;
-      ctx.body = await page('This link is not complete', '<p>Nothing has been changed.</p>');
-      return;
-    }
-    const nowMs = await clock.now();
-    await store.db.transaction(async (tx) => {
-      const campaign = await readCampaign(tx, enrolment.campaignId);
-      await addSuppression(tx, {
-        kind: 'address',
-        key: enrolment.key,
-        reason: 'pressed the unsubscribe link',
-        source: campaign?.name ?? '',
-        createdAt: nowMs,
-      });
-      if (enrolment.state !== 'unsubscribed')
-        await addEvent(tx, {
-          at: nowMs,
-          kind: 'unsubscribe',
-          contactId: enrolment.contactId,
-          enrolmentId: enrolment.id,
-          detail: 'link',
-        });
-      await stopContact(tx, {
-        contactId: enrolment.contactId,
-        state: 'unsubscribed',
-        reason: 'pressed the unsubscribe link',
-        nowMs,
-      });
-      await announce(tx, 'people', 'replies');
+    const person = await find(ctx);
+    if (!person) return show(ctx, 404, BROKEN);
+    return show(ctx, 200, {
+      title: 'No more messages?',
+      text: `${person.address} will get no more messages from us.`,
+      button: { action: ctx.path, label: 'Leave this list' },
     });
-    ctx.body = await page('Done', `<p>${escapeHtml(enrolment.address)} gets no more messages from us.</p>`);
+  });
+  router.post('/u/:signed', async (ctx) => {
+    const person = await find(ctx);
+    if (!person) return show(ctx, 404, BROKEN);
+    await leave(store.db, person, await clock.now());
+    return show(ctx, 200, { title: 'Done', text: `${person.address} gets no more messages from us.` });
   });
   return router;
 }

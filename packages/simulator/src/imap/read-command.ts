@@ -6,7 +6,7 @@ export interface ImapCommand {
 }
 
 /** Longest literal taken. */
-export const MAX_LITERAL = 30 * 1024 * 1024;
+const MAX_LITERAL = 30 * 1024 * 1024;
 
 /**
  * Takes complete commands off the front of what a client has sent (RFC 3501 2.2.1, 4.3).

@@ -1,5 +1,5 @@
 import type { AddressInfo } from 'node:net';
-import { SMTPServer, type SMTPServerDataStream, type SMTPServerSession } from 'smtp-server';
+import { SMTPServer, type SMTPServerDataStream, type SMTPServerOptions, type SMTPServerSession } from 'smtp-server';
 import type { Faults } from '../faults';
 import type { MailStore } from '../mail/mail-store';
 import type { Behaviour } from '../people/behaviour';
@@ -19,7 +19,6 @@ export async function startSmtp(
   faults: Faults,
   port: number,
 ): Promise<Listening> {
-  const refuse = (code: number, text: string) => Object.assign(new Error(text), { responseCode: code });
   const server = new SMTPServer({
     authOptional: false,
     allowInsecureAuth: true,
@@ -27,54 +26,8 @@ export async function startSmtp(
     size: MAX_BYTES,
     logger: false,
     disableReverseLookup: true,
-    onAuth(auth, _session, done) {
-      const account = store.accounts.get(auth.username ?? '');
-      if (account && account.password === auth.password) done(null, { user: account.address });
-      else done(refuse(535, '5.7.8 The user name or password is wrong'));
-    },
-    onMailFrom(_from, session, done) {
-      const account = store.accounts.get(userOf(session));
-      if (faults.take(userOf(session), 'drop_at_mail')) return dropConnection(session, server);
-      const lately = (store.sentTimes.get(userOf(session)) ?? []).filter((t) => t > store.nowMs - DAY).length;
-      if (account && lately >= account.dailyLimit) done(refuse(550, '5.4.5 Daily sending limit exceeded'));
-      else done();
-    },
-    onRcptTo(to, session, done) {
-      const from = session.envelope.mailFrom;
-      const refusal = behaviour.refusalAtRcpt(from ? from.address : '', to.address.toLowerCase(), store.nowMs);
-      if (refusal) {
-        store.count('refused');
-        done(refuse(refusal.code, refusal.text));
-      } else done();
-    },
-    onData(stream, session, done) {
-      void takeData(stream, session).then(
-        (dropped) => (dropped ? undefined : done(null, '2.0.0 Taken')),
-        (error: Error) => done(error),
-      );
-    },
+    ...new Submission(store, behaviour, faults, (session) => dropConnection(session, server)).handlers(),
   });
-
-  const takeData = async (stream: SMTPServerDataStream, session: SMTPServerSession): Promise<boolean> => {
-    const chunks: Buffer[] = [];
-    for await (const chunk of stream) chunks.push(chunk as Buffer);
-    if (stream.sizeExceeded) throw refuse(552, '5.3.4 The message is too large');
-    const user = userOf(session);
-    const raw = Buffer.concat(chunks);
-    if (faults.take(user, 'drop_before_taking')) return dropConnection(session, server) ?? true;
-    store.noteSent(user, store.nowMs);
-    store.addMail(user, 'Sent', raw, store.nowMs);
-    for (const rcpt of session.envelope.rcptTo) {
-      const person = rcpt.address.toLowerCase();
-      store.count('accepted');
-      const uid = store.addMail(person, 'INBOX', raw, store.nowMs);
-      if (!store.accounts.has(person)) await behaviour.received(person, uid, raw, store.nowMs);
-    }
-    if (faults.take(user, 'drop_after_taking')) return dropConnection(session, server) ?? true;
-    await faults.pause(user);
-    return false;
-  };
-
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);
     server.listen(port, '127.0.0.1', resolve);
@@ -87,6 +40,82 @@ export async function startSmtp(
   };
 }
 
+type Handlers = Required<Pick<SMTPServerOptions, 'onAuth' | 'onMailFrom' | 'onRcptTo' | 'onData'>>;
+
+/** What the provider says at each command of a submission. */
+class Submission {
+  constructor(
+    private readonly store: MailStore,
+    private readonly behaviour: Behaviour,
+    private readonly faults: Faults,
+    private readonly drop: (session: SMTPServerSession) => void,
+  ) {}
+
+  handlers(): Handlers {
+    return {
+      onAuth: (auth, _session, done) => {
+        const account = this.store.accounts.get(auth.username ?? '');
+        if (account && account.password === auth.password) done(null, { user: account.address });
+        else done(refusal(535, '5.7.8 The user name or password is wrong'));
+      },
+      onMailFrom: (_from, session, done) => {
+        const user = userOf(session);
+        if (this.faults.take(user, 'drop_at_mail')) return this.drop(session);
+        if (this.isOverLimit(user)) done(refusal(550, '5.4.5 Daily sending limit exceeded'));
+        else done();
+      },
+      onRcptTo: (to, session, done) => {
+        const from = session.envelope.mailFrom;
+        const refused = this.behaviour.refusalAtRcpt(
+          from ? from.address : '',
+          to.address.toLowerCase(),
+          this.store.nowMs,
+        );
+        if (refused) this.store.count('refused');
+        done(refused && refusal(refused.code, refused.text));
+      },
+      onData: (stream, session, done) => {
+        void this.take(stream, session).then(
+          (taken) => (taken ? done(null, '2.0.0 Taken') : this.drop(session)),
+          (error: Error) => done(error),
+        );
+      },
+    };
+  }
+
+  private isOverLimit(user: string): boolean {
+    const account = this.store.accounts.get(user);
+    const lately = (this.store.sentTimes.get(user) ?? []).filter((t) => t > this.store.nowMs - DAY).length;
+    return account !== undefined && lately >= account.dailyLimit;
+  }
+
+  /** @returns false when the connection breaks instead of an answer */
+  private async take(stream: SMTPServerDataStream, session: SMTPServerSession): Promise<boolean> {
+    const chunks: Buffer[] = [];
+    for await (const chunk of stream) chunks.push(chunk as Buffer);
+    if (stream.sizeExceeded) throw refusal(552, '5.3.4 The message is too large');
+    const user = userOf(session);
+    if (this.faults.take(user, 'drop_before_taking')) return false;
+    await this.deliver(user, session, Buffer.concat(chunks));
+    if (this.faults.take(user, 'drop_after_taking')) return false;
+    await this.faults.pause(user);
+    return true;
+  }
+
+  private async deliver(user: string, session: SMTPServerSession, raw: Buffer): Promise<void> {
+    const { store } = this;
+    store.noteSent(user, store.nowMs);
+    store.addMail(user, 'Sent', raw, store.nowMs);
+    for (const rcpt of session.envelope.rcptTo) {
+      const person = rcpt.address.toLowerCase();
+      store.count('accepted');
+      const uid = store.addMail(person, 'INBOX', raw, store.nowMs);
+      if (!store.accounts.has(person)) await this.behaviour.received(person, uid, raw, store.nowMs);
+    }
+  }
+}
+
+const refusal = (code: number, text: string) => Object.assign(new Error(text), { responseCode: code });
 const userOf = (session: SMTPServerSession) => String(session.user ?? '');
 
 function dropConnection(session: SMTPServerSession, server: SMTPServer): void {

@@ -7,7 +7,7 @@ import { LiveUpdates } from '../live/live-updates';
 import { MailboxesService } from '../mailboxes/mailboxes-service';
 import { MessagesService } from '../messages/messages-service';
 import { PeopleService } from '../people/people-service';
-import { isoDayWords } from '../time/workspace-time';
+import { dayWords } from '@baton/core';
 import { clockWords, minuteOf } from './brief-words';
 
 export type PanelName = 'audience' | 'messages' | 'mailboxes' | 'time';
@@ -50,7 +50,7 @@ export class BriefPanel {
     const { forecast, mailboxes } = this.brief();
     const days = [...new Set(forecast.loads.map((l) => l.day))];
     return days.map((day) => ({
-      day: isoDayWords(day),
+      day: dayWords(day),
       cells: mailboxes
         .map((m) => forecast.loads.find((l) => l.day === day && l.mailboxId === m.id))
         .map((l) => ({ first: l?.first ?? 0, followUps: l?.followUps ?? 0 })),

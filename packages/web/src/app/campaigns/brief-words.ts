@@ -1,5 +1,5 @@
 import type { BriefView, Forecast } from '@baton/contract';
-import { isoDayWords } from '../time/workspace-time';
+import { dayWords } from '@baton/core';
 
 const WEEKDAYS = ['Mondays', 'Tuesdays', 'Wednesdays', 'Thursdays', 'Fridays', 'Saturdays', 'Sundays'];
 
@@ -34,11 +34,12 @@ export function delayWords(days: number): string {
 /** When the messages leave, in a sentence; '' without a plan. */
 export function planSentence(f: Forecast): string {
   if (f.firstDay === null) return '';
+  const words = (iso: string | null) => (iso === null ? '' : dayWords(iso, 'long'));
   const starts =
     f.firstDay === f.lastStartDay
-      ? `The first messages leave on ${isoDayWords(f.firstDay, true)}`
-      : `First messages leave from ${isoDayWords(f.firstDay, true)} to ${isoDayWords(f.lastStartDay, true)}`;
-  const ends = f.lastDay === f.lastStartDay ? '' : `, the last follow-up on ${isoDayWords(f.lastDay, true)}`;
+      ? `The first messages leave on ${words(f.firstDay)}`
+      : `First messages leave from ${words(f.firstDay)} to ${words(f.lastStartDay)}`;
+  const ends = f.lastDay === f.lastStartDay ? '' : `, the last follow-up on ${words(f.lastDay)}`;
   const late = f.late === 0 ? '' : ` ${f.late} follow-ups would be late.`;
   return `${starts}${ends}.${late}`;
 }
@@ -48,5 +49,5 @@ export function startWords(brief: Pick<BriefView, 'forecast'>): string {
   const { people, lastDay } = brief.forecast;
   return lastDay === null
     ? `Start: ${peopleWords(people)}`
-    : `Start: ${peopleWords(people)}, ends ${isoDayWords(lastDay)}`;
+    : `Start: ${peopleWords(people)}, ends ${dayWords(lastDay)}`;
 }

@@ -7,7 +7,7 @@ import type { CampaignSummary } from '@baton/contract';
 import { firstValueFrom } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
-import { isoDayWords } from '../time/workspace-time';
+import { dayWords } from '@baton/core';
 import { CampaignsService } from './campaigns-service';
 import { ProgressLine } from './progress-line';
 
@@ -23,13 +23,13 @@ export class Campaigns {
   private readonly service = inject(CampaignsService);
   private readonly notices = inject(Notices);
   private readonly router = inject(Router);
-  protected readonly campaigns = inject(LiveUpdates).view(['campaigns'], () => this.service.all());
+  protected readonly campaigns = inject(LiveUpdates).view(['campaigns', 'progress'], () => this.service.all());
   protected readonly name = signal('');
 
   protected ends(c: CampaignSummary): string {
     if (c.state === 'draft') return `${c.people} people on its list`;
-    if (c.state === 'finished') return `ended ${isoDayWords(c.lastDay)}`;
-    return c.lastDay === null ? 'nothing planned' : `ends ${isoDayWords(c.lastDay)}`;
+    if (c.lastDay === null) return 'nothing planned';
+    return `${c.state === 'finished' ? 'ended' : 'ends'} ${dayWords(c.lastDay)}`;
   }
 
   protected tone(c: CampaignSummary): string {

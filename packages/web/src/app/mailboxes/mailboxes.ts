@@ -5,7 +5,8 @@ import type { MailboxView } from '@baton/contract';
 import { firstValueFrom } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
-import { isoDayWords, MomentPipe } from '../time/workspace-time';
+import { dayWords } from '@baton/core';
+import { MomentPipe } from '../time/workspace-time';
 import { MailboxesService } from './mailboxes-service';
 
 /** One row each: today's load, quota, state. */
@@ -25,7 +26,7 @@ export class Mailboxes {
     if (m.problem !== null) return { words: 'shut out', tone: 'bad', detail: m.problem };
     if (m.held) return { words: 'held', tone: 'bad', detail: '' };
     if (m.restUntil !== null)
-      return { words: `rests until ${isoDayWords(m.restUntil)}`, tone: 'bad', detail: m.restReason ?? '' };
+      return { words: `rests until ${dayWords(m.restUntil)}`, tone: 'bad', detail: m.restReason ?? '' };
     if (m.quotaToday < m.dailyQuota)
       return { words: 'ramping', tone: 'look', detail: `on its way to ${m.dailyQuota} a day` };
     return { words: 'sends', tone: 'sea', detail: '' };

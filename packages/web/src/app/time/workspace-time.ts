@@ -1,4 +1,5 @@
 import { computed, inject, Injectable, Pipe, type PipeTransform } from '@angular/core';
+import { dayWords } from '@baton/core';
 import { ShellState } from '../shell/shell-state';
 
 /** Writes instants in the workspace's own zone, and days in words. */
@@ -31,15 +32,6 @@ export class WorkspaceTime {
   }
 }
 
-/** An ISO date in words: Tue 15 Dec; long: Tuesday 15 December. */
-export function isoDayWords(iso: string | null, long = false): string {
-  if (iso === null) return '';
-  const style = long ? 'long' : 'short';
-  return new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', weekday: style, day: 'numeric', month: style })
-    .format(new Date(`${iso}T00:00:00Z`))
-    .replace(',', '');
-}
-
 @Pipe({ name: 'moment' })
 export class MomentPipe implements PipeTransform {
   private readonly time = inject(WorkspaceTime);
@@ -52,6 +44,6 @@ export class MomentPipe implements PipeTransform {
 @Pipe({ name: 'isoDay' })
 export class IsoDayPipe implements PipeTransform {
   transform(iso: string | null | undefined, long = false): string {
-    return isoDayWords(iso ?? null, long);
+    return iso == null ? '' : dayWords(iso, long ? 'long' : 'short');
   }
 }

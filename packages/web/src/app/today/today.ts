@@ -5,7 +5,8 @@ import { RouterLink } from '@angular/router';
 import type { Need, TodayView } from '@baton/contract';
 import { LiveUpdates } from '../live/live-updates';
 import { ShellState } from '../shell/shell-state';
-import { isoDayWords, WorkspaceTime } from '../time/workspace-time';
+import { dayWords } from '@baton/core';
+import { WorkspaceTime } from '../time/workspace-time';
 import { DayLanes } from './day-lanes';
 
 const NEED_WORDS: Record<Need['kind'], { word: string; tone: string }> = {
@@ -51,9 +52,9 @@ export class Today {
     if (v.planned === 0)
       return v.nextDay === null
         ? 'Nothing is planned.'
-        : `Nothing leaves today; the next messages leave on ${isoDayWords(v.nextDay, true)}.`;
+        : `Nothing leaves today; the next messages leave on ${dayWords(v.nextDay, 'long')}.`;
     if (v.lastAt === null)
-      return `All of today’s ${v.planned} messages have left${v.nextDay === null ? '' : `; the next leave on ${isoDayWords(v.nextDay, true)}`}.`;
+      return `All of today’s ${v.planned} messages have left${v.nextDay === null ? '' : `; the next leave on ${dayWords(v.nextDay, 'long')}`}.`;
     return `${v.sent} of today’s ${v.planned} messages have left; the last leaves at ${this.time.time(v.lastAt)}.`;
   }
 }

@@ -1,0 +1,17 @@
+import { dayNumber } from './days';
+import { DAY_MS } from './clock';
+
+const FORMATS = {
+  short: new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', weekday: 'short', day: 'numeric', month: 'short' }),
+  long: new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', weekday: 'long', day: 'numeric', month: 'long' }),
+};
+
+/**
+ * A date in words.
+ *
+ * @returns `Tue 15 Dec`, or long `Tuesday 15 December`
+ * @throws DomainError `invalid` when it is no ISO date
+ */
+export function dayWords(isoDate: string, length: 'short' | 'long' = 'short'): string {
+  return FORMATS[length].format(new Date(dayNumber(isoDate) * DAY_MS)).replace(',', '');
+}

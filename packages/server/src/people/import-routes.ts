@@ -1,0 +1,70 @@
+import Router from '@koa/router';
+import { COLUMN_ROLES, DomainError, type ColumnRole } from '@baton/core';
+import Joi from 'joi';
+import type { Context } from 'koa';
+import type { ServerParts } from '../http/context';
+import { parse, parseId } from '../http/validate';
+import { removeImport } from '../store/people-rows';
+import { beginImport, chooseRoles, keepImport, MAX_IMPORT_BYTES, viewImport } from './import-service';
+
+const rolesBody = Joi.object<{ roles: ColumnRole[] }>({
+  roles: Joi.array()
+    .items(Joi.string().valid(...COLUMN_ROLES))
+    .required(),
+});
+const keepBody = Joi.object<{ name: string }>({ name: Joi.string().allow('').max(120).required() });
+
+export function importRoutes({ store, clock }: ServerParts): Router {
+  const router = new Router();
+  const db = store.db;
+  router.post('/imports', async (ctx) => {
+    const name = nameOf(ctx.get('x-file-name'));
+    ctx.body = await beginImport(db, name, await readUpload(ctx), await clock.now());
+  });
+  router.get('/imports/:id', async (ctx) => {
+    ctx.body = await viewImport(db, parseId(ctx.params['id']));
+  });
+  router.put('/imports/:id/columns', async (ctx) => {
+    const { roles } = parse(rolesBody, ctx.request.body);
+    ctx.body = await chooseRoles(db, parseId(ctx.params['id']), roles);
+  });
+  router.post('/imports/:id/keep', async (ctx) => {
+    const { name } = parse(keepBody, ctx.request.body);
+    ctx.body = { listId: await keepImport(db, parseId(ctx.params['id']), name, await clock.now()) };
+  });
+  router.delete('/imports/:id', async (ctx) => {
+    await removeImport(db, parseId(ctx.params['id']));
+    ctx.status = 204;
+  });
+  return router;
+}
+
+function nameOf(header: string): string {
+  try {
+    return decodeURIComponent(header) || 'pasted rows';
+  } catch {
+    return header;
+  }
+}
+
+/** @throws DomainError `too_large` as soon as the limit is passed, without reading the rest */
+async function readUpload(ctx: Context): Promise<Buffer> {
+  const tooLarge = (bytes: number) =>
+    new DomainError(
+      'too_large',
+      `The file has ${Math.ceil(bytes / 1024 / 1024)} MB or more; Baton takes up to ${MAX_IMPORT_BYTES / 1024 / 1024} MB at once. Split it, or take out columns nobody needs; nothing has been taken.`,
+    );
+  const announced = Number(ctx.get('content-length') || 0);
+  if (announced > MAX_IMPORT_BYTES) {
+    ctx.req.resume();
+    throw tooLarge(announced);
+  }
+  const chunks: Buffer[] = [];
+  let size = 0;
+  for await (const chunk of ctx.req) {
+    size += (chunk as Buffer).length;
+    if (size > MAX_IMPORT_BYTES) throw tooLarge(size);
+    chunks.push(chunk as Buffer);
+  }
+  return Buffer.concat(chunks);
+}

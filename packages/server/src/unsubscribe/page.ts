@@ -1,0 +1,31 @@
+import { escapeHtml } from '@baton/core';
+
+/** What a recipient sees behind an unsubscribe link: one sentence, at most one button, and who writes. */
+export interface LeavePage {
+  title: string;
+  text: string;
+  /** Where the button posts to, and what it says. */
+  button?: { action: string; label: string };
+}
+
+const STYLE = `
+  body { margin: 0; min-height: 100vh; display: grid; place-items: center; background: #f3f0e7; color: #17261f; font: 17px/1.5 Georgia, serif; }
+  main { max-width: 30rem; margin: 24px; padding: 32px 36px; background: #fffdf8; border: 1px solid #ded8c9; }
+  h1 { margin: 0 0 12px; font-size: 24px; line-height: 1.25; }
+  p { margin: 0 0 20px; }
+  button { font: 600 16px/1 sans-serif; padding: 12px 18px; border: 0; background: #0b5d57; color: #fffdf8; cursor: pointer; }
+  button:focus-visible { outline: 2px solid #8f620f; outline-offset: 2px; }
+  footer { margin-top: 28px; padding-top: 14px; border-top: 1px solid #ded8c9; font: 14px/1.4 sans-serif; color: #55635c; }
+`;
+
+export function leavePage(page: LeavePage, workspace: { name: string; postalAddress: string }): string {
+  const title = escapeHtml(page.title);
+  const form = page.button
+    ? `<form method="post" action="${escapeHtml(page.button.action)}"><button>${escapeHtml(page.button.label)}</button></form>`
+    : '';
+  return `<!doctype html>
+<html lang="en">
+<head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><meta name="robots" content="noindex"><title>${title}</title><style>${STYLE}</style></head>
+<body><main><h1>${title}</h1><p>${escapeHtml(page.text)}</p>${form}<footer>${escapeHtml(workspace.postalAddress || workspace.name)}</footer></main></body>
+</html>`;
+}
