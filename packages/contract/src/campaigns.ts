@@ -1,4 +1,4 @@
-import type { CampaignState, RecipientState, RecipientWindow } from '@baton/core';
+import type { CampaignState, DeliveryState, RecipientState, RecipientWindow } from '@baton/core';
 
 export interface CampaignSummary {
   id: number;
@@ -74,7 +74,7 @@ export interface RecipientView {
   state: RecipientState;
   reason: string;
   mailbox: string | null;
-  messages: { step: number; state: string; at: number | null; reason: string }[];
+  messages: { deliveryId: number; step: number; state: DeliveryState; at: number | null; reason: string }[];
   outcome: string | null;
 }
 

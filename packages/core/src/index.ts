@@ -7,6 +7,7 @@ export * from './time/window';
 export * from './time/working-calendar';
 export * from './time/zone';
 export * from './people/address';
+export { COLUMN_ROLES, usualKey, type ColumnRole } from './people/column-roles';
 export * from './people/decode-text';
 export * from './people/guess-columns';
 export * from './people/read-table';

@@ -257,7 +257,7 @@ CREATE INDEX "attempts_mailbox_id_started_at_index" ON "attempts" USING btree ("
 CREATE INDEX "contacts_domain_index" ON "contacts" USING btree ("domain");--> statement-breakpoint
 CREATE INDEX "deliveries_due" ON "deliveries" USING btree ("mailbox_id","instant") WHERE state in ('planned', 'deferred');--> statement-breakpoint
 CREATE INDEX "deliveries_sent" ON "deliveries" USING btree ("mailbox_id","sent_at");--> statement-breakpoint
-CREATE INDEX "deliveries_in_sending" ON "deliveries" USING btree ("mailbox_id") WHERE state = 'sending';--> statement-breakpoint
+CREATE INDEX "deliveries_unsettled" ON "deliveries" USING btree ("state","mailbox_id") WHERE state in ('sending', 'unconfirmed');--> statement-breakpoint
 CREATE INDEX "deliveries_campaign_id_state_day_index" ON "deliveries" USING btree ("campaign_id","state","day");--> statement-breakpoint
 CREATE INDEX "enrolments_contact_id_index" ON "enrolments" USING btree ("contact_id");--> statement-breakpoint
 CREATE INDEX "enrolments_campaign_id_state_index" ON "enrolments" USING btree ("campaign_id","state");--> statement-breakpoint

@@ -1,36 +1,50 @@
+import { MINUTE_MS } from '@baton/core';
 import type { Logger } from 'pino';
 import type { Config } from './config';
 import { Conductor } from './duties/conductor';
 import { simulatedWorld, simulatorClient } from './duties/simulated-world';
-import { createConnections } from './mailboxes/connections';
+import { createConnections, type Connections } from './mailboxes/connections';
 import { forLog } from './log/for-log';
 import { replanDuty } from './planning/plan-workspace';
 import { readDuty, readMailboxNow, type ReadingParts } from './reading/read-duty';
 import type { Secrets } from './security/secrets';
 import { CompiledMessages } from './sending/compose';
-import { recoverAll } from './sending/recover';
 import { sendDuty } from './sending/send-duty';
 import type { Store } from './store/database';
 import { systemClock } from './time/system-clock';
-import { workspaceClock } from './time/workspace-clock';
 
 /** Pause between two looks when nothing was due. */
 const IDLE_MS = 100;
+
+/** How often mailboxes are read. Simulated weeks pass in seconds, in which nobody waits for an answer. */
+const READ_EVERY_MS = 3 * MINUTE_MS;
+const READ_EVERY_SIMULATED_MS = 60 * MINUTE_MS;
 
 export interface Worker {
   /** Finishes what is under way and stops. */
   stop(): Promise<void>;
 }
 
-/** Does Baton's duties until it is stopped. Any number of workers may share one database. */
-export function startWorker(parts: { store: Store; config: Config; secrets: Secrets; log: Logger }): Worker {
-  const { store, config, secrets, log } = parts;
+interface WorkerParts {
+  store: Store;
+  config: Config;
+  secrets: Secrets;
+  log: Logger;
+}
+
+export interface AssembledWorker {
+  conductor: Conductor;
+  connections: Connections;
+}
+
+/** All duties under one conductor; nothing runs before its first step. */
+export function assembleWorker({ store, config, secrets, log }: WorkerParts): AssembledWorker {
   const connections = createConnections(secrets);
   const reading: ReadingParts = {
     store,
     connections,
-    readFailed: (mailboxId, error) =>
-      log.warn({ mailboxId, code: (error as { code?: string }).code }, 'a mailbox could not be read'),
+    everyMs: config.simulatorUrl === null ? READ_EVERY_MS : READ_EVERY_SIMULATED_MS,
+    readFailed: (mailboxId, error) => log.warn({ mailboxId, ...forLog(error) }, 'a mailbox could not be read'),
   };
   const sending = sendDuty({
     store,
@@ -46,19 +60,22 @@ export function startWorker(parts: { store: Store; config: Config; secrets: Secr
   const conductor = new Conductor(store, [readDuty(reading), replanDuty(store), sending], world, systemClock, {
     dutyFailed: (name, error) => log.error({ duty: name, ...forLog(error) }, 'a duty failed'),
   });
+  return { conductor, connections };
+}
+
+/** Does Baton's duties until it is stopped. Any number of workers may share one database. */
+export function startWorker(parts: WorkerParts): Worker {
+  const { log } = parts;
+  const { conductor, connections } = assembleWorker(parts);
   let stopping = false;
   const loop = async () => {
-    let recovered = false;
     while (!stopping) {
-      let more = false;
       try {
-        if (!recovered) await recoverAll({ store, connections }, await workspaceClock(store.db, systemClock).now());
-        recovered = true;
-        more = await conductor.step();
+        await conductor.run(() => stopping);
       } catch (error) {
         log.error(forLog(error), 'the worker stumbled');
       }
-      if (!more) await new Promise((resolve) => setTimeout(resolve, IDLE_MS));
+      if (!stopping) await new Promise((resolve) => setTimeout(resolve, IDLE_MS));
     }
   };
   const ended = loop();

@@ -20,6 +20,7 @@ export interface Provider {
   imapPort: number;
   controlPort: number;
   store: MailStore;
+  behaviour: Behaviour;
   close(): Promise<void>;
 }
 
@@ -39,6 +40,7 @@ export async function startProvider(options: ProviderOptions): Promise<Provider>
     imapPort: imap.port,
     controlPort: control.port,
     store,
+    behaviour,
     async close() {
       await Promise.all([smtp.close(), imap.close(), control.close()]);
     },

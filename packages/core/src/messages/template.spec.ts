@@ -20,6 +20,13 @@ describe('compileTemplate', () => {
       expect(render(`Hi {{ ${name} }}!`, values).text).toBe('Hi Ana!');
   });
 
+  it('finds what the list keeps under a usual name by any header for it, but prefers the list’s own', () => {
+    const values = { givenname: 'Odile' };
+    for (const name of ['First Name', 'Vorname', 'Prénom', 'given_name'])
+      expect(render(`{{ ${name} }}`, values).text).toBe('Odile');
+    expect(render('{{ First Name }}', { ...values, firstname: 'Own' }).text).toBe('Own');
+  });
+
   it('uses the fallback for blank and missing values', () => {
     expect(render('Hi {{ name | default: "there" }}', { name: '  ' })).toEqual({ text: 'Hi there', blanks: [] });
     expect(render('Hi {{ First Name | default: "there" }}')).toEqual({ text: 'Hi there', blanks: [] });

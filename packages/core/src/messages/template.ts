@@ -1,5 +1,6 @@
 import { Liquid, type Template as LiquidTemplate } from 'liquidjs';
 import { DomainError } from '../errors';
+import { usualKey } from '../people/column-roles';
 import { fieldKey } from './field-name';
 
 /** One place of a template where a value is put in. */
@@ -21,7 +22,8 @@ export interface Template {
   /**
    * Puts values in.
    *
-   * @param values by field key; blank or absent values count as blank
+   * @param values by field key; blank or absent values count as blank. A field that is absent is looked for under
+   *   its {@link usualKey} too.
    */
   render(values: Readonly<Record<string, string>>): Rendered;
 }
@@ -87,8 +89,7 @@ export function findFault(source: string): TemplateFault | null {
 function render(parsed: LiquidTemplate[], names: string[], values: Readonly<Record<string, string>>): Rendered {
   const scope: Record<string, string> = {};
   for (const name of names) {
-    const key = fieldKey(name);
-    const value = Object.hasOwn(values, key) ? values[key] : undefined;
+    const value = valueOf(values, fieldKey(name));
     if (value !== undefined && value.trim() !== '') scope[name] = value;
   }
   const blanks: string[] = [];
@@ -108,6 +109,13 @@ function render(parsed: LiquidTemplate[], names: string[], values: Readonly<Reco
       scope[missing] = '';
     }
   }
+}
+
+/** The field itself, else what the list keeps under the usual name for it. */
+function valueOf(values: Readonly<Record<string, string>>, key: string): string | undefined {
+  if (Object.hasOwn(values, key)) return values[key];
+  const usual = usualKey(key);
+  return Object.hasOwn(values, usual) ? values[usual] : undefined;
 }
 
 interface LiquidFailure {

@@ -92,7 +92,7 @@ function decodeByLine(bytes: Uint8Array): DecodedText {
     try {
       lines.push(decode(line, 'utf-8', true));
     } catch {
-      lines.push(decode(line, 'windows-1252', false));
+      lines.push(decodeWindows1252(line));
       otherLines++;
     }
     start = end;
@@ -102,4 +102,14 @@ function decodeByLine(bytes: Uint8Array): DecodedText {
     encoding: otherLines === beyondAscii ? 'Windows-1252' : 'UTF-8 and Windows-1252 mixed',
     otherLines,
   };
+}
+
+/** What Windows-1252 has at 0x80 to 0x9F; the rest is Latin-1. Unassigned places stay control codes, as WHATWG has it. */
+const HIGH = '€\u0081‚ƒ„…†‡ˆ‰Š‹Œ\u008dŽ\u008f\u0090‘’“”•–—˜™š›œ\u009džŸ';
+
+/** Not left to TextDecoder: Node.js 20 decodes 0x80 to 0x9F as control codes. */
+function decodeWindows1252(bytes: Uint8Array): string {
+  let out = '';
+  for (const b of bytes) out += b >= 0x80 && b <= 0x9f ? (HIGH[b - 0x80] as string) : String.fromCharCode(b);
+  return out;
 }

@@ -1,20 +1,8 @@
 import { fieldKey } from '../messages/field-name';
 import { isZone } from '../time/zone';
 import { parseAddress } from './address';
+import { HEADERS, type ColumnRole } from './column-roles';
 import type { Table } from './read-table';
-
-/** What a column of a sheet is. `field` keeps its header as the name of a merge field. */
-export const COLUMN_ROLES = [
-  'address',
-  'given_name',
-  'family_name',
-  'full_name',
-  'company',
-  'time_zone',
-  'field',
-  'ignore',
-] as const;
-export type ColumnRole = (typeof COLUMN_ROLES)[number];
 
 export interface ColumnGuess {
   role: ColumnRole;
@@ -23,26 +11,6 @@ export interface ColumnGuess {
   /** Why, in words. */
   because: string;
 }
-
-/** Headers as people write them in several European languages, as field keys. */
-const HEADERS: Record<Exclude<ColumnRole, 'field' | 'ignore'>, string[]> = {
-  address: words(
-    'email e-mail mail address emailaddress e-mail-address courriel adresse mél correo correoelectronico correoelectrónico indirizzoemail posta epost mailadresse emailadres endereço',
-  ),
-  given_name: words(
-    'first_name given_name forename givenname vorname prénom prenom nombre nome primeironome voornaam förnamn fornavn etunimi imię imie',
-  ),
-  family_name: words(
-    'last_name family_name surname nachname familienname nom apellido apellidos cognome sobrenome apelido achternaam efternamn efternavn sukunimi nazwisko',
-  ),
-  full_name: words(
-    'name full_name contact contactname contactperson ansprechpartner nomcomplet nombrecompleto nomecompleto person',
-  ),
-  company: words(
-    'company organisation organization firm business companyname unternehmen firma société societe entreprise domaine empresa azienda ditta bedrijf företag virksomhet yritys estate',
-  ),
-  time_zone: words('time_zone tz zeitzone fuseauhoraire zonahoraria fuso fusoorario tijdzone'),
-};
 
 /** Rows looked at; the first few hundred tell as much as a million. */
 const SAMPLE_ROWS = 400;
@@ -109,6 +77,3 @@ const field = (cells: string[]): ColumnGuess =>
     : { role: 'field', sureness: 0.8, because: 'kept as a field under its header' };
 const isZoneName = (c: string) => c.includes('/') && isZone(c);
 const percent = (share: number) => `${Math.round(share * 100)} %`;
-function words(text: string): string[] {
-  return text.split(' ').map(fieldKey);
-}

@@ -1,7 +1,7 @@
 import { fieldKey } from '../messages/field-name';
 import { isZone } from '../time/zone';
 import { parseAddress } from './address';
-import type { ColumnRole } from './guess-columns';
+import { ROLE_NAMES, type ColumnRole } from './column-roles';
 import type { RowAside, Table } from './read-table';
 
 /** A row that becomes a person of the list. */
@@ -40,14 +40,6 @@ export interface KnownPeople {
   isKnown(key: string): boolean;
   isSuppressed(key: string, domain: string): boolean;
 }
-
-/** The name a role goes by in messages, whatever the sheet's header was. */
-const ROLE_NAMES: Partial<Record<ColumnRole, string>> = {
-  given_name: 'given name',
-  family_name: 'family name',
-  full_name: 'full name',
-  company: 'company',
-};
 
 /**
  * Sorts the rows of a sheet into people to take and rows kept aside with the reason.

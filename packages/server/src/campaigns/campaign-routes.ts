@@ -5,6 +5,7 @@ import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { parse, parseId } from '../http/validate';
 import { sendCsv } from '../http/send-csv';
+import { settleUnconfirmed } from '../sending/settle-unconfirmed';
 import {
   changeBrief,
   createCampaign,
@@ -50,6 +51,7 @@ const startBody = Joi.object<StartRequest>({
   lastDay: isoDay.allow(null),
 });
 
+const settleBody = Joi.object<{ left: boolean }>({ left: Joi.boolean().required() });
 const recipientQuery = Joi.object<RecipientQuery>({
   state: Joi.string()
     .valid('', ...RECIPIENT_STATES)
@@ -92,6 +94,11 @@ export function campaignRoutes(parts: ServerParts): Router {
   });
   router.get('/campaigns/:id/recipients', async (ctx) => {
     ctx.body = await viewRecipients(db, parseId(ctx.params['id']), parse(recipientQuery, ctx.query));
+  });
+  router.post('/deliveries/:id/settle', async (ctx) => {
+    const { left } = parse(settleBody, ctx.request.body);
+    await settleUnconfirmed(parts.store.db, parseId(ctx.params['id']), left, await parts.clock.now());
+    ctx.status = 204;
   });
   router.get('/campaigns/:id/outcomes.csv', async (ctx) => {
     const file = await outcomeFile(db, parseId(ctx.params['id']));

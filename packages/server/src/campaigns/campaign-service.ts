@@ -227,6 +227,7 @@ export async function viewRecipients(db: Queryable, id: number, query: Recipient
     reason: r.reason,
     mailbox: r.mailbox ?? r.plannedMailbox,
     messages: (r.deliveries ?? []).map((d) => ({
+      deliveryId: d.id,
       step: d.step,
       state: d.state,
       at: d.sentAt ?? d.instant,

@@ -6,9 +6,8 @@ import type { Duty } from './duty';
 
 /** The simulated outside world, which goes by the same clock. */
 export interface OutsideWorld {
-  nextDue(): Promise<number | null>;
-  /** Everything in it up to and including this instant happens. */
-  advance(toMs: number): Promise<void>;
+  /** Everything in it up to and including this instant happens. @returns when there is something next, or null */
+  advance(toMs: number): Promise<number | null>;
 }
 
 export interface Failures {
@@ -39,6 +38,8 @@ interface Due {
 export class Conductor {
   private toldAt = 0;
   private begun = false;
+  private simulated: boolean | null = null;
+  private worldDue: number | null = null;
 
   constructor(
     private readonly store: Store,
@@ -48,19 +49,31 @@ export class Conductor {
     private readonly failures: Failures,
   ) {}
 
-  /** Does what is due and moves the clock where it is simulated; true when there may be more at once. */
-  async step(): Promise<boolean> {
-    const { simulated } = await readClock(this.store.db);
-    if (!simulated) return (await this.runDue(this.real.now())).done > 0;
-    return (await withLock(this.store, LOCKS.conductor, 0, () => this.stepSimulated())) ?? false;
+  /**
+   * Does what is due, and moves the clock where it is simulated, until there is nothing more to do at once.
+   *
+   * @param isEnough asked between two steps; true ends the run
+   */
+  async run(isEnough: () => boolean = () => false): Promise<void> {
+    // A clock never changes its kind.
+    this.simulated ??= (await readClock(this.store.db)).simulated;
+    if (!this.simulated) {
+      while ((await this.runDue(this.real.now())).done > 0 && !isEnough());
+      return;
+    }
+    await withLock(this.store, LOCKS.conductor, 0, async () => {
+      while ((await this.stepSimulated()) && !isEnough());
+    });
   }
 
+  /** @returns whether there is more to do at once */
   private async stepSimulated(): Promise<boolean> {
     await this.begin();
     const before = await readClock(this.store.db);
-    const { due } = await this.runDue(before.nowMs);
-    const worldDue = this.world ? await this.world.nextDue() : null;
-    if (worldDue !== null) due.push({ at: Math.max(worldDue, before.nowMs), eventful: true });
+    const { done, due } = await this.runDue(before.nowMs);
+    // What was sent gives the world something to do.
+    if (done > 0) await this.advance(before.nowMs);
+    if (this.worldDue !== null) due.push({ at: Math.max(this.worldDue, before.nowMs), eventful: true });
     // Somebody may have set the clock meanwhile.
     const row = await readClock(this.store.db);
     const wanted = this.wantedTime(row, due);
@@ -69,20 +82,24 @@ export class Conductor {
     const toMs = Math.max(row.nowMs, Math.min(wanted, ...due.map((d) => d.at)));
     const arrived = driven && toMs >= wanted;
     await this.moveTo(row, toMs, arrived);
-    if (arrived) await this.runDue(toMs);
+    if (arrived && (await this.runDue(toMs)).done > 0) await this.advance(toMs);
     if (arrived || this.real.now() - this.toldAt > TELL_REAL_MS) {
       this.toldAt = this.real.now();
       await announce(this.store.db, 'clock', 'today');
     }
-    return driven || toMs < wanted;
+    return (driven && !arrived) || toMs < wanted;
   }
 
   /** Real time that passed while nobody conducted is not simulated; the world may stand at its last event. */
   private async begin(): Promise<void> {
     if (this.begun) return;
     await updateClock(this.store.db, { anchorRealMs: this.real.now() });
-    if (this.world) await this.world.advance((await readClock(this.store.db)).nowMs);
+    await this.advance((await readClock(this.store.db)).nowMs);
     this.begun = true;
+  }
+
+  private async advance(toMs: number): Promise<void> {
+    this.worldDue = this.world ? await this.world.advance(toMs) : null;
   }
 
   /** Does what is due until nothing is. @returns what was done, and when each duty is next due */
@@ -93,8 +110,11 @@ export class Conductor {
       const due: Due[] = [];
       for (const duty of this.duties) {
         try {
-          const at = await duty.nextDue(nowMs);
-          if (at !== null && at <= nowMs) done += await duty.run(nowMs);
+          let at = await duty.nextDue(nowMs);
+          if (at !== null && at <= nowMs) {
+            done += await duty.run(nowMs);
+            at = await duty.nextDue(nowMs);
+          }
           if (at !== null) due.push({ at: at <= nowMs ? nowMs + STUCK_MS : at, eventful: duty.eventful });
         } catch (error) {
           this.failures.dutyFailed(duty.name, error);
@@ -121,6 +141,6 @@ export class Conductor {
       anchorRealMs: startsAnew ? realNow : Math.min(realNow, reckoned),
       ...(arrived ? { untilMs: null, toNextEvent: false } : {}),
     });
-    if (this.world) await this.world.advance(toMs);
+    await this.advance(toMs);
   }
 }

@@ -5,6 +5,6 @@ export interface Duty {
   readonly eventful: boolean;
   /** When there is next something to do: an instant, perhaps past, or null for never. */
   nextDue(nowMs: number): Promise<number | null>;
-  /** Does what is due at `nowMs` in small transactions. @returns how many things were done */
+  /** Does what is due at `nowMs` in small transactions. @returns how many things were done that may make others due */
   run(nowMs: number): Promise<number>;
 }

@@ -33,9 +33,6 @@ export function simulatorClient(url: string): SimulatorClient {
 
 export function simulatedWorld(client: SimulatorClient): OutsideWorld {
   return {
-    nextDue: async () => ((await client.call('GET', '/next-due')) as { at: number | null }).at,
-    advance: async (toMs) => {
-      await client.call('POST', '/advance', { toMs });
-    },
+    advance: async (toMs) => ((await client.call('POST', '/advance', { toMs })) as { nextDue: number | null }).nextDue,
   };
 }

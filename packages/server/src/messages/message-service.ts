@@ -58,13 +58,21 @@ export async function saveMessage(
 const PROOF_LINK = '/u/proof';
 
 export function proofSender(mailbox: MailboxRow | undefined, publicUrl: string, postalAddress: string): SenderValues {
-  return {
-    senderName: mailbox?.senderName ?? 'Sender name',
-    senderAddress: mailbox?.address ?? 'sender@mailbox.example',
-    signature: mailbox?.signature ?? 'Signature of the mailbox',
-    unsubscribeLink: `${publicUrl}${PROOF_LINK}`,
-    postalAddress,
+  const nobody = {
+    senderName: 'Sender name',
+    address: 'sender@mailbox.example',
+    signature: 'Signature of the mailbox',
   };
+  return senderValues(mailbox ?? nobody, `${publicUrl}${PROOF_LINK}`, postalAddress);
+}
+
+export function senderValues(
+  mailbox: Pick<MailboxRow, 'senderName' | 'address' | 'signature'>,
+  unsubscribeLink: string,
+  postalAddress: string,
+): SenderValues {
+  const { senderName, address, signature } = mailbox;
+  return { senderName, senderAddress: address, signature, unsubscribeLink, postalAddress };
 }
 
 /**

@@ -2,6 +2,7 @@ import { DomainError, MINUTE_MS } from '@baton/core';
 import pLimit from 'p-limit';
 import type { Duty } from '../duties/duty';
 import type { Connections } from '../mailboxes/connections';
+import { wantPlan } from '../planning/plan-workspace';
 import { announce } from '../store/changes';
 import { LOCKS, MAX_CONNECTIONS, withLock, type Store } from '../store/database';
 import { listMailboxes, readMailbox, updateMailbox, type MailboxRow } from '../store/mailbox-rows';
@@ -10,13 +11,11 @@ import { takeMail } from './take-mail';
 export interface ReadingParts {
   store: Store;
   connections: Connections;
+  /** How often each mailbox is read, all at the same moments; a follow-up has its mailbox read just before it anyway. */
+  everyMs: number;
   /** A mailbox that could not be read: worth a line in the log, and another try next time. */
   readFailed(mailboxId: number, error: unknown): void;
 }
-
-/** How often each mailbox is read, all at the same moments: a follow-up has its mailbox read just before it anyway. */
-const EVERY_MS = 20 * MINUTE_MS;
-const nextRound = (lastMs: number) => (Math.floor(lastMs / EVERY_MS) + 1) * EVERY_MS;
 
 /** Mailboxes of one process that are read at the same time: each takes two database connections, its lock and the work. */
 const AT_ONCE = MAX_CONNECTIONS / 2 - 2;
@@ -27,6 +26,7 @@ const RETRY_MS = 5 * MINUTE_MS;
 /** Reads every mailbox at intervals. */
 export function readDuty(parts: ReadingParts): Duty {
   const readable = async () => (await listMailboxes(parts.store.db)).filter((m) => m.problem === null);
+  const nextRound = (lastMs: number) => (Math.floor(lastMs / parts.everyMs) + 1) * parts.everyMs;
   const retryAt = new Map<number, number>();
   const limited = pLimit(AT_ONCE);
   const dueAt = (m: MailboxRow, nowMs: number) =>
@@ -41,36 +41,43 @@ export function readDuty(parts: ReadingParts): Duty {
     async run(nowMs) {
       const due = (await readable()).filter((m) => dueAt(m, nowMs) <= nowMs);
       const read = async (id: number) => {
-        if (await readMailboxNow(parts, id, nowMs)) retryAt.delete(id);
-        else retryAt.set(id, nowMs + RETRY_MS);
+        const taken = await readMailboxNow(parts, id, nowMs);
+        if (taken === null) retryAt.set(id, nowMs + RETRY_MS);
+        else retryAt.delete(id);
+        return taken ?? 0;
       };
-      await Promise.all(due.map((m) => limited(() => read(m.id))));
-      return due.length;
+      const taken = await Promise.all(due.map((m) => limited(() => read(m.id))));
+      return taken.reduce((a, b) => a + b, 0);
     },
   };
 }
 
-/** Reads one mailbox now, unless another process is at it. @returns whether it was read; a failure is noted, not thrown */
-export async function readMailboxNow(parts: ReadingParts, mailboxId: number, nowMs: number): Promise<boolean> {
+/**
+ * Reads one mailbox now, unless another process is at it.
+ *
+ * @returns how many messages were taken; null when it could not be read, which is noted, not thrown
+ */
+export async function readMailboxNow(parts: ReadingParts, mailboxId: number, nowMs: number): Promise<number | null> {
   const read = await withLock(parts.store, LOCKS.mailboxReading, mailboxId, async () => {
     const mailbox = await readMailbox(parts.store.db, mailboxId);
-    if (!mailbox) return false;
+    if (!mailbox) return null;
     try {
-      await readNew(parts, mailbox, nowMs);
-      return true;
+      return await readNew(parts, mailbox, nowMs);
     } catch (error) {
       parts.readFailed(mailboxId, error);
       if (error instanceof DomainError && error.code === 'refused') {
         await updateMailbox(parts.store.db, mailboxId, { problem: error.message });
+        await wantPlan(parts.store.db, nowMs);
         await announce(parts.store.db, 'mailboxes', 'today');
       }
-      return false;
+      return null;
     }
   });
-  return read ?? false;
+  return read;
 }
 
-async function readNew(parts: ReadingParts, mailbox: MailboxRow, nowMs: number): Promise<void> {
+async function readNew(parts: ReadingParts, mailbox: MailboxRow, nowMs: number): Promise<number> {
+  let taken = 0;
   const reader = parts.connections.reader(mailbox);
   const position = await reader.position();
   // A mailbox is read from where it stood when it was connected; a new UIDVALIDITY makes all UIDs new (RFC 3501 2.3.1.1).
@@ -84,6 +91,7 @@ async function readNew(parts: ReadingParts, mailbox: MailboxRow, nowMs: number):
         { uidValidity: position.uidValidity, uid: mail.uid, raw: mail.raw },
         nowMs,
       );
+      taken++;
       await updateMailbox(parts.store.db, mailbox.id, { uidNext: mail.uid + 1, uidValidity: position.uidValidity });
     }
   }
@@ -92,4 +100,5 @@ async function readNew(parts: ReadingParts, mailbox: MailboxRow, nowMs: number):
     uidValidity: position.uidValidity,
     uidNext: Math.max(from, position.uidNext),
   });
+  return taken;
 }

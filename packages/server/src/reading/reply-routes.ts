@@ -4,8 +4,9 @@ import { OUTCOMES, type IncomingView, type Outcome, type ThreadMessage } from '@
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { parse, parseId } from '../http/validate';
-import { proofSender } from '../messages/message-service';
+import { senderValues } from '../messages/message-service';
 import { CompiledMessages } from '../sending/compose';
+import { unsubscribeUrl } from '../sending/unsubscribe-link';
 import { announce } from '../store/changes';
 import { readEnrolment, readSteps } from '../store/campaign-rows';
 import { readMailbox } from '../store/mailbox-rows';
@@ -44,14 +45,16 @@ export function replyRoutes(parts: ServerParts): Router {
 }
 
 /** What went out to the person and what came back, oldest first; what went out is put together again from what is stored. */
-async function viewThread({ store, config }: ServerParts, id: number): Promise<ThreadMessage[]> {
+async function viewThread({ store, config, secrets }: ServerParts, id: number): Promise<ThreadMessage[]> {
   const incoming = await readIncoming(store.db, id);
   if (incoming?.enrolmentId == null) throw new DomainError('not_found', 'There is no such reply.');
   const enrolment = await readEnrolment(store.db, incoming.enrolmentId);
   if (!enrolment) throw new DomainError('not_found', 'There is no such reply.');
-  const mailbox = (await readMailbox(store.db, incoming.mailboxId)) ?? undefined;
+  const mailbox = await readMailbox(store.db, incoming.mailboxId);
+  if (!mailbox) throw new DomainError('not_found', 'There is no such reply.');
   const steps = await readSteps(store.db, [enrolment.campaignId]);
-  const sender = proofSender(mailbox, config.publicUrl, (await readWorkspace(store.db)).postalAddress);
+  const link = unsubscribeUrl(config.publicUrl, secrets, enrolment.id);
+  const sender = senderValues(mailbox, link, (await readWorkspace(store.db)).postalAddress);
   const compiled = new CompiledMessages();
   const out: ThreadMessage[] = (await sentToEnrolment(store.db, [enrolment.id])).map((s) => {
     const step = steps[s.step];

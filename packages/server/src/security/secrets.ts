@@ -45,8 +45,10 @@ export function createSecrets(key: Buffer): Secrets {
       const [body, signature] = signed.split('.');
       if (!body || !signature) return null;
       const payload = Buffer.from(body, 'base64url').toString('utf8');
-      const given = Buffer.from(signature, 'base64url');
-      return given.length === SIGNATURE_BYTES && timingSafeEqual(given, mac(payload)) ? payload : null;
+      // Compared as text: decoding would forgive a letter too many.
+      const given = Buffer.from(signature);
+      const right = Buffer.from(mac(payload).toString('base64url'));
+      return given.length === right.length && timingSafeEqual(given, right) ? payload : null;
     },
   };
 }

@@ -23,6 +23,7 @@ import { findSuppression } from '../store/people-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { finishIfDone, stopContact } from '../campaigns/stop-recipient';
 import { localDay } from '../mailboxes/capacity';
+import { senderValues } from '../messages/message-service';
 import { wantPlan } from '../planning/plan-workspace';
 import type { Secrets } from '../security/secrets';
 import { replySubject, type CompiledMessages } from './compose';
@@ -133,13 +134,8 @@ async function fill(
   { compiled }: ClaimRules,
 ): Promise<Proof> {
   const step = (await readSteps(tx, [campaign.id]))[delivery.step];
-  return renderProof(compiled.get({ subject: step?.subject ?? '', body: step?.body ?? '' }), person.fields, {
-    senderName: mailbox.senderName,
-    senderAddress: mailbox.address,
-    signature: mailbox.signature,
-    unsubscribeLink,
-    postalAddress: (await readWorkspace(tx)).postalAddress,
-  });
+  const sender = senderValues(mailbox, unsubscribeLink, (await readWorkspace(tx)).postalAddress);
+  return renderProof(compiled.get({ subject: step?.subject ?? '', body: step?.body ?? '' }), person.fields, sender);
 }
 
 /** Writes the attempt, counts the units, and marks the delivery: from here on it may have left. */

@@ -27,6 +27,8 @@ export async function recordOutcome(
 ): Promise<SendVerdict> {
   const verdict = judgeAnswer(outcome);
   await db.transaction(async (tx) => {
+    // Left in `sending`: sent or not, the Sent folder tells a little later.
+    if (verdict === 'unknown' && claimed.mailbox.keepsSent) return;
     await updateAttempt(tx, claimed.attemptId, { verdict, answer: outcome.answer });
     if (verdict === 'accepted') await recordSent(tx, claimed, nowMs);
     else if (verdict === 'unknown')

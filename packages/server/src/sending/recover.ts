@@ -1,16 +1,23 @@
+import { MINUTE_MS } from '@baton/core';
 import type { Connections } from '../mailboxes/connections';
 import { localDay } from '../mailboxes/capacity';
 import { wantPlan } from '../planning/plan-workspace';
 import { announce } from '../store/changes';
-import { LOCKS, withLock, type Store } from '../store/database';
+import type { Store } from '../store/database';
 import { readEnrolment } from '../store/campaign-rows';
 import { leftInSending, updateAttempt, updateDelivery } from '../store/delivery-rows';
 import { countUse, readMailbox, type MailboxRow } from '../store/mailbox-rows';
 import { recordSent } from './record';
 
 /**
- * Clears up deliveries of one mailbox that a crash left in `sending`. The caller holds the mailbox's sending
- * lock, so no send is under way. Found in the Sent folder: sent. Not found, where the provider keeps that
+ * So long after a try began the server has surely filed what it took: a look into the Sent folder before would
+ * call a message unsent that is only on its way.
+ */
+export const SETTLE_MS = 2 * MINUTE_MS;
+
+/**
+ * Clears up deliveries of one mailbox that a crash, or a connection lost after the body, left in `sending`. The
+ * caller holds the mailbox's sending lock, so no send is under way. Found in the Sent folder: sent. Not found, where the provider keeps that
  * folder: planned again. Otherwise unconfirmed, and a person decides. Never sent a second time unasked.
  *
  * @returns how many were cleared up
@@ -20,7 +27,7 @@ export async function recoverMailbox(
   mailboxId: number,
   nowMs: number,
 ): Promise<number> {
-  const left = (await leftInSending(parts.store.db)).filter((l) => l.delivery.mailboxId === mailboxId);
+  const left = await leftInSending(parts.store.db, mailboxId, nowMs - SETTLE_MS);
   if (left.length === 0) return 0;
   const mailbox = (await readMailbox(parts.store.db, mailboxId)) as MailboxRow;
   for (const l of left) {
@@ -31,7 +38,7 @@ export async function recoverMailbox(
         const enrolment = await readEnrolment(tx, l.delivery.enrolmentId);
         await updateAttempt(tx, l.attemptId, {
           verdict: 'accepted',
-          answer: 'found in the Sent folder after a restart',
+          answer: 'found in the Sent folder afterwards',
         });
         await recordSent(
           tx,
@@ -41,7 +48,7 @@ export async function recoverMailbox(
       } else if (found === false) {
         await updateAttempt(tx, l.attemptId, {
           verdict: 'transient',
-          answer: 'not in the Sent folder after a restart',
+          answer: 'not in the Sent folder afterwards',
         });
         await countUse(tx, { mailboxId, day, units: -l.delivery.units, messages: -1 });
         await updateDelivery(tx, l.delivery.id, {
@@ -57,20 +64,11 @@ export async function recoverMailbox(
         });
         await updateDelivery(tx, l.delivery.id, {
           state: 'unconfirmed',
-          reason: 'Baton was stopped while this message was leaving',
+          reason: 'the connection or Baton itself broke off while this message was leaving',
         });
       }
       await announce(tx, 'today', 'progress');
     });
   }
   return left.length;
-}
-
-/** Looks after every mailbox with something left in `sending`; called when a worker starts. */
-export async function recoverAll(parts: { store: Store; connections: Connections }, nowMs: number): Promise<number> {
-  const mailboxes = new Set((await leftInSending(parts.store.db)).map((l) => l.delivery.mailboxId));
-  let cleared = 0;
-  for (const id of mailboxes)
-    cleared += (await withLock(parts.store, LOCKS.mailboxSending, id, () => recoverMailbox(parts, id, nowMs))) ?? 0;
-  return cleared;
 }

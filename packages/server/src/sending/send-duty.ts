@@ -6,7 +6,7 @@ import { nextSends } from '../store/delivery-rows';
 import { claimNext, type Claimed, type ClaimRules } from './claim';
 import { composeMessage } from './compose';
 import { recordOutcome } from './record';
-import { recoverMailbox } from './recover';
+import { recoverMailbox, SETTLE_MS } from './recover';
 
 export interface SendingParts extends ClaimRules {
   store: Store;
@@ -33,7 +33,10 @@ export function sendDuty(parts: SendingParts): Duty {
   const limited = pLimit(AT_ONCE);
   const retryAt = new Map<number, number>();
   const next = async () =>
-    (await nextSends(parts.store.db)).map((n) => ({ ...n, at: Math.max(n.at, retryAt.get(n.mailboxId) ?? 0) }));
+    (await nextSends(parts.store.db, SETTLE_MS)).map((n) => ({
+      ...n,
+      at: Math.max(n.at, retryAt.get(n.mailboxId) ?? 0),
+    }));
   const tryFrom = async (mailboxId: number, nowMs: number) => {
     try {
       const done = await sendFrom(parts, mailboxId, nowMs);

@@ -1,3 +1,4 @@
+import type { DeliveryState } from '@baton/core';
 import { and, asc, count, eq, ilike, inArray, or, sql } from 'drizzle-orm';
 import { like, type Queryable } from './database';
 import {
@@ -217,8 +218,16 @@ export async function campaignRecipients(
         string | null
       >`(select min(i.received_at) from ${incoming} i where i.enrolment_id = ${enrolments.id} and i.kind = 'reply')`,
       deliveries: sql<
-        { step: number; state: string; instant: number | null; sentAt: number | null; reason: string }[] | null
-      >`(select json_agg(json_build_object('step', d.step, 'state', d.state, 'instant', d.instant, 'sentAt', d.sent_at, 'reason', d.reason) order by d.step) from ${deliveries} d where d.enrolment_id = ${enrolments.id})`,
+        | {
+            id: number;
+            step: number;
+            state: DeliveryState;
+            instant: number | null;
+            sentAt: number | null;
+            reason: string;
+          }[]
+        | null
+      >`(select json_agg(json_build_object('id', d.id, 'step', d.step, 'state', d.state, 'instant', d.instant, 'sentAt', d.sent_at, 'reason', d.reason) order by d.step) from ${deliveries} d where d.enrolment_id = ${enrolments.id})`,
       plannedMailbox: sql<
         string | null
       >`(select m.address from ${deliveries} d join ${mailboxes} m on m.id = d.mailbox_id where d.enrolment_id = ${enrolments.id} order by d.step limit 1)`,

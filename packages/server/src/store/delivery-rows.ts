@@ -1,4 +1,4 @@
-import { and, asc, eq, gte, inArray, isNull, lt, or, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, gte, inArray, isNull, lt, lte, or, sql } from 'drizzle-orm';
 import type { Queryable } from './database';
 import { attempts, campaigns, contacts, deliveries, enrolments, events, listRows } from './schema';
 
@@ -7,11 +7,13 @@ export type DeliveryRow = typeof deliveries.$inferSelect;
 const waits = inArray(deliveries.state, ['planned', 'deferred']);
 
 /**
- * When each mailbox has its next message to send, at its pace; mailboxes with nothing to send are absent, and
- * so are those that may not send by themselves: held, shut out, or everything held. One index look-up a mailbox.
+ * When each mailbox next has something to do: a message to send, at its pace, or a try that broke off to clear up,
+ * `settleMs` after it began. Mailboxes with neither are absent; those that may not send by themselves (held, shut
+ * out, or everything held) have only tries to clear up. One index look-up a mailbox.
  */
-export async function nextSends(db: Queryable): Promise<{ mailboxId: number; at: number }[]> {
+export async function nextSends(db: Queryable, settleMs: number): Promise<{ mailboxId: number; at: number }[]> {
   const { rows } = await db.execute<{ id: number; at: string }>(sql`
+    select id, min(at) as at from (
     select m.id, greatest(d.instant, coalesce(m.last_sent_at + m.pace_seconds::bigint * 1000, 0)) as at
     from mailboxes m
     cross join lateral (
@@ -19,7 +21,11 @@ export async function nextSends(db: Queryable): Promise<{ mailboxId: number; at:
       where d.mailbox_id = m.id and d.state in ('planned', 'deferred') and d.instant is not null
       order by d.instant limit 1
     ) d
-    where not m.held and m.problem is null and not (select held_all from workspace where id = 1)`);
+    where not m.held and m.problem is null and not (select held_all from workspace where id = 1)
+    union all
+    select d.mailbox_id, a.started_at + ${settleMs}::bigint
+    from deliveries d join attempts a on a.delivery_id = d.id and a.verdict is null
+    where d.state = 'sending') due group by id`);
   return rows.map((r) => ({ mailboxId: r.id, at: Number(r.at) }));
 }
 
@@ -38,6 +44,24 @@ export async function lockDueDelivery(tx: Queryable, mailboxId: number, now: num
 
 export async function updateDelivery(tx: Queryable, id: number, change: Partial<DeliveryRow>): Promise<void> {
   await tx.update(deliveries).set(change).where(eq(deliveries.id, id));
+}
+
+export async function lockDelivery(tx: Queryable, id: number): Promise<DeliveryRow | null> {
+  const [row] = await tx.select().from(deliveries).where(eq(deliveries.id, id)).for('update');
+  return row ?? null;
+}
+
+export async function lastAttempt(
+  db: Queryable,
+  deliveryId: number,
+): Promise<{ id: number; startedAt: number } | null> {
+  const [row] = await db
+    .select({ id: attempts.id, startedAt: attempts.startedAt })
+    .from(attempts)
+    .where(eq(attempts.deliveryId, deliveryId))
+    .orderBy(desc(attempts.id))
+    .limit(1);
+  return row ?? null;
 }
 
 export async function removePlanned(tx: Queryable, enrolmentId: number): Promise<void> {
@@ -120,9 +144,11 @@ export async function lastDeliveryTo(db: Queryable, contactId: number, mailboxId
   return row?.delivery ?? null;
 }
 
-/** Deliveries left in `sending`, with the Message-ID of their last try. */
+/** Deliveries of a mailbox that have been in `sending` since before an instant, with the Message-ID of their last try. */
 export async function leftInSending(
   db: Queryable,
+  mailboxId: number,
+  startedBefore: number,
 ): Promise<{ delivery: DeliveryRow; attemptId: number; messageId: string; startedAt: number }[]> {
   return db
     .selectDistinct({
@@ -133,7 +159,23 @@ export async function leftInSending(
     })
     .from(deliveries)
     .innerJoin(attempts, and(eq(attempts.deliveryId, deliveries.id), isNull(attempts.verdict)))
-    .where(eq(deliveries.state, 'sending'));
+    .where(
+      and(eq(deliveries.state, 'sending'), eq(deliveries.mailboxId, mailboxId), lte(attempts.startedAt, startedBefore)),
+    );
+}
+
+/** Messages of which nobody knows whether they left. */
+export async function unconfirmedDeliveries(
+  db: Queryable,
+): Promise<{ campaignId: number; to: string; reason: string }[]> {
+  return db
+    .select({ campaignId: deliveries.campaignId, to: contacts.address, reason: deliveries.reason })
+    .from(deliveries)
+    .innerJoin(enrolments, eq(enrolments.id, deliveries.enrolmentId))
+    .innerJoin(contacts, eq(contacts.id, enrolments.contactId))
+    .where(eq(deliveries.state, 'unconfirmed'))
+    .orderBy(asc(deliveries.id))
+    .limit(100);
 }
 
 /** A mailbox's day for the screen: every message with its instant and what became of it. */

@@ -292,9 +292,9 @@ export const deliveries = pgTable(
       .on(t.mailboxId, t.instant)
       .where(sql`state in ('planned', 'deferred')`),
     index('deliveries_sent').on(t.mailboxId, t.sentAt),
-    index('deliveries_in_sending')
-      .on(t.mailboxId)
-      .where(sql`state = 'sending'`),
+    index('deliveries_unsettled')
+      .on(t.state, t.mailboxId)
+      .where(sql`state in ('sending', 'unconfirmed')`),
     index().on(t.campaignId, t.state, t.day),
   ],
 );

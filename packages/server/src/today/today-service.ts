@@ -5,7 +5,7 @@ import { localDay, quotaOn, restsOn } from '../mailboxes/capacity';
 import { planDraft } from '../campaigns/forecast';
 import type { Queryable } from '../store/database';
 import { listCampaigns } from '../store/campaign-rows';
-import { countEvents, dayOfMailboxes } from '../store/delivery-rows';
+import { countEvents, dayOfMailboxes, unconfirmedDeliveries } from '../store/delivery-rows';
 import { listMailboxes, type MailboxRow } from '../store/mailbox-rows';
 import { countWithoutOutcome, listIncoming } from '../store/reply-rows';
 import { readWorkspace } from '../store/workspace-rows';
@@ -126,7 +126,7 @@ function lane(m: MailboxRow, { nowMs, day, rows }: Today): TodayLane {
 
 const MOST_ANSWERS = 20;
 
-async function readNeeds({ store }: ServerParts, { nowMs, mailboxes, rows }: Today): Promise<Need[]> {
+async function readNeeds({ store }: ServerParts, { nowMs, mailboxes }: Today): Promise<Need[]> {
   const needs: Need[] = [];
   for (const m of mailboxes) {
     if (m.problem !== null)
@@ -155,12 +155,12 @@ async function readNeeds({ store }: ServerParts, { nowMs, mailboxes, rows }: Tod
       action: 'Set outcome',
       link: `/replies/${a.id}`,
     });
-  for (const r of rows.filter((d) => d.state === 'unconfirmed'))
+  for (const r of await unconfirmedDeliveries(store.db))
     needs.push({
       kind: 'unconfirmed',
-      title: 'A message may or may not have left',
-      detail: 'Baton was interrupted while it was leaving',
-      action: 'See the campaign',
+      title: `The message to ${r.to} may or may not have left`,
+      detail: r.reason,
+      action: 'Say what became of it',
       link: `/campaigns/${r.campaignId}`,
     });
   return needs;

@@ -84,7 +84,6 @@ async function readBody(request: IncomingMessage): Promise<Body> {
 
 const ROUTES: Readonly<Record<string, Handler>> = {
   'GET ports': ({ ports }) => ports,
-  'GET next-due': ({ store }) => ({ at: nextDue(store) }),
   'POST advance': (parts, _, body) => advance(parts, Number(body['toMs'])),
   'POST accounts': ({ store }, _, body) =>
     store.addAccount({
@@ -111,7 +110,7 @@ function nextDue(store: MailStore): number | null {
 }
 
 /** Everything due up to the instant happens, in order; what cannot be done (a link that does not answer) is tried again a minute later. */
-async function advance({ store, behaviour }: ControlParts, toMs: number): Promise<void> {
+async function advance({ store, behaviour }: ControlParts, toMs: number): Promise<{ nextDue: number | null }> {
   if (!Number.isFinite(toMs)) throw new ControlError(400, 'toMs must be an instant');
   for (;;) {
     const due = [...store.scheduled.values()].filter((e) => e.at <= toMs).sort((a, b) => a.at - b.at || a.id - b.id)[0];
@@ -125,6 +124,7 @@ async function advance({ store, behaviour }: ControlParts, toMs: number): Promis
     }
   }
   store.setNow(toMs);
+  return { nextDue: nextDue(store) };
 }
 
 function people(store: MailStore, behaviour: Behaviour) {

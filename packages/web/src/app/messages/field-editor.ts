@@ -8,7 +8,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import { fieldKey, listFields } from '@baton/core';
+import { fieldKey, listFields, usualKey } from '@baton/core';
 
 /** A field that can be put in, with what stands in it for the person shown. */
 export interface FieldChoice {
@@ -49,12 +49,13 @@ export class FieldEditor {
   protected readonly pieces = computed((): Piece[] => {
     const text = this.text();
     const known = new Set(this.fields().map((f) => fieldKey(f.name)));
+    const isKnown = (key: string) => known.size === 0 || known.has(key) || known.has(usualKey(key));
     const out: Piece[] = [];
     let at = 0;
     for (const use of listFields(text)) {
       out.push(
         { text: text.slice(at, use.start), kind: 'text' },
-        { text: text.slice(use.start, use.end), kind: known.size === 0 || known.has(use.key) ? 'field' : 'unknown' },
+        { text: text.slice(use.start, use.end), kind: isKnown(use.key) ? 'field' : 'unknown' },
       );
       at = use.end;
     }

@@ -13,7 +13,7 @@ import { takeUntilDestroyed, toObservable, toSignal } from '@angular/core/rxjs-i
 import { MatButton } from '@angular/material/button';
 import { Router, RouterLink, RouterLinkActive } from '@angular/router';
 import type { MessageDraft, ProofView } from '@baton/contract';
-import { fieldKey, listFields, setFallback, SENDER_FIELDS } from '@baton/core';
+import { fieldKey, listFields, setFallback, SENDER_FIELDS, usualKey } from '@baton/core';
 import { catchError, combineLatest, debounceTime, filter, firstValueFrom, of, Subject, switchMap } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
@@ -131,7 +131,7 @@ export class Messages {
           name: use.name,
           fallback: use.fallback ?? '',
           sender: use.key in SENDER_FIELDS,
-          unknown: !known.has(use.key),
+          unknown: !known.has(use.key) && !known.has(usualKey(use.key)),
         });
     }
     return [...seen.values()].filter((u) => !u.sender);

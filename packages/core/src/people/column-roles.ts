@@ -1,0 +1,60 @@
+import { fieldKey } from '../messages/field-name';
+
+/** What a column of a sheet is. `field` keeps its header as the name of a merge field. */
+export const COLUMN_ROLES = [
+  'address',
+  'given_name',
+  'family_name',
+  'full_name',
+  'company',
+  'time_zone',
+  'field',
+  'ignore',
+] as const;
+export type ColumnRole = (typeof COLUMN_ROLES)[number];
+
+/** Headers as people write them in several European languages, as field keys. */
+export const HEADERS: Record<Exclude<ColumnRole, 'field' | 'ignore'>, readonly string[]> = {
+  address: words(
+    'email e-mail mail address emailaddress e-mail-address courriel adresse mél correo correoelectronico correoelectrónico indirizzoemail posta epost mailadresse emailadres endereço',
+  ),
+  given_name: words(
+    'first_name given_name forename givenname vorname prénom prenom nombre nome primeironome voornaam förnamn fornavn etunimi imię imie',
+  ),
+  family_name: words(
+    'last_name family_name surname nachname familienname nom apellido apellidos cognome sobrenome apelido achternaam efternamn efternavn sukunimi nazwisko',
+  ),
+  full_name: words(
+    'name full_name contact contactname contactperson ansprechpartner nomcomplet nombrecompleto nomecompleto person',
+  ),
+  company: words(
+    'company organisation organization firm business companyname unternehmen firma société societe entreprise domaine empresa azienda ditta bedrijf företag virksomhet yritys estate',
+  ),
+  time_zone: words('time_zone tz zeitzone fuseauhoraire zonahoraria fuso fusoorario tijdzone'),
+};
+
+/** The name a role goes by in messages, whatever the sheet's header was: messages are used with many lists. */
+export const ROLE_NAMES: Partial<Record<ColumnRole, string>> = {
+  given_name: 'given name',
+  family_name: 'family name',
+  full_name: 'full name',
+  company: 'company',
+};
+
+const BY_HEADER = new Map(
+  Object.entries(ROLE_NAMES).flatMap(([role, name]) =>
+    (HEADERS[role as keyof typeof HEADERS] ?? []).map((header) => [header, fieldKey(name)] as const),
+  ),
+);
+
+/**
+ * The key under which a list keeps what a message calls by another usual name: `firstname`, `vorname` and `prénom`
+ * are all kept as `givenname`. Keys that stand for no role are their own.
+ */
+export function usualKey(key: string): string {
+  return BY_HEADER.get(key) ?? key;
+}
+
+function words(text: string): string[] {
+  return text.split(' ').map(fieldKey);
+}

@@ -1,0 +1,131 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { AsideRow, ImportView, ListPage, ListView } from '@baton/contract';
+import { TestWorld } from '../testing/test-world';
+
+let world: TestWorld;
+beforeAll(async () => {
+  world = await TestWorld.start();
+});
+afterAll(() => world.close());
+
+const upload = (content: string | Uint8Array, name = 'people.csv') =>
+  fetch(`${world.config.publicUrl}/api/imports`, {
+    method: 'POST',
+    headers: { 'x-baton': '1', 'x-file-name': encodeURIComponent(name) },
+    body: content as BodyInit,
+  });
+const take = async (content: string | Uint8Array) => (await (await upload(content)).json()) as ImportView;
+const lists = () => world.api.get<ListView[]>('/lists');
+
+describe('an import', () => {
+  it('shows guesses and counts before anything is kept, and keeps the whole of it at once', async () => {
+    const before = (await lists()).length;
+    const view = await take(
+      'Courriel;Prénom;Région\nodile@cedres.example;Odile;Nord\nbad;Bo;Sud\nODILE@cedres.example;O;Nord',
+    );
+    expect(view).toMatchObject({ rows: 3, delimiter: ';', counts: { new: 1, doubled: 1, invalid: 1 }, obstacle: '' });
+    expect(view.columns.map((c) => c.role)).toEqual(['address', 'given_name', 'field']);
+    expect(await lists()).toHaveLength(before);
+    const { listId } = await world.api.post<{ listId: number }>(`/imports/${view.id}/keep`, { name: 'Vines' });
+    const page = await world.api.get<ListPage>(`/lists/${listId}`);
+    expect(page.people).toMatchObject([
+      { address: 'odile@cedres.example', fields: { givenname: 'Odile', région: 'Nord' } },
+    ]);
+    const aside = await world.api.get<AsideRow[]>(`/lists/${listId}/aside`);
+    expect(aside.map((a) => a.line)).toEqual([3, 4]);
+  });
+
+  it('counts anew when a guess is corrected', async () => {
+    const view = await take('mail,second\nana@x.example,ana@y.example\nbo@x.example,none');
+    const roles = ['field', 'address'];
+    const changed = await world.api.put<ImportView>(`/imports/${view.id}/columns`, { roles });
+    expect(changed.counts).toMatchObject({ new: 1, invalid: 1 });
+    await expect(world.api.put(`/imports/${view.id}/columns`, { roles: ['address', 'address'] })).rejects.toThrow(
+      'Two columns',
+    );
+    await expect(world.api.put(`/imports/${view.id}/columns`, { roles: ['address'] })).rejects.toThrow(
+      'Expected 2 columns',
+    );
+  });
+
+  it('is kept once, also when it is pressed twice', async () => {
+    const view = await take('email\nonce@x.example');
+    const both = await Promise.allSettled(
+      [1, 2].map(() => world.api.post(`/imports/${view.id}/keep`, { name: 'Twice' })),
+    );
+    expect(both.map((b) => b.status).sort()).toEqual(['fulfilled', 'rejected']);
+    expect((await lists()).filter((l) => l.name === 'Twice')).toHaveLength(1);
+  });
+
+  it('knows people and suppressions it has met before', async () => {
+    await world.importCsv('email\nknown@x.example');
+    await world.api.post('/suppressions', { what: '@left.example', reason: '' });
+    const view = await take('email\nKnown@X.example\nana@left.example\nnew@x.example');
+    expect(view.counts).toMatchObject({ new: 2, known: 1, suppressed: 1 });
+  });
+
+  const utf16 = Uint8Array.from(
+    Buffer.concat([Buffer.from([0xff, 0xfe]), Buffer.from('email,name\nana@x.example,Zoë', 'utf16le')]),
+  );
+  it.each([
+    ['UTF-8 with a byte order mark', Buffer.from('\ufeffemail,name\nana@x.example,Zoë'), 'UTF-8'],
+    ['UTF-16', utf16, 'UTF-16'],
+    ['Windows-1252', Buffer.from('email,name\nana@x.example,Zo\xeb', 'latin1'), 'Windows-1252'],
+    [
+      'a mixture of two',
+      Buffer.concat([Buffer.from('email,name\nbo@x.example,José\n'), Buffer.from('ana@x.example,Zo\xeb\n', 'latin1')]),
+      'UTF-8 and Windows-1252 mixed',
+    ],
+  ])('reads %s', async (_, bytes, encoding) => {
+    const view = await take(bytes);
+    expect(view.encoding).toBe(encoding);
+    expect(view.sample.some((r) => r.cells[1] === 'Zoë')).toBe(true);
+  });
+
+  it.each([
+    ['nothing', '', 400, 'empty'],
+    ['a workbook', Uint8Array.from([0x50, 0x4b, 3, 4, 0, 0]), 415, 'workbook'],
+    ['a picture', Uint8Array.from([0x89, 0x50, 0x4e, 0x47, 0, 1, 2, 3, 0, 0, 0, 0, 7]), 415, 'not a text file'],
+    ['an unclosed quotation mark', 'email,note\na@x.example,"oops\nb@x.example,x\n', 400, 'line 2'],
+    ['10,000 columns', Array.from({ length: 10_000 }, (_, i) => `c${i}`).join(','), 400, '10,000 columns'],
+    ['50 MB', new Uint8Array(50 * 1024 * 1024).fill(65), 413, '50 MB'],
+  ])('says what is wrong with %s, and keeps nothing', async (_, content, status, words) => {
+    const count = async () =>
+      (await world.store.pool.query('select count(*)::int as n from imports')).rows[0].n as number;
+    const before = await count();
+    const response = await upload(content);
+    expect(response.status).toBe(status);
+    expect(((await response.json()) as { detail: string }).detail).toContain(words);
+    expect(await count()).toBe(before);
+  });
+
+  it('says which columns there are when none holds addresses, and does not keep it', async () => {
+    const view = await take('name,town\nAna,Carrow Bay');
+    expect(view.obstacle).toContain('name, town');
+    await expect(world.api.post(`/imports/${view.id}/keep`, { name: 'x' })).rejects.toThrow('No column holds');
+    // Nothing lost: the address column can still be said.
+    expect(await world.api.get(`/imports/${view.id}`)).toMatchObject({ rows: 1 });
+  });
+
+  it('keeps rows longer than the header aside, and fills short ones', async () => {
+    const view = await take('email,name\na@x.example\nb@x.example,B,c,d');
+    expect(view.counts).toMatchObject({ new: 1, invalid: 1 });
+    expect(view.aside[0]?.reason).toContain('4 cells');
+  });
+});
+
+describe('a list', () => {
+  it('pages, searches in address and values, and takes wildcards literally', async () => {
+    const rows = Array.from(
+      { length: 250 },
+      (_, i) => `p${String(i).padStart(3, '0')}@x.example,${i === 7 ? '100%_sure' : 'town'}`,
+    );
+    const id = await world.importCsv(['email,note', ...rows].join('\n'), 'Long');
+    const page = await world.api.get<ListPage>(`/lists/${id}?offset=200&limit=100`);
+    expect([page.total, page.people.length, page.people[0]?.address]).toEqual([250, 50, 'p200@x.example']);
+    const search = (text: string) => world.api.get<ListPage>(`/lists/${id}?search=${encodeURIComponent(text)}`);
+    expect((await search('p01')).total).toBe(10);
+    expect((await search('%_s')).people.map((p) => p.address)).toEqual(['p007@x.example']);
+    await expect(world.api.get('/lists/9999')).rejects.toThrow('404');
+  });
+});

@@ -1,0 +1,109 @@
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { IncomingView, RecipientPage, SuppressionView } from '@baton/contract';
+import { readMailbox } from '../store/mailbox-rows';
+import { TestWorld } from '../testing/test-world';
+import { takeMail } from './take-mail';
+
+let world: TestWorld;
+let mailbox: number;
+beforeEach(async () => {
+  world = await TestWorld.start();
+  mailbox = await world.connect('ines');
+});
+afterEach(() => world.close());
+
+const replies = () => world.api.get<IncomingView[]>('/replies');
+const suppressed = async () => (await world.api.get<SuppressionView[]>('/suppressions')).map((s) => s.key);
+const person = async (id: number) => (await world.api.get<RecipientPage>(`/campaigns/${id}/recipients`)).people[0];
+
+describe('what comes back', () => {
+  it.each([
+    ['keen', 'replied', 'reply', false],
+    ['decliner', 'replied', 'reply', false],
+    ['asks_out', 'unsubscribed', 'unsubscribe', true],
+    ['bounces_later', 'bounced', 'bounce', true],
+    ['complains', 'unsubscribed', 'complaint', true],
+  ])('from somebody who %s stops the follow-up: %s', async (persona, state, kind, isSuppressed) => {
+    const listId = await world.people({ 'ana@vines.example': persona });
+    const id = await world.begin({ listId, mailboxIds: [mailbox] });
+    await world.drive('2026-11-10T20:00:00Z');
+    expect(await world.states(id)).toEqual({ 'ana@vines.example': state });
+    const [first, ...more] = await replies();
+    expect(more).toEqual([]);
+    expect(first).toMatchObject({ kind });
+    expect(first?.did).not.toBe('');
+    expect(await suppressed()).toEqual(isSuppressed ? ['ana@vines.example'] : []);
+    expect(await world.inbox('ana@vines.example')).toHaveLength(1);
+  });
+
+  it.each(['leaves_by_link', 'leaves_one_click'])('a press of the unsubscribe link (%s) does too', async (persona) => {
+    const listId = await world.people({ 'ana@vines.example': persona });
+    const id = await world.begin({ listId, mailboxIds: [mailbox] });
+    await world.drive('2026-11-10T20:00:00Z');
+    expect(await world.states(id)).toEqual({ 'ana@vines.example': 'unsubscribed' });
+    expect(await suppressed()).toEqual(['ana@vines.example']);
+    expect(await world.inbox('ana@vines.example')).toHaveLength(1);
+  });
+
+  it('an out-of-office note with a date postpones the follow-up past that date', async () => {
+    const listId = await world.people({ 'ana@vines.example': 'reader' });
+    await world.desk.call('PUT', '/people/ana@vines.example', { awayUntil: '2026-11-11' });
+    const id = await world.begin({ listId, mailboxIds: [mailbox] });
+    await world.drive('2026-11-09T20:00:00Z');
+    expect(await person(id)).toMatchObject({ state: 'in_progress', reason: 'away until 2026-11-11' });
+    await world.drive('2026-11-20T20:00:00Z');
+    const second = (await world.inbox('ana@vines.example'))[1];
+    expect(second?.receivedAt).toBeGreaterThan(Date.parse('2026-11-12T00:00:00Z'));
+  });
+
+  it('from one campaign stops every other one too, without changing what is done there', async () => {
+    const listId = await world.people({ 'ana@vines.example': 'reader' });
+    const done = await world.begin({ name: 'Done', listId, mailboxIds: [mailbox], steps: [await world.step({})] });
+    await world.drive('2026-11-03T20:00:00Z');
+    const one = await world.begin({ name: 'One', listId, mailboxIds: [mailbox], startDate: '2026-11-04' });
+    const two = await world.begin({ name: 'Two', listId, mailboxIds: [mailbox], startDate: '2026-11-04' });
+    await world.drive('2026-11-04T20:00:00Z');
+    const mails = await world.inbox('ana@vines.example');
+    expect(mails).toHaveLength(3);
+    await world.desk.call('POST', '/people/ana@vines.example/reply', { id: mails[1]?.id, text: 'Yes please.' });
+    await world.drive('2026-11-12T20:00:00Z');
+    expect(await world.inbox('ana@vines.example')).toHaveLength(3);
+    expect(await world.states(one)).toEqual({ 'ana@vines.example': 'replied' });
+    expect(await world.states(two)).toEqual({ 'ana@vines.example': 'replied' });
+    expect(await world.states(done)).toEqual({ 'ana@vines.example': 'done' });
+  });
+
+  it('is taken once, however often it is read, and by address where it names no message', async () => {
+    const listId = await world.people({ 'ana@vines.example': 'silent' });
+    const id = await world.begin({ listId, mailboxIds: [mailbox] });
+    await world.drive('2026-11-02T20:00:00Z');
+    const raw = Buffer.from(
+      'From: Ana <ANA@vines.example>\r\nTo: ines@tidewaterkelp.example\r\nSubject: Kelp\r\n\r\nYes.\r\n',
+    );
+    const row = (await readMailbox(world.store.db, mailbox)) as NonNullable<Awaited<ReturnType<typeof readMailbox>>>;
+    for (let i = 0; i < 2; i++)
+      await takeMail(world.store.db, row, { uidValidity: '1', uid: 900, raw }, Date.parse('2026-11-02T21:00:00Z'));
+    expect(await world.states(id)).toEqual({ 'ana@vines.example': 'replied' });
+    expect(await replies()).toHaveLength(1);
+  });
+
+  it('from strangers is left where it is', async () => {
+    const raw = Buffer.from('From: someone@else.example\r\nSubject: Offer\r\n\r\nBuy.\r\n');
+    world.provider.store.addMail('ines@tidewaterkelp.example', 'INBOX', raw, Date.parse('2026-11-02T09:00:00Z'));
+    await world.drive('2026-11-02T12:00:00Z');
+    expect(await replies()).toEqual([]);
+  });
+
+  it('is shown in its thread with what had been sent, word for word', async () => {
+    const listId = await world.people({ 'ana@vines.example': 'keen' });
+    await world.begin({ listId, mailboxIds: [mailbox] });
+    await world.drive('2026-11-04T20:00:00Z');
+    const [reply] = await replies();
+    const thread = await world.api.get<{ direction: string; text: string }[]>(`/replies/${reply?.id}/thread`);
+    const [sent] = await world.inbox('ana@vines.example');
+    expect(thread.map((t) => t.direction)).toEqual(['out', 'in']);
+    expect(thread[0]?.text.trim()).toBe(sent?.text.trim());
+    await world.api.put(`/replies/${reply?.id}/outcome`, { outcome: 'interested' });
+    expect((await replies())[0]?.outcome).toBe('interested');
+  });
+});

@@ -1,0 +1,39 @@
+import { DomainError } from '@baton/core';
+import { localDay } from '../mailboxes/capacity';
+import { wantPlan } from '../planning/plan-workspace';
+import { announce } from '../store/changes';
+import type { Database } from '../store/database';
+import { readEnrolment } from '../store/campaign-rows';
+import { lastAttempt, lockDelivery, updateAttempt, updateDelivery } from '../store/delivery-rows';
+import { readMailbox } from '../store/mailbox-rows';
+import { recordSent } from './record';
+
+/**
+ * A person has found out what became of an unconfirmed message.
+ *
+ * @param left true: it had been sent; false: it had not, and is planned again
+ * @throws DomainError `conflict` when it is not, or no longer, unconfirmed
+ */
+export async function settleUnconfirmed(db: Database, deliveryId: number, left: boolean, nowMs: number): Promise<void> {
+  await db.transaction(async (tx) => {
+    const delivery = await lockDelivery(tx, deliveryId);
+    const attempt = delivery && (await lastAttempt(tx, deliveryId));
+    const mailbox = delivery && (await readMailbox(tx, delivery.mailboxId));
+    const person = delivery && (await readEnrolment(tx, delivery.enrolmentId));
+    if (delivery?.state !== 'unconfirmed' || !attempt || !mailbox || !person)
+      throw new DomainError('conflict', 'This message is no longer unconfirmed.');
+    const verdict = left ? 'accepted' : 'transient';
+    await updateAttempt(tx, attempt.id, {
+      verdict,
+      answer: `settled by hand: ${left ? 'it had left' : 'it had not left'}`,
+    });
+    if (left) {
+      const day = localDay(mailbox, attempt.startedAt);
+      await recordSent(tx, { delivery, mailbox, day, contactId: person.contactId }, attempt.startedAt);
+    } else {
+      await updateDelivery(tx, deliveryId, { state: 'planned', instant: null, reason: 'it had not left' });
+    }
+    await wantPlan(tx, nowMs);
+    await announce(tx, 'today', 'progress');
+  });
+}

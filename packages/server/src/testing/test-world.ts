@@ -1,0 +1,203 @@
+import { weekdayWindows } from '@baton/core';
+import type {
+  BriefView,
+  ImportView,
+  MailboxChoices,
+  MailboxTest,
+  MessageDraft,
+  RecipientPage,
+  Topic,
+} from '@baton/contract';
+import { startProvider, type Provider } from '@baton/simulator';
+import { pino } from 'pino';
+import { freePort } from '../../../../bin/lib/postgres.mjs';
+import type { Config } from '../config';
+import { apiClient, type ApiClient } from '../demo/api-client';
+import { simulatorClient, type SimulatorClient } from '../duties/simulated-world';
+import { createApp, listen } from '../http/app';
+import { LiveStream } from '../http/live-stream';
+import { createSecrets } from '../security/secrets';
+import { systemClock } from '../time/system-clock';
+import { changeClock, workspaceClock } from '../time/workspace-clock';
+import { assembleWorker, type AssembledWorker } from '../worker';
+import { createTestStore, MONDAY, type TestStore } from './test-store';
+
+export const DOMAIN = 'tidewaterkelp.example';
+export const PASSWORD = 'correct horse';
+
+/** A whole Baton in this process on real PostgreSQL and real sockets, beside a simulated provider; time is driven. */
+export class TestWorld {
+  private constructor(
+    readonly store: TestStore,
+    readonly config: Config,
+    readonly provider: Provider,
+    readonly desk: SimulatorClient,
+    readonly api: ApiClient,
+    readonly worker: AssembledWorker,
+    private readonly live: LiveStream,
+    private readonly closeServer: () => Promise<void>,
+  ) {}
+
+  static async start(nowMs = MONDAY, seed = 7): Promise<TestWorld> {
+    const store = await createTestStore(nowMs);
+    const provider = await startProvider({ seed, smtpPort: 0, imapPort: 0, controlPort: 0, journal: null });
+    const simulatorUrl = `http://127.0.0.1:${provider.controlPort}`;
+    const port = await freePort();
+    const config: Config = {
+      databaseUrl: store.url,
+      host: '127.0.0.1',
+      port,
+      publicUrl: `http://127.0.0.1:${port}`,
+      keyFile: '',
+      simulatorUrl,
+      webDir: null,
+      logLevel: 'silent',
+      simulatedStartMs: nowMs,
+    };
+    const secrets = createSecrets(Buffer.alloc(32, 5));
+    const log = pino({ level: 'silent' });
+    const desk = simulatorClient(simulatorUrl);
+    const clock = workspaceClock(store.db, systemClock);
+    const live = new LiveStream();
+    const server = await listen(
+      createApp({ config, store, secrets, simulator: desk, log, clock }, live),
+      config.host,
+      port,
+    );
+    const worker = assembleWorker({ store, config, secrets, log });
+    await desk.call('POST', '/advance', { toMs: nowMs });
+    return new TestWorld(store, config, provider, desk, apiClient(config.publicUrl), worker, live, async () => {
+      live.close();
+      server.closeAllConnections();
+      await new Promise((resolve) => server.close(resolve));
+    });
+  }
+
+  /** As if the database had announced it. */
+  liveChanged(topic: Topic): void {
+    this.live.changed(topic);
+  }
+
+  async close(): Promise<void> {
+    await this.worker.connections.close();
+    await this.closeServer();
+    await this.provider.close();
+    await this.store.drop();
+  }
+
+  /** Everything due until then is done in its order; the clock stands there afterwards. */
+  async drive(until: string | number): Promise<void> {
+    const untilMs = typeof until === 'string' ? Date.parse(until) : until;
+    await changeClock(this.store.db, { untilMs }, systemClock);
+    await this.worker.conductor.run();
+  }
+
+  /** A provider's account and the mailbox connected to it. */
+  async connect(name: string, over: Partial<MailboxChoices> & { providerLimit?: number } = {}): Promise<number> {
+    const { providerLimit, ...choices } = over;
+    const address = `${name}@${DOMAIN}`;
+    await this.desk.call('POST', '/accounts', { address, password: PASSWORD, dailyLimit: providerLimit ?? 2000 });
+    const { id, test } = await this.api.post<{ id: number | null; test: MailboxTest }>(
+      '/mailboxes',
+      this.mailboxChoices(name, choices),
+    );
+    if (id === null) throw new Error(JSON.stringify(test));
+    return id;
+  }
+
+  mailboxChoices(name: string, over: Partial<MailboxChoices> = {}): MailboxChoices {
+    return {
+      address: `${name}@${DOMAIN}`,
+      senderName: name,
+      signature: `${name}\nTidewater Kelp Works`,
+      smtp: { host: '127.0.0.1', port: this.provider.smtpPort, security: 'none' },
+      imap: { host: '127.0.0.1', port: this.provider.imapPort, security: 'none' },
+      username: `${name}@${DOMAIN}`,
+      password: PASSWORD,
+      zone: 'Europe/Dublin',
+      windows: weekdayWindows(540, 1020),
+      dailyQuota: 50,
+      ramp: null,
+      providerLimit24h: null,
+      paceSeconds: 60,
+      keepsSent: true,
+      ...over,
+    };
+  }
+
+  async importCsv(csv: string, name = 'People'): Promise<number> {
+    const view = await this.api.upload<ImportView>('/imports', `${name}.csv`, csv);
+    return (await this.api.post<{ listId: number }>(`/imports/${view.id}/keep`, { name })).listId;
+  }
+
+  /** A list of people who behave as said, and nobody else. */
+  async people(personas: Record<string, string>): Promise<number> {
+    for (const [address, persona] of Object.entries(personas))
+      await this.desk.call('PUT', `/people/${encodeURIComponent(address)}`, { persona });
+    const rows = Object.keys(personas).map((a) => `${a},${a.split('@')[0]}`);
+    return this.importCsv(['email,given name', ...rows].join('\n'));
+  }
+
+  async message(over: Partial<MessageDraft> = {}): Promise<number> {
+    const draft = {
+      name: 'First',
+      subject: 'Kelp for {{ given_name | default: "you" }}',
+      body: 'Hello {{ given_name | default: "there" }},\n\nkelp?\n\n{{ signature }}\n\n[Leave]({{ unsubscribe_link }})',
+      ...over,
+    };
+    return (await this.api.post<{ id: number }>('/messages', draft)).id;
+  }
+
+  /** A draft with these choices. */
+  async draft(choices: Partial<BriefView> & Pick<BriefView, 'listId' | 'mailboxIds'>): Promise<BriefView> {
+    const { id } = await this.api.post<{ id: number }>('/campaigns', { name: choices.name ?? 'Trial' });
+    const steps = choices.steps ?? [await this.step({ name: 'First' }), await this.step({ name: 'Reminder' }, 3)];
+    return this.api.put<BriefView>(`/campaigns/${id}`, {
+      name: choices.name ?? 'Trial',
+      listId: choices.listId,
+      mailboxIds: choices.mailboxIds,
+      steps: steps.map(({ messageId, delay, tolerance }) => ({ messageId, delay, tolerance })),
+      startDate: choices.startDate ?? '2026-11-02',
+      window: choices.window ?? { weekdays: [1, 2, 3, 4, 5], from: 540, to: 990 },
+      windowZone: choices.windowZone ?? 'recipient',
+      dailyLimit: choices.dailyLimit ?? null,
+      leaveOutBlank: choices.leaveOutBlank ?? false,
+    });
+  }
+
+  async step(message: Partial<MessageDraft>, delay = 0): Promise<BriefView['steps'][number]> {
+    return { messageId: await this.message(message), messageName: '', delay, tolerance: delay === 0 ? 0 : 2 };
+  }
+
+  async begin(choices: Parameters<TestWorld['draft']>[0]): Promise<number> {
+    const { id, forecast } = await this.draft(choices);
+    await this.api.post(`/campaigns/${id}/start`, { people: forecast.people, lastDay: forecast.lastDay });
+    return id;
+  }
+
+  /** Each recipient's state by address. */
+  async states(campaignId: number): Promise<Record<string, string>> {
+    const page = await this.api.get<RecipientPage>(`/campaigns/${campaignId}/recipients?limit=500`);
+    return Object.fromEntries(page.people.map((p) => [p.address, p.state]));
+  }
+
+  /** What a recipient's inbox holds, oldest first. */
+  async inbox(address: string): Promise<SeenByRecipient[]> {
+    const mails = await this.desk.call('GET', `/people/${encodeURIComponent(address)}/inbox`);
+    return (mails as SeenByRecipient[]).reverse();
+  }
+}
+
+/** A message in a simulated recipient's inbox. */
+export interface SeenByRecipient {
+  id: number;
+  from: string;
+  subject: string;
+  receivedAt: number;
+  html: string;
+  text: string;
+  unsubscribeLink: string | null;
+  oneClick: boolean;
+  messageId: string;
+  references: string[];
+}

@@ -1,0 +1,54 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { TestWorld } from '../testing/test-world';
+
+let world: TestWorld;
+let link: string;
+let campaign: number;
+beforeAll(async () => {
+  world = await TestWorld.start();
+  const mailbox = await world.connect('ines');
+  const listId = await world.people({ 'ana@vines.example': 'silent', 'bo@vines.example': 'silent' });
+  campaign = await world.begin({ listId, mailboxIds: [mailbox] });
+  await world.drive('2026-11-02T20:00:00Z');
+  link = (await world.inbox('ana@vines.example'))[0]?.unsubscribeLink ?? '';
+});
+afterAll(() => world.close());
+
+describe('an unsubscribe link', () => {
+  it('stands in the header and in the text, and is the recipient’s own', async () => {
+    const [ana] = await world.inbox('ana@vines.example');
+    const [bo] = await world.inbox('bo@vines.example');
+    expect(ana?.oneClick).toBe(true);
+    expect(ana?.text).toContain(link);
+    expect(bo?.unsubscribeLink).not.toBe(link);
+  });
+
+  it('changes nothing when it is only opened, as scanners do', async () => {
+    const page = await fetch(link);
+    expect(page.status).toBe(200);
+    expect(await page.text()).toContain('<button>Leave this list</button>');
+    expect((await world.states(campaign))['ana@vines.example']).toBe('in_progress');
+  });
+
+  it('that Baton did not make leads nowhere', async () => {
+    const other = link.replace(/.$/, (c) => (c === 'A' ? 'B' : 'A'));
+    for (const url of [other, `${world.config.publicUrl}/u/x`, `${world.config.publicUrl}/u/%3Cscript%3E`]) {
+      const answer = await fetch(url, { method: 'POST' });
+      expect(answer.status).toBe(404);
+      expect(await answer.text()).not.toContain('<script');
+    }
+  });
+
+  it('lets the person leave, once for all, however often it is pressed', async () => {
+    for (let i = 0; i < 2; i++) {
+      const body = new URLSearchParams({ 'List-Unsubscribe': 'One-Click' });
+      expect((await fetch(link, { method: 'POST', body })).status).toBe(200);
+    }
+    expect(await world.states(campaign)).toEqual({
+      'ana@vines.example': 'unsubscribed',
+      'bo@vines.example': 'in_progress',
+    });
+    const events = await world.store.pool.query(`select count(*)::int as n from events where kind = 'unsubscribe'`);
+    expect(events.rows[0].n).toBe(1);
+  });
+});
