@@ -17,7 +17,7 @@ describe('decodeText', () => {
   it('gives back any text that was written as UTF-8', () => {
     fc.assert(
       fc.property(fc.string({ unit: 'grapheme', minLength: 1 }), (s) => {
-        fc.pre(!/[\u0000-\u0008\u000e-\u001f\ufeff]/.test(s));
+        fc.pre([...s].every((c) => c >= ' ' && c !== '\ufeff'));
         expect(decodeText(bytes(s, 'utf8')).text).toBe(s);
       }),
     );

@@ -9,9 +9,12 @@ beforeEach(async () => {
 });
 afterEach(() => world.close());
 
+interface Answer {
+  id: number | null;
+  test: MailboxTest;
+}
 const connect = (over: Partial<MailboxChoices>, id?: number) => {
   const choices = world.mailboxChoices('ines', over);
-  type Answer = { id: number | null; test: MailboxTest };
   return id === undefined
     ? world.api.post<Answer>('/mailboxes', choices)
     : world.api.put<Answer>(`/mailboxes/${id}`, choices);

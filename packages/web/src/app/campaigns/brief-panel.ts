@@ -106,8 +106,4 @@ export class BriefPanel {
     const window = { ...this.brief().window, ...(minute === null ? {} : { [which]: minute }) };
     if (window.from < window.to) this.changes.emit({ window });
   }
-
-  protected asTime(minute: number): string {
-    return clockWords(minute).padStart(5, '0');
-  }
 }

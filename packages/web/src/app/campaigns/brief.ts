@@ -4,7 +4,7 @@ import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink } from '@angular/router';
 import type { BriefChoices, BriefView, Obstacle } from '@baton/contract';
-import { firstValueFrom, type Observable } from 'rxjs';
+import { EMPTY, firstValueFrom, type Observable } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { ShellState } from '../shell/shell-state';
@@ -32,14 +32,25 @@ export class Brief {
   private readonly shell = inject(ShellState);
   readonly campaignId = input.required<string>();
 
-  private readonly loaded = inject(LiveUpdates).viewOf(
+  private readonly live = inject(LiveUpdates);
+  private readonly loaded = this.live.viewOf(
     toObservable(this.campaignId),
     ['campaigns', 'messages', 'people', 'mailboxes'],
     (id) => this.service.brief(Number(id)),
   );
+  /** Once it runs, the numbers move with every message; a draft's whole plan is not made anew for that. */
+  private readonly running = this.live.viewOf(
+    toObservable(computed(() => (this.isStarted(this.loaded()) ? this.campaignId() : null))),
+    ['progress', 'campaigns'],
+    (id) => (id === null ? EMPTY : this.service.brief(Number(id))),
+  );
   /** As the server said it last, on a change before the next load. */
   private readonly changed = signal<BriefView | null>(null);
-  protected readonly brief = computed(() => this.changed() ?? this.loaded());
+  protected readonly brief = computed(() => {
+    const loaded = this.changed() ?? this.loaded();
+    const running = this.running();
+    return running && this.isStarted(loaded) && running.id === loaded?.id ? running : loaded;
+  });
   protected readonly panel = signal<PanelName>('audience');
   protected readonly isDraft = computed(() => this.brief()?.state === 'draft');
 
@@ -67,6 +78,8 @@ export class Brief {
     () => this.brief()?.forecast.obstacles.filter((o) => o.kind === 'look').length ?? 0,
   );
   protected readonly delay = delayWords;
+  /** A message's name as it stands in a sentence: what ends it is not doubled. */
+  protected readonly endOf = (name: string, mark: string): string => (/[.?!…]$/.test(name) ? '' : mark);
 
   constructor() {
     effect(() => {
@@ -75,6 +88,10 @@ export class Brief {
     });
     effect(() => this.shell.setTitle(this.brief()?.name ?? null));
     inject(DestroyRef).onDestroy(() => this.shell.setTitle(null));
+  }
+
+  private isStarted(brief: BriefView | undefined): boolean {
+    return brief !== undefined && brief.state !== 'draft';
   }
 
   protected open(panel: PanelName): void {

@@ -1,6 +1,13 @@
 import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
-import type { BriefChoices, BriefView, CampaignSummary, RecipientView, StartRequest } from '@baton/contract';
+import type {
+  BriefChoices,
+  BriefView,
+  CampaignSummary,
+  RecipientPage,
+  RecipientQuery,
+  StartRequest,
+} from '@baton/contract';
 import type { Observable } from 'rxjs';
 
 /** Campaigns over HTTP. */
@@ -32,7 +39,12 @@ export class CampaignsService {
     return this.http.post(`/api/campaigns/${id}/${held ? 'hold' : 'release'}`, {});
   }
 
-  recipients(id: number): Observable<RecipientView[]> {
-    return this.http.get<RecipientView[]>(`/api/campaigns/${id}/recipients`);
+  recipients(id: number, query: RecipientQuery): Observable<RecipientPage> {
+    return this.http.get<RecipientPage>(`/api/campaigns/${id}/recipients`, { params: { ...query } });
+  }
+
+  /** What a person found out about an unconfirmed message. */
+  settle(deliveryId: number, left: boolean): Observable<unknown> {
+    return this.http.post(`/api/deliveries/${deliveryId}/settle`, { left });
   }
 }

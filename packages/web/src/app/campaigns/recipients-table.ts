@@ -1,13 +1,17 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { ScrollingModule } from '@angular/cdk/scrolling';
+import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
 import { toObservable } from '@angular/core/rxjs-interop';
-import type { RecipientView } from '@baton/contract';
+import { MatButton } from '@angular/material/button';
+import type { RecipientPage, RecipientView } from '@baton/contract';
 import { RECIPIENT_STATE_WORDS, RECIPIENT_STATES, type RecipientState } from '@baton/core';
+import { combineLatest, debounceTime, distinctUntilChanged, firstValueFrom, startWith } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
+import { Notices } from '../live/notices';
 import { WorkspaceTime } from '../time/workspace-time';
 import { CampaignsService } from './campaigns-service';
 
-/** Rows drawn at once; a filter or the search finds the rest. */
-const MOST_ROWS = 300;
+/** Rows asked for at once; the rest come when they are scrolled to. */
+const PAGE = 200;
 const TONES: Partial<Record<RecipientState, string>> = {
   replied: 'good',
   done: 'sea',
@@ -18,62 +22,101 @@ const TONES: Partial<Record<RecipientState, string>> = {
   left_out: 'look',
 };
 
+type Message = RecipientView['messages'][number];
+
 /** Everyone in a campaign: state, mailbox, what was sent and what comes next, live. */
 @Component({
   selector: 'bt-recipients-table',
+  imports: [MatButton, ScrollingModule],
   templateUrl: './recipients-table.html',
   styleUrl: './recipients-table.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class RecipientsTable {
   private readonly service = inject(CampaignsService);
+  private readonly notices = inject(Notices);
   private readonly time = inject(WorkspaceTime);
   readonly campaignId = input.required<number>();
-  private readonly recipients = inject(LiveUpdates).viewOf(
-    toObservable(this.campaignId),
-    ['campaigns', 'today'],
-    (id) => this.service.recipients(id),
-  );
+  /** How many messages the campaign has: so many columns. */
+  readonly steps = input.required<number>();
+
   protected readonly state = signal<RecipientState | ''>('');
   protected readonly search = signal('');
   protected readonly states = RECIPIENT_STATES.map((state) => ({ state, words: RECIPIENT_STATE_WORDS[state] }));
-
-  private readonly found = computed(() => {
-    const text = this.search().trim().toLowerCase();
-    return (this.recipients() ?? []).filter(
-      (r) =>
-        (this.state() === '' || r.state === this.state()) &&
-        (text === '' || `${r.address} ${r.name}`.toLowerCase().includes(text)),
-    );
+  private readonly found = inject(LiveUpdates).viewOf(
+    combineLatest([
+      toObservable(this.campaignId),
+      toObservable(this.state),
+      toObservable(this.search).pipe(debounceTime(150), startWith(''), distinctUntilChanged()),
+    ]),
+    ['campaigns', 'progress'],
+    ([id, state, search]) => this.service.recipients(id, { state, search, offset: 0, limit: PAGE }),
+  );
+  private readonly loaded = linkedSignal<RecipientPage | undefined, RecipientView[]>({
+    source: this.found,
+    computation: (page, before) => {
+      // What was scrolled to stays; only its first page is new.
+      const rest = before && page && before.source?.total === page.total ? before.value.slice(PAGE) : [];
+      return [...(page?.people ?? []), ...rest];
+    },
   });
   protected readonly rows = computed(() =>
-    this.found()
-      .slice(0, MOST_ROWS)
-      .map((r) => ({
-        ...r,
-        words: RECIPIENT_STATE_WORDS[r.state],
-        tone: TONES[r.state] ?? '',
-        cells: r.messages.map((m) => this.cell(m)),
-        from: (r.mailbox ?? '').split('@')[0],
-      })),
+    this.loaded().map((r) => ({
+      ...r,
+      words: RECIPIENT_STATE_WORDS[r.state],
+      tone: TONES[r.state] ?? '',
+      from: r.mailbox === null ? '' : `${r.mailbox.split('@')[0]}@`,
+      cells: this.heads().map((_, step) => this.cell(r.messages.find((m) => m.step === step))),
+    })),
   );
-  protected readonly steps = computed(() => Math.max(0, ...(this.recipients() ?? []).map((r) => r.messages.length)));
   protected readonly heads = computed(() =>
     Array.from({ length: this.steps() }, (_, i) => (i === 0 ? 'First message' : `Follow-up ${i}`)),
   );
-  protected readonly count = computed(
-    () =>
-      `${this.found().length} of ${this.recipients()?.length ?? 0}${this.found().length > MOST_ROWS ? `, the first ${MOST_ROWS} shown` : ''}`,
-  );
+  protected readonly count = computed(() => {
+    const total = this.found()?.total;
+    return total === undefined ? '' : total === 1 ? '1 person' : `${total} people`;
+  });
+  private loading = false;
 
-  private cell(m: RecipientView['messages'][number]): { words: string; state: string; title: string } {
+  private cell(m: Message | undefined) {
+    if (!m) return { words: '', state: '', title: '', unsettled: null };
     const when = m.at === null ? 'waits for a time' : this.time.both(m.at);
-    const words =
-      m.state === 'sent' ? when : m.state === 'planned' ? when : `${m.state}${m.at === null ? '' : `, ${when}`}`;
-    return { words, state: m.state, title: m.reason };
+    const words = m.state === 'sent' || m.state === 'planned' ? when : `${m.state}, ${when}`;
+    return {
+      words: m.state === 'unconfirmed' ? 'unconfirmed' : words,
+      state: m.state,
+      title: m.reason,
+      unsettled: m.state === 'unconfirmed' ? m.deliveryId : null,
+    };
   }
+
+  protected readonly byId = (_: number, row: RecipientView): number => row.enrolmentId;
 
   protected chooseState(state: string): void {
     this.state.set(state as RecipientState | '');
+  }
+
+  protected async loadMore(lastShown: number): Promise<void> {
+    const have = this.loaded().length;
+    if (this.loading || have >= (this.found()?.total ?? 0) || lastShown < have - PAGE / 4) return;
+    this.loading = true;
+    try {
+      const query = { state: this.state(), search: this.search(), offset: have, limit: PAGE };
+      const next = await firstValueFrom(this.service.recipients(this.campaignId(), query));
+      this.loaded.update((rows) => [...rows, ...next.people]);
+    } catch (error) {
+      this.notices.failure(error);
+    } finally {
+      this.loading = false;
+    }
+  }
+
+  protected async settle(deliveryId: number, left: boolean): Promise<void> {
+    try {
+      await firstValueFrom(this.service.settle(deliveryId, left));
+      this.notices.say(left ? 'Counted as sent.' : 'Planned again.');
+    } catch (error) {
+      this.notices.failure(error);
+    }
   }
 }

@@ -5,6 +5,7 @@ import { EMPTY, firstValueFrom, type Observable } from 'rxjs';
 import type { SimulatedMail } from '@baton/contract';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
+import { MailFrame } from '../messages/mail-frame';
 import { ShellState } from '../shell/shell-state';
 import { IsoDayPipe, MomentPipe } from '../time/workspace-time';
 import { InboxesService } from './inboxes-service';
@@ -16,7 +17,7 @@ const DAY_MS = 86_400_000;
 /** Demo only: any recipient's inbox as they see it, and what they may do with a message. */
 @Component({
   selector: 'bt-inboxes',
-  imports: [MatButton, MomentPipe, IsoDayPipe],
+  imports: [MailFrame, MatButton, MomentPipe, IsoDayPipe],
   templateUrl: './inboxes.html',
   styleUrl: './inboxes.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -52,10 +53,6 @@ export class Inboxes {
     this.chosen.set(address);
     this.answer.set('');
     this.done.set('');
-  }
-
-  protected page(mail: SimulatedMail): string {
-    return `<!doctype html><meta charset="utf-8"><style>body{margin:0;font:15px/1.5 sans-serif;color:#17261f;background:#fffdf8}a{color:#0b5d57;pointer-events:none}</style>${mail.html}`;
   }
 
   protected reply(mail: SimulatedMail): Promise<void> {

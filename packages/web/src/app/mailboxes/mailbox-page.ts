@@ -77,7 +77,7 @@ export class MailboxPage {
     dailyQuota: [40, [Validators.required, Validators.min(0), Validators.max(100_000)]],
     providerLimit: [null as number | null],
     paceSeconds: [120, [Validators.required, Validators.min(0), Validators.max(86_400)]],
-    from: ['09:00', Validators.required],
+    from: ['9:00', Validators.required],
     to: ['16:30', Validators.required],
     zone: [Intl.DateTimeFormat().resolvedOptions().timeZone, Validators.required],
     ramps: [false],
@@ -105,7 +105,6 @@ export class MailboxPage {
     this.filled = this.mailboxId();
     const open = m.windows.map((spans, i) => (spans.length > 0 ? i + 1 : 0)).filter((d) => d > 0);
     const span = m.windows.find((spans) => spans.length > 0)?.[0] ?? [540, 990];
-    const time = (minute: number) => clockWords(minute).padStart(5, '0');
     this.weekdays.set(open);
     this.form.setValue({
       address: m.address,
@@ -122,8 +121,8 @@ export class MailboxPage {
       dailyQuota: m.dailyQuota,
       providerLimit: m.providerLimit24h,
       paceSeconds: m.paceSeconds,
-      from: time(span[0]),
-      to: time(span[1]),
+      from: clockWords(span[0]),
+      to: clockWords(span[1]),
       zone: m.zone,
       ramps: m.ramp !== null,
       rampFirst: m.ramp?.first ?? 10,
@@ -151,7 +150,8 @@ export class MailboxPage {
     const v = this.form.getRawValue();
     const from = minuteOf(v.from);
     const to = minuteOf(v.to);
-    if (from === null || to === null || from >= to) return 'The window must end after it begins.';
+    if (from === null || to === null || from >= to)
+      return 'The window must begin and end at times such as 9:00 and 16:30, and end after it begins.';
     if (this.weekdays().length === 0) return 'Choose at least one day of the week.';
     return {
       address: v.address,

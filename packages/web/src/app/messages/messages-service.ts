@@ -20,6 +20,16 @@ export class MessagesService {
     return this.http.put<{ fault: MessageFault | null }>(`/api/messages/${id}`, draft);
   }
 
+  /** Outlives the page; nobody is left to hear the answer. */
+  saveOnLeaving(id: number, draft: MessageDraft): void {
+    void fetch(`/api/messages/${id}`, {
+      method: 'PUT',
+      keepalive: true,
+      headers: { 'Content-Type': 'application/json', 'X-Baton': '1' },
+      body: JSON.stringify(draft),
+    });
+  }
+
   proof(draft: MessageDraft, listId: number, index: number): Observable<{ proof?: ProofView; fault?: MessageFault }> {
     return this.http.post<{ proof?: ProofView; fault?: MessageFault }>('/api/proof', { ...draft, listId, index });
   }

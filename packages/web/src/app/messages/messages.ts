@@ -14,13 +14,25 @@ import { MatButton } from '@angular/material/button';
 import { Router, RouterLink, RouterLinkActive } from '@angular/router';
 import type { MessageDraft, ProofView } from '@baton/contract';
 import { fieldKey, listFields, setFallback, SENDER_FIELDS, usualKey } from '@baton/core';
-import { catchError, combineLatest, debounceTime, filter, firstValueFrom, of, Subject, switchMap } from 'rxjs';
+import {
+  catchError,
+  combineLatest,
+  debounceTime,
+  filter,
+  firstValueFrom,
+  groupBy,
+  mergeMap,
+  of,
+  Subject,
+  switchMap,
+} from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { sentenceOf } from '../live/sentence-of';
 import { PeopleService } from '../people/people-service';
 import { ShellState } from '../shell/shell-state';
 import { FieldEditor, type FieldChoice } from './field-editor';
+import { MailFrame } from './mail-frame';
 import { MessagesService } from './messages-service';
 
 const SENDER_CHOICES: FieldChoice[] = [
@@ -35,6 +47,7 @@ const NEW_MESSAGE: MessageDraft = {
   subject: '',
   body: 'Hello {{ given_name | default: "there" }},\n\n\n\n{{ signature }}\n\nRather not hear from us? [Leave this list]({{ unsubscribe_link }})',
 };
+const TYPING = 'typing …';
 /** A pause in typing after which the text is kept. */
 const SAVE_AFTER_MS = 600;
 const PROOF_AFTER_MS = 80;
@@ -42,9 +55,10 @@ const PROOF_AFTER_MS = 80;
 /** Editor left, proof right, always with the people of a real list. */
 @Component({
   selector: 'bt-messages',
-  imports: [FieldEditor, MatButton, RouterLink, RouterLinkActive],
+  imports: [FieldEditor, MailFrame, MatButton, RouterLink, RouterLinkActive],
   templateUrl: './messages.html',
   styleUrl: './messages.scss',
+  host: { '(window:pagehide)': 'keepOnLeaving()' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Messages {
@@ -102,12 +116,6 @@ export class Messages {
   });
   /** The last proof that could be made; stays in view while the text does not parse. */
   protected readonly proof = signal<ProofView | null>(null);
-  protected readonly proofPage = computed(() => {
-    const p = this.proof();
-    return p
-      ? `<!doctype html><meta charset="utf-8"><base target="_blank"><style>body{margin:14px 18px;font:15px/1.55 sans-serif;color:#17261f;background:#fffdf8}a{color:#0b5d57}</style>${p.html}`
-      : '';
-  });
 
   private readonly firstPage = this.live.viewOf(
     toObservable(this.listId).pipe(filter((id) => id !== null)),
@@ -147,7 +155,12 @@ export class Messages {
     });
     effect(() => this.follow());
     this.toSave
-      .pipe(debounceTime(SAVE_AFTER_MS), takeUntilDestroyed())
+      .pipe(
+        // Before the pauses: leaving the page ends them, and what was typed last is kept at once.
+        takeUntilDestroyed(),
+        groupBy(({ id }) => id),
+        mergeMap((ofOne) => ofOne.pipe(debounceTime(SAVE_AFTER_MS))),
+      )
       .subscribe(({ id, draft }) => void this.save(id, draft));
     inject(DestroyRef).onDestroy(() => this.shell.setTitle(null));
   }
@@ -182,8 +195,13 @@ export class Messages {
 
   protected changed(): void {
     if (this.loadedId === null || this.name().trim() === '') return;
-    this.saved.set('typing …');
+    this.saved.set(TYPING);
     this.toSave.next({ id: this.loadedId, draft: this.draft() });
+  }
+
+  /** The tab is being closed: what was typed in the last moment still gets there. */
+  protected keepOnLeaving(): void {
+    if (this.loadedId !== null && this.saved() === TYPING) this.service.saveOnLeaving(this.loadedId, this.draft());
   }
 
   private async save(id: number, draft: MessageDraft): Promise<void> {

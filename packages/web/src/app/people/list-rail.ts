@@ -13,14 +13,15 @@ import { PeopleService } from './people-service';
     <h3>Lists</h3>
     @for (list of lists(); track list.id) {
       <a class="item" [routerLink]="['/people', list.id]" routerLinkActive="here" ariaCurrentWhenActive="page"
-        ><span>{{ list.name }}</span> <b>{{ list.people }}</b></a
+        ><span>{{ list.name }}</span
+        >&ngsp;<b>{{ list.people }}</b></a
       >
     } @empty {
       <p class="quiet">None yet.</p>
     }
     <h3>Never write to</h3>
     <a class="item" routerLink="/people/suppressions" routerLinkActive="here" ariaCurrentWhenActive="page"
-      ><span>Suppression list</span> <b>{{ suppressions()?.length }}</b></a
+      ><span>Suppression list</span>&ngsp;<b>{{ suppressions()?.length }}</b></a
     >
   `,
   styleUrl: './list-rail.scss',

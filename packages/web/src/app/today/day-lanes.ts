@@ -3,6 +3,8 @@ import type { MarkState, TodayLane, TodayView } from '@baton/contract';
 import { WorkspaceTime } from '../time/workspace-time';
 
 const HOUR_MS = 3_600_000;
+/** The note ends a little before the window does. */
+const NOTE_MARGIN_MS = HOUR_MS / 8;
 
 interface Mark {
   x: string;
@@ -56,6 +58,7 @@ export class DayLanes {
       short: `${lane.address.split('@')[0]}@`,
       bands: lane.windows.map((w) => ({ x: this.at(w.startMs), width: this.wide(w.endMs - w.startMs) })),
       drawn: lane.marks.map((m): Mark => ({ x: this.at(m.at), state: m.state, followUp: m.followUp })),
+      noteX: this.at(Math.max(0, ...lane.windows.map((w) => w.endMs)) - NOTE_MARGIN_MS),
       words: laneWords(lane),
     })),
   );

@@ -1,4 +1,3 @@
-import { HttpClient } from '@angular/common/http';
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
@@ -8,6 +7,7 @@ import { ShellState } from '../shell/shell-state';
 import { dayWords } from '@baton/core';
 import { WorkspaceTime } from '../time/workspace-time';
 import { DayLanes } from './day-lanes';
+import { TodayService } from './today-service';
 
 const NEED_WORDS: Record<Need['kind'], { word: string; tone: string }> = {
   answer: { word: 'Answer', tone: 'good' },
@@ -26,14 +26,18 @@ const NEED_WORDS: Record<Need['kind'], { word: string; tone: string }> = {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Today {
-  private readonly http = inject(HttpClient);
+  private readonly service = inject(TodayService);
   private readonly time = inject(WorkspaceTime);
   private readonly shell = inject(ShellState);
-  protected readonly view = inject(LiveUpdates).view(['today', 'replies', 'mailboxes', 'clock', 'campaigns'], () =>
-    this.http.get<TodayView>('/api/today'),
+  private readonly live = inject(LiveUpdates);
+  protected readonly view = this.live.view(['today', 'replies', 'mailboxes', 'clock'], () => this.service.today());
+  private readonly drafts = this.live.view(['campaigns', 'messages', 'people', 'mailboxes'], () =>
+    this.service.drafts(),
   );
   protected readonly nowMs = computed(() => this.shell.view()?.clock.nowMs ?? 0);
-  protected readonly needs = computed(() => (this.view()?.needs ?? []).map((n) => ({ ...n, ...NEED_WORDS[n.kind] })));
+  protected readonly needs = computed(() =>
+    [...(this.view()?.needs ?? []), ...(this.drafts() ?? [])].map((n) => ({ ...n, ...NEED_WORDS[n.kind] })),
+  );
 
   protected readonly sentence = computed(() => {
     const v = this.view();
