@@ -3,6 +3,8 @@ import type { MarkState, TodayLane, TodayView } from '@baton/contract';
 import { WorkspaceTime } from '../time/workspace-time';
 
 const HOUR_MS = 3_600_000;
+/** Half of the badge of now and half of an hour's words, as a share of the day shown. */
+const BADGE_SHARE = 0.045;
 /** The note ends a little before the window does. */
 const NOTE_MARGIN_MS = HOUR_MS / 8;
 
@@ -40,9 +42,11 @@ export class DayLanes {
   protected readonly hours = computed(() => {
     const { from, to } = this.span();
     const n = Math.round((to - from) / HOUR_MS);
-    return Array.from({ length: n + 1 }, (_, i) => ({
-      x: this.at(from + i * HOUR_MS),
-      words: this.time.time(from + i * HOUR_MS),
+    const nowMs = this.nowMs();
+    return Array.from({ length: n + 1 }, (_, i) => from + i * HOUR_MS).map((ms) => ({
+      x: this.at(ms),
+      // The hour beside now would stand under its badge.
+      words: Math.abs(ms - nowMs) < (to - from) * BADGE_SHARE ? '' : this.time.time(ms),
     }));
   });
 

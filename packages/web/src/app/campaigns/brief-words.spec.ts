@@ -1,0 +1,54 @@
+import { describe, expect, it } from 'vitest';
+import type { Forecast } from '@baton/contract';
+import { clockWords, minuteOf, planSentence, startWords, weekdayWords } from './brief-words';
+
+const forecast = (over: Partial<Forecast>): Forecast => ({
+  people: 312,
+  leftOut: [],
+  messages: 900,
+  firstDay: '2026-11-30',
+  lastStartDay: '2026-12-03',
+  lastDay: '2026-12-15',
+  late: 0,
+  notPlaced: [],
+  obstacles: [],
+  loads: [],
+  ...over,
+});
+
+describe('the words of a brief', () => {
+  it('say when the first and the last messages leave', () => {
+    expect(planSentence(forecast({}))).toBe(
+      'First messages leave from Monday 30 November to Thursday 3 December, the last follow-up on Tuesday 15 December.',
+    );
+    expect(planSentence(forecast({ lastStartDay: '2026-11-30', lastDay: '2026-11-30' }))).toBe(
+      'The first messages leave on Monday 30 November.',
+    );
+    expect(planSentence(forecast({ late: 4 }))).toContain('4 follow-ups would be late.');
+    expect(planSentence(forecast({ firstDay: null }))).toBe('');
+  });
+
+  it('repeat the numbers on the button that starts it', () => {
+    expect(startWords({ forecast: forecast({}) })).toBe('Start: 312 people, ends Tue 15 Dec');
+    expect(startWords({ forecast: forecast({ people: 1, lastDay: null }) })).toBe('Start: 1 person');
+  });
+
+  it.each([
+    [[1, 2, 3, 4, 5], 'weekdays'],
+    [[7, 6, 5, 4, 3, 2, 1], 'every day'],
+    [[2], 'Tuesdays'],
+    [[4, 2, 1], 'Mondays, Tuesdays and Thursdays'],
+  ])('name the days %j', (days, words) => expect(weekdayWords(days)).toBe(words));
+
+  it.each([
+    ['9:00', 540],
+    ['09:05', 545],
+    ['24:00', 1440],
+    ['24:01', null],
+    ['9', null],
+    ['nine', null],
+  ])('read %s as a time of day', (words, minute) => {
+    expect(minuteOf(words)).toBe(minute);
+    if (minute !== null) expect(minuteOf(clockWords(minute))).toBe(minute);
+  });
+});

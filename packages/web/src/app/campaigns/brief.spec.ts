@@ -1,0 +1,130 @@
+import { MatDialog } from '@angular/material/dialog';
+import { TestBed, type ComponentFixture } from '@angular/core/testing';
+import { of } from 'rxjs';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import type { BriefView } from '@baton/contract';
+import { LiveServer, SHELL, settle, textOf } from '../testing/live-server';
+import { Brief } from './brief';
+
+const brief = (over: Partial<BriefView> = {}): BriefView => ({
+  id: 4,
+  name: 'Vineyards',
+  state: 'draft',
+  listId: 1,
+  listName: 'North-coast vineyards',
+  steps: [
+    { messageId: 1, messageName: 'Kelp for your vines?', delay: 0, tolerance: 0 },
+    { messageId: 2, messageName: 'A short reminder', delay: 3, tolerance: 2 },
+  ],
+  mailboxIds: [1],
+  mailboxes: [{ id: 1, address: 'ines@tidewaterkelp.example' }],
+  startDate: '2026-11-30',
+  window: { weekdays: [1, 2, 3, 4, 5], from: 540, to: 990 },
+  windowZone: 'recipient',
+  dailyLimit: 90,
+  leaveOutBlank: false,
+  startedAt: null,
+  states: {},
+  forecast: {
+    people: 312,
+    leftOut: [{ reason: 'on the suppression list', people: 14, who: ['a@x.example'] }],
+    messages: 624,
+    firstDay: '2026-11-30',
+    lastStartDay: '2026-12-03',
+    lastDay: '2026-12-15',
+    late: 0,
+    notPlaced: [],
+    obstacles: [],
+    loads: [{ mailboxId: 1, day: '2026-11-30', first: 30, followUps: 0 }],
+  },
+  ...over,
+});
+
+let server: LiveServer;
+let fixture: ComponentFixture<Brief>;
+const host = () => fixture.nativeElement as HTMLElement;
+beforeEach(() => {
+  TestBed.configureTestingModule({ providers: LiveServer.providers() });
+  server = new LiveServer();
+  fixture = TestBed.createComponent(Brief);
+  fixture.componentRef.setInput('campaignId', '4');
+});
+
+async function show(b: BriefView): Promise<void> {
+  await settle(fixture);
+  server.answer('/api/shell', SHELL);
+  server.answer('/api/campaigns/4', b);
+  await settle(fixture);
+  server.answer('/api/lists', []);
+  server.answer('/api/campaigns/4/recipients', { people: [], total: 0 });
+  await settle(fixture);
+}
+const button = (words: string) =>
+  [...host().querySelectorAll('button')].find((b) => (b.textContent ?? '').trim() === words) as HTMLButtonElement;
+
+describe('Brief', () => {
+  it('says the whole campaign in sentences', async () => {
+    await show(brief());
+    const words = textOf(fixture).replace(/ ([;,.])/g, '$1');
+    expect(words).toContain('Write to 312 people of North-coast vineyards; 14 are left out.');
+    expect(words).toContain(
+      'then, 3 working days later, to those who have not replied, A short reminder in the same thread.',
+    );
+    expect(words).toContain('From ines@tidewaterkelp.example, at most 90 a day together,');
+    expect(words).toContain(
+      'on weekdays from 9:00 to 16:30 in each person’s own time zone, starting Monday 30 November.',
+    );
+  });
+
+  it('does not start while something is in the way, and offers what settles it', async () => {
+    const fix = {
+      kind: 'fix' as const,
+      text: '11 people have no company',
+      remedy: { label: 'Leave them out', act: 'leave_out_blank' as const },
+    };
+    const b = brief();
+    await show({ ...b, forecast: { ...b.forecast, obstacles: [fix] } });
+    expect(button('Start: 312 people, ends Tue 15 Dec').disabled).toBe(true);
+    button('Leave them out').click();
+    await settle(fixture);
+    const put = server.http.expectOne((r) => r.method === 'PUT');
+    expect(put.request.body).toMatchObject({ leaveOutBlank: true, name: 'Vineyards', dailyLimit: 90 });
+  });
+
+  it('starts with the numbers that were shown, after the person has said that these people may be written to', async () => {
+    await show(brief());
+    const open = vi.spyOn(TestBed.inject(MatDialog), 'open');
+    open.mockReturnValueOnce({ afterClosed: () => of(undefined) } as never);
+    button('Start: 312 people, ends Tue 15 Dec').click();
+    await settle(fixture);
+    server.http.expectNone((r) => r.method === 'POST');
+    open.mockReturnValueOnce({ afterClosed: () => of(true) } as never);
+    button('Start: 312 people, ends Tue 15 Dec').click();
+    await settle(fixture);
+    const post = server.http.expectOne('/api/campaigns/4/start');
+    expect(post.request.body).toEqual({ people: 312, lastDay: '2026-12-15' });
+  });
+
+  it('asks for a draft’s plan again when its list changes, and not at every message that leaves', async () => {
+    await show(brief());
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    server.tell('progress', 'today');
+    await settle(fixture);
+    expect(server.answer('/api/campaigns/4', brief())).toBe(0);
+    server.tell('people');
+    await settle(fixture);
+    expect(server.answer('/api/campaigns/4', brief({ name: 'Changed' }))).toBe(1);
+  });
+
+  it('follows a running campaign, whose sentences are no longer pressed', async () => {
+    await show(brief({ state: 'running', startedAt: 1, states: { waiting: 312 } }));
+    server.answer(
+      '/api/campaigns/4',
+      brief({ state: 'running', startedAt: 1, states: { waiting: 300, in_progress: 12 } }),
+    );
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('12 in progress');
+    expect([...host().querySelectorAll('.choice')].every((c) => (c as HTMLButtonElement).disabled)).toBe(true);
+    expect(button('Hold')).toBeTruthy();
+  });
+});

@@ -1,0 +1,101 @@
+import { TestBed, type ComponentFixture } from '@angular/core/testing';
+import { Router } from '@angular/router';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import type { ImportView } from '@baton/contract';
+import { LiveServer, settle, textOf } from '../testing/live-server';
+import { ImportPage } from './import-page';
+
+const view = (over: Partial<ImportView> = {}): ImportView => ({
+  id: 3,
+  name: 'vines.csv',
+  encoding: 'UTF-8',
+  otherLines: 0,
+  delimiter: ';',
+  hasHeader: true,
+  rows: 3,
+  columns: [
+    { name: 'Courriel', role: 'address', sureness: 1, because: '100 % of it are addresses' },
+    { name: 'Domaine', role: 'company', sureness: 0.9, because: 'its header says so' },
+    { name: 'Extra', role: 'field', sureness: 0.5, because: 'kept as a field' },
+  ],
+  sample: [{ line: 2, cells: ['ana@x.example', 'Cedar', ''], note: '' }],
+  aside: [{ line: 4, cells: ['bad', '', ''], reason: '“bad” has no @ sign' }],
+  counts: { new: 1, known: 1, doubled: 0, invalid: 1, suppressed: 0 },
+  obstacle: '',
+  ...over,
+});
+
+let server: LiveServer;
+let fixture: ComponentFixture<ImportPage>;
+const host = () => fixture.nativeElement as HTMLElement;
+beforeEach(async () => {
+  TestBed.configureTestingModule({ providers: LiveServer.providers() });
+  server = new LiveServer();
+  fixture = TestBed.createComponent(ImportPage);
+  await settle(fixture);
+});
+
+const button = (words: string | RegExp) =>
+  [...host().querySelectorAll('button')].find((b) => (b.textContent ?? '').trim().match(words)) as HTMLButtonElement;
+
+async function paste(text: string): Promise<void> {
+  const area = host().querySelector('textarea') as HTMLTextAreaElement;
+  area.value = text;
+  area.dispatchEvent(new Event('input'));
+  await settle(fixture);
+  button(/Look at what was pasted/).click();
+  await settle(fixture);
+}
+
+describe('ImportPage', () => {
+  it('shows the sheet with a guess over each column, the counts, and what it will do', async () => {
+    await paste('Courriel;Domaine\nana@x.example;Cedar');
+    server.answer('/api/imports', view());
+    await settle(fixture);
+    const guesses = [...host().querySelectorAll('thead select')].map((s) => (s as HTMLSelectElement).value);
+    expect(guesses).toEqual(['address', 'company', 'field']);
+    expect(textOf(fixture)).toContain('1 new');
+    expect(textOf(fixture)).toContain('a guess: kept as a field');
+    expect(button(/^Take 2 people/)).toBeTruthy();
+  });
+
+  it('gives a role to one column at a time', async () => {
+    await paste('x');
+    server.answer('/api/imports', view());
+    await settle(fixture);
+    const third = host().querySelectorAll('thead select')[2] as HTMLSelectElement;
+    third.value = 'address';
+    third.dispatchEvent(new Event('change'));
+    await settle(fixture);
+    const put = server.http.expectOne('/api/imports/3/columns');
+    expect(put.request.body).toEqual({ roles: ['field', 'company', 'address'] });
+    put.flush(
+      view({
+        obstacle: 'No row has an address that can be used.',
+        counts: { new: 0, known: 0, doubled: 0, invalid: 3, suppressed: 0 },
+      }),
+    );
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('No row has an address that can be used.');
+    expect(button(/^Take/).disabled).toBe(true);
+  });
+
+  it('keeps the list and opens it', async () => {
+    await paste('x');
+    server.answer('/api/imports', view());
+    await settle(fixture);
+    const go = vi.spyOn(TestBed.inject(Router), 'navigate').mockResolvedValue(true);
+    button(/^Take 2 people/).click();
+    await settle(fixture);
+    server.answer('/api/imports/3/keep', { listId: 9 });
+    await settle(fixture);
+    expect(go).toHaveBeenCalledWith(['/people', 9]);
+  });
+
+  it('says where the person looks what is wrong with a file', async () => {
+    await paste('x');
+    server.refuse('/api/imports', 400, 'A quotation mark opened on line 2 is never closed.');
+    await settle(fixture);
+    expect(host().querySelector('[role=alert]')?.textContent).toContain('line 2');
+  });
+});

@@ -1,0 +1,113 @@
+import { TestBed, type ComponentFixture } from '@angular/core/testing';
+import { beforeEach, describe, expect, it } from 'vitest';
+import type { TodayLane, TodayView } from '@baton/contract';
+import { LiveServer, SHELL, settle, textOf } from '../testing/live-server';
+import { Today } from './today';
+
+const at = (hour: number) => Date.UTC(2026, 10, 24, hour);
+const lane = (over: Partial<TodayLane> = {}): TodayLane => ({
+  mailboxId: 1,
+  address: 'ines@tidewaterkelp.example',
+  senderName: 'Ines Aldrich',
+  windows: [{ startMs: at(9), endMs: at(17) }],
+  marks: [
+    { at: at(9), state: 'sent', campaignId: 1, followUp: false },
+    { at: at(10), state: 'answered', campaignId: 1, followUp: false },
+    { at: at(11), state: 'failed', campaignId: 1, followUp: false },
+    { at: at(15), state: 'to_come', campaignId: 1, followUp: true },
+  ],
+  sent: 2,
+  quota: 36,
+  note: '',
+  ...over,
+});
+const view = (over: Partial<TodayView> = {}): TodayView => ({
+  dayStartMs: at(0),
+  dayEndMs: at(24),
+  zone: 'Europe/Dublin',
+  sent: 3,
+  planned: 4,
+  lastAt: at(15),
+  answeredSinceYesterday: 1,
+  waiting: 1,
+  resting: 0,
+  nextDay: null,
+  lanes: [lane()],
+  needs: [],
+  week: [{ label: 'Sent', now: 3, before: 1 }],
+  ...over,
+});
+
+let server: LiveServer;
+let fixture: ComponentFixture<Today>;
+beforeEach(() => {
+  TestBed.configureTestingModule({ providers: LiveServer.providers() });
+  server = new LiveServer();
+  fixture = TestBed.createComponent(Today);
+});
+
+async function show(over: Partial<TodayView> = {}): Promise<string> {
+  await settle(fixture);
+  server.answer('/api/shell', SHELL);
+  server.answer('/api/today', view(over));
+  server.answer('/api/today/drafts', []);
+  await settle(fixture);
+  return textOf(fixture);
+}
+
+describe('Today', () => {
+  it('sums the day up in a sentence', async () => {
+    expect(await show({ resting: 1 })).toContain(
+      '3 of today’s 4 messages have left; the last leaves at 15:00. One person answered since yesterday, 1 waits for you. One mailbox rests.',
+    );
+  });
+
+  it.each([
+    [
+      { planned: 0, sent: 0, lastAt: null, nextDay: '2026-11-25' },
+      'Nothing leaves today; the next messages leave on Wednesday 25 November.',
+    ],
+    [{ planned: 0, sent: 0, lastAt: null }, 'Nothing is planned.'],
+    [{ lastAt: null }, 'All of today’s 4 messages have left.'],
+    [{ lanes: [] }, 'No mailbox is connected yet.'],
+  ])('has a sentence for every kind of day: %j', async (over, words) => {
+    expect(await show(over)).toContain(words);
+  });
+
+  it('tells each lane to those who do not see it', async () => {
+    await show({ lanes: [lane({ note: 'resting until Wed 25 Nov' })] });
+    const svg = (fixture.nativeElement as HTMLElement).querySelector('svg[role=img]');
+    expect(svg?.getAttribute('aria-label')).toBe(
+      'ines@tidewaterkelp.example: 2 sent, 1 to come, 1 failed, 1 answered; resting until Wed 25 Nov',
+    );
+  });
+
+  it('puts what waits under it, drafts too, each with one action', async () => {
+    await settle(fixture);
+    server.answer('/api/shell', SHELL);
+    server.answer(
+      '/api/today',
+      view({ needs: [{ kind: 'answer', title: 'Odile', detail: 'Yes', action: 'Set outcome', link: '/replies/1' }] }),
+    );
+    server.answer('/api/today/drafts', [
+      { kind: 'fix', title: 'Vines (draft)', detail: 'No list', action: 'Fix', link: '/campaigns/4' },
+    ]);
+    await settle(fixture);
+    const links = [...(fixture.nativeElement as HTMLElement).querySelectorAll('.need a')];
+    expect(links.map((l) => [l.textContent?.trim(), l.getAttribute('href')])).toEqual([
+      ['Set outcome', '/replies/1'],
+      ['Fix', '/campaigns/4'],
+    ]);
+  });
+
+  it('follows what happens, without asking for drafts at every message', async () => {
+    await show();
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    server.tell('today', 'progress');
+    await settle(fixture);
+    expect(server.answer('/api/today/drafts', [])).toBe(0);
+    expect(server.answer('/api/today', view({ sent: 4, lastAt: null }))).toBe(1);
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('All of today’s 4 messages have left');
+  });
+});
