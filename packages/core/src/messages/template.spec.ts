@@ -75,10 +75,17 @@ describe('compileTemplate', () => {
 describe('setFallback', () => {
   it('gives all uses of a field a fallback, changes it, and takes it away', () => {
     const source = 'Hi {{ First Name }}, {{first_name | upcase }} {{ b }}';
-    const given = setFallback(source, 'firstname', 'there');
+    const given = setFallback(source, 'firstname', 'there', 'all');
     expect(given).toBe('Hi {{ First Name | default: "there" }}, {{first_name | upcase | default: "there" }} {{ b }}');
-    expect(setFallback(given, 'firstname', 'you "all"')).toContain('default: "you ”all”"');
-    expect(setFallback(given, 'firstname', '')).toBe('Hi {{ First Name }}, {{first_name | upcase }} {{ b }}');
+    expect(setFallback(given, 'firstname', 'you "all"', 'all')).toContain('default: "you ”all”"');
+    expect(setFallback(given, 'firstname', '', 'all')).toBe('Hi {{ First Name }}, {{first_name | upcase }} {{ b }}');
+  });
+});
+
+describe('setFallback where uses differ', () => {
+  it('fills the gaps only', () => {
+    const source = '{{ a | default: "x" }} {{ a }}';
+    expect(setFallback(source, 'a', 'y', 'missing')).toBe('{{ a | default: "x" }} {{ a | default: "y" }}');
   });
 });
 

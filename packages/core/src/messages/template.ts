@@ -188,12 +188,13 @@ export function listFields(source: string): FieldUse[] {
 }
 
 /**
- * Gives every use of a field the same fallback, or none.
+ * Gives uses of a field a fallback, or none.
  *
  * @param key as {@link fieldKey} makes it
+ * @param which every use, or only those without a fallback of their own
  * @param fallback '' takes the fallback away; double quotes in it become typographic ones, which Liquid text can hold
  */
-export function setFallback(source: string, key: string, fallback: string): string {
+export function setFallback(source: string, key: string, fallback: string, which: 'all' | 'missing'): string {
   const text = fallback.replaceAll('"', '”');
   let out = '';
   let at = 0;
@@ -201,7 +202,7 @@ export function setFallback(source: string, key: string, fallback: string): stri
     const tag = source.slice(use.start, use.end);
     out += source.slice(at, use.start);
     at = use.end;
-    if (use.key !== key) out += tag;
+    if (use.key !== key || (which === 'missing' && use.fallback !== null)) out += tag;
     else if (use.fallback !== null)
       out += tag.replace(/\s*\|\s*default:\s*(?:"[^"]*"|'[^']*')/, () => (text === '' ? '' : ` | default: "${text}"`));
     else out += text === '' ? tag : tag.replace(/\s*(-?\}\})$/, (_, end: string) => ` | default: "${text}" ${end}`);

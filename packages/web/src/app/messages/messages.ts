@@ -82,6 +82,7 @@ export class Messages {
   protected readonly index = signal(0);
   protected readonly shownAs = signal<'letter' | 'plain'>('letter');
   private loadedId: number | null = null;
+  private adding = false;
   private readonly toSave = new Subject<{ id: number; draft: MessageDraft }>();
 
   private readonly draft = computed((): MessageDraft => ({
@@ -131,18 +132,26 @@ export class Messages {
   /** The fields in use, each with its fallback, for one place to set them all. */
   protected readonly uses = computed(() => {
     const known = new Set(this.choices().map((c) => fieldKey(c.name)));
-    const seen = new Map<string, { key: string; name: string; fallback: string; sender: boolean; unknown: boolean }>();
-    for (const use of [...listFields(this.subject()), ...listFields(this.body())]) {
-      if (!seen.has(use.key))
-        seen.set(use.key, {
-          key: use.key,
-          name: use.name,
-          fallback: use.fallback ?? '',
-          sender: use.key in SENDER_FIELDS,
-          unknown: !known.has(use.key) && !known.has(usualKey(use.key)),
-        });
-    }
-    return [...seen.values()].filter((u) => !u.sender);
+    const uses = [...listFields(this.subject()), ...listFields(this.body())].filter((u) => !(u.key in SENDER_FIELDS));
+    return [...new Set(uses.map((u) => u.key))].map((key) => {
+      const own = uses.filter((u) => u.key === key);
+      const fallbacks = new Set(own.map((u) => u.fallback));
+      const missing = own.filter((u) => u.fallback === null).length;
+      return {
+        key,
+        name: own[0]?.name ?? key,
+        /** The one that all uses have; where they differ, the box fills only the gaps. */
+        fallback: fallbacks.size === 1 ? (own[0]?.fallback ?? '') : '',
+        differs: fallbacks.size > 1,
+        hint:
+          fallbacks.size === 1
+            ? 'no fallback'
+            : missing === 0
+              ? 'differs from place to place'
+              : `none in ${missing} of ${own.length} places`,
+        unknown: !known.has(key) && !known.has(usualKey(key)),
+      };
+    });
   });
 
   constructor() {
@@ -185,11 +194,15 @@ export class Messages {
   }
 
   private async addNew(): Promise<void> {
+    if (this.adding) return;
+    this.adding = true;
     try {
       const { id } = await firstValueFrom(this.service.add(NEW_MESSAGE));
       await this.router.navigate(['/messages', id], { replaceUrl: true });
     } catch (error) {
       this.notices.failure(error);
+    } finally {
+      this.adding = false;
     }
   }
 
@@ -214,9 +227,10 @@ export class Messages {
     }
   }
 
-  protected setFallback(key: string, fallback: string): void {
-    this.subject.set(setFallback(this.subject(), key, fallback));
-    this.body.set(setFallback(this.body(), key, fallback));
+  protected setFallback(use: { key: string; differs: boolean }, fallback: string): void {
+    const which = use.differs ? 'missing' : 'all';
+    this.subject.set(setFallback(this.subject(), use.key, fallback, which));
+    this.body.set(setFallback(this.body(), use.key, fallback, which));
     this.changed();
   }
 

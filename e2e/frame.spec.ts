@@ -1,0 +1,87 @@
+import { expect, test } from './stack';
+import { Coordinator } from './steps';
+
+test('bad files get a sentence, and nothing of them is kept', async ({ page, stack }) => {
+  const ines = new Coordinator(page, stack);
+  await page.goto(`${stack.address}/people/import`);
+  const give = (name: string, buffer: Buffer) =>
+    page.locator('input[type=file]').setInputFiles({ name, mimeType: 'text/csv', buffer });
+  const problem = page.getByRole('alert');
+  await give('sheet.xlsx', Buffer.from([0x50, 0x4b, 3, 4, 0, 0, 0, 0]));
+  await expect(problem).toContainText('This is a workbook or zip archive');
+  await give('big.csv', Buffer.alloc(40 * 1024 * 1024, 'a,b\n'));
+  await expect(problem).toContainText('The file has 40 MB');
+  await give('open.csv', Buffer.from('email,note\na@x.example,"oops\nb@x.example,x'));
+  await expect(problem).toContainText('row that begins on line 2');
+  await ines.paste('name,town\nAna,Carrow Bay');
+  await expect(page.getByText('No column holds email addresses; the columns are name, town.')).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Take/ })).toBeDisabled();
+  await ines.go('People');
+  await expect(page.getByText('Here belong the people you write to.')).toBeVisible();
+});
+
+test('a message that does not parse is marked where, and is kept as it was typed', async ({ page, stack }) => {
+  const ines = new Coordinator(page, stack);
+  await page.goto(stack.address);
+  await ines.paste('email,name\nana@x.example,Ana');
+  await ines.takeList('Friends', 1);
+  await ines.writeMessage('Broken', 'Hi', 'Hello {{ name }},\n\nall of {{ company');
+  await expect(page.getByRole('alert')).toContainText('Message, line 3, column 8');
+  await page.reload();
+  await expect(page.getByRole('textbox', { name: 'Message' })).toHaveValue('Hello {{ name }},\n\nall of {{ company');
+  await page.getByRole('textbox', { name: 'Message' }).press('End');
+  await page.getByRole('textbox', { name: 'Message' }).pressSequentially('!');
+  // Leaving at once loses nothing.
+  await ines.go('Today');
+  await ines.go('Messages');
+  await expect(page.getByRole('textbox', { name: 'Message' })).toHaveValue(/company!$/);
+});
+
+test('everything can be held at once, and the page says so until it is released', async ({ page, stack }) => {
+  await page.goto(stack.address);
+  await page.getByRole('button', { name: 'Hold all' }).click();
+  await expect(page.getByText('Everything is held')).toBeVisible();
+  await page.getByRole('button', { name: 'Release all' }).click();
+  await expect(page.getByText('Everything is held')).toBeHidden();
+});
+
+test('the rail and a new campaign work by keyboard alone', async ({ page, stack }) => {
+  await page.goto(stack.address);
+  await expect(page.getByText('No mailbox is connected yet.')).toBeVisible();
+  await page.keyboard.press('Tab');
+  await expect(page.getByRole('link', { name: 'Skip to the page' })).toBeFocused();
+  const reach = async (name: string) => {
+    for (let i = 0; i < 40; i++) {
+      await page.keyboard.press('Tab');
+      const focused = await page.evaluate(() => {
+        const e = document.activeElement as HTMLElement | null;
+        return e?.getAttribute('aria-label') ?? e?.textContent?.trim() ?? '';
+      });
+      if (focused.startsWith(name)) return;
+    }
+    throw new Error(`${name} cannot be reached by Tab`);
+  };
+  await reach('Campaigns');
+  await page.keyboard.press('Enter');
+  await page.getByLabel('Name of a new campaign').focus();
+  await page.keyboard.type('By hand');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'By hand', level: 1 })).toBeVisible();
+});
+
+for (const width of [390, 1280])
+  test(`no screen is wider than the window at ${width} px`, async ({ page, stack }) => {
+    await page.setViewportSize({ width, height: 800 });
+    const screens = [
+      'today',
+      'replies',
+      'campaigns',
+      ...(width > 1000 ? ['people', 'messages', 'mailboxes', 'inboxes', 'people/import', 'mailboxes/new'] : []),
+    ];
+    for (const screen of screens) {
+      await page.goto(`${stack.address}/${screen}`);
+      await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+      const over = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+      expect(over, screen).toBeLessThanOrEqual(0);
+    }
+  });

@@ -1,0 +1,29 @@
+import { defineConfig } from '@playwright/test';
+
+/** The real interface in Debian's Chromium, against real processes. */
+export default defineConfig({
+  testDir: '.',
+  outputDir: '../test-results',
+  fullyParallel: false,
+  workers: 1,
+  timeout: 180_000,
+  expect: { timeout: 15_000 },
+  reporter: [['list']],
+  use: {
+    viewport: { width: 1280, height: 800 },
+    locale: 'en-GB',
+    trace: 'retain-on-failure',
+    launchOptions: {
+      executablePath: process.env['CHROME_BIN'] ?? '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
+  },
+});

@@ -1,0 +1,194 @@
+import { readFile } from 'node:fs/promises';
+import { expect, test } from './stack';
+import { Coordinator } from './steps';
+
+/** How many behave how, and how many messages each such person is to get. */
+const BEHAVIOUR: Record<string, { people: number; gets: number; ends: string }> = {
+  silent: { people: 9, gets: 2, ends: 'done' },
+  reader: { people: 8, gets: 2, ends: 'done' },
+  greylisted: { people: 2, gets: 2, ends: 'done' },
+  away: { people: 2, gets: 2, ends: 'done' },
+  keen: { people: 4, gets: 1, ends: 'replied' },
+  decliner: { people: 3, gets: 1, ends: 'replied' },
+  curious: { people: 1, gets: 2, ends: 'replied' },
+  asks_out: { people: 2, gets: 1, ends: 'unsubscribed' },
+  leaves_by_link: { people: 2, gets: 1, ends: 'unsubscribed' },
+  leaves_one_click: { people: 2, gets: 1, ends: 'unsubscribed' },
+  complains: { people: 1, gets: 1, ends: 'unsubscribed' },
+  unknown: { people: 2, gets: 0, ends: 'bounced' },
+  bounces_later: { people: 2, gets: 1, ends: 'bounced' },
+};
+const PEOPLE = Object.entries(BEHAVIOUR).flatMap(([persona, { people }]) =>
+  Array.from({ length: people }, (_, i) => ({
+    address: `${persona.replaceAll('_', '-')}${i}@${persona.replaceAll('_', '')}-vines.example`,
+    given: `Given${i}`,
+    company: i === 0 ? '' : `${persona} Estate`,
+    persona,
+  })),
+);
+const QUOTA = 6;
+
+interface Mail {
+  from: string;
+  subject: string;
+  receivedAt: number;
+  text: string;
+  messageId: string;
+  references: string[];
+}
+
+test('from a list to an answered follow-up, through the interface', async ({ page, stack }) => {
+  const ines = new Coordinator(page, stack);
+  for (const p of PEOPLE) await stack.simulator('PUT', `/people/${p.address}`, { persona: p.persona });
+  await page.goto(stack.address);
+  await expect(page.getByText('No mailbox is connected yet.')).toBeVisible();
+
+  await test.step('import a list: header guessed, bad and double rows kept aside', async () => {
+    const rows = PEOPLE.map((p) => `${p.address};${p.given};${p.company}`);
+    await ines.paste(
+      ['Courriel;Prénom;Domaine', ...rows, 'not-an-address;Bo;', `${PEOPLE[0]?.address};Again;`].join('\n'),
+    );
+    await expect(page.getByLabel('What the column Courriel is')).toHaveValue('address');
+    await expect(page.getByLabel('What the column Prénom is')).toHaveValue('given_name');
+    await page.getByRole('button', { name: 'See 2 kept aside' }).click();
+    await expect(page.getByText('“not-an-address” has no @ sign')).toBeVisible();
+    await expect(page.getByText(`${PEOPLE[0]?.address} already stands in line 2`)).toBeVisible();
+    await page.getByRole('button', { name: 'Back to the sheet' }).click();
+    await ines.takeList('North-coast vineyards', PEOPLE.length);
+    await expect(page.getByRole('row')).not.toHaveCount(0);
+  });
+
+  await test.step('connect three mailboxes, one with a wrong password first', async () => {
+    await stack.simulator('POST', '/accounts', { address: 'ines@tidewaterkelp.example', password: 'other' });
+    await ines.go('Mailboxes');
+    await page.getByRole('link', { name: 'Connect a mailbox' }).click();
+    await ines.fillMailbox('ines', 'Ines Aldrich', QUOTA, 'wrong');
+    await expect(page.getByText('The user name or password is wrong')).toBeVisible();
+    await ines.connect('ines', 'Ines Aldrich', QUOTA);
+    await ines.connect('tomas', 'Tomas Reyl', QUOTA);
+    await ines.connect('hello', 'Tidewater Kelp', QUOTA);
+    await expect(page.getByText('Messages leave from 3 mailboxes.')).toBeVisible();
+  });
+
+  await test.step('write a message with fields and fallbacks, and see it as anybody will', async () => {
+    await ines.writeMessage('Kelp for your vines?', 'Kelp for {{ company | default: "your vines" }}?', 'Hello ');
+    const body = page.getByRole('textbox', { name: 'Message' });
+    await body.press('End');
+    await body.pressSequentially('{{giv');
+    await expect(page.getByRole('listbox', { name: 'Fields' })).toContainText('given name');
+    await body.press('Enter');
+    await body.pressSequentially(
+      ',\n\nkelp for {{ company }}?\n\n{{ signature }}\n\n[Leave this list]({{ unsubscribe_link }})',
+    );
+    const proof = page.getByRole('region', { name: 'Proof' });
+    await expect(proof).toContainText('Blank and without fallback: company');
+    await page.getByLabel('company').fill('your vineyard');
+    await page.getByLabel('company').blur();
+    await expect(proof).not.toContainText('Blank');
+    await expect(proof).toContainText('Kelp for your vines?');
+    await page.getByRole('button', { name: 'Plain text' }).click();
+    await expect(proof.locator('pre')).toContainText('Hello Given0,\n\nkelp for your vineyard?');
+    await page.getByRole('button', { name: 'Next recipient' }).click();
+    await expect(proof).toContainText('Kelp for silent Estate?');
+    await expect(page.getByRole('status').filter({ hasText: 'kept' })).toBeVisible();
+    await ines.writeMessage(
+      'A short reminder',
+      'Re',
+      'Hello {{ given_name | default: "there" }}, the offer stands. {{ unsubscribe_link }}',
+    );
+  });
+
+  await test.step('a brief: whom, what, from where, when', async () => {
+    await ines.newCampaign('Vineyards, spring trial');
+    await page.getByLabel('List').selectOption({ label: `North-coast vineyards (${PEOPLE.length})` });
+    await page.getByRole('button', { name: 'no message yet' }).click();
+    await page.getByRole('button', { name: 'Add the first message' }).click();
+    await page.getByLabel('First message').selectOption('Kelp for your vines?');
+    await page.getByRole('button', { name: 'Add a follow-up' }).click();
+    await page.getByLabel('Follow-up 1').selectOption('A short reminder');
+    await page.getByRole('button', { name: '0 mailboxes' }).click();
+    for (const name of ['ines', 'tomas', 'hello']) await page.getByLabel(`${name}@tidewaterkelp.example`).check();
+    await expect(page.getByRole('heading', { name: 'The plan, if nobody answers' })).toBeVisible();
+    await expect(page.getByText('then, 3 working days later, to those who have not replied,')).toBeVisible();
+    await expect(page.getByText('nothing', { exact: true })).toBeVisible();
+  });
+
+  await test.step('start it after the numbers were repeated', async () => {
+    await page.getByRole('button', { name: `Start: ${PEOPLE.length} people` }).click();
+    const question = page.getByRole('dialog');
+    await expect(question).toContainText(
+      `${PEOPLE.length} people of North-coast vineyards get up to 2 messages each, ${2 * PEOPLE.length} in all`,
+    );
+    await expect(question.getByRole('button', { name: /^Start/ })).toBeDisabled();
+    await question.getByLabel('These people may be written to').check();
+    await question.getByRole('button', { name: /^Start/ }).click();
+    await expect(page.getByText(`${PEOPLE.length} waiting`)).toBeVisible();
+  });
+
+  await test.step('time goes on: everyone’s state is live', async () => {
+    await ines.moveOn('A day on');
+    await expect(page.getByText(/\d+ in progress/)).toBeVisible();
+    await ines.moveOn('A week on');
+    await ines.moveOn('A week on');
+    await ines.moveOn('A week on');
+    await expect(page.getByText('finished', { exact: true })).toBeVisible();
+    const count = (state: string) => PEOPLE.filter((p) => BEHAVIOUR[p.persona]?.ends === state).length;
+    for (const state of ['replied', 'done', 'bounced', 'unsubscribed'])
+      await expect(page.getByText(`${count(state)} ${state}`)).toBeVisible();
+  });
+
+  await test.step('the answers wait, each with its thread; an outcome is set by key', async () => {
+    await ines.go('Replies');
+    await expect(page.getByRole('button', { name: 'Without outcome 8' })).toBeVisible();
+    await expect(page.getByText(/No follow-up will go out|They had had every message already/)).toBeVisible();
+    await page.keyboard.press('i');
+    await expect(page.getByRole('button', { name: 'Without outcome 7' })).toBeVisible();
+    await ines.go('People');
+    await page.getByRole('link', { name: /Suppression list/ }).click();
+    await expect(page.getByRole('row', { name: /hard bounce/ })).toHaveCount(2);
+  });
+
+  await test.step('the rows are saved with what became of each', async () => {
+    await ines.go('Campaigns');
+    await page.getByRole('link', { name: 'Vineyards, spring trial' }).click();
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('link', { name: 'Save rows with outcomes' }).click(),
+    ]);
+    const csv = (await readFile(await download.path(), 'utf8')).replace('\ufeff', '').trim().split('\r\n');
+    expect(csv[0]).toBe('Courriel,given name,company,state,reason,mailbox,sent,follow-up 1 sent,replied,outcome');
+    expect(csv).toHaveLength(PEOPLE.length + 1);
+    for (const p of PEOPLE) {
+      const row = csv.find((l) => l.startsWith(`${p.address},`));
+      expect(row?.split(',')[3], row).toBe(BEHAVIOUR[p.persona]?.ends);
+    }
+    expect(csv.filter((l) => l.endsWith(',interested'))).toHaveLength(1);
+  });
+
+  await test.step('the simulator, asked what it received, agrees', async () => {
+    const perDay = new Map<string, number>();
+    for (const p of PEOPLE) {
+      const mails = (await stack.simulator<Mail[]>('GET', `/people/${p.address}/inbox`)).reverse();
+      const [first, second] = mails;
+      expect(mails, p.address).toHaveLength(BEHAVIOUR[p.persona]?.gets ?? -1);
+      if (first) {
+        expect(first.subject).toBe(`Kelp for ${p.company || 'your vines'}?`);
+        expect(first.text).toContain(`Hello ${p.given},`);
+      }
+      if (first && second) {
+        expect(second.subject).toBe(`Re: ${first.subject}`);
+        expect(second.references).toEqual([first.messageId]);
+        expect(second.from).toBe(first.from);
+      }
+      for (const m of mails) {
+        const at = new Date(m.receivedAt);
+        const day = `${m.from} ${at.toISOString().slice(0, 10)}`;
+        perDay.set(day, (perDay.get(day) ?? 0) + 1);
+        expect(at.getUTCHours() * 60 + at.getUTCMinutes()).toBeGreaterThanOrEqual(540);
+        expect(at.getUTCHours() * 60 + at.getUTCMinutes()).toBeLessThan(990);
+        expect([0, 6]).not.toContain(at.getUTCDay());
+      }
+    }
+    expect(Math.max(...perDay.values())).toBeLessThanOrEqual(QUOTA);
+  });
+});

@@ -1,0 +1,87 @@
+import type { Page } from '@playwright/test';
+import { expect, type Stack } from './stack';
+
+export const PASSWORD = 'a real password';
+
+/** What a person does on the screens, a step each. */
+export class Coordinator {
+  constructor(
+    readonly page: Page,
+    readonly stack: Stack,
+  ) {}
+
+  async go(place: string): Promise<void> {
+    await this.page.getByRole('navigation', { name: 'Main' }).getByRole('link', { name: place }).click();
+  }
+
+  /** Fills in the form of a new mailbox and presses the button under it. */
+  async fillMailbox(name: string, senderName: string, quota: number, password: string): Promise<void> {
+    const { page, stack } = this;
+    const address = `${name}@tidewaterkelp.example`;
+    await page.getByLabel('Address').fill(address);
+    await page.getByLabel('Sender name').fill(senderName);
+    await page.getByLabel('Signature').fill(`${senderName}\nTidewater Kelp Works`);
+    await page.getByLabel('User name').fill(address);
+    await page.getByLabel('Password or app password').fill(password);
+    await page.getByLabel('Sends through (SMTP)').fill('127.0.0.1');
+    await page.getByLabel('SMTP port').fill(String(stack.smtpPort));
+    await page.getByLabel('SMTP security').selectOption('none');
+    await page.getByLabel('Read through (IMAP)').fill('127.0.0.1');
+    await page.getByLabel('IMAP port').fill(String(stack.imapPort));
+    await page.getByLabel('IMAP security').selectOption('none');
+    await page.getByLabel('Daily quota').fill(String(quota));
+    await page.getByLabel('Seconds between two messages').fill('120');
+    await page.getByRole('button', { name: 'Test and connect' }).click();
+  }
+
+  async connect(name: string, senderName: string, quota: number): Promise<void> {
+    const address = `${name}@tidewaterkelp.example`;
+    await this.stack.simulator('POST', '/accounts', { address, password: PASSWORD });
+    await this.go('Mailboxes');
+    await this.page.getByRole('link', { name: 'Connect a mailbox' }).click();
+    await this.fillMailbox(name, senderName, quota, PASSWORD);
+    await expect(this.page.getByRole('link', { name: address })).toBeVisible();
+  }
+
+  async paste(rows: string): Promise<void> {
+    await this.go('People');
+    await this.page.getByRole('link', { name: 'Bring in people' }).first().click();
+    await this.page.getByLabel('Paste here').fill(rows);
+    await this.page.getByRole('button', { name: 'Look at what was pasted' }).click();
+  }
+
+  async takeList(name: string, people: number): Promise<void> {
+    await this.page.getByLabel('Name of the list').fill(name);
+    await this.page.getByRole('button', { name: `Take ${people} people` }).click();
+    await expect(this.page.getByRole('heading', { name, level: 1 })).toBeVisible();
+  }
+
+  async writeMessage(name: string, subject: string, body: string): Promise<void> {
+    const { page } = this;
+    await this.go('Messages');
+    await page.getByRole('link', { name: 'Write a message' }).click();
+    await expect(page).toHaveURL(/messages\/\d+/);
+    await page.getByLabel('Name', { exact: true }).fill(name);
+    await page.getByLabel('Subject', { exact: true }).fill(subject);
+    await page.getByRole('textbox', { name: 'Message' }).fill(body);
+    await expect(page.getByRole('status').filter({ hasText: 'kept' })).toBeVisible();
+  }
+
+  async newCampaign(name: string): Promise<void> {
+    await this.go('Campaigns');
+    await this.page.getByLabel('Name of a new campaign').fill(name);
+    await this.page.getByRole('button', { name: 'Write its brief' }).click();
+    await expect(this.page.getByRole('heading', { name, level: 1 })).toBeVisible();
+  }
+
+  /** Moves the simulated clock by one of the clock's own choices and waits until it has arrived. */
+  async moveOn(words: string): Promise<void> {
+    const { page } = this;
+    const clock = page.getByRole('button', { name: 'Simulated clock' });
+    const before = await clock.textContent();
+    await clock.click();
+    await page.getByRole('menuitem', { name: words }).click();
+    await expect(clock).not.toHaveText(before ?? '', { timeout: 60_000 });
+    await expect(clock).not.toContainText('moving on', { timeout: 120_000 });
+  }
+}
