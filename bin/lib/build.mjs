@@ -76,8 +76,17 @@ function hashOf(paths) {
 }
 
 async function bundleServer() {
+  await bundle('packages/server/src/main.ts', SERVER_MAIN);
+  await bundle('packages/server/src/demo/main.ts', DEMO_MAIN);
+  await bundle('packages/simulator/src/main.ts', SIMULATOR_MAIN);
+}
+
+/** Makes one file of a program for Node.js and everything it imports. */
+export async function bundle(entry, outfile) {
   const esbuild = await import('esbuild');
-  const shared = {
+  await esbuild.build({
+    entryPoints: [entry],
+    outfile,
     bundle: true,
     platform: 'node',
     target: 'node20',
@@ -90,10 +99,7 @@ async function bundleServer() {
     sourcemap: true,
     logLevel: 'error',
     absWorkingDir: ROOT,
-  };
-  await esbuild.build({ ...shared, entryPoints: ['packages/server/src/main.ts'], outfile: SERVER_MAIN });
-  await esbuild.build({ ...shared, entryPoints: ['packages/server/src/demo/main.ts'], outfile: DEMO_MAIN });
-  await esbuild.build({ ...shared, entryPoints: ['packages/simulator/src/main.ts'], outfile: SIMULATOR_MAIN });
+  });
 }
 
 function buildWeb() {

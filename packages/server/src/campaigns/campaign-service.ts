@@ -1,4 +1,4 @@
-import { createZones, DomainError, isoDate, outcomeCsv, type RecipientState } from '@baton/core';
+import { DomainError, isoDate, outcomeCsv, type RecipientState } from '@baton/core';
 import type {
   BriefChoices,
   BriefView,
@@ -33,6 +33,7 @@ import { readMessagesById, type MessageRow } from '../store/message-rows';
 import { listLists, readColumns } from '../store/people-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { forecastOfStarted, planDraft } from './forecast';
+import { zones } from '../time/zones';
 
 async function requireCampaign(db: Queryable, id: number): Promise<CampaignRow> {
   const campaign = await readCampaign(db, id);
@@ -74,7 +75,7 @@ export async function viewCampaigns(db: Queryable): Promise<CampaignSummary[]> {
 export async function createCampaign({ store, clock }: ServerParts, name: string): Promise<number> {
   const nowMs = await clock.now();
   const { zone } = await readWorkspace(store.db);
-  const today = createZones().get(zone).toLocal(nowMs).day;
+  const today = zones.get(zone).toLocal(nowMs).day;
   const id = await addCampaign(store.db, {
     name,
     state: 'draft',
@@ -274,7 +275,7 @@ export async function outcomeFile(db: Queryable, id: number): Promise<{ name: st
 }
 
 function localTime(ms: number, zone: string): string {
-  const { day, minute } = createZones().get(zone).toLocal(ms);
+  const { day, minute } = zones.get(zone).toLocal(ms);
   const two = (n: number) => String(n).padStart(2, '0');
   return `${isoDate(day)} ${two(Math.floor(minute / 60))}:${two(Math.floor(minute % 60))}`;
 }

@@ -1,4 +1,4 @@
-import { createZones, dayWords, isoDate, renderProof, type RecipientState } from '@baton/core';
+import { dayWords, isoDate, renderProof, type RecipientState } from '@baton/core';
 import type { Forecast, Obstacle } from '@baton/contract';
 import type { Queryable } from '../store/database';
 import { readCampaignMailboxes, readSteps, type CampaignRow, type StepRow } from '../store/campaign-rows';
@@ -10,6 +10,7 @@ import { readWorkspace } from '../store/workspace-rows';
 import { faultOf, proofSender } from '../messages/message-service';
 import { planWorkspace, type Candidate, type PlanningCampaign, type WorkspacePlan } from '../planning/plan-workspace';
 import { CompiledMessages } from '../sending/compose';
+import { zones } from '../time/zones';
 
 /** One person of the chosen list and whether they will be written to. */
 interface AudienceMember {
@@ -92,7 +93,7 @@ export async function planDraft(
     audience,
     mailboxes,
     forecast,
-    today: isoDate(createZones().get(zone).toLocal(nowMs).day),
+    today: isoDate(zones.get(zone).toLocal(nowMs).day),
   });
   return { forecast, audience, steps, messages };
 }

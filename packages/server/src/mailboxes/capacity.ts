@@ -1,5 +1,6 @@
-import { createZones, isoDate, rampQuota, workingCalendar, type PlanMailbox, type WorkingCalendar } from '@baton/core';
+import { isoDate, rampQuota, workingCalendar, type PlanMailbox, type WorkingCalendar } from '@baton/core';
 import type { MailboxRow } from '../store/mailbox-rows';
+import { zones } from '../time/zones';
 
 /** Working days of the workspace: Monday to Friday. */
 export const WORKING_WEEK = { weekdays: [1, 2, 3, 4, 5], holidays: [] as string[] };
@@ -7,7 +8,7 @@ export const workingDays: WorkingCalendar = workingCalendar(WORKING_WEEK.weekday
 
 /** The mailbox's local day number at an instant. */
 export function localDay(mailbox: Pick<MailboxRow, 'zone'>, instantMs: number): number {
-  return createZones().get(mailbox.zone).toLocal(instantMs).day;
+  return zones.get(mailbox.zone).toLocal(instantMs).day;
 }
 
 /** Units the mailbox may send on a local day, its ramp counted, before any rest or hold. */

@@ -1,31 +1,17 @@
 import { randomUUID } from 'node:crypto';
 import { renderProof, type Proof } from '@baton/core';
-import { announce } from '../store/changes';
-import type { Database, Queryable } from '../store/database';
-import {
-  readCampaign,
-  readEnrolment,
-  readSteps,
-  updateEnrolment,
-  type CampaignRow,
-  type EnrolledPerson,
-} from '../store/campaign-rows';
-import {
-  addAttempt,
-  lockDueDelivery,
-  removePlanned,
-  threadOf,
-  updateDelivery,
-  type DeliveryRow,
-} from '../store/delivery-rows';
-import { countUse, lockMailbox, type MailboxRow } from '../store/mailbox-rows';
-import { findSuppression } from '../store/people-rows';
-import { readWorkspace } from '../store/workspace-rows';
 import { finishIfDone, stopContact } from '../campaigns/stop-recipient';
 import { localDay } from '../mailboxes/capacity';
 import { senderValues } from '../messages/message-service';
 import { wantPlan } from '../planning/plan-workspace';
 import type { Secrets } from '../security/secrets';
+import { announce } from '../store/changes';
+import { updateEnrolment } from '../store/campaign-rows';
+import type { Database, Queryable } from '../store/database';
+import { removePlanned, updateDelivery } from '../store/delivery-rows';
+import { lockMailbox, type MailboxRow } from '../store/mailbox-rows';
+import { lockDueDelivery, markSending, type DueDelivery } from '../store/sending-rows';
+import { readWorkspace } from '../store/workspace-rows';
 import { replySubject, type CompiledMessages } from './compose';
 import { unsubscribeUrl } from './unsubscribe-link';
 import { whyNotNow, type Due } from './why-not-now';
@@ -33,15 +19,13 @@ import { whyNotNow, type Due } from './why-not-now';
 /** A delivery marked `sending`, with all that leaves. */
 export interface Claimed {
   mailbox: MailboxRow;
-  delivery: DeliveryRow;
+  delivery: DueDelivery;
   attemptId: number;
   messageId: string;
   references: string[];
   to: string;
   proof: Proof;
   unsubscribeUrl: string;
-  campaign: CampaignRow;
-  contactId: number;
   day: number;
 }
 
@@ -72,11 +56,11 @@ export async function claimNext(
     const mailbox = await lockMailbox(tx, mailboxId);
     if (!mailbox || mailbox.held || mailbox.problem !== null || (await readWorkspace(tx)).heldAll) return 'nothing';
     if (mailbox.lastSentAt !== null && nowMs < mailbox.lastSentAt + mailbox.paceSeconds * 1000) return 'nothing';
-    const delivery = await lockDueDelivery(tx, mailboxId, nowMs);
+    const day = localDay(mailbox, nowMs);
+    const delivery = await lockDueDelivery(tx, { mailboxId, day, nowMs });
     if (!delivery) return 'nothing';
-    const campaign = (await readCampaign(tx, delivery.campaignId)) as CampaignRow;
-    const due: Due = { mailbox, delivery, campaign, nowMs, day: localDay(mailbox, nowMs) };
-    const putOff = await whyNotNow(tx, due);
+    const due: Due = { mailbox, delivery, nowMs, day };
+    const putOff = whyNotNow(due);
     if (putOff !== null) {
       await updateDelivery(tx, delivery.id, { instant: null, state: 'planned', reason: putOff });
       await wantPlan(tx, nowMs);
@@ -89,88 +73,67 @@ export async function claimNext(
 
 /** The recipient's reasons against it end the delivery; without any the message is filled in and claimed. */
 async function claimFor(tx: Queryable, due: Due, rules: ClaimRules): Promise<Claimed | NoClaim> {
-  const person = await readEnrolment(tx, due.delivery.enrolmentId);
-  if (!person || !isNext(person, due.delivery)) {
-    await removePlanned(tx, due.delivery.enrolmentId);
+  const { delivery, nowMs } = due;
+  const { person, enrolmentId } = delivery;
+  const isNext = (person.state === 'waiting' || person.state === 'in_progress') && person.sent === delivery.step;
+  if (!isNext) {
+    await removePlanned(tx, enrolmentId);
     return 'dealt_with';
   }
-  const suppression = await findSuppression(tx, person.key, person.domain);
-  if (suppression) {
-    const reason = `on the suppression list: ${suppression.reason}`;
-    await stopContact(tx, {
-      contactId: person.contactId,
-      cause: person.id,
-      where: 'everywhere',
-      state: 'stopped',
-      reason,
-      nowMs: due.nowMs,
-    });
+  if (delivery.suppression !== null) {
+    const reason = `on the suppression list: ${delivery.suppression}`;
+    const { contactId } = person;
+    await stopContact(tx, { contactId, cause: enrolmentId, where: 'everywhere', state: 'stopped', reason, nowMs });
     return 'dealt_with';
   }
-  const url = unsubscribeUrl(rules.publicUrl, rules.secrets, person.id);
-  const proof = await fill(tx, due, person, url, rules);
+  const url = unsubscribeUrl(rules.publicUrl, rules.secrets, enrolmentId);
+  const sender = senderValues(due.mailbox, url, delivery.workspace.postalAddress);
+  const proof = renderProof(rules.compiled.get(delivery.message), person.fields, sender);
   if (proof.blanks.length > 0) {
-    await updateEnrolment(tx, person.id, {
-      state: due.delivery.step === 0 ? 'left_out' : 'stopped',
-      reason: `no value for ${proof.blanks.join(', ')} and no fallback`,
-      changedAt: due.nowMs,
-    });
-    await removePlanned(tx, person.id);
-    await finishIfDone(tx, due.campaign.id, due.nowMs);
-    await announce(tx, 'progress');
+    await leaveOut(tx, delivery, proof.blanks, nowMs);
     return 'dealt_with';
   }
-  return mark(tx, due, person, proof, url);
+  return mark(tx, due, proof, url);
 }
 
-const isNext = (person: EnrolledPerson, delivery: DeliveryRow): boolean =>
-  (person.state === 'waiting' || person.state === 'in_progress') && person.sent === delivery.step;
-
-async function fill(
-  tx: Queryable,
-  { mailbox, delivery, campaign }: Due,
-  person: EnrolledPerson,
-  unsubscribeLink: string,
-  { compiled }: ClaimRules,
-): Promise<Proof> {
-  const step = (await readSteps(tx, [campaign.id]))[delivery.step];
-  const sender = senderValues(mailbox, unsubscribeLink, (await readWorkspace(tx)).postalAddress);
-  return renderProof(compiled.get({ subject: step?.subject ?? '', body: step?.body ?? '' }), person.fields, sender);
+async function leaveOut(tx: Queryable, delivery: DueDelivery, blanks: string[], nowMs: number): Promise<void> {
+  await updateEnrolment(tx, delivery.enrolmentId, {
+    state: delivery.step === 0 ? 'left_out' : 'stopped',
+    reason: `no value for ${blanks.join(', ')} and no fallback`,
+    changedAt: nowMs,
+  });
+  await removePlanned(tx, delivery.enrolmentId);
+  await finishIfDone(tx, delivery.campaignId, nowMs);
+  await announce(tx, 'progress');
 }
 
-/** Writes the attempt, counts the units, and marks the delivery: from here on it may have left. */
 async function mark(
   tx: Queryable,
-  { mailbox, delivery, campaign, nowMs, day }: Due,
-  person: EnrolledPerson,
+  { mailbox, delivery, nowMs, day }: Due,
   proof: Proof,
   url: string,
 ): Promise<Claimed> {
-  const thread = await threadOf(tx, person.id);
-  const first = thread[0];
+  const first = delivery.thread[0];
   if (first) proof.subject = replySubject(first.subject);
   const messageId = `${randomUUID()}@${mailbox.address.split('@')[1]}`;
-  const attemptId = await addAttempt(tx, {
+  const attemptId = await markSending(tx, {
     deliveryId: delivery.id,
     mailboxId: mailbox.id,
+    day,
+    units: delivery.units,
     messageId,
     subject: proof.subject,
-    units: delivery.units,
-    startedAt: nowMs,
+    nowMs,
   });
-  await countUse(tx, { mailboxId: mailbox.id, day, units: delivery.units, messages: 1 });
-  await updateDelivery(tx, delivery.id, { state: 'sending', day, tries: delivery.tries + 1 });
   return {
     mailbox,
     delivery,
     attemptId,
     messageId,
-    references: thread.map((t) => t.messageId),
-    to: person.address,
+    references: delivery.thread.map((t) => t.messageId),
+    to: delivery.person.address,
     proof,
     unsubscribeUrl: url,
-    campaign,
-    contactId: person.contactId,
     day,
   };
 }

@@ -9,10 +9,11 @@ import {
 } from '@baton/core';
 import { announce } from '../store/changes';
 import type { Database, Queryable } from '../store/database';
-import { readEnrolment, readSteps, updateEnrolment } from '../store/campaign-rows';
+import { readEnrolment, updateEnrolment } from '../store/campaign-rows';
 import { addEvent, removePlanned, updateAttempt, updateDelivery } from '../store/delivery-rows';
 import { countUse, updateMailbox } from '../store/mailbox-rows';
 import { addSuppression } from '../store/people-rows';
+import { markSent } from '../store/sending-rows';
 import { finishIfDone, stopContact } from '../campaigns/stop-recipient';
 import { workingDays } from '../mailboxes/capacity';
 import { wantPlan } from '../planning/plan-workspace';
@@ -26,49 +27,31 @@ export async function recordOutcome(
   nowMs: number,
 ): Promise<SendVerdict> {
   const verdict = judgeAnswer(outcome);
+  const { delivery, attemptId, day } = claimed;
+  const { answer } = outcome;
+  const sent = { deliveryId: delivery.id, attemptId, answer, day, atMs: nowMs };
+  if (verdict === 'accepted' && delivery.step + 1 < delivery.steps) {
+    await markSent(db, sent);
+    return verdict;
+  }
+  // Left in `sending`: sent or not, the Sent folder tells a little later.
+  if (verdict === 'unknown' && claimed.mailbox.keepsSent) return verdict;
   await db.transaction(async (tx) => {
-    // Left in `sending`: sent or not, the Sent folder tells a little later.
-    if (verdict === 'unknown' && claimed.mailbox.keepsSent) return;
-    await updateAttempt(tx, claimed.attemptId, { verdict, answer: outcome.answer });
-    if (verdict === 'accepted') await recordSent(tx, claimed, nowMs);
-    else if (verdict === 'unknown')
-      await updateDelivery(tx, claimed.delivery.id, { state: 'unconfirmed', reason: outcome.answer });
+    if (verdict === 'accepted') return recordSent(tx, { ...sent, campaignId: delivery.campaignId });
+    await updateAttempt(tx, attemptId, { verdict, answer });
+    if (verdict === 'unknown') await updateDelivery(tx, delivery.id, { state: 'unconfirmed', reason: answer });
     else await recordRefusal(tx, claimed, verdict, outcome, nowMs);
-    await announce(tx, 'today', 'progress', ...(verdict === 'accepted' ? [] : (['mailboxes'] as const)));
+    await announce(tx, 'today', 'progress', 'mailboxes');
   });
   return verdict;
 }
 
-/** Marks a delivery as sent and its recipient as one message further. */
+/** Marks a delivery as sent; with a campaign's last one the campaign is finished. */
 export async function recordSent(
   tx: Queryable,
-  sent: Pick<Claimed, 'contactId' | 'day'> & {
-    delivery: Claimed['delivery'];
-    mailbox: { id: number; lastSentAt: number | null };
-  },
-  atMs: number,
+  sent: Parameters<typeof markSent>[1] & { campaignId: number },
 ): Promise<void> {
-  const { delivery, mailbox } = sent;
-  const steps = await readSteps(tx, [delivery.campaignId]);
-  const last = delivery.step + 1 >= steps.length;
-  await updateDelivery(tx, delivery.id, { state: 'sent', sentAt: atMs, instant: atMs, reason: '' });
-  await updateEnrolment(tx, delivery.enrolmentId, {
-    sent: delivery.step + 1,
-    lastSentDay: sent.day,
-    mailboxId: mailbox.id,
-    state: last ? 'done' : 'in_progress',
-    changedAt: atMs,
-  });
-  await updateMailbox(tx, mailbox.id, { lastSentAt: Math.max(mailbox.lastSentAt ?? 0, atMs) });
-  await addEvent(tx, {
-    at: atMs,
-    kind: 'sent',
-    contactId: sent.contactId,
-    enrolmentId: delivery.enrolmentId,
-    deliveryId: delivery.id,
-    detail: '',
-  });
-  if (last) await finishIfDone(tx, delivery.campaignId, atMs);
+  if (await markSent(tx, sent)) await finishIfDone(tx, sent.campaignId, sent.atMs);
 }
 
 async function recordRefusal(
@@ -125,7 +108,7 @@ async function bounceContact(tx: Queryable, claimed: Claimed, outcome: SendOutco
       kind: 'address',
       key: enrolment.key,
       reason: `bounced: ${outcome.answer}`,
-      source: claimed.campaign.name,
+      source: claimed.delivery.campaign.name,
       createdAt: nowMs,
     });
   await addEvent(tx, {

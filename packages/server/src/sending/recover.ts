@@ -4,7 +4,6 @@ import { localDay } from '../mailboxes/capacity';
 import { wantPlan } from '../planning/plan-workspace';
 import { announce } from '../store/changes';
 import type { Store } from '../store/database';
-import { readEnrolment } from '../store/campaign-rows';
 import { leftInSending, updateAttempt, updateDelivery } from '../store/delivery-rows';
 import { countUse, readMailbox, type MailboxRow } from '../store/mailbox-rows';
 import { recordSent } from './record';
@@ -35,16 +34,9 @@ export async function recoverMailbox(
     await parts.store.db.transaction(async (tx) => {
       const day = localDay(mailbox, l.startedAt);
       if (found === true) {
-        const enrolment = await readEnrolment(tx, l.delivery.enrolmentId);
-        await updateAttempt(tx, l.attemptId, {
-          verdict: 'accepted',
-          answer: 'found in the Sent folder afterwards',
-        });
-        await recordSent(
-          tx,
-          { delivery: l.delivery, mailbox, day, contactId: enrolment?.contactId as number },
-          l.startedAt,
-        );
+        const { id, campaignId } = l.delivery;
+        const answer = 'found in the Sent folder afterwards';
+        await recordSent(tx, { deliveryId: id, campaignId, attemptId: l.attemptId, answer, day, atMs: l.startedAt });
       } else if (found === false) {
         await updateAttempt(tx, l.attemptId, {
           verdict: 'transient',

@@ -3,7 +3,6 @@ import { localDay } from '../mailboxes/capacity';
 import { wantPlan } from '../planning/plan-workspace';
 import { announce } from '../store/changes';
 import type { Database } from '../store/database';
-import { readEnrolment } from '../store/campaign-rows';
 import { lastAttempt, lockDelivery, updateAttempt, updateDelivery } from '../store/delivery-rows';
 import { readMailbox } from '../store/mailbox-rows';
 import { recordSent } from './record';
@@ -19,18 +18,15 @@ export async function settleUnconfirmed(db: Database, deliveryId: number, left: 
     const delivery = await lockDelivery(tx, deliveryId);
     const attempt = delivery && (await lastAttempt(tx, deliveryId));
     const mailbox = delivery && (await readMailbox(tx, delivery.mailboxId));
-    const person = delivery && (await readEnrolment(tx, delivery.enrolmentId));
-    if (delivery?.state !== 'unconfirmed' || !attempt || !mailbox || !person)
+    if (delivery?.state !== 'unconfirmed' || !attempt || !mailbox)
       throw new DomainError('conflict', 'This message is no longer unconfirmed.');
-    const verdict = left ? 'accepted' : 'transient';
-    await updateAttempt(tx, attempt.id, {
-      verdict,
-      answer: `settled by hand: ${left ? 'it had left' : 'it had not left'}`,
-    });
+    const answer = `settled by hand: ${left ? 'it had left' : 'it had not left'}`;
     if (left) {
+      const { campaignId } = delivery;
       const day = localDay(mailbox, attempt.startedAt);
-      await recordSent(tx, { delivery, mailbox, day, contactId: person.contactId }, attempt.startedAt);
+      await recordSent(tx, { deliveryId, campaignId, attemptId: attempt.id, answer, day, atMs: attempt.startedAt });
     } else {
+      await updateAttempt(tx, attempt.id, { verdict: 'transient', answer });
       await updateDelivery(tx, deliveryId, { state: 'planned', instant: null, reason: 'it had not left' });
     }
     await wantPlan(tx, nowMs);

@@ -3,7 +3,8 @@ import pg from 'pg';
 import { isTopic, type Topic } from '@baton/contract';
 import type { Queryable, Store } from './database';
 
-const CHANNEL = 'baton_changes';
+/** Where processes tell each other what has changed. */
+export const CHANNEL = 'baton_changes';
 
 /** Tells every process that something of a kind has changed; sent when the transaction commits. */
 export async function announce(db: Queryable, ...topics: Topic[]): Promise<void> {

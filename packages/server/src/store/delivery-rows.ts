@@ -1,6 +1,6 @@
 import { and, asc, desc, eq, gte, inArray, isNull, lt, lte, or, sql } from 'drizzle-orm';
 import type { Queryable } from './database';
-import { attempts, campaigns, contacts, deliveries, enrolments, events, listRows } from './schema';
+import { attempts, contacts, deliveries, enrolments, events, listRows } from './schema';
 
 export type DeliveryRow = typeof deliveries.$inferSelect;
 
@@ -29,19 +29,6 @@ export async function nextSends(db: Queryable, settleMs: number): Promise<{ mail
   return rows.map((r) => ({ mailboxId: r.id, at: Number(r.at) }));
 }
 
-/** The mailbox's earliest due delivery of a running campaign, locked; null when none is due. */
-export async function lockDueDelivery(tx: Queryable, mailboxId: number, now: number): Promise<DeliveryRow | null> {
-  const [row] = await tx
-    .select({ delivery: deliveries })
-    .from(deliveries)
-    .innerJoin(campaigns, and(eq(campaigns.id, deliveries.campaignId), eq(campaigns.state, 'running')))
-    .where(and(eq(deliveries.mailboxId, mailboxId), waits, sql`${deliveries.instant} <= ${now}`))
-    .orderBy(asc(deliveries.instant), asc(deliveries.id))
-    .limit(1)
-    .for('update', { of: deliveries, skipLocked: true });
-  return row?.delivery ?? null;
-}
-
 export async function updateDelivery(tx: Queryable, id: number, change: Partial<DeliveryRow>): Promise<void> {
   await tx.update(deliveries).set(change).where(eq(deliveries.id, id));
 }
@@ -66,11 +53,6 @@ export async function lastAttempt(
 
 export async function removePlanned(tx: Queryable, enrolmentId: number): Promise<void> {
   await tx.delete(deliveries).where(and(eq(deliveries.enrolmentId, enrolmentId), waits));
-}
-
-export async function addAttempt(tx: Queryable, row: Omit<typeof attempts.$inferInsert, 'id'>): Promise<number> {
-  const [added] = await tx.insert(attempts).values(row).returning({ id: attempts.id });
-  return (added as { id: number }).id;
 }
 
 export async function updateAttempt(
@@ -99,19 +81,6 @@ export async function sentByDay(
       ),
     )
     .groupBy(deliveries.campaignId, deliveries.day);
-}
-
-/** Messages of this enrolment that were sent, in order: what a follow-up's thread refers to. */
-export async function threadOf(
-  db: Queryable,
-  enrolmentId: number,
-): Promise<{ step: number; messageId: string; subject: string }[]> {
-  return db
-    .select({ step: deliveries.step, messageId: attempts.messageId, subject: attempts.subject })
-    .from(attempts)
-    .innerJoin(deliveries, eq(deliveries.id, attempts.deliveryId))
-    .where(and(eq(deliveries.enrolmentId, enrolmentId), eq(deliveries.state, 'sent'), eq(attempts.verdict, 'accepted')))
-    .orderBy(asc(deliveries.step));
 }
 
 /** The delivery that one of these Message-IDs belongs to; the first id that is known counts. */

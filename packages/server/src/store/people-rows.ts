@@ -26,16 +26,6 @@ export async function allSuppressionKeys(db: Queryable): Promise<Set<string>> {
   return new Set((await db.select({ key: suppressions.key }).from(suppressions)).map((r) => r.key));
 }
 
-/** Whether an address or its domain may not be written to. */
-export async function findSuppression(db: Queryable, key: string, domain: string): Promise<SuppressionRow | null> {
-  const [row] = await db
-    .select()
-    .from(suppressions)
-    .where(inArray(suppressions.key, [key, domain]))
-    .limit(1);
-  return row ?? null;
-}
-
 export async function addSuppression(db: Queryable, row: Omit<typeof suppressions.$inferInsert, 'id'>): Promise<void> {
   await db.insert(suppressions).values(row).onConflictDoNothing();
 }

@@ -1,4 +1,4 @@
-import { createZones, DAY_MS, dayWords, isoDate, spansOfDay, type Zone } from '@baton/core';
+import { DAY_MS, dayWords, isoDate, spansOfDay, type Zone } from '@baton/core';
 import type { MarkState, Need, ShellView, TodayLane, TodayView } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { localDay, quotaOn, restsOn } from '../mailboxes/capacity';
@@ -9,6 +9,7 @@ import { countEvents, dayOfMailboxes, unconfirmedDeliveries } from '../store/del
 import { listMailboxes, type MailboxRow } from '../store/mailbox-rows';
 import { countWithoutOutcome, listIncoming } from '../store/reply-rows';
 import { readWorkspace } from '../store/workspace-rows';
+import { zones } from '../time/zones';
 
 type DayRow = Awaited<ReturnType<typeof dayOfMailboxes>>[number];
 
@@ -24,7 +25,7 @@ interface Today {
 
 async function readToday({ store, clock }: ServerParts): Promise<Today> {
   const nowMs = await clock.now();
-  const zone = createZones().get((await readWorkspace(store.db)).zone);
+  const zone = zones.get((await readWorkspace(store.db)).zone);
   const { day } = zone.toLocal(nowMs);
   const startMs = zone.toInstant(day, 0);
   const endMs = zone.toInstant(day + 1, 0);
@@ -116,7 +117,7 @@ function lane(m: MailboxRow, { nowMs, day, rows }: Today): TodayLane {
     mailboxId: m.id,
     address: m.address,
     senderName: m.senderName,
-    windows: spansOfDay(m.windows, day, createZones().get(m.zone)),
+    windows: spansOfDay(m.windows, day, zones.get(m.zone)),
     marks: own.map((r) => ({ at: r.at, state: mark(r), campaignId: r.campaignId, followUp: r.step > 0 })),
     sent: own.filter(isSent).length,
     quota: quotaOn(m, mailboxDay),

@@ -1,0 +1,6 @@
+import { planning } from './planning';
+import { sending } from './sending';
+
+const wanted = process.argv[2] ?? '';
+const rows = { planning, sending };
+for (const [name, run] of Object.entries(rows)) if (name.includes(wanted)) await run();
