@@ -3,6 +3,8 @@ import { defineConfig } from 'vitest/config';
 /** Core, simulator, server and launcher tests. The web package has its own runner (`ng test`). */
 export default defineConfig({
   test: {
+    // Server tests wait for databases and sockets most of the time.
+    maxWorkers: 3,
     projects: [
       { test: { name: 'core', include: ['packages/core/src/**/*.spec.ts'], environment: 'node' } },
       {
@@ -18,8 +20,9 @@ export default defineConfig({
           include: ['packages/server/src/**/*.spec.ts'],
           environment: 'node',
           globalSetup: ['packages/server/src/testing/global-setup.ts'],
-          testTimeout: 60_000,
-          hookTimeout: 60_000,
+          // A simulated week takes seconds; how many depends on what else the machine does.
+          testTimeout: 180_000,
+          hookTimeout: 180_000,
         },
       },
     ],

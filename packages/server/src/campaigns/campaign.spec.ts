@@ -83,7 +83,7 @@ describe('a running campaign', () => {
       await world.desk.call('PUT', `/people/${a}`, { persona });
     const listId = await world.importCsv('email,company,note\na@x.example,Cedar,=1+1\nb@x.example,"Slate, Ltd",x');
     const id = await world.begin({ listId, mailboxIds: [mailbox] });
-    await world.drive('2026-11-12T20:00:00Z');
+    await world.drive('2026-11-06T20:00:00Z');
     const [summary] = await world.api.get<CampaignSummary[]>('/campaigns');
     expect(summary).toMatchObject({ state: 'finished', states: { done: 1, replied: 1 } });
     const csv = await (await fetch(`${world.config.publicUrl}/api/campaigns/${id}/outcomes.csv`)).text();

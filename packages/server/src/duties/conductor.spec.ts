@@ -141,17 +141,17 @@ describe('Conductor', () => {
   });
 });
 
-describe('a simulated month', () => {
+describe('a simulated week', () => {
   it('goes the same way twice', async () => {
     store = await createTestStore();
     const play = async () => {
       const world = await TestWorld.start();
       try {
         const mailboxIds = [await world.connect('ines'), await world.connect('tomas')];
-        const rows = Array.from({ length: 40 }, (_, i) => `p${i}@place${i % 7}.example,P${i}`);
+        const rows = Array.from({ length: 20 }, (_, i) => `p${i}@place${i % 7}.example,P${i}`);
         const listId = await world.importCsv(['email,given name', ...rows].join('\n'));
         const id = await world.begin({ listId, mailboxIds });
-        await world.drive('2026-11-12T20:00:00Z');
+        await world.drive('2026-11-06T20:00:00Z');
         const sent = ['ines', 'tomas'].flatMap((n) =>
           world.provider.store.folder(`${n}@tidewaterkelp.example`, 'Sent').map((m) => `${n} ${m.receivedAt}`),
         );
@@ -161,7 +161,7 @@ describe('a simulated month', () => {
       }
     };
     const once = await play();
-    expect(once.sent.length).toBeGreaterThan(60);
+    expect(once.sent.length).toBeGreaterThan(30);
     expect(await play()).toEqual(once);
-  });
+  }, 240_000);
 });

@@ -26,7 +26,7 @@ describe('what comes back', () => {
   ])('from somebody who %s stops the follow-up: %s', async (persona, state, kind, isSuppressed) => {
     const listId = await world.people({ 'ana@vines.example': persona });
     const id = await world.begin({ listId, mailboxIds: [mailbox] });
-    await world.drive('2026-11-10T20:00:00Z');
+    await world.drive('2026-11-06T20:00:00Z');
     expect(await world.states(id)).toEqual({ 'ana@vines.example': state });
     const [first, ...more] = await replies();
     expect(more).toEqual([]);
@@ -39,7 +39,7 @@ describe('what comes back', () => {
   it.each(['leaves_by_link', 'leaves_one_click'])('a press of the unsubscribe link (%s) does too', async (persona) => {
     const listId = await world.people({ 'ana@vines.example': persona });
     const id = await world.begin({ listId, mailboxIds: [mailbox] });
-    await world.drive('2026-11-10T20:00:00Z');
+    await world.drive('2026-11-06T20:00:00Z');
     expect(await world.states(id)).toEqual({ 'ana@vines.example': 'unsubscribed' });
     expect(await suppressed()).toEqual(['ana@vines.example']);
     expect(await world.inbox('ana@vines.example')).toHaveLength(1);
@@ -47,13 +47,13 @@ describe('what comes back', () => {
 
   it('an out-of-office note with a date postpones the follow-up past that date', async () => {
     const listId = await world.people({ 'ana@vines.example': 'reader' });
-    await world.desk.call('PUT', '/people/ana@vines.example', { awayUntil: '2026-11-11' });
+    await world.desk.call('PUT', '/people/ana@vines.example', { awayUntil: '2026-11-05' });
     const id = await world.begin({ listId, mailboxIds: [mailbox] });
-    await world.drive('2026-11-09T20:00:00Z');
-    expect(await person(id)).toMatchObject({ state: 'in_progress', reason: 'away until 2026-11-11' });
-    await world.drive('2026-11-20T20:00:00Z');
+    await world.drive('2026-11-03T20:00:00Z');
+    expect(await person(id)).toMatchObject({ state: 'in_progress', reason: 'away until 2026-11-05' });
+    await world.drive('2026-11-10T20:00:00Z');
     const second = (await world.inbox('ana@vines.example'))[1];
-    expect(second?.receivedAt).toBeGreaterThan(Date.parse('2026-11-12T00:00:00Z'));
+    expect(second?.receivedAt).toBeGreaterThan(Date.parse('2026-11-06T00:00:00Z'));
   });
 
   it('from one campaign stops every other one too, without changing what is done there', async () => {
@@ -66,7 +66,7 @@ describe('what comes back', () => {
     const mails = await world.inbox('ana@vines.example');
     expect(mails).toHaveLength(3);
     await world.desk.call('POST', '/people/ana@vines.example/reply', { id: mails[1]?.id, text: 'Yes please.' });
-    await world.drive('2026-11-12T20:00:00Z');
+    await world.drive('2026-11-10T20:00:00Z');
     expect(await world.inbox('ana@vines.example')).toHaveLength(3);
     expect(await world.states(one)).toEqual({ 'ana@vines.example': 'replied' });
     expect(await world.states(two)).toEqual({ 'ana@vines.example': 'replied' });

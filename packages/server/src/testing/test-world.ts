@@ -151,7 +151,7 @@ export class TestWorld {
   /** A draft with these choices. */
   async draft(choices: Partial<BriefView> & Pick<BriefView, 'listId' | 'mailboxIds'>): Promise<BriefView> {
     const { id } = await this.api.post<{ id: number }>('/campaigns', { name: choices.name ?? 'Trial' });
-    const steps = choices.steps ?? [await this.step({ name: 'First' }), await this.step({ name: 'Reminder' }, 3)];
+    const steps = choices.steps ?? [await this.step({ name: 'First' }), await this.step({ name: 'Reminder' }, 2)];
     return this.api.put<BriefView>(`/campaigns/${id}`, {
       name: choices.name ?? 'Trial',
       listId: choices.listId,
