@@ -111,6 +111,11 @@ test('from a list to an answered follow-up, through the interface', async ({ pag
     await expect(page.getByRole('heading', { name: 'The plan, if nobody answers' })).toBeVisible();
     await expect(page.getByText('then, 3 working days later, to those who have not replied,')).toBeVisible();
     await expect(page.getByText('nothing', { exact: true })).toBeVisible();
+    await page.getByRole('button', { name: 'Who gets what when' }).click();
+    await page.getByLabel('Search recipients').fill('keen0@');
+    const row = page.getByRole('row', { name: /keen0@/ });
+    await expect(row).toContainText(/(ines|tomas|hello)@/);
+    await expect(row.getByRole('cell').nth(3)).toContainText(/\w{3} \d+ Nov \d\d:\d\d/);
   });
 
   await test.step('start it after the numbers were repeated', async () => {

@@ -93,7 +93,7 @@ export function campaignRoutes(parts: ServerParts): Router {
     ctx.status = 204;
   });
   router.get('/campaigns/:id/recipients', async (ctx) => {
-    ctx.body = await viewRecipients(db, parseId(ctx.params['id']), parse(recipientQuery, ctx.query));
+    ctx.body = await viewRecipients(parts, parseId(ctx.params['id']), parse(recipientQuery, ctx.query));
   });
   router.post('/deliveries/:id/settle', async (ctx) => {
     const { left } = parse(settleBody, ctx.request.body);

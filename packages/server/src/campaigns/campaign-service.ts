@@ -32,7 +32,7 @@ import { listMailboxes } from '../store/mailbox-rows';
 import { readMessagesById, type MessageRow } from '../store/message-rows';
 import { listLists, readColumns } from '../store/people-rows';
 import { readWorkspace } from '../store/workspace-rows';
-import { forecastOfStarted, planDraft } from './forecast';
+import { forecastOfStarted, planDraft, type DraftPlan } from './forecast';
 import { zones } from '../time/zones';
 
 async function requireCampaign(db: Queryable, id: number): Promise<CampaignRow> {
@@ -218,8 +218,15 @@ export async function setHeld({ store, clock }: ServerParts, id: number, held: b
   });
 }
 
-export async function viewRecipients(db: Queryable, id: number, query: RecipientQuery): Promise<RecipientPage> {
-  await requireCampaign(db, id);
+/** Recipients as they stand; of a draft, as they would be if it were started now. */
+export async function viewRecipients(
+  { store: { db }, clock, config }: ServerParts,
+  id: number,
+  query: RecipientQuery,
+): Promise<RecipientPage> {
+  const campaign = await requireCampaign(db, id);
+  if (campaign.state === 'draft')
+    return draftRecipients(await planDraft(db, campaign, config.publicUrl, await clock.now()), query);
   const people = (await campaignRecipients(db, id, query, query)).map((r) => ({
     enrolmentId: r.enrolmentId,
     address: r.address,
@@ -241,6 +248,35 @@ export async function viewRecipients(db: Queryable, id: number, query: Recipient
 
 function nameOf(fields: Record<string, string>): string {
   return fields['fullname'] ?? [fields['givenname'], fields['familyname']].filter((n) => n).join(' ');
+}
+
+function draftRecipients({ audience, drafted }: DraftPlan, query: RecipientQuery): RecipientPage {
+  const wanted = query.search.toLowerCase();
+  const found = audience.filter(
+    ({ person, leftOut }) =>
+      (query.state === '' || query.state === (leftOut === '' ? 'waiting' : 'left_out')) &&
+      (wanted === '' ||
+        [person.address, ...Object.values(person.fields)].some((v) => v.toLowerCase().includes(wanted))),
+  );
+  return {
+    total: found.length,
+    people: found.slice(query.offset, query.offset + query.limit).map(({ person, leftOut }) => ({
+      enrolmentId: -person.rowId,
+      address: person.address,
+      name: nameOf(person.fields),
+      state: leftOut === '' ? 'waiting' : 'left_out',
+      reason: leftOut,
+      mailbox: drafted.get(person.rowId)?.mailbox ?? null,
+      messages: (drafted.get(person.rowId)?.messages ?? []).map(({ step, instant }) => ({
+        deliveryId: 0,
+        step,
+        state: 'planned',
+        at: instant,
+        reason: '',
+      })),
+      outcome: null,
+    })),
+  };
 }
 
 const EVERYONE = { state: '', search: '' } as const;

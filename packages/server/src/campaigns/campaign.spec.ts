@@ -44,6 +44,29 @@ describe('a draft', () => {
     ]);
   });
 
+  it('says beforehand which person gets what from which mailbox and when', async () => {
+    const people = Object.fromEntries(Array.from({ length: 5 }, (_, i) => [`p${i}@x.example`, 'silent']));
+    const draft = await world.draft({ listId: await world.people(people), mailboxIds: [mailbox] });
+    await world.api.post('/suppressions', { what: 'p3@x.example', reason: '' });
+    const page = await world.api.get<RecipientPage>(`/campaigns/${draft.id}/recipients?limit=2&offset=2`);
+    expect(page.total).toBe(5);
+    expect(page.people).toMatchObject([
+      {
+        address: 'p2@x.example',
+        state: 'waiting',
+        mailbox: 'ines@tidewaterkelp.example',
+        messages: [{ step: 0 }, { step: 1 }],
+      },
+      { address: 'p3@x.example', state: 'left_out', reason: 'on the suppression list', mailbox: null, messages: [] },
+    ]);
+    await world.api.post(`/campaigns/${draft.id}/start`, {
+      people: 4,
+      lastDay: (await brief(draft.id)).forecast.lastDay,
+    });
+    const started = await world.api.get<RecipientPage>(`/campaigns/${draft.id}/recipients?limit=2&offset=2`);
+    expect(started.people[0]?.messages.map((m) => m.at)).toEqual(page.people[0]?.messages.map((m) => m.at));
+  });
+
   it('does not start when it would do something else than was shown', async () => {
     const listId = await world.people({ 'a@x.example': 'silent', 'b@x.example': 'silent' });
     const draft = await world.draft({ listId, mailboxIds: [mailbox] });

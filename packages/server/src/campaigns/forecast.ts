@@ -21,9 +21,17 @@ interface AudienceMember {
   blanks: string[];
 }
 
+/** What one person of a draft would get, and when. */
+export interface DraftedMessages {
+  mailbox: string;
+  messages: { step: number; instant: number }[];
+}
+
 export interface DraftPlan {
   forecast: Forecast;
   audience: AudienceMember[];
+  /** By list row, for everybody who could be planned. */
+  drafted: Map<number, DraftedMessages>;
   steps: StepRow[];
   messages: Map<number, MessageRow>;
 }
@@ -95,7 +103,21 @@ export async function planDraft(
     forecast,
     today: isoDate(zones.get(zone).toLocal(nowMs).day),
   });
-  return { forecast, audience, steps, messages };
+  return { forecast, audience, drafted: draftedOf(people, planned), steps, messages };
+}
+
+function draftedOf(people: AudienceMember[], planned: WorkspacePlan | null): Map<number, DraftedMessages> {
+  const out = new Map<number, DraftedMessages>();
+  for (const d of planned?.plan.deliveries ?? []) {
+    // Drafts have negative stand-ins for enrolments; the plan is in order of time, so each person's messages are too.
+    const person = people[-1 - (planned?.candidates[d.recipient]?.id ?? 0)]?.person;
+    if (!person) continue;
+    const mailbox = planned?.mailboxes[d.mailbox]?.address ?? '';
+    const drafted = out.get(person.rowId) ?? { mailbox, messages: [] };
+    drafted.messages.push({ step: d.step, instant: d.instant });
+    out.set(person.rowId, drafted);
+  }
+  return out;
 }
 
 function forecastOf(

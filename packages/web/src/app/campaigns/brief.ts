@@ -53,6 +53,8 @@ export class Brief {
   });
   protected readonly panel = signal<PanelName>('audience');
   protected readonly isDraft = computed(() => this.brief()?.state === 'draft');
+  /** Whether a draft's plan is shown person by person. */
+  protected readonly showsPlan = signal(false);
 
   protected readonly leftOut = computed(
     () => this.brief()?.forecast.leftOut.reduce((sum, l) => sum + l.people, 0) ?? 0,

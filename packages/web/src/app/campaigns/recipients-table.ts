@@ -39,6 +39,8 @@ export class RecipientsTable {
   readonly campaignId = input.required<number>();
   /** How many messages the campaign has: so many columns. */
   readonly steps = input.required<number>();
+  /** Shown as it would be if it were started now. */
+  readonly isDraft = input(false);
 
   protected readonly state = signal<RecipientState | ''>('');
   protected readonly search = signal('');
@@ -49,7 +51,7 @@ export class RecipientsTable {
       toObservable(this.state),
       toObservable(this.search).pipe(debounceTime(150), startWith(''), distinctUntilChanged()),
     ]),
-    ['campaigns', 'progress'],
+    ['campaigns', 'people', 'messages', 'mailboxes', 'progress'],
     ([id, state, search]) => this.service.recipients(id, { state, search, offset: 0, limit: PAGE }),
   );
   private readonly loaded = linkedSignal<RecipientPage | undefined, RecipientView[]>({
