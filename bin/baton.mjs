@@ -7,6 +7,7 @@ const COMMANDS = {
   worker: () => import('./lib/start.mjs').then((m) => m.worker()),
   build: () => import('./lib/build.mjs').then((m) => m.buildCommand()),
   test: () => import('./lib/test.mjs').then((m) => m.test()),
+  'check-list': () => import('./lib/commands.mjs').then((m) => m.command()),
   bench: () => import('./lib/bench.mjs').then((m) => m.bench()),
 };
 

@@ -35,6 +35,7 @@ const WEB = {
 export const WEB_DIR = inRoot('packages/web/dist/browser');
 export const SERVER_MAIN = inRoot('packages/server/dist/main.mjs');
 export const DEMO_MAIN = inRoot('packages/server/dist/demo.mjs');
+export const COMMANDS_MAIN = inRoot('packages/server/dist/commands.mjs');
 export const SIMULATOR_MAIN = inRoot('packages/simulator/dist/main.mjs');
 
 /** Builds what has changed since it was last built. */
@@ -78,6 +79,7 @@ function hashOf(paths) {
 async function bundleServer() {
   await bundle('packages/server/src/main.ts', SERVER_MAIN);
   await bundle('packages/server/src/demo/main.ts', DEMO_MAIN);
+  await bundle('packages/server/src/commands/main.ts', COMMANDS_MAIN);
   await bundle('packages/simulator/src/main.ts', SIMULATOR_MAIN);
 }
 

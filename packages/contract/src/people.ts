@@ -1,4 +1,4 @@
-import type { ColumnRole, KeptColumn } from '@baton/core';
+import type { ColumnRole, KeptColumn, PeopleFileKind } from '@baton/core';
 
 export interface ListView {
   id: number;
@@ -34,10 +34,18 @@ export interface AsideRow {
 export interface ImportView {
   id: number;
   name: string;
+  kind: PeopleFileKind;
+  /** Of a workbook: its sheets by name, and which one is shown. */
+  sheets: string[];
+  sheet: number;
+  /** Of a text, in words; '' for a workbook. */
   encoding: string;
   otherLines: number;
   delimiter: string;
-  hasHeader: boolean;
+  /** null where there is no header row. */
+  headerLine: number | null;
+  /** Rows above the header that were passed over. */
+  titleRows: number;
   rows: number;
   columns: { name: string; role: ColumnRole; sureness: number; because: string }[];
   /** The first rows, for the eye. */

@@ -107,6 +107,7 @@ CREATE TABLE "imports" (
 	"id" serial PRIMARY KEY NOT NULL,
 	"name" text NOT NULL,
 	"bytes" "bytea" NOT NULL,
+	"sheet" integer,
 	"roles" jsonb,
 	"created_at" bigint NOT NULL
 );

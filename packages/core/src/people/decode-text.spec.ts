@@ -54,8 +54,8 @@ describe('decodeText', () => {
 
   it.each([
     ['nothing', [], 'empty_file'],
-    ['a workbook', [0x50, 0x4b, 3, 4], 'not_text'],
+    ['a picture', [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a, 0, 0, 0, 13, 1, 2, 3, 4, 0, 0, 5, 5], 'not_text'],
     ['a PDF', [0x25, 0x50, 0x44, 0x46], 'not_text'],
-    ['control codes', [65, 66, 1, 67], 'not_text'],
+    ['control codes', [65, 1, 2, 3, 66, 1, 67], 'not_text'],
   ])('refuses %s', (_, input, expected) => expect(code(Uint8Array.from(input))).toBe(expected));
 });

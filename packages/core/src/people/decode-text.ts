@@ -17,8 +17,10 @@ export interface DecodedText {
   otherLines: number;
 }
 
-/** More than this share of control characters in the first part: not text. */
+/** The part looked at, and how many control characters it may hold: a few, and this share of its bytes. */
 const SAMPLE_BYTES = 64 * 1024;
+const CONTROLS_ALLOWED = 2;
+const CONTROL_SHARE = 0.001;
 
 /**
  * Turns the bytes of a text file into text: UTF-8 with or without byte order mark, UTF-16 of either order
@@ -57,21 +59,18 @@ function utf16Order(bytes: Uint8Array): 'utf-16le' | 'utf-16be' | null {
 
 function rejectBinary(bytes: Uint8Array): void {
   const starts = (...magic: number[]) => magic.every((b, i) => bytes[i] === b);
-  if (starts(0x50, 0x4b, 0x03, 0x04)) {
-    throw new DomainError(
-      'not_text',
-      'This is a workbook or zip archive, not a text file. Expected CSV: save the sheet as CSV, or copy its cells and paste them here.',
-    );
-  }
   if (starts(0x25, 0x50, 0x44, 0x46))
     throw new DomainError(
       'not_text',
       'This is a PDF, not a text file. Expected CSV: a header row and one row per person.',
     );
   const n = Math.min(bytes.length, SAMPLE_BYTES);
+  let controls = 0;
   for (let i = 0; i < n; i++) {
     const b = bytes[i] as number;
-    if (b < 0x09 || (b > 0x0d && b < 0x20 && b !== 0x1b)) {
+    if (b < 0x09 || (b > 0x0d && b < 0x20 && b !== 0x1b)) controls++;
+    // One that strayed into a cell is taken out later; a zero byte, or many, is no text.
+    if (b === 0 || controls > CONTROLS_ALLOWED + n * CONTROL_SHARE) {
       throw new DomainError(
         'not_text',
         `This is not a text file: byte ${i + 1} of it is a control code (${b}). Expected CSV: a header row and one row per person.`,

@@ -2,7 +2,7 @@ import { fieldKey } from '../messages/field-name';
 import { isZone } from '../time/zone';
 import { parseAddress } from './address';
 import { HEADERS, type ColumnRole } from './column-roles';
-import type { Table } from './read-table';
+import type { Table } from './table-of-rows';
 
 export interface ColumnGuess {
   role: ColumnRole;

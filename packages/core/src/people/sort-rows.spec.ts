@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { guessColumns } from './guess-columns';
-import { readTable } from './read-table';
+import { readDelimited } from './read-delimited';
 import { sortRows } from './sort-rows';
 
 const nobody = { isKnown: () => false, isSuppressed: () => false };
-const roles = (csv: string) => guessColumns(readTable(csv)).map((g) => g.role);
+const roles = (csv: string) => guessColumns(readDelimited(csv)).map((g) => g.role);
 
 describe('guessColumns', () => {
   it('knows headers in several languages', () => {
@@ -34,7 +34,7 @@ describe('guessColumns', () => {
 });
 
 describe('sortRows', () => {
-  const table = readTable(
+  const table = readDelimited(
     'email,First Name,tz\nana@x.example,Ana,Europe/Lisbon\nANA@x.example,Ann,\nbad,Bo,\nold@x.example,,\nout@gone.example,Cy,\n1,2,3,4',
   );
   const sorted = sortRows(table, ['address', 'given_name', 'time_zone'], {
@@ -61,7 +61,7 @@ describe('sortRows', () => {
   });
 
   it('takes the name beside an address where no column gives one', () => {
-    const t = readTable('email\n"Ana Reyes <ana@x.example>"');
+    const t = readDelimited('email\n"Ana Reyes <ana@x.example>"');
     expect(sortRows(t, ['address'], nobody).taken[0]?.fields['fullname']).toBe('Ana Reyes');
   });
 });

@@ -2,7 +2,7 @@ import { fieldKey } from '../messages/field-name';
 import { isZone } from '../time/zone';
 import { parseAddress } from './address';
 import { ROLE_NAMES, type ColumnRole } from './column-roles';
-import type { RowAside, Table } from './read-table';
+import type { RowAside, Table } from './table-of-rows';
 
 /** A row that becomes a person of the list. */
 export interface TakenRow {

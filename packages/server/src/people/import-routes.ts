@@ -5,13 +5,14 @@ import type { Context } from 'koa';
 import type { ServerParts } from '../http/context';
 import { parse, parseId } from '../http/validate';
 import { removeImport } from '../store/people-rows';
-import { beginImport, chooseRoles, keepImport, MAX_IMPORT_BYTES, viewImport } from './import-service';
+import { beginImport, chooseRoles, chooseSheet, keepImport, MAX_IMPORT_BYTES, viewImport } from './import-service';
 
 const rolesBody = Joi.object<{ roles: ColumnRole[] }>({
   roles: Joi.array()
     .items(Joi.string().valid(...COLUMN_ROLES))
     .required(),
 });
+const sheetBody = Joi.object<{ sheet: number }>({ sheet: Joi.number().integer().min(0).required() });
 const keepBody = Joi.object<{ name: string }>({ name: Joi.string().allow('').max(120).required() });
 
 export function importRoutes({ store, clock }: ServerParts): Router {
@@ -27,6 +28,10 @@ export function importRoutes({ store, clock }: ServerParts): Router {
   router.put('/imports/:id/columns', async (ctx) => {
     const { roles } = parse(rolesBody, ctx.request.body);
     ctx.body = await chooseRoles(db, parseId(ctx.params['id']), roles);
+  });
+  router.put('/imports/:id/sheet', async (ctx) => {
+    const { sheet } = parse(sheetBody, ctx.request.body);
+    ctx.body = await chooseSheet(db, parseId(ctx.params['id']), sheet);
   });
   router.post('/imports/:id/keep', async (ctx) => {
     const { name } = parse(keepBody, ctx.request.body);

@@ -1,12 +1,12 @@
 import {
-  decodeText,
   DomainError,
   guessColumns,
   parseAddress,
-  readTable,
+  readPeopleFile,
   sortRows,
   type ColumnRole,
   type KnownPeople,
+  type PeopleFile,
   type SortedRows,
   type Table,
 } from '@baton/core';
@@ -21,6 +21,7 @@ import {
   readImport,
   removeImport,
   setImportRoles,
+  setImportSheet,
   type ImportRow,
 } from '../store/people-rows';
 
@@ -33,15 +34,14 @@ interface Sorted {
   table: Table;
   roles: ColumnRole[];
   sorted: SortedRows;
-  encoding: string;
-  otherLines: number;
+  file: PeopleFile;
   columns: ImportView['columns'];
 }
 
 /** @throws DomainError when the file cannot be read as a sheet; nothing is kept then */
 export async function beginImport(db: Database, name: string, bytes: Buffer, nowMs: number): Promise<ImportView> {
   // Reads before it keeps, so that a file that is no sheet leaves nothing behind.
-  readTable(decodeText(bytes).text);
+  readPeopleFile(bytes);
   const id = await addImport(db, { name: name.slice(0, 200) || 'pasted rows', bytes, createdAt: nowMs });
   return viewImport(db, id);
 }
@@ -54,10 +54,14 @@ export async function viewImport(db: Queryable, id: number): Promise<ImportView>
   return {
     id,
     name: row.name,
-    encoding: s.encoding,
-    otherLines: s.otherLines,
-    delimiter: s.table.delimiter,
-    hasHeader: s.table.hasHeader,
+    kind: s.file.kind,
+    sheets: s.file.sheets,
+    sheet: s.file.sheet,
+    encoding: s.file.encoding,
+    otherLines: s.file.otherLines,
+    delimiter: s.file.delimiter,
+    headerLine: s.table.headerLine,
+    titleRows: s.table.titleRows,
     rows: s.table.rows.length + s.table.aside.length,
     columns: s.columns,
     sample: s.table.rows
@@ -76,8 +80,8 @@ function obstacleOf({ roles, sorted, table }: Sorted): string {
 }
 
 async function sortImport(db: Queryable, row: ImportRow): Promise<Sorted> {
-  const { text, encoding, otherLines } = decodeText(row.bytes);
-  const table = readTable(text);
+  const file = readPeopleFile(row.bytes, row.sheet);
+  const { table } = file;
   const guesses = guessColumns(table);
   const roles = row.roles ?? guesses.map((g) => g.role);
   const sorted = roles.includes('address')
@@ -88,7 +92,7 @@ async function sortImport(db: Queryable, row: ImportRow): Promise<Sorted> {
     const chosen = roles[i] as ColumnRole;
     return chosen === guess.role ? { name, ...guess } : { name, role: chosen, sureness: 1, because: 'as you said' };
   });
-  return { table, roles, sorted, encoding, otherLines, columns };
+  return { table, roles, sorted, file, columns };
 }
 
 function withoutAddresses(table: Table): SortedRows {
@@ -122,6 +126,15 @@ export async function chooseRoles(db: Database, id: number, roles: ColumnRole[])
   const twice = roles.find((r, i) => r !== 'field' && r !== 'ignore' && roles.indexOf(r) !== i);
   if (twice) throw new DomainError('invalid', `Two columns are said to be ${twice.replace('_', ' ')}; expected one.`);
   await setImportRoles(db, id, roles);
+  return viewImport(db, id);
+}
+
+/** Another sheet of the workbook; what was said of the columns of the first does not hold for it. */
+export async function chooseSheet(db: Database, id: number, sheet: number): Promise<ImportView> {
+  const row = await readImport(db, id);
+  if (!row) throw new DomainError('not_found', 'This import is over: it was kept or dropped.');
+  readPeopleFile(row.bytes, sheet);
+  await setImportSheet(db, id, sheet);
   return viewImport(db, id);
 }
 

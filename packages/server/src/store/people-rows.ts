@@ -198,6 +198,10 @@ export async function setImportRoles(db: Queryable, id: number, roles: ImportRow
   await db.update(imports).set({ roles }).where(eq(imports.id, id));
 }
 
+export async function setImportSheet(db: Queryable, id: number, sheet: number): Promise<void> {
+  await db.update(imports).set({ sheet, roles: null }).where(eq(imports.id, id));
+}
+
 /** Whether this call was the one that removed it: of two at the same time, one. */
 export async function removeImport(db: Queryable, id: number): Promise<boolean> {
   return (await db.delete(imports).where(eq(imports.id, id)).returning({ id: imports.id })).length > 0;

@@ -115,6 +115,8 @@ export const imports = pgTable('imports', {
   id: serial().primaryKey(),
   name: text().notNull(),
   bytes: bytea().notNull(),
+  /** Of a workbook: the sheet chosen; null while it is Baton's guess. */
+  sheet: integer(),
   roles: jsonb().$type<ColumnRole[]>(),
   createdAt: instant().notNull(),
 });

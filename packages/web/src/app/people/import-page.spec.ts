@@ -11,7 +11,11 @@ const view = (over: Partial<ImportView> = {}): ImportView => ({
   encoding: 'UTF-8',
   otherLines: 0,
   delimiter: ';',
-  hasHeader: true,
+  kind: 'delimited',
+  sheets: [],
+  sheet: 0,
+  headerLine: 1,
+  titleRows: 0,
   rows: 3,
   columns: [
     { name: 'Courriel', role: 'address', sureness: 1, because: '100 % of it are addresses' },

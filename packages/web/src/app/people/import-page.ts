@@ -4,7 +4,7 @@ import { MatFormField, MatLabel } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
 import { Router } from '@angular/router';
 import type { ImportView } from '@baton/contract';
-import { COLUMN_ROLES, type ColumnRole } from '@baton/core';
+import { COLUMN_ROLES, type ColumnRole, type PeopleFileKind } from '@baton/core';
 import { firstValueFrom, type Observable } from 'rxjs';
 import { Notices } from '../live/notices';
 import { sentenceOf } from '../live/sentence-of';
@@ -20,6 +20,14 @@ const ROLE_WORDS: Record<ColumnRole, string> = {
   time_zone: 'time zone',
   field: 'field',
   ignore: 'ignore',
+};
+const KIND_WORDS: Record<PeopleFileKind, string> = {
+  delimited: '',
+  xlsx: 'XLSX workbook',
+  ods: 'ODS workbook',
+  vcard: 'contact cards',
+  json_lines: 'JSON lines',
+  free_text: 'addresses found in a text',
 };
 const DELIMITER_WORDS: Record<string, string> = { ',': 'commas', ';': 'semicolons', '\t': 'tabs', '|': 'bars' };
 
@@ -62,10 +70,13 @@ export class ImportPage {
   protected readonly about = computed(() => {
     const v = this.view();
     if (!v) return '';
-    const parts = [`${v.rows} rows`, v.encoding, `split at ${DELIMITER_WORDS[v.delimiter] ?? v.delimiter}`];
+    const parts = [`${v.rows} rows`, KIND_WORDS[v.kind], v.encoding];
+    if (v.delimiter !== '') parts.push(`split at ${DELIMITER_WORDS[v.delimiter] ?? v.delimiter}`);
     if (v.otherLines > 0 && v.encoding.includes('mixed')) parts.push(`${v.otherLines} lines in the other encoding`);
-    if (!v.hasHeader) parts.push('no header row: columns are numbered');
-    return parts.join(' · ');
+    if (v.titleRows > 0) parts.push(`header in row ${v.headerLine}, ${v.titleRows} above it passed over`);
+    if (v.headerLine === null && (v.delimiter !== '' || v.sheets.length > 0))
+      parts.push('no header row: columns are numbered');
+    return parts.filter((p) => p !== '').join(' · ');
   });
 
   protected takeDrop(event: DragEvent): void {
@@ -105,6 +116,12 @@ export class ImportPage {
     const once = chosen !== 'field' && chosen !== 'ignore';
     const roles = view.columns.map((c, i) => (i === column ? chosen : once && c.role === chosen ? 'field' : c.role));
     const next = await this.wait(this.people.chooseRoles(view.id, roles));
+    if (next) this.view.set(next);
+  }
+
+  protected async chooseSheet(sheet: number): Promise<void> {
+    const view = this.view();
+    const next = view && (await this.wait(this.people.chooseSheet(view.id, sheet)));
     if (next) this.view.set(next);
   }
 

@@ -31,6 +31,10 @@ export class PeopleService {
     return this.http.put<ImportView>(`/api/imports/${importId}/columns`, { roles });
   }
 
+  chooseSheet(importId: number, sheet: number): Observable<ImportView> {
+    return this.http.put<ImportView>(`/api/imports/${importId}/sheet`, { sheet });
+  }
+
   keep(importId: number, name: string): Observable<{ listId: number }> {
     return this.http.post<{ listId: number }>(`/api/imports/${importId}/keep`, { name });
   }

@@ -1,0 +1,130 @@
+import { DomainError } from '../errors';
+import { parseAddress } from './address';
+import { HEADERS } from './column-roles';
+import { fieldKey } from '../messages/field-name';
+
+/** One row as it stands in the file. */
+export interface TableRow {
+  /** Line of the file on which the row begins, or row of the sheet; 1-based. */
+  line: number;
+  cells: string[];
+}
+
+export interface RowAside extends TableRow {
+  /** Why the row cannot be used, in words. */
+  reason: string;
+}
+
+export interface Table {
+  header: string[];
+  /** Line of the header; null when the first row already was a person, and the names are `Column 1`, `Column 2`, … */
+  headerLine: number | null;
+  /** Rows above the header, such as titles: passed over. */
+  titleRows: number;
+  /** Each row exactly as long as the header. */
+  rows: TableRow[];
+  aside: RowAside[];
+}
+
+/** A sheet with more columns than this is a mistake (a transposed one, or a delimiter gone wrong). */
+export const MAX_COLUMNS = 500;
+/** A cell longer than this holds a document, not a value. */
+const MAX_CELL = 100_000;
+/** Rows from the top among which the header is looked for: titles and notes may stand above it. */
+const HEADER_SEARCH_ROWS = 30;
+
+/** A row that fills less than this share of the cells of a person's row is a title, not the header. */
+const TITLE_SHARE = 0.6;
+
+const KNOWN_HEADERS = new Set(Object.values(HEADERS).flat());
+
+/**
+ * Makes a table of rows: finds the header, wherever it stands near the top; fills short rows with blanks; takes longer
+ * ones when the surplus is blank and keeps them aside otherwise; passes over blank rows.
+ *
+ * @param rows without blank ones
+ * @throws DomainError `empty_file` without any row; `too_many_columns`
+ */
+export function tableOfRows(rows: readonly TableRow[], aside: readonly RowAside[] = []): Table {
+  const first = rows[0];
+  if (!first)
+    throw new DomainError('empty_file', 'There is no row in this. Expected a header row and one row per person.');
+  const at = findHeader(rows);
+  const head = rows[at ?? 0] as TableRow;
+  if (head.cells.length > MAX_COLUMNS) {
+    throw new DomainError(
+      'too_many_columns',
+      `Line ${head.line} has ${head.cells.length.toLocaleString('en-GB')} columns; Baton takes up to ${MAX_COLUMNS}. Are rows and columns swapped?`,
+    );
+  }
+  const header = nameColumns(at === null ? head.cells.map(() => '') : trimEnd(head.cells));
+  const table: Table = {
+    header,
+    headerLine: at === null ? null : head.line,
+    titleRows: at ?? 0,
+    rows: [],
+    aside: [...aside],
+  };
+  for (const row of rows.slice(at === null ? 0 : at + 1)) fit(row, table);
+  table.aside.sort((a, b) => a.line - b.line);
+  return table;
+}
+
+/** Index of the header row; null when there is none. */
+function findHeader(rows: readonly TableRow[]): number | null {
+  const top = rows.slice(0, HEADER_SEARCH_ROWS);
+  const person = top.findIndex((r) => r.cells.some((c) => parseAddress(c).ok));
+  if (person === 0) return null;
+  const above = top.slice(0, person < 0 ? top.length : person);
+  // A row of known headers is the header, also where no address follows at once.
+  const named = above.findIndex((r) => r.cells.filter((c) => KNOWN_HEADERS.has(fieldKey(c))).length >= 2);
+  if (named >= 0) return named;
+  // Titles fill fewer cells than rows do.
+  const filled = (r: TableRow) => r.cells.filter((c) => c.trim() !== '').length;
+  const usual = person < 0 ? Math.max(...top.map(filled)) : filled(top[person] as TableRow);
+  const wide = above.findIndex((r) => filled(r) >= usual * TITLE_SHARE);
+  return wide >= 0 ? wide : Math.max(0, person - 1);
+}
+
+function fit(row: TableRow, table: Table): void {
+  const width = table.header.length;
+  const keepAside = (reason: string) => table.aside.push({ ...row, reason });
+  if (row.cells.length > width && row.cells.slice(width).some((c) => c.trim() !== '')) {
+    keepAside(`The row has ${row.cells.length} cells, the header ${width}`);
+    return;
+  }
+  const long = row.cells.find((c) => c.length > MAX_CELL);
+  if (long !== undefined) {
+    const cells = row.cells.map((c) => (c.length > MAX_CELL ? `${c.slice(0, 200)}…` : c));
+    table.aside.push({
+      line: row.line,
+      cells,
+      reason: `A cell has ${long.length.toLocaleString('en-GB')} letters; a value has at most ${MAX_CELL.toLocaleString('en-GB')}`,
+    });
+    return;
+  }
+  const cells = row.cells.slice(0, width).map(withoutControls);
+  while (cells.length < width) cells.push('');
+  table.rows.push({ line: row.line, cells });
+}
+
+/** Control characters that no keyboard writes go; tabs and line breaks stay. */
+const withoutControls = (cell: string): string => cell.replace(/(?![\t\n\r])\p{Cc}/gu, '');
+
+function trimEnd(cells: string[]): string[] {
+  let n = cells.length;
+  while (n > 1 && (cells[n - 1] ?? '').trim() === '') n--;
+  return cells.slice(0, n);
+}
+
+/** Gives every column a name of its own: blanks are numbered, doubles get ` 2`, ` 3`, … */
+function nameColumns(cells: string[]): string[] {
+  const taken = new Set<string>();
+  return cells.map((cell, i) => {
+    const base = cell.replace(/\s+/g, ' ').trim().slice(0, 200) || `Column ${i + 1}`;
+    let name = base;
+    for (let n = 2; taken.has(name.toLowerCase()); n++) name = `${base} ${n}`;
+    taken.add(name.toLowerCase());
+    return name;
+  });
+}

@@ -1,0 +1,36 @@
+import { DomainError, guessColumns, readPeopleFile, sortRows, type KnownPeople } from '@baton/core';
+
+const NOBODY: KnownPeople = { isKnown: () => false, isSuppressed: () => false };
+
+/**
+ * Says how a file of people would be imported into an empty workspace.
+ *
+ * @returns JSON objects: first the file with its columns, guesses and counts; then each row that would not be taken,
+ *   with line and reason. Of a file that cannot be read, one object with `error`.
+ */
+export function checkList(name: string, bytes: Uint8Array): object[] {
+  try {
+    const file = readPeopleFile(bytes);
+    const guesses = guessColumns(file.table);
+    const roles = guesses.map((g) => g.role);
+    const columns = guesses.map((g, i) => ({ header: file.table.header[i], ...g }));
+    const about = {
+      file: name,
+      kind: file.kind,
+      ...(file.sheets.length > 0 ? { sheet: file.sheets[file.sheet], sheets: file.sheets } : {}),
+      ...(file.encoding === '' ? {} : { encoding: file.encoding }),
+      headerLine: file.table.headerLine,
+      columns,
+    };
+    if (!roles.includes('address')) {
+      const obstacle = `No column holds email addresses; the columns are ${file.table.header.slice(0, 8).join(', ')}.`;
+      return [{ ...about, obstacle }, ...file.table.aside];
+    }
+    const sorted = sortRows(file.table, roles, NOBODY);
+    const { new: taken, doubled, invalid } = sorted.counts;
+    return [{ ...about, counts: { taken, doubled, notValid: invalid } }, ...sorted.aside];
+  } catch (error) {
+    if (!(error instanceof DomainError)) throw error;
+    return [{ file: name, error: error.message }];
+  }
+}
