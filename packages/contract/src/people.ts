@@ -1,4 +1,4 @@
-import type { ColumnRole, KeptColumn, PeopleFileKind } from '@baton/core';
+import type { AddressNote, CleaningFound, ColumnRole, KeptColumn, PeopleFileKind } from '@baton/core';
 
 export interface ListView {
   id: number;
@@ -47,11 +47,16 @@ export interface ImportView {
   /** Rows above the header that were passed over. */
   titleRows: number;
   rows: number;
-  columns: { name: string; role: ColumnRole; sureness: number; because: string }[];
-  /** The first rows, for the eye. */
-  sample: { line: number; cells: string[]; note: string }[];
+  /** `derived`: made by a cleaning, not in the file. */
+  columns: { name: string; role: ColumnRole; sureness: number; because: string; derived: boolean }[];
+  /** The first rows, for the eye: cleaned, with what a cell was before (null where it is as it was). */
+  sample: { line: number; cells: string[]; before: (string | null)[]; note: string; checks: AddressNote[] }[];
   aside: AsideRow[];
   counts: { new: number; known: number; doubled: number; invalid: number; suppressed: number };
+  /** What the cleanings change, or would change. */
+  cleanings: CleaningFound[];
+  /** Addresses worth a look, by kind. */
+  checks: { misspelt: number; shared: number };
   /** What keeps it from being taken, in a sentence; '' when nothing does. */
   obstacle: string;
 }

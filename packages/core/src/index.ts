@@ -8,6 +8,8 @@ export * from './time/working-calendar';
 export * from './time/zone';
 export * from './people/address';
 export { COLUMN_ROLES, usualKey, type ColumnRole } from './people/column-roles';
+export * from './people/check-address';
+export * from './people/clean-table';
 export * from './people/decode-text';
 export * from './people/guess-columns';
 export * from './people/read-people-file';

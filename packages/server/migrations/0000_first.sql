@@ -109,6 +109,8 @@ CREATE TABLE "imports" (
 	"bytes" "bytea" NOT NULL,
 	"sheet" integer,
 	"roles" jsonb,
+	"cleanings" jsonb,
+	"edits" jsonb,
 	"created_at" bigint NOT NULL
 );
 --> statement-breakpoint

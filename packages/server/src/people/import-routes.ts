@@ -1,11 +1,21 @@
 import Router from '@koa/router';
-import { COLUMN_ROLES, DomainError, type ColumnRole } from '@baton/core';
+import { CLEANINGS, COLUMN_ROLES, DomainError, type Cleaning, type ColumnRole } from '@baton/core';
 import Joi from 'joi';
 import type { Context } from 'koa';
 import type { ServerParts } from '../http/context';
 import { parse, parseId } from '../http/validate';
 import { removeImport } from '../store/people-rows';
-import { beginImport, chooseRoles, chooseSheet, keepImport, MAX_IMPORT_BYTES, viewImport } from './import-service';
+import {
+  beginImport,
+  chooseCleanings,
+  chooseRoles,
+  chooseSheet,
+  keepImport,
+  MAX_IMPORT_BYTES,
+  mendCell,
+  mendDomains,
+  viewImport,
+} from './import-service';
 
 const rolesBody = Joi.object<{ roles: ColumnRole[] }>({
   roles: Joi.array()
@@ -13,6 +23,17 @@ const rolesBody = Joi.object<{ roles: ColumnRole[] }>({
     .required(),
 });
 const sheetBody = Joi.object<{ sheet: number }>({ sheet: Joi.number().integer().min(0).required() });
+const cleaningsBody = Joi.object<{ cleanings: Cleaning[] }>({
+  cleanings: Joi.array()
+    .unique()
+    .items(Joi.string().valid(...CLEANINGS))
+    .required(),
+});
+const cellBody = Joi.object<{ line: number; column: number; value: string }>({
+  line: Joi.number().integer().min(1).required(),
+  column: Joi.number().integer().min(0).required(),
+  value: Joi.string().allow('').max(10_000).required(),
+});
 const keepBody = Joi.object<{ name: string }>({ name: Joi.string().allow('').max(120).required() });
 
 export function importRoutes({ store, clock }: ServerParts): Router {
@@ -32,6 +53,16 @@ export function importRoutes({ store, clock }: ServerParts): Router {
   router.put('/imports/:id/sheet', async (ctx) => {
     const { sheet } = parse(sheetBody, ctx.request.body);
     ctx.body = await chooseSheet(db, parseId(ctx.params['id']), sheet);
+  });
+  router.put('/imports/:id/cleanings', async (ctx) => {
+    const { cleanings } = parse(cleaningsBody, ctx.request.body);
+    ctx.body = await chooseCleanings(db, parseId(ctx.params['id']), cleanings);
+  });
+  router.put('/imports/:id/cells', async (ctx) => {
+    ctx.body = await mendCell(db, parseId(ctx.params['id']), parse(cellBody, ctx.request.body));
+  });
+  router.post('/imports/:id/mend-domains', async (ctx) => {
+    ctx.body = await mendDomains(db, parseId(ctx.params['id']));
   });
   router.post('/imports/:id/keep', async (ctx) => {
     const { name } = parse(keepBody, ctx.request.body);

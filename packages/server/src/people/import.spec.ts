@@ -48,6 +48,40 @@ describe('an import', () => {
     );
   });
 
+  it('shows what it would clean, and cleans what it is told to', async () => {
+    const view = await take('email,name,company\nana@x.example,ANA REYES,Cedar GmbH\nbo@x.example,Bo MÃ¼ller,Salt');
+    expect(view.columns.map((c) => [c.name, c.derived])).toContainEqual(['given name', true]);
+    expect(view.sample[0]?.before).toEqual([null, 'ANA REYES', null, '', '']);
+    expect(view.cleanings.map((c) => [c.cleaning, c.on, c.cells])).toContainEqual(['legal_form', false, 1]);
+    const cleanings = ['broken_letters', 'legal_form'];
+    const changed = await world.api.put<ImportView>(`/imports/${view.id}/cleanings`, { cleanings });
+    expect(changed.sample.map((r) => r.cells)).toEqual([
+      ['ana@x.example', 'ANA REYES', 'Cedar'],
+      ['bo@x.example', 'Bo Müller', 'Salt'],
+    ]);
+    const { listId } = await world.api.post<{ listId: number }>(`/imports/${view.id}/keep`, { name: 'Clean' });
+    const page = await world.api.get<ListPage>(`/lists/${listId}`);
+    expect(page.people[0]?.fields).toEqual({ email: 'ana@x.example', fullname: 'ANA REYES', company: 'Cedar' });
+  });
+
+  it('lets bad rows be mended where they stand, and misspelt domains at once', async () => {
+    const good = [1, 2, 3].map((i) => `p${i}@coastcellars.example,x`);
+    const view = await take(['email,note', ...good, 'tam@coastcelars.example,x', 'bad,x'].join('\n'));
+    expect(view).toMatchObject({ counts: { new: 4, invalid: 1 }, checks: { misspelt: 1 } });
+    const mended = await world.api.put<ImportView>(`/imports/${view.id}/cells`, {
+      line: 6,
+      column: 0,
+      value: 'mended@x.example',
+    });
+    expect(mended.counts).toMatchObject({ new: 5, invalid: 0 });
+    const all = await world.api.post<ImportView>(`/imports/${view.id}/mend-domains`);
+    expect(all.checks.misspelt).toBe(0);
+    expect(all.sample[3]?.cells[0]).toBe('tam@coastcellars.example');
+    await expect(world.api.put(`/imports/${view.id}/cells`, { line: 99, column: 0, value: 'x' })).rejects.toThrow(
+      'no cell',
+    );
+  });
+
   it('is kept once, also when it is pressed twice', async () => {
     const view = await take('email\nonce@x.example');
     const both = await Promise.allSettled(

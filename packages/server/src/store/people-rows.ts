@@ -194,12 +194,17 @@ export async function readImport(db: Queryable, id: number): Promise<ImportRow |
   return row ?? null;
 }
 
-export async function setImportRoles(db: Queryable, id: number, roles: ImportRow['roles']): Promise<void> {
-  await db.update(imports).set({ roles }).where(eq(imports.id, id));
+export async function lockImport(tx: Queryable, id: number): Promise<ImportRow | null> {
+  const [row] = await tx.select().from(imports).where(eq(imports.id, id)).for('update');
+  return row ?? null;
 }
 
-export async function setImportSheet(db: Queryable, id: number, sheet: number): Promise<void> {
-  await db.update(imports).set({ sheet, roles: null }).where(eq(imports.id, id));
+export async function updateImport(
+  tx: Queryable,
+  id: number,
+  change: Pick<ImportRow, 'roles' | 'sheet' | 'cleanings' | 'edits'>,
+): Promise<void> {
+  await tx.update(imports).set(change).where(eq(imports.id, id));
 }
 
 /** Whether this call was the one that removed it: of two at the same time, one. */

@@ -1,4 +1,4 @@
-import type { ColumnRole, KeptColumn, RecipientWindow, WeekWindows } from '@baton/core';
+import type { Cleaning, ColumnRole, KeptColumn, RecipientWindow, WeekWindows } from '@baton/core';
 import { sql } from 'drizzle-orm';
 import {
   bigint,
@@ -118,6 +118,10 @@ export const imports = pgTable('imports', {
   /** Of a workbook: the sheet chosen; null while it is Baton's guess. */
   sheet: integer(),
   roles: jsonb().$type<ColumnRole[]>(),
+  /** Which cleanings are done; null: the usual ones. */
+  cleanings: jsonb().$type<Cleaning[]>(),
+  /** Cells mended by hand, by line and column. */
+  edits: jsonb().$type<Record<number, Record<number, string>>>(),
   createdAt: instant().notNull(),
 });
 

@@ -18,11 +18,13 @@ const view = (over: Partial<ImportView> = {}): ImportView => ({
   titleRows: 0,
   rows: 3,
   columns: [
-    { name: 'Courriel', role: 'address', sureness: 1, because: '100 % of it are addresses' },
-    { name: 'Domaine', role: 'company', sureness: 0.9, because: 'its header says so' },
-    { name: 'Extra', role: 'field', sureness: 0.5, because: 'kept as a field' },
+    { name: 'Courriel', role: 'address', sureness: 1, because: '100 % of it are addresses', derived: false },
+    { name: 'Domaine', role: 'company', sureness: 0.9, because: 'its header says so', derived: false },
+    { name: 'Extra', role: 'field', sureness: 0.5, because: 'kept as a field', derived: false },
   ],
-  sample: [{ line: 2, cells: ['ana@x.example', 'Cedar', ''], note: '' }],
+  sample: [{ line: 2, cells: ['ana@x.example', 'Cedar', ''], before: [null, 'CEDAR', null], note: '', checks: [] }],
+  cleanings: [{ cleaning: 'name_case', on: true, cells: 6, examples: [{ line: 3, before: 'SALT', after: 'Salt' }] }],
+  checks: { misspelt: 2, shared: 0 },
   aside: [{ line: 4, cells: ['bad', '', ''], reason: '“bad” has no @ sign' }],
   counts: { new: 1, known: 1, doubled: 0, invalid: 1, suppressed: 0 },
   obstacle: '',
@@ -94,6 +96,38 @@ describe('ImportPage', () => {
     server.answer('/api/imports/3/keep', { listId: 9 });
     await settle(fixture);
     expect(go).toHaveBeenCalledWith(['/people', 9]);
+  });
+
+  it('shows each cleaning before and after, and leaves it when it is switched off', async () => {
+    await paste('x');
+    server.answer('/api/imports', view());
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('names in the wrong case 6 · SALT → Salt');
+    (host().querySelector('mat-checkbox input') as HTMLInputElement).click();
+    await settle(fixture);
+    const put = server.http.expectOne('/api/imports/3/cleanings');
+    expect(put.request.body).toEqual({ cleanings: [] });
+    put.flush(view({ cleanings: [] }));
+    await settle(fixture);
+    button(/^Mend 2 misspelt domains/).click();
+    await settle(fixture);
+    expect(server.answer('/api/imports/3/mend-domains', view({ checks: { misspelt: 0, shared: 0 } }))).toBe(1);
+  });
+
+  it('mends a cell where it stands', async () => {
+    await paste('x');
+    server.answer('/api/imports', view());
+    await settle(fixture);
+    const cell = host().querySelector('tbody td:nth-child(3)') as HTMLElement;
+    cell.dispatchEvent(new Event('dblclick'));
+    await settle(fixture);
+    const box = cell.querySelector('input') as HTMLInputElement;
+    box.value = 'Cedar Ridge';
+    box.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter' }));
+    await settle(fixture);
+    const put = server.http.expectOne('/api/imports/3/cells');
+    expect(put.request.body).toEqual({ line: 2, column: 1, value: 'Cedar Ridge' });
+    put.flush(view());
   });
 
   it('says where the person looks what is wrong with a file', async () => {

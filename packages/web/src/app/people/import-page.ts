@@ -1,10 +1,20 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import {
+  afterNextRender,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  ElementRef,
+  inject,
+  Injector,
+  signal,
+} from '@angular/core';
 import { MatButton } from '@angular/material/button';
+import { MatCheckbox } from '@angular/material/checkbox';
 import { MatFormField, MatLabel } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
 import { Router } from '@angular/router';
 import type { ImportView } from '@baton/contract';
-import { COLUMN_ROLES, type ColumnRole, type PeopleFileKind } from '@baton/core';
+import { COLUMN_ROLES, type Cleaning, type ColumnRole, type PeopleFileKind } from '@baton/core';
 import { firstValueFrom, type Observable } from 'rxjs';
 import { Notices } from '../live/notices';
 import { sentenceOf } from '../live/sentence-of';
@@ -29,12 +39,19 @@ const KIND_WORDS: Record<PeopleFileKind, string> = {
   json_lines: 'JSON lines',
   free_text: 'addresses found in a text',
 };
+const CLEANING_WORDS: Record<Cleaning, string> = {
+  spaces: 'odd spaces',
+  broken_letters: 'broken letters',
+  name_case: 'names in the wrong case',
+  split_name: 'full names split',
+  legal_form: 'legal form off companies',
+};
 const DELIMITER_WORDS: Record<string, string> = { ',': 'commas', ';': 'semicolons', '\t': 'tabs', '|': 'bars' };
 
 /** One page from a dropped file or pasted cells to a list: the sheet with the guesses over it, the counts below. */
 @Component({
   selector: 'bt-import-page',
-  imports: [ListRail, MatButton, MatFormField, MatLabel, MatInput],
+  imports: [ListRail, MatButton, MatCheckbox, MatFormField, MatLabel, MatInput],
   templateUrl: './import-page.html',
   styleUrl: './import-page.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -43,6 +60,8 @@ export class ImportPage {
   private readonly people = inject(PeopleService);
   private readonly notices = inject(Notices);
   private readonly router = inject(Router);
+  private readonly host = inject(ElementRef);
+  private readonly injector = inject(Injector);
 
   protected readonly view = signal<ImportView | null>(null);
   protected readonly name = signal('');
@@ -114,14 +133,61 @@ export class ImportPage {
     if (!view) return;
     const chosen = role as ColumnRole;
     const once = chosen !== 'field' && chosen !== 'ignore';
-    const roles = view.columns.map((c, i) => (i === column ? chosen : once && c.role === chosen ? 'field' : c.role));
-    const next = await this.wait(this.people.chooseRoles(view.id, roles));
-    if (next) this.view.set(next);
+    const roles = view.columns
+      .filter((c) => !c.derived)
+      .map((c, i) => (i === column ? chosen : once && c.role === chosen ? 'field' : c.role));
+    await this.show((id) => this.people.chooseRoles(id, roles));
   }
 
-  protected async chooseSheet(sheet: number): Promise<void> {
+  protected chooseSheet(sheet: number): Promise<void> {
+    return this.show((id) => this.people.chooseSheet(id, sheet));
+  }
+
+  /** What the cleanings change, each with its first example. */
+  protected readonly cleanings = computed(() =>
+    (this.view()?.cleanings ?? []).map((c) => ({ ...c, words: CLEANING_WORDS[c.cleaning], example: c.examples[0] })),
+  );
+
+  protected async toggleCleaning(cleaning: Cleaning, on: boolean): Promise<void> {
     const view = this.view();
-    const next = view && (await this.wait(this.people.chooseSheet(view.id, sheet)));
+    if (!view) return;
+    const now = view.cleanings.filter((c) => c.on).map((c) => c.cleaning);
+    await this.show((id) =>
+      this.people.chooseCleanings(id, on ? [...now, cleaning] : now.filter((c) => c !== cleaning)),
+    );
+  }
+
+  /** The cell being mended, by line and column. */
+  protected readonly editing = signal<{ line: number; column: number } | null>(null);
+
+  protected edit(line: number, column: number): void {
+    if (this.view()?.columns[column]?.derived) return;
+    this.editing.set({ line, column });
+    afterNextRender(() => (this.host.nativeElement as HTMLElement).querySelector<HTMLInputElement>('.cell')?.select(), {
+      injector: this.injector,
+    });
+  }
+
+  protected isEdited(line: number, column: number): boolean {
+    const e = this.editing();
+    return e?.line === line && e.column === column;
+  }
+
+  protected async mend(line: number, column: number, value: string): Promise<void> {
+    this.editing.set(null);
+    await this.show((id) => this.people.mendCell(id, { line, column, value }));
+  }
+
+  /** The column of addresses, in which a row kept aside can be mended. */
+  protected readonly addressColumn = computed(() => this.view()?.columns.findIndex((c) => c.role === 'address') ?? -1);
+
+  protected mendDomains(): Promise<void> {
+    return this.show((id) => this.people.mendDomains(id));
+  }
+
+  private async show(request: (importId: number) => Observable<ImportView>): Promise<void> {
+    const view = this.view();
+    const next = view && (await this.wait(request(view.id)));
     if (next) this.view.set(next);
   }
 

@@ -1,7 +1,7 @@
 import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
 import type { AsideRow, ImportView, ListPage, ListView, SuppressionView } from '@baton/contract';
-import type { ColumnRole } from '@baton/core';
+import type { Cleaning, ColumnRole } from '@baton/core';
 import type { Observable } from 'rxjs';
 
 /** Lists, imports and the suppression list over HTTP. */
@@ -33,6 +33,18 @@ export class PeopleService {
 
   chooseSheet(importId: number, sheet: number): Observable<ImportView> {
     return this.http.put<ImportView>(`/api/imports/${importId}/sheet`, { sheet });
+  }
+
+  chooseCleanings(importId: number, cleanings: Cleaning[]): Observable<ImportView> {
+    return this.http.put<ImportView>(`/api/imports/${importId}/cleanings`, { cleanings });
+  }
+
+  mendCell(importId: number, cell: { line: number; column: number; value: string }): Observable<ImportView> {
+    return this.http.put<ImportView>(`/api/imports/${importId}/cells`, cell);
+  }
+
+  mendDomains(importId: number): Observable<ImportView> {
+    return this.http.post<ImportView>(`/api/imports/${importId}/mend-domains`, {});
   }
 
   keep(importId: number, name: string): Observable<{ listId: number }> {

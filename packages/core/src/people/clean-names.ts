@@ -1,0 +1,82 @@
+/** Words that belong to the family name and stay small inside a name. */
+const PARTICLES = new Set(
+  'van von der den de del della di da do dos das du la le les ten ter zu zum zur af av el al bin ibn y e'.split(' '),
+);
+const TITLES =
+  /^(?:(?:mr|mrs|ms|miss|mx|dr|prof|sir|herr|frau|hr|fr|ing|dipl|mag|mme|mlle|m|dott|sig|sra|sr|dra|rev)\.?|dipl\.?-?\s?ing\.?|med\.?|phil\.?)$/i;
+const SUFFIXES = /^(?:jr|sr|ii|iii|iv|ph\.?d|mba|m\.?sc|b\.?sc|esq|m\.?a|ll\.?m|md)\.?$/i;
+
+export interface NameParts {
+  given: string;
+  family: string;
+}
+
+/**
+ * Splits a full name: `Dr. Ilse van der Meer, PhD`, `MARCHETTI, Odile`. Titles and suffixes are dropped, particles go
+ * with the family name, a comma after one name turns the order round.
+ *
+ * @returns null for one word, or more than can be told apart
+ */
+export function splitName(fullName: string): NameParts | null {
+  const [before = '', ...after] = fullName.split(',').map((p) => p.trim());
+  const rest = after.filter((p) => p !== '' && !SUFFIXES.test(p));
+  if (rest.length > 1) return null;
+  if (rest[0] !== undefined) {
+    const given = words(rest[0]);
+    return given.length === 0 || before === '' ? null : { given: given.join(' '), family: words(before).join(' ') };
+  }
+  const parts = words(before);
+  if (parts.length < 2 || parts.length > 6) return null;
+  const particle = parts.findIndex((p, i) => i > 0 && PARTICLES.has(p.toLowerCase()));
+  const from = particle > 0 ? particle : parts.length - 1;
+  return { given: parts.slice(0, from).join(' '), family: parts.slice(from).join(' ') };
+}
+
+function words(text: string): string[] {
+  const all = text.split(/\s+/).filter((w) => w !== '');
+  while (all.length > 1 && TITLES.test(all[0] as string)) all.shift();
+  while (all.length > 1 && SUFFIXES.test(all.at(-1) as string)) all.pop();
+  return all;
+}
+
+/**
+ * A name in the case in which people write it, where it is written in capitals or small letters throughout, or with
+ * the case turned round (`jOSÉ`). Names of mixed case are left: their owners know best. So are initials (`JP`).
+ */
+export function nameCase(name: string): string {
+  return name
+    .split(/(\s+)/)
+    .map((word, i, all) => (/\s/.test(word) ? word : wordCase(word, i > 0 || all.length > 1)))
+    .join('');
+}
+
+function wordCase(word: string, among: boolean): string {
+  const letters = [...word].filter((c) => /\p{L}/u.test(c));
+  const text = letters.join('');
+  const upper = text === text.toUpperCase() && text !== text.toLowerCase();
+  const lower = text === text.toLowerCase() && text !== text.toUpperCase();
+  const turned = letters.length > 2 && /^\p{Ll}\p{Lu}+$/u.test(text);
+  const shoutedScot = /^M(?:a?)c[\p{Lu}]{2,}$/u.test(text);
+  if (!(upper && letters.length > 2) && !lower && !turned && !shoutedScot) return word;
+  const small = word.toLowerCase();
+  if (among && PARTICLES.has(small)) return small;
+  return small
+    .replace(/(^|[-’'])(\p{L})/gu, (_, before: string, first: string) => before + first.toUpperCase())
+    .replace(/^Mc(\p{L})/u, (_, c: string) => `Mc${c.toUpperCase()}`);
+}
+
+const LEGAL_FORMS = [
+  String.raw`gmbh\s*&\s*co\.?\s*kg`,
+  String.raw`gmbh|mbh|ag|kg|ohg|gbr|ug|e\.?\s?k\.?|e\.?\s?v\.?|eg`,
+  String.raw`b\.?v\.?|n\.?v\.?|v\.?o\.?f\.?`,
+  String.raw`ltd\.?|limited|llc|l\.l\.c\.|llp|inc\.?|incorporated|corp\.?|plc|co\.?`,
+  String.raw`sarl|s\.a\.r\.l\.|sas|s\.a\.s\.|sasu|eurl|s\.?a\.?|sprl|srl|s\.r\.l\.|s\.?p\.?a\.?|snc`,
+  String.raw`s\.?l\.?u?\.?|lda\.?|ltda\.?|ab|as|a/s|aps|oy|oyj|sp\.?\s*z\s*o\.?\s*o\.?|s\.r\.o\.|a\.s\.|kft\.?|d\.o\.o\.`,
+].join('|');
+const LEGAL = new RegExp(String.raw`[\s,]+(?:${LEGAL_FORMS})\s*$`, 'iu');
+
+/** A company as one speaks of it: without its legal form. What would leave nothing stays. */
+export function withoutLegalForm(company: string): string {
+  const short = company.replace(LEGAL, '').trim();
+  return short === '' ? company : short;
+}

@@ -1,0 +1,154 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { addressCheck, isOneSlip } from './check-address';
+import { nameCase, splitName, withoutLegalForm } from './clean-names';
+import { cleanTable, USUAL_CLEANINGS, CLEANINGS } from './clean-table';
+import { readDelimited } from './read-delimited';
+import { repairText, tidySpaces } from './repair-text';
+
+describe('nameCase', () => {
+  it.each([
+    ['SALT', 'Salt'],
+    ['josé GARCÍA', 'José García'],
+    ['McDONALD', 'McDonald'],
+    ['MCDONALD', 'McDonald'],
+    ['ANNE-MARIE O’DEA', 'Anne-Marie O’Dea'],
+    ['VAN DER MEER', 'van der Meer'],
+    ['jOSÉ', 'José'],
+    ['JP', 'JP'],
+    ['de Souza', 'de Souza'],
+    ['LaRue', 'LaRue'],
+    ['Nguyễn Thị Ánh', 'Nguyễn Thị Ánh'],
+    ['李', '李'],
+    ['', ''],
+  ])('writes %s as %s', (name, expected) => expect(nameCase(name)).toBe(expected));
+
+  it('is done with once', () => {
+    fc.assert(fc.property(fc.string({ unit: 'grapheme' }), (s) => nameCase(nameCase(s)) === nameCase(s)));
+  });
+});
+
+describe('splitName', () => {
+  it.each([
+    ['Ana Reyes', 'Ana', 'Reyes'],
+    ['Dr. Ilse van der Meer, PhD', 'Ilse', 'van der Meer'],
+    ['MARCHETTI, Odile', 'Odile', 'MARCHETTI'],
+    ['Prof. Dr. med. Greta von Haas', 'Greta', 'von Haas'],
+    ['José María García', 'José María', 'García'],
+    ['Noor Vidal Jr.', 'Noor', 'Vidal'],
+  ])('tells %s apart', (full, given, family) => expect(splitName(full)).toEqual({ given, family }));
+
+  it.each(['Madonna', '', 'a b c d e f g', 'one, two, three'])('leaves %j', (full) =>
+    expect(splitName(full)).toBeNull(),
+  );
+});
+
+describe('withoutLegalForm', () => {
+  it.each([
+    ['Brandt Wein GmbH', 'Brandt Wein'],
+    ['Haas GmbH & Co. KG', 'Haas'],
+    ['Meer Vineyard B.V.', 'Meer Vineyard'],
+    ['Salt & Daughters, Ltd.', 'Salt & Daughters'],
+    ['GmbH', 'GmbH'],
+    ['Oslo', 'Oslo'],
+    ['Atlas', 'Atlas'],
+  ])('makes %s %s', (company, expected) => expect(withoutLegalForm(company)).toBe(expected));
+});
+
+describe('repairText', () => {
+  it.each([
+    ['MÃ¼ller', 'Müller'],
+    ['JosÃ© GarcÃ­a', 'José García'],
+    ['Oâ€™Dea', 'O’Dea'],
+    ['SÃ¸ren Å Ã¡r', 'SÃ¸ren Å Ã¡r'],
+    ['Ã…se', 'Åse'],
+    ['Müller', 'Müller'],
+  ])('reads %s as %s', (text, expected) => expect(repairText(text)).toBe(expected));
+
+  it('mends whatever was broken so, and nothing that was not', () => {
+    const spoken = fc.string({ unit: 'grapheme', maxLength: 20 }).filter((s) => !/[\u0080-\u009f]/.test(s));
+    fc.assert(
+      fc.property(spoken, (s) => {
+        const bytes = Buffer.from(s, 'utf8');
+        const broken = bytes.toString('latin1');
+        fc.pre(/[\u0080-\u00ff]/.test(broken));
+        expect([s, broken]).toContain(repairText(broken));
+        expect(repairText(s)).toBe(s);
+      }),
+    );
+  });
+});
+
+describe('tidySpaces', () => {
+  it('keeps one space of any run, and line breaks', () => {
+    expect(tidySpaces(' a\u00a0\u2003b\u200b \n  c ')).toBe('a b\nc');
+  });
+});
+
+describe('cleanTable', () => {
+  const table = readDelimited(
+    'email;name;company\nana@x.example;ANA  REYES;Cedar GmbH\nbo@x.example;Bo MÃ¼ller;Salt\ncy@x.example;Cy;',
+  );
+  const roles = ['address', 'full_name', 'company'] as const;
+
+  it('shows each change before and after, and makes only those that are on', () => {
+    const { table: cleaned, roles: after, found } = cleanTable(table, roles, USUAL_CLEANINGS);
+    expect(cleaned.header).toEqual(['email', 'name', 'company', 'given name', 'family name']);
+    expect(after.slice(3)).toEqual(['given_name', 'family_name']);
+    expect(cleaned.rows.map((r) => r.cells)).toEqual([
+      ['ana@x.example', 'Ana Reyes', 'Cedar GmbH', 'Ana', 'Reyes'],
+      ['bo@x.example', 'Bo Müller', 'Salt', 'Bo', 'Müller'],
+      ['cy@x.example', 'Cy', '', '', ''],
+    ]);
+    expect(found.map((f) => [f.cleaning, f.on, f.cells])).toEqual([
+      ['spaces', true, 1],
+      ['broken_letters', true, 1],
+      ['name_case', true, 1],
+      ['split_name', true, 2],
+      ['legal_form', false, 1],
+    ]);
+    expect(found[4]?.examples).toEqual([{ line: 2, before: 'Cedar GmbH', after: 'Cedar' }]);
+  });
+
+  it('changes nothing when all is off, and leaves the table it was given', () => {
+    const before = structuredClone(table);
+    expect(cleanTable(table, roles, []).table).toEqual(table);
+    cleanTable(table, roles, CLEANINGS);
+    expect(table).toEqual(before);
+  });
+});
+
+describe('addressCheck', () => {
+  const domains = new Map([
+    ['coastcellars.example', 9],
+    ['coastcelars.example', 1],
+    ['x.example', 5],
+    ['y.example', 5],
+    ['asterhof.exmaple', 1],
+    ['z.con', 1],
+  ]);
+  const check = addressCheck(domains);
+
+  it('proposes what was likely meant', () => {
+    expect(check('tam@coastcelars.example')).toMatchObject([{ kind: 'misspelt', mend: 'tam@coastcellars.example' }]);
+    expect(check('karl.Aster@asterhof.exmaple')).toMatchObject([{ mend: 'karl.Aster@asterhof.example' }]);
+    expect(check('a@z.con')).toMatchObject([{ mend: 'a@z.com' }]);
+  });
+
+  it('leaves short, frequent and right domains alone, and says which address is shared', () => {
+    for (const fine of ['a@x.example', 'a@y.example', 'a@coastcellars.example', 'not an address'])
+      expect(check(fine)).toEqual([]);
+    expect(check('info2@x.example')).toEqual([{ kind: 'shared', words: 'shared address', mend: null }]);
+  });
+
+  it('knows one slip from two', () => {
+    for (const other of ['example', 'exmple', 'exampple', 'exampel', 'exbmple'])
+      expect(isOneSlip('example', other)).toBe(other !== 'example');
+    for (const other of ['exmpel', 'examples1', 'elpmaxe']) expect(isOneSlip('example', other)).toBe(false);
+    fc.assert(
+      fc.property(fc.string({ minLength: 1 }), fc.nat(), (s, i) =>
+        isOneSlip(s, s.slice(0, i % s.length) + s.slice((i % s.length) + 1)),
+      ),
+    );
+  });
+});
