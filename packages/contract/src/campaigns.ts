@@ -69,6 +69,7 @@ export interface BriefView extends BriefChoices {
 
 export interface RecipientView {
   enrolmentId: number;
+  contactId: number;
   address: string;
   name: string;
   state: RecipientState;

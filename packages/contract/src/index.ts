@@ -1,5 +1,6 @@
 export * from './live';
 export * from './people';
+export * from './person';
 export * from './messages';
 export * from './campaigns';
 export * from './mailboxes';

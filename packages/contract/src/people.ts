@@ -11,6 +11,7 @@ export interface ListView {
 
 export interface PersonRow {
   rowId: number;
+  contactId: number;
   address: string;
   zone: string | null;
   fields: Record<string, string>;

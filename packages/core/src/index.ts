@@ -15,6 +15,7 @@ export * from './people/guess-columns';
 export * from './people/read-people-file';
 export { MAX_COLUMNS, type RowAside, type Table, type TableRow } from './people/table-of-rows';
 export * from './people/sort-rows';
+export * from './people/why-not-written';
 export * from './people/write-csv';
 export * from './messages/field-name';
 export * from './messages/letter-html';

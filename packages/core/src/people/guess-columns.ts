@@ -74,6 +74,6 @@ function guessColumn(name: string, cells: string[]): ColumnGuess {
 const field = (cells: string[]): ColumnGuess =>
   cells.length === 0
     ? { role: 'ignore', sureness: 0.8, because: 'it is empty' }
-    : { role: 'field', sureness: 0.8, because: 'kept as a field under its header' };
+    : { role: 'field', sureness: 0.8, because: 'kept under its header' };
 const isZoneName = (c: string) => c.includes('/') && isZone(c);
 const percent = (share: number) => `${Math.round(share * 100)} %`;

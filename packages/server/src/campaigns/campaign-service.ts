@@ -229,6 +229,7 @@ export async function viewRecipients(
     return draftRecipients(await planDraft(db, campaign, config.publicUrl, await clock.now()), query);
   const people = (await campaignRecipients(db, id, query, query)).map((r) => ({
     enrolmentId: r.enrolmentId,
+    contactId: r.contactId,
     address: r.address,
     name: nameOf(r.fields),
     state: r.state,
@@ -246,7 +247,7 @@ export async function viewRecipients(
   return { people, total: await countRecipients(db, id, query) };
 }
 
-function nameOf(fields: Record<string, string>): string {
+export function nameOf(fields: Record<string, string>): string {
   return fields['fullname'] ?? [fields['givenname'], fields['familyname']].filter((n) => n).join(' ');
 }
 
@@ -262,6 +263,7 @@ function draftRecipients({ audience, drafted }: DraftPlan, query: RecipientQuery
     total: found.length,
     people: found.slice(query.offset, query.offset + query.limit).map(({ person, leftOut }) => ({
       enrolmentId: -person.rowId,
+      contactId: person.contactId,
       address: person.address,
       name: nameOf(person.fields),
       state: leftOut === '' ? 'waiting' : 'left_out',

@@ -8,6 +8,7 @@ import { mailboxRoutes } from '../mailboxes/mailbox-routes';
 import { messageRoutes } from '../messages/message-routes';
 import { importRoutes } from '../people/import-routes';
 import { listRoutes } from '../people/list-routes';
+import { personRoutes } from '../people/person-routes';
 import { suppressionRoutes } from '../people/suppression-routes';
 import { replyRoutes } from '../reading/reply-routes';
 import { simulatorRoutes } from '../simulator/simulator-routes';
@@ -60,6 +61,7 @@ export function createApp(parts: ServerParts, live: LiveStream): Koa {
     listRoutes,
     importRoutes,
     suppressionRoutes,
+    personRoutes,
     messageRoutes,
     campaignRoutes,
     mailboxRoutes,

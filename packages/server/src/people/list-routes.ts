@@ -54,6 +54,7 @@ async function viewPage(db: Queryable, id: number, query: PageQuery): Promise<Li
     total: page.total,
     people: page.people.map((p) => ({
       rowId: p.rowId,
+      contactId: p.contactId,
       address: p.address,
       zone: p.zone,
       fields: p.fields,

@@ -77,7 +77,7 @@ describe('a worker killed at any moment', () => {
     expect(Object.values(states), `seed ${seed}`).toEqual(Array(PEOPLE).fill('done'));
     for (const address of Object.keys(people)) {
       const subjects = (await world.inbox(address)).map((m) => m.subject);
-      const name = address.split('@')[0] as string;
+      const name = (address.split('@')[0] as string).toUpperCase();
       expect(subjects, `seed ${seed}`).toEqual([`Kelp for ${name}`, `Re: Kelp for ${name}`]);
     }
     for (const name of ['ines', 'tomas']) {

@@ -203,6 +203,7 @@ export async function campaignRecipients(
   return db
     .select({
       enrolmentId: enrolments.id,
+      contactId: enrolments.contactId,
       address: contacts.address,
       fields: listRows.fields,
       zone: listRows.zone,

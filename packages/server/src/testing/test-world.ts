@@ -134,7 +134,8 @@ export class TestWorld {
   async people(personas: Record<string, string>): Promise<number> {
     for (const [address, persona] of Object.entries(personas))
       await this.desk.call('PUT', `/people/${encodeURIComponent(address)}`, { persona });
-    const rows = Object.keys(personas).map((a) => `${a},${a.split('@')[0]}`);
+    const nameOf = (address: string) => address.charAt(0).toUpperCase() + address.slice(1).split('@')[0];
+    const rows = Object.keys(personas).map((a) => `${a},${nameOf(a)}`);
     return this.importCsv(['email,given name', ...rows].join('\n'));
   }
 

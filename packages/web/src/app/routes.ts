@@ -15,6 +15,11 @@ export const routes: Routes = [
     title: 'Suppression list',
     loadComponent: () => import('./people/suppressions').then((m) => m.Suppressions),
   },
+  {
+    path: 'people/person/:contactId',
+    title: 'Person',
+    loadComponent: () => import('./people/person-page').then((m) => m.PersonPage),
+  },
   { path: 'people/:listId', title: 'People', loadComponent: () => import('./people/people').then((m) => m.People) },
   { path: 'messages', title: 'Messages', loadComponent: () => import('./messages/messages').then((m) => m.Messages) },
   {

@@ -2,6 +2,7 @@ import { ScrollingModule } from '@angular/cdk/scrolling';
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
 import { toObservable } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
+import { RouterLink } from '@angular/router';
 import type { RecipientPage, RecipientView } from '@baton/contract';
 import { RECIPIENT_STATE_WORDS, RECIPIENT_STATES, type RecipientState } from '@baton/core';
 import { combineLatest, debounceTime, distinctUntilChanged, firstValueFrom, startWith } from 'rxjs';
@@ -27,7 +28,7 @@ type Message = RecipientView['messages'][number];
 /** Everyone in a campaign: state, mailbox, what was sent and what comes next, live. */
 @Component({
   selector: 'bt-recipients-table',
-  imports: [MatButton, ScrollingModule],
+  imports: [MatButton, RouterLink, ScrollingModule],
   templateUrl: './recipients-table.html',
   styleUrl: './recipients-table.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

@@ -118,7 +118,7 @@ describe('ImportPage', () => {
     await paste('x');
     server.answer('/api/imports', view());
     await settle(fixture);
-    const cell = host().querySelector('tbody td:nth-child(3)') as HTMLElement;
+    const cell = host().querySelector('tbody td:nth-child(4)') as HTMLElement;
     cell.dispatchEvent(new Event('dblclick'));
     await settle(fixture);
     const box = cell.querySelector('input') as HTMLInputElement;

@@ -70,6 +70,8 @@ export class ImportPage {
   protected readonly busy = signal(false);
   protected readonly over = signal(false);
   protected readonly showAside = signal(false);
+  /** When the last row kept aside is mended, the sheet comes back by itself. */
+  protected readonly asideShown = computed(() => this.showAside() && (this.view()?.aside.length ?? 0) > 0);
   protected readonly roles = COLUMN_ROLES.map((role) => ({ role, words: ROLE_WORDS[role] }));
 
   protected readonly taken = computed(() => {

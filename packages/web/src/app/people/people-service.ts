@@ -1,6 +1,6 @@
 import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
-import type { AsideRow, ImportView, ListPage, ListView, SuppressionView } from '@baton/contract';
+import type { AsideRow, ImportView, ListPage, ListView, PersonView, SuppressionView } from '@baton/contract';
 import type { Cleaning, ColumnRole } from '@baton/core';
 import type { Observable } from 'rxjs';
 
@@ -53,6 +53,14 @@ export class PeopleService {
 
   drop(importId: number): Observable<unknown> {
     return this.http.delete(`/api/imports/${importId}`);
+  }
+
+  person(contactId: number): Observable<PersonView> {
+    return this.http.get<PersonView>(`/api/people/${contactId}`);
+  }
+
+  erase(contactId: number): Observable<unknown> {
+    return this.http.delete(`/api/people/${contactId}`);
   }
 
   suppressions(): Observable<SuppressionView[]> {

@@ -1,0 +1,32 @@
+import type { CampaignState, DeliveryState, RecipientState } from '@baton/core';
+
+/** Everything held about one person. */
+export interface PersonView {
+  id: number;
+  address: string;
+  name: string;
+  /** Why they are not being written to, or when they will be, in a sentence. */
+  standing: string;
+  suppression: { reason: string; source: string; createdAt: number } | null;
+  lists: { id: number; name: string; fields: { name: string; value: string }[] }[];
+  campaigns: {
+    id: number;
+    name: string;
+    campaignState: CampaignState;
+    state: RecipientState;
+    reason: string;
+    mailbox: string | null;
+    messages: { step: number; state: DeliveryState; at: number | null; subject: string }[];
+  }[];
+  /** What happened, newest first. */
+  history: PersonEvent[];
+}
+
+export interface PersonEvent {
+  at: number;
+  kind: 'sent' | 'reply' | 'auto_reply' | 'bounce' | 'unsubscribe' | 'complaint';
+  campaign: string;
+  words: string;
+  /** The reply's own page, where it came as a message. */
+  incomingId: number | null;
+}

@@ -1,0 +1,22 @@
+import Router from '@koa/router';
+import type { ServerParts } from '../http/context';
+import { parseId } from '../http/validate';
+import { erasePerson, exportPerson, viewPerson } from './person-service';
+
+export function personRoutes({ store, clock }: ServerParts): Router {
+  const router = new Router();
+  router.get('/people/:id', async (ctx) => {
+    ctx.body = await viewPerson(store.db, parseId(ctx.params['id']));
+  });
+  router.get('/people/:id/export.json', async (ctx) => {
+    const id = parseId(ctx.params['id']);
+    ctx.attachment(`person-${id}.json`);
+    ctx.type = 'application/json; charset=utf-8';
+    ctx.body = JSON.stringify(await exportPerson(store.db, id), null, 2);
+  });
+  router.delete('/people/:id', async (ctx) => {
+    await erasePerson(store.db, parseId(ctx.params['id']), await clock.now());
+    ctx.status = 204;
+  });
+  return router;
+}

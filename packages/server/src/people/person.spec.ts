@@ -1,0 +1,72 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { ListPage, PersonView } from '@baton/contract';
+import { TestWorld } from '../testing/test-world';
+
+let world: TestWorld;
+let listId: number;
+beforeAll(async () => {
+  world = await TestWorld.start();
+  const mailbox = await world.connect('ines');
+  listId = await world.people({ 'keen@x.example': 'keen', 'silent@x.example': 'silent', 'gone@x.example': 'unknown' });
+  await world.begin({ listId, mailboxIds: [mailbox], name: 'Vines' });
+  await world.drive('2026-11-04T08:00:00Z');
+});
+afterAll(() => world.close());
+
+async function person(address: string): Promise<PersonView> {
+  const page = await world.api.get<ListPage>(`/lists/${listId}`);
+  const row = page.people.find((p) => p.address === address);
+  return world.api.get<PersonView>(`/people/${row?.contactId}`);
+}
+
+describe('a person', () => {
+  it('has one history across lists, campaigns, messages and what came back', async () => {
+    const keen = await person('keen@x.example');
+    expect(keen).toMatchObject({
+      name: 'Keen',
+      standing: 'They answered Vines, so nothing more follows.',
+      suppression: null,
+    });
+    expect(keen.lists.map((l) => [l.name, l.fields])).toEqual([['People', [{ name: 'given name', value: 'Keen' }]]]);
+    expect(keen.campaigns).toMatchObject([
+      {
+        name: 'Vines',
+        state: 'replied',
+        mailbox: 'ines@tidewaterkelp.example',
+        messages: [{ step: 0, state: 'sent', subject: 'Kelp for Keen' }],
+      },
+    ]);
+    expect(keen.history.map((h) => h.kind)).toEqual(['reply', 'sent']);
+    expect(keen.history[0]?.incomingId).not.toBeNull();
+  });
+
+  it('says why they are not written to, or when they will be', async () => {
+    expect((await person('silent@x.example')).standing).toMatch(
+      /^The next message of Vines leaves on \w{3} \d Nov at \d\d:\d\d from ines@tidewaterkelp\.example\.$/,
+    );
+    const gone = await person('gone@x.example');
+    expect(gone.standing).toContain('they are on the suppression list (bounced: ');
+    expect(gone.suppression?.source).toBe('Vines');
+  });
+
+  it('can be taken away whole, and erased; only the suppression list remembers them', async () => {
+    const gone = await person('gone@x.example');
+    const file = await fetch(`${world.config.publicUrl}/api/people/${gone.id}/export.json`);
+    expect(file.headers.get('content-disposition')).toContain('attachment');
+    expect(await file.json()).toMatchObject({
+      address: 'gone@x.example',
+      campaigns: [{ name: 'Vines' }],
+      received: [],
+    });
+    await world.api.remove(`/people/${gone.id}`);
+    await expect(world.api.get(`/people/${gone.id}`)).rejects.toThrow('erased');
+    const left = await world.store.pool.query(
+      `select count(*)::int as n from contacts where address = 'gone@x.example'`,
+    );
+    expect(left.rows[0].n).toBe(0);
+    expect((await world.api.get<{ key: string }[]>('/suppressions')).map((s) => s.key)).toContain('gone@x.example');
+    // Nobody else lost anything, and the campaign goes on.
+    await world.drive('2026-11-06T20:00:00Z');
+    expect(await world.inbox('silent@x.example')).toHaveLength(2);
+  });
+});

@@ -1,0 +1,146 @@
+import { desc, eq, inArray, sql } from 'drizzle-orm';
+import type { Queryable } from './database';
+import {
+  attempts,
+  campaigns,
+  contacts,
+  deliveries,
+  enrolments,
+  events,
+  incoming,
+  listColumns,
+  listRows,
+  lists,
+  mailboxes,
+  suppressions,
+} from './schema';
+
+export type ContactRow = typeof contacts.$inferSelect;
+
+export async function readContact(db: Queryable, id: number): Promise<ContactRow | null> {
+  const [row] = await db.select().from(contacts).where(eq(contacts.id, id));
+  return row ?? null;
+}
+
+export async function suppressionOf(db: Queryable, { key, domain }: ContactRow) {
+  const [row] = await db
+    .select({ reason: suppressions.reason, source: suppressions.source, createdAt: suppressions.createdAt })
+    .from(suppressions)
+    .where(inArray(suppressions.key, [key, domain]))
+    .limit(1);
+  return row ?? null;
+}
+
+/** The person's rows on every list, with the list's columns. */
+export async function listRowsOf(db: Queryable, contactId: number) {
+  const rows = await db
+    .select({ id: lists.id, name: lists.name, fields: listRows.fields })
+    .from(listRows)
+    .innerJoin(lists, eq(lists.id, listRows.listId))
+    .where(eq(listRows.contactId, contactId))
+    .orderBy(desc(lists.createdAt));
+  const columns =
+    rows.length === 0
+      ? []
+      : await db
+          .select()
+          .from(listColumns)
+          .where(
+            inArray(
+              listColumns.listId,
+              rows.map((r) => r.id),
+            ),
+          )
+          .orderBy(listColumns.position);
+  return rows.map((r) => ({
+    id: r.id,
+    name: r.name,
+    fields: columns
+      .filter((c) => c.listId === r.id && c.role !== 'address')
+      .map((c) => ({ name: c.name, key: c.key, value: r.fields[c.key] ?? '' })),
+  }));
+}
+
+/** The person in every campaign, newest first, with each message. */
+export async function campaignsOf(db: Queryable, contactId: number) {
+  const rows = await db
+    .select({
+      enrolmentId: enrolments.id,
+      id: campaigns.id,
+      name: campaigns.name,
+      campaignState: campaigns.state,
+      state: enrolments.state,
+      reason: enrolments.reason,
+      mailbox: mailboxes.address,
+    })
+    .from(enrolments)
+    .innerJoin(campaigns, eq(campaigns.id, enrolments.campaignId))
+    .leftJoin(mailboxes, eq(mailboxes.id, enrolments.mailboxId))
+    .where(eq(enrolments.contactId, contactId))
+    .orderBy(sql`${campaigns.startedAt} desc nulls last`, desc(campaigns.id));
+  const ids = rows.map((r) => r.enrolmentId);
+  const messages =
+    ids.length === 0
+      ? []
+      : await db
+          .select({
+            enrolmentId: deliveries.enrolmentId,
+            step: deliveries.step,
+            state: deliveries.state,
+            sentAt: deliveries.sentAt,
+            instant: deliveries.instant,
+            mailbox: mailboxes.address,
+            subject: sql<string>`coalesce((select ${attempts.subject} from ${attempts} where ${attempts.deliveryId} = ${deliveries.id} order by ${attempts.id} desc limit 1), '')`,
+          })
+          .from(deliveries)
+          .innerJoin(mailboxes, eq(mailboxes.id, deliveries.mailboxId))
+          .where(inArray(deliveries.enrolmentId, ids))
+          .orderBy(deliveries.step);
+  return rows.map((r) => ({ ...r, messages: messages.filter((m) => m.enrolmentId === r.enrolmentId) }));
+}
+
+export async function eventsOf(db: Queryable, contactId: number) {
+  return db
+    .select({
+      at: events.at,
+      kind: events.kind,
+      detail: events.detail,
+      deliveryId: events.deliveryId,
+      campaign: sql<string>`coalesce(${campaigns.name}, '')`,
+      step: deliveries.step,
+    })
+    .from(events)
+    .leftJoin(enrolments, eq(enrolments.id, events.enrolmentId))
+    .leftJoin(campaigns, eq(campaigns.id, enrolments.campaignId))
+    .leftJoin(deliveries, eq(deliveries.id, events.deliveryId))
+    .where(eq(events.contactId, contactId))
+    .orderBy(desc(events.at), desc(events.id))
+    .limit(500);
+}
+
+/** What the person sent, newest first. */
+export async function incomingOf(db: Queryable, contactId: number) {
+  return db
+    .select({
+      id: incoming.id,
+      receivedAt: incoming.receivedAt,
+      kind: incoming.kind,
+      subject: incoming.subject,
+      body: incoming.body,
+      outcome: incoming.outcome,
+    })
+    .from(incoming)
+    .innerJoin(enrolments, eq(enrolments.id, incoming.enrolmentId))
+    .where(eq(enrolments.contactId, contactId))
+    .orderBy(desc(incoming.receivedAt));
+}
+
+/** Removes everything held about a person; only an entry of the suppression list stays. */
+export async function eraseContact(tx: Queryable, contactId: number): Promise<void> {
+  const own = tx.select({ id: enrolments.id }).from(enrolments).where(eq(enrolments.contactId, contactId));
+  await tx.delete(incoming).where(inArray(incoming.enrolmentId, own));
+  await tx.delete(events).where(eq(events.contactId, contactId));
+  await tx.delete(enrolments).where(eq(enrolments.contactId, contactId));
+  await tx.delete(listRows).where(eq(listRows.contactId, contactId));
+  await tx.delete(contacts).where(eq(contacts.id, contactId));
+}

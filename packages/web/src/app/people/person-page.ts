@@ -1,0 +1,82 @@
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, signal } from '@angular/core';
+import { toObservable } from '@angular/core/rxjs-interop';
+import { MatButton } from '@angular/material/button';
+import { Router, RouterLink } from '@angular/router';
+import type { PersonEvent } from '@baton/contract';
+import { RECIPIENT_STATE_WORDS } from '@baton/core';
+import { firstValueFrom } from 'rxjs';
+import { LiveUpdates } from '../live/live-updates';
+import { Notices } from '../live/notices';
+import { ShellState } from '../shell/shell-state';
+import { MomentPipe, WorkspaceTime } from '../time/workspace-time';
+import { PeopleService } from './people-service';
+
+const KINDS: Record<PersonEvent['kind'], { words: string; tone: string }> = {
+  sent: { words: 'sent', tone: 'sea' },
+  reply: { words: 'answer', tone: 'good' },
+  auto_reply: { words: 'auto-reply', tone: '' },
+  bounce: { words: 'bounce', tone: 'bad' },
+  unsubscribe: { words: 'left', tone: 'bad' },
+  complaint: { words: 'complaint', tone: 'bad' },
+};
+
+/** One person's whole history across lists and campaigns, and why they are not being written to. */
+@Component({
+  selector: 'bt-person-page',
+  imports: [MatButton, RouterLink, MomentPipe],
+  templateUrl: './person-page.html',
+  styleUrl: './person-page.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class PersonPage {
+  private readonly people = inject(PeopleService);
+  private readonly notices = inject(Notices);
+  private readonly router = inject(Router);
+  private readonly shell = inject(ShellState);
+  private readonly time = inject(WorkspaceTime);
+  readonly contactId = input.required<string>();
+
+  protected readonly person = inject(LiveUpdates).viewOf(
+    toObservable(this.contactId),
+    ['people', 'progress', 'replies', 'campaigns'],
+    (id) => this.people.person(Number(id)),
+  );
+  protected readonly campaigns = computed(() =>
+    (this.person()?.campaigns ?? []).map((c) => ({
+      ...c,
+      words: RECIPIENT_STATE_WORDS[c.state],
+      lines: c.messages.map((m) => ({
+        step: m.step === 0 ? 'first message' : `follow-up ${m.step}`,
+        subject: m.subject,
+        when: m.at === null ? 'no time yet' : this.time.both(m.at),
+        state: m.state,
+      })),
+    })),
+  );
+  protected readonly history = computed(() =>
+    (this.person()?.history ?? []).map((h) => ({ ...h, ...KINDS[h.kind], what: h.words })),
+  );
+  /** Pressed once: the next press erases. */
+  protected readonly sure = signal(false);
+
+  constructor() {
+    effect(() => this.shell.setTitle(this.person()?.name || (this.person()?.address ?? null)));
+    inject(DestroyRef).onDestroy(() => this.shell.setTitle(null));
+  }
+
+  protected async erase(): Promise<void> {
+    const person = this.person();
+    if (!person) return;
+    if (!this.sure()) {
+      this.sure.set(true);
+      return;
+    }
+    try {
+      await firstValueFrom(this.people.erase(person.id));
+      this.notices.say(`Everything about ${person.address} has been erased.`);
+      await this.router.navigate(['/people']);
+    } catch (error) {
+      this.notices.failure(error);
+    }
+  }
+}
