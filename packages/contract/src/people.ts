@@ -62,6 +62,14 @@ export interface ImportView {
   obstacle: string;
 }
 
+/** What an import of suppressions did. */
+export interface SuppressionImport {
+  added: number;
+  /** Were there already, or twice in the file. */
+  known: number;
+  aside: AsideRow[];
+}
+
 export interface SuppressionView {
   id: number;
   kind: 'address' | 'domain';

@@ -13,6 +13,7 @@ export * from './people/clean-table';
 export * from './people/decode-text';
 export * from './people/guess-columns';
 export * from './people/read-people-file';
+export * from './people/read-suppressions';
 export { MAX_COLUMNS, type RowAside, type Table, type TableRow } from './people/table-of-rows';
 export * from './people/sort-rows';
 export * from './people/why-not-written';

@@ -1,7 +1,6 @@
 import Router from '@koa/router';
-import { CLEANINGS, COLUMN_ROLES, DomainError, type Cleaning, type ColumnRole } from '@baton/core';
+import { CLEANINGS, COLUMN_ROLES, type Cleaning, type ColumnRole } from '@baton/core';
 import Joi from 'joi';
-import type { Context } from 'koa';
 import type { ServerParts } from '../http/context';
 import { parse, parseId } from '../http/validate';
 import { removeImport } from '../store/people-rows';
@@ -11,11 +10,11 @@ import {
   chooseRoles,
   chooseSheet,
   keepImport,
-  MAX_IMPORT_BYTES,
   mendCell,
   mendDomains,
   viewImport,
 } from './import-service';
+import { readUpload, uploadName } from './read-upload';
 
 const rolesBody = Joi.object<{ roles: ColumnRole[] }>({
   roles: Joi.array()
@@ -40,8 +39,7 @@ export function importRoutes({ store, clock }: ServerParts): Router {
   const router = new Router();
   const db = store.db;
   router.post('/imports', async (ctx) => {
-    const name = nameOf(ctx.get('x-file-name'));
-    ctx.body = await beginImport(db, name, await readUpload(ctx), await clock.now());
+    ctx.body = await beginImport(db, uploadName(ctx), await readUpload(ctx), await clock.now());
   });
   router.get('/imports/:id', async (ctx) => {
     ctx.body = await viewImport(db, parseId(ctx.params['id']));
@@ -73,34 +71,4 @@ export function importRoutes({ store, clock }: ServerParts): Router {
     ctx.status = 204;
   });
   return router;
-}
-
-function nameOf(header: string): string {
-  try {
-    return decodeURIComponent(header) || 'pasted rows';
-  } catch {
-    return header;
-  }
-}
-
-/** @throws DomainError `too_large` as soon as the limit is passed, without reading the rest */
-async function readUpload(ctx: Context): Promise<Buffer> {
-  const tooLarge = (bytes: number) =>
-    new DomainError(
-      'too_large',
-      `The file has ${Math.ceil(bytes / 1024 / 1024)} MB or more; Baton takes up to ${MAX_IMPORT_BYTES / 1024 / 1024} MB at once. Split it, or take out columns nobody needs; nothing has been taken.`,
-    );
-  const announced = Number(ctx.get('content-length') || 0);
-  if (announced > MAX_IMPORT_BYTES) {
-    ctx.req.resume();
-    throw tooLarge(announced);
-  }
-  const chunks: Buffer[] = [];
-  let size = 0;
-  for await (const chunk of ctx.req) {
-    size += (chunk as Buffer).length;
-    if (size > MAX_IMPORT_BYTES) throw tooLarge(size);
-    chunks.push(chunk as Buffer);
-  }
-  return Buffer.concat(chunks);
 }

@@ -13,8 +13,6 @@ import {
 } from '../store/people-rows';
 import { readImportRow, type ReadImport } from './read-import';
 
-/** Largest file taken in one piece. */
-export const MAX_IMPORT_BYTES = 32 * 1024 * 1024;
 const SAMPLE_ROWS = 200;
 const ASIDE_SHOWN = 500;
 

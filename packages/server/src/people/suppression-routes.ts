@@ -1,9 +1,12 @@
 import Router from '@koa/router';
+import { writeCsv } from '@baton/core';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
+import { sendCsv } from '../http/send-csv';
 import { parse, parseId } from '../http/validate';
 import { listSuppressions } from '../store/people-rows';
-import { suppress, unsuppress } from './suppression-service';
+import { readUpload, uploadName } from './read-upload';
+import { importSuppressions, suppress, unsuppress } from './suppression-service';
 
 const suppressBody = Joi.object<{ what: string; reason: string }>({
   what: Joi.string().trim().min(3).max(320).required(),
@@ -18,6 +21,19 @@ export function suppressionRoutes({ store, clock }: ServerParts): Router {
   router.post('/suppressions', async (ctx) => {
     await suppress(store.db, parse(suppressBody, ctx.request.body), await clock.now());
     ctx.status = 204;
+  });
+  router.get('/suppressions.csv', async (ctx) => {
+    const rows = (await listSuppressions(store.db)).map((s) => [
+      s.key,
+      s.reason,
+      s.source,
+      new Date(s.createdAt).toISOString().slice(0, 10),
+    ]);
+    sendCsv(ctx, 'suppression-list.csv', writeCsv([['address or domain', 'reason', 'source', 'since'], ...rows]));
+  });
+  router.post('/suppressions/import', async (ctx) => {
+    const name = uploadName(ctx);
+    ctx.body = await importSuppressions(store.db, name, await readUpload(ctx), await clock.now());
   });
   router.delete('/suppressions/:id', async (ctx) => {
     await unsuppress(store.db, parseId(ctx.params['id']));

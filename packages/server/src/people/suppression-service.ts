@@ -1,9 +1,10 @@
-import { DomainError, parseAddress } from '@baton/core';
+import { DomainError, readSuppression, readSuppressions, type SuppressionEntry } from '@baton/core';
+import type { SuppressionImport } from '@baton/contract';
 import { stopContact } from '../campaigns/stop-recipient';
 import { announce } from '../store/changes';
-import type { Database } from '../store/database';
-import { contactIdsOfDomain } from '../store/campaign-rows';
-import { addSuppression, contactByKey, removeSuppression } from '../store/people-rows';
+import type { Database, Queryable } from '../store/database';
+import { openContactsCovered } from '../store/campaign-rows';
+import { addSuppressions, removeSuppression } from '../store/people-rows';
 
 /**
  * Puts an address or a domain on the suppression list; whoever it covers gets nothing more, at once.
@@ -16,34 +17,48 @@ export async function suppress(
   { what, reason }: { what: string; reason: string },
   nowMs: number,
 ): Promise<void> {
-  const isDomain = !what.includes('@') || what.startsWith('@');
-  const parsed = parseAddress(isDomain ? `x@${what.replace(/^@/, '')}` : what);
-  if (!parsed.ok)
+  const entry = readSuppression(what);
+  if (!entry)
     throw new DomainError(
       'invalid',
-      `${isDomain ? `“${what}” is neither an address nor a domain` : parsed.reason}. Expected ana@vines.example or vines.example.`,
+      `“${what}” is neither an address nor a domain. Expected ana@vines.example or vines.example.`,
     );
-  const key = isDomain ? parsed.value.domain : parsed.value.key;
-  await db.transaction(async (tx) => {
-    await addSuppression(tx, {
-      kind: isDomain ? 'domain' : 'address',
-      key,
-      reason: reason || 'added by hand',
-      source: 'by hand',
-      createdAt: nowMs,
-    });
-    const contact = isDomain ? null : await contactByKey(tx, key);
-    for (const contactId of isDomain ? await contactIdsOfDomain(tx, key) : contact ? [contact.id] : [])
-      await stopContact(tx, {
-        contactId,
-        cause: null,
-        where: 'everywhere',
-        state: 'stopped',
-        reason: 'put on the suppression list',
-        nowMs,
-      });
-    await announce(tx, 'people');
-  });
+  await db.transaction((tx) => putOn(tx, [{ ...entry, reason }], 'by hand', nowMs));
+}
+
+/**
+ * Puts every address and domain of a file on the list.
+ *
+ * @throws DomainError when the file cannot be read
+ */
+export async function importSuppressions(
+  db: Database,
+  name: string,
+  bytes: Uint8Array,
+  nowMs: number,
+): Promise<SuppressionImport> {
+  const { entries, aside } = readSuppressions(bytes);
+  const added = await db.transaction((tx) => putOn(tx, entries, name, nowMs));
+  return { added, known: entries.length - added, aside: aside.slice(0, MOST_ASIDE) };
+}
+
+const MOST_ASIDE = 500;
+
+/** @returns how many were not there before */
+async function putOn(tx: Queryable, entries: SuppressionEntry[], source: string, nowMs: number): Promise<number> {
+  const rows = entries.map(({ kind, key, reason }) => ({
+    ...{ kind, key, source, createdAt: nowMs },
+    reason: reason || (source === 'by hand' ? 'added by hand' : `from ${source}`),
+  }));
+  const added = await addSuppressions(tx, rows);
+  const reason = 'put on the suppression list';
+  for (const contactId of await openContactsCovered(
+    tx,
+    entries.map((e) => e.key),
+  ))
+    await stopContact(tx, { contactId, cause: null, where: 'everywhere', state: 'stopped', reason, nowMs });
+  await announce(tx, 'people');
+  return added;
 }
 
 /** Takes an entry off; what it had stopped stays stopped. @throws DomainError `not_found` when it is not there */

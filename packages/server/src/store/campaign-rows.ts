@@ -130,8 +130,21 @@ export async function lockEnrolmentsOf(tx: Queryable, contactId: number): Promis
     .for('update');
 }
 
-export async function contactIdsOfDomain(db: Queryable, domain: string): Promise<number[]> {
-  return (await db.select({ id: contacts.id }).from(contacts).where(eq(contacts.domain, domain))).map((r) => r.id);
+/** People who may still get messages and whose address or domain is among these keys. */
+export async function openContactsCovered(db: Queryable, keys: readonly string[]): Promise<number[]> {
+  if (keys.length === 0) return [];
+  const list = sql`(select jsonb_array_elements_text(${JSON.stringify(keys)}::jsonb))`;
+  const rows = await db
+    .selectDistinct({ id: contacts.id })
+    .from(contacts)
+    .innerJoin(enrolments, eq(enrolments.contactId, contacts.id))
+    .where(
+      and(
+        inArray(enrolments.state, ['waiting', 'in_progress']),
+        or(sql`${contacts.key} in ${list}`, sql`${contacts.domain} in ${list}`),
+      ),
+    );
+  return rows.map((r) => r.id);
 }
 
 /** Whether anybody of the campaign may still get a message. */

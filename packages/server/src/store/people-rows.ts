@@ -30,6 +30,18 @@ export async function addSuppression(db: Queryable, row: Omit<typeof suppression
   await db.insert(suppressions).values(row).onConflictDoNothing();
 }
 
+/** @returns how many were not there before */
+export async function addSuppressions(
+  db: Queryable,
+  rows: readonly Omit<typeof suppressions.$inferInsert, 'id'>[],
+): Promise<number> {
+  let added = 0;
+  for (const batch of batches(rows))
+    added += (await db.insert(suppressions).values(batch).onConflictDoNothing().returning({ id: suppressions.id }))
+      .length;
+  return added;
+}
+
 export async function removeSuppression(db: Queryable, id: number): Promise<boolean> {
   return (await db.delete(suppressions).where(eq(suppressions.id, id)).returning({ id: suppressions.id })).length > 0;
 }

@@ -1,6 +1,14 @@
 import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
-import type { AsideRow, ImportView, ListPage, ListView, PersonView, SuppressionView } from '@baton/contract';
+import type {
+  AsideRow,
+  ImportView,
+  ListPage,
+  ListView,
+  PersonView,
+  SuppressionImport,
+  SuppressionView,
+} from '@baton/contract';
 import type { Cleaning, ColumnRole } from '@baton/core';
 import type { Observable } from 'rxjs';
 
@@ -69,6 +77,12 @@ export class PeopleService {
 
   suppress(what: string, reason: string): Observable<unknown> {
     return this.http.post('/api/suppressions', { what, reason });
+  }
+
+  importSuppressions(name: string, content: Blob): Observable<SuppressionImport> {
+    return this.http.post<SuppressionImport>('/api/suppressions/import', content, {
+      headers: { 'X-File-Name': encodeURIComponent(name), 'Content-Type': 'application/octet-stream' },
+    });
   }
 
   unsuppress(id: number): Observable<unknown> {

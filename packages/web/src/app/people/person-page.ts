@@ -45,6 +45,7 @@ export class PersonPage {
     (this.person()?.campaigns ?? []).map((c) => ({
       ...c,
       words: RECIPIENT_STATE_WORDS[c.state],
+      about: [c.reason, c.mailbox === null ? '' : `from ${c.mailbox}`].filter((t) => t !== '').join(' · '),
       lines: c.messages.map((m) => ({
         step: m.step === 0 ? 'first message' : `follow-up ${m.step}`,
         subject: m.subject,

@@ -42,6 +42,21 @@ export class Suppressions {
     }
   }
 
+  protected async takeFile(input: HTMLInputElement): Promise<void> {
+    const file = input.files?.[0];
+    input.value = '';
+    if (!file) return;
+    try {
+      const done = await firstValueFrom(this.people.importSuppressions(file.name, file));
+      this.problem.set(
+        done.aside.length === 0 ? '' : `Not taken: ${done.aside.map((a) => `line ${a.line}, ${a.reason}`).join('; ')}.`,
+      );
+      this.notices.say(`${done.added} added, ${done.known} there already.`);
+    } catch (error) {
+      this.problem.set(sentenceOf(error));
+    }
+  }
+
   protected async remove(entry: SuppressionView): Promise<void> {
     if (this.leaving() !== entry.id) {
       this.leaving.set(entry.id);
