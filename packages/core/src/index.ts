@@ -6,6 +6,7 @@ export * from './time/days';
 export * from './time/window';
 export * from './time/working-calendar';
 export * from './time/zone';
+export * from './time/zone-of-place';
 export * from './people/address';
 export { COLUMN_ROLES, usualKey, type ColumnRole } from './people/column-roles';
 export * from './people/check-address';

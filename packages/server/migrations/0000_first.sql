@@ -158,6 +158,7 @@ CREATE TABLE "list_rows" (
 	"contact_id" integer NOT NULL,
 	"position" integer NOT NULL,
 	"zone" text,
+	"send_on" text,
 	"fields" jsonb NOT NULL,
 	CONSTRAINT "list_rows_listId_contactId_unique" UNIQUE("list_id","contact_id")
 );

@@ -8,6 +8,7 @@ export const COLUMN_ROLES = [
   'full_name',
   'company',
   'time_zone',
+  'send_on',
   'field',
   'ignore',
 ] as const;
@@ -31,7 +32,15 @@ export const HEADERS: Record<Exclude<ColumnRole, 'field' | 'ignore'>, readonly s
     'company organisation organization firm business companyname unternehmen firma société societe entreprise domaine empresa azienda ditta bedrijf företag virksomhet yritys estate',
   ),
   time_zone: words('time_zone tz zeitzone fuseauhoraire zonahoraria fuso fusoorario tijdzone'),
+  send_on: words(
+    'send_on send_date send_at sendedatum versanddatum versand_am date_d_envoi fecha_de_envio data_di_invio verzenddatum',
+  ),
 };
+
+/** Headers of columns whose places tell the zone, where no column names it. */
+export const PLACE_HEADERS: readonly string[] = words(
+  'country land pays país pais paese city stadt ort ville ciudad città citta town cidade stad by kaupunki miasto',
+);
 
 /** The name a role goes by in messages, whatever the sheet's header was: messages are used with many lists. */
 export const ROLE_NAMES: Partial<Record<ColumnRole, string>> = {

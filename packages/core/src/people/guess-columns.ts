@@ -1,7 +1,9 @@
 import { fieldKey } from '../messages/field-name';
 import { isZone } from '../time/zone';
+import { zoneOfPlace } from '../time/zone-of-place';
 import { parseAddress } from './address';
-import { HEADERS, type ColumnRole } from './column-roles';
+import { HEADERS, PLACE_HEADERS, type ColumnRole } from './column-roles';
+import { dateReader } from './read-dates';
 import type { Table } from './table-of-rows';
 
 export interface ColumnGuess {
@@ -67,6 +69,14 @@ function guessColumn(name: string, cells: string[]): ColumnGuess {
       ? { role: 'time_zone', sureness: 0.95, because: 'time zone names stand in it' }
       : field(cells);
   }
+  if (named === 'send_on') {
+    const read = dateReader(cells);
+    return share((cell) => read(cell) !== null) > 0.5
+      ? { role: 'send_on', sureness: 0.9, because: 'its header says so, and dates stand in it' }
+      : field(cells);
+  }
+  if (PLACE_HEADERS.includes(fieldKey(name)) && share((cell) => zoneOfPlace(cell) !== null) > 0.5)
+    return { role: 'time_zone', sureness: 0.7, because: 'its places tell the time zone' };
   if (named) return { role: named, sureness: 0.9, because: 'its header says so' };
   return field(cells);
 }

@@ -29,6 +29,12 @@ describe('guessColumns', () => {
     expect(roles('email,Zone,nothing\nana@x.example,Europe/Lisbon,')).toEqual(['address', 'time_zone', 'ignore']);
   });
 
+  it('finds send-on dates, and places that tell the zone', () => {
+    expect(roles('email,Country,Send on\na@x.example,France,2026-11-30')).toEqual(['address', 'time_zone', 'send_on']);
+    // A column that names zones itself is preferred.
+    expect(roles('email,Country,tz\na@x.example,France,Europe/Paris')).toEqual(['address', 'field', 'time_zone']);
+  });
+
   it('gives every column a role for any header', () =>
     expect(roles('__proto__,constructor\na,b')).toEqual(['field', 'field']));
 });
@@ -58,6 +64,18 @@ describe('sortRows', () => {
   it('reads fields by key and zones by name', () => {
     expect(sorted.taken[0]).toMatchObject({ fields: { givenname: 'Ana', tz: 'Europe/Lisbon' }, zone: 'Europe/Lisbon' });
     expect(sorted.columns.map((c) => c.key)).toEqual(['email', 'givenname', 'tz']);
+  });
+
+  it('reads the zone off a place, and the date before which nothing is sent', () => {
+    const t = readDelimited('email;Land;Versanddatum\na@x.example;Österreich;30.11.2026\nb@x.example;Mars;soon');
+    const guessed = guessColumns(t).map((g) => g.role);
+    expect(guessed).toEqual(['address', 'field', 'field']);
+    const { taken } = sortRows(t, ['address', 'time_zone', 'send_on'], nobody);
+    expect(taken.map((p) => [p.zone, p.sendOn])).toEqual([
+      ['Europe/Vienna', '2026-11-30'],
+      [null, null],
+    ]);
+    expect(taken[0]?.fields).toMatchObject({ land: 'Österreich', versanddatum: '30.11.2026' });
   });
 
   it('takes the name beside an address where no column gives one', () => {

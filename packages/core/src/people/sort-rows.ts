@@ -1,7 +1,8 @@
 import { fieldKey } from '../messages/field-name';
-import { isZone } from '../time/zone';
+import { zoneOfPlace } from '../time/zone-of-place';
 import { parseAddress } from './address';
 import { ROLE_NAMES, type ColumnRole } from './column-roles';
+import { dateReader } from './read-dates';
 import type { RowAside, Table } from './table-of-rows';
 
 /** A row that becomes a person of the list. */
@@ -12,6 +13,8 @@ export interface TakenRow {
   domain: string;
   /** IANA zone, or null where the row names none. */
   zone: string | null;
+  /** ISO date before which nothing is sent, or null where the row names none. */
+  sendOn: string | null;
   /** Values by field key ({@link fieldKey} of the column's name); blanks are absent. */
   fields: Record<string, string>;
   /** Somebody Baton has heard of before, on this list or another. */
@@ -57,6 +60,8 @@ export function sortRows(table: Table, roles: readonly ColumnRole[], people: Kno
     aside: [...table.aside],
     counts: { new: 0, known: 0, doubled: 0, invalid: table.aside.length, suppressed: 0 },
   };
+  const dateAt = roles.indexOf('send_on');
+  const readDate = dateReader(dateAt < 0 ? [] : table.rows.map((r) => r.cells[dateAt] ?? ''));
   const firstLine = new Map<string, number>();
   for (const row of table.rows) {
     const parsed = parseAddress(row.cells[addressAt] ?? '');
@@ -81,6 +86,7 @@ export function sortRows(table: Table, roles: readonly ColumnRole[], people: Kno
         domain,
         known,
         suppressed,
+        sendOn: dateAt < 0 ? null : readDate(row.cells[dateAt] ?? ''),
         ...readFields(columns, row.cells, displayName),
       });
     }
@@ -111,7 +117,7 @@ function readFields(
   for (const column of columns) {
     const value = (cells[column.position] ?? '').trim();
     if (value !== '') fields[column.key] = value;
-    if (column.role === 'time_zone' && value !== '' && isZone(value)) zone = value;
+    if (column.role === 'time_zone') zone = zoneOfPlace(value);
   }
   const nameKeys = ['givenname', 'familyname', 'fullname'];
   if (displayName !== '' && !nameKeys.some((k) => k in fields)) fields['fullname'] = displayName;

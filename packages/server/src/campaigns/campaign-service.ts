@@ -32,7 +32,7 @@ import { listMailboxes } from '../store/mailbox-rows';
 import { readMessagesById, type MessageRow } from '../store/message-rows';
 import { listLists, readColumns } from '../store/people-rows';
 import { readWorkspace } from '../store/workspace-rows';
-import { forecastOfStarted, planDraft, type DraftPlan } from './forecast';
+import { firstDayFor, forecastOfStarted, planDraft, type DraftPlan } from './forecast';
 import { zones } from '../time/zones';
 
 async function requireCampaign(db: Queryable, id: number): Promise<CampaignRow> {
@@ -184,6 +184,7 @@ export async function startCampaign(
         listRowId: person.rowId,
         state: leftOut === '' ? ('waiting' as const) : ('left_out' as const),
         reason: leftOut,
+        notBefore: firstDayFor(person),
         changedAt: nowMs,
       })),
     );

@@ -67,6 +67,15 @@ describe('a draft', () => {
     expect(started.people[0]?.messages.map((m) => m.at)).toEqual(page.people[0]?.messages.map((m) => m.at));
   });
 
+  it('writes to nobody before their own date', async () => {
+    const listId = await world.importCsv('email,Send on\na@x.example,2026-11-05\nb@x.example,');
+    const id = await world.begin({ listId, mailboxIds: [mailbox], steps: [await world.step({})] });
+    await world.drive('2026-11-04T20:00:00Z');
+    expect(await world.states(id)).toEqual({ 'a@x.example': 'waiting', 'b@x.example': 'done' });
+    await world.drive('2026-11-05T20:00:00Z');
+    expect((await world.states(id))['a@x.example']).toBe('done');
+  });
+
   it('does not start when it would do something else than was shown', async () => {
     const listId = await world.people({ 'a@x.example': 'silent', 'b@x.example': 'silent' });
     const draft = await world.draft({ listId, mailboxIds: [mailbox] });

@@ -1,4 +1,4 @@
-import { dayWords, isoDate, renderProof, type RecipientState } from '@baton/core';
+import { dayNumber, dayWords, isoDate, renderProof, type RecipientState } from '@baton/core';
 import type { Forecast, Obstacle } from '@baton/contract';
 import type { Queryable } from '../store/database';
 import { readCampaignMailboxes, readSteps, type CampaignRow, type StepRow } from '../store/campaign-rows';
@@ -37,6 +37,10 @@ export interface DraftPlan {
 }
 
 const WHO_SHOWN = 50;
+
+/** Day number before which nothing is sent to a person of a list; null without one. */
+export const firstDayFor = (person: Pick<ListPerson, 'sendOn'>): number | null =>
+  person.sendOn === null ? null : dayNumber(person.sendOn);
 
 /** Everyone on the list, each with the reason if they will not be written to. */
 async function readAudience(
@@ -82,7 +86,7 @@ export async function planDraft(
     mailboxId: null,
     nextStep: 0,
     dueDay: null,
-    notBefore: null,
+    notBefore: firstDayFor(a.person),
     domain: a.person.domain,
     zone: a.person.zone,
   }));

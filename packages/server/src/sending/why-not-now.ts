@@ -41,7 +41,8 @@ function whyNotToThem({ delivery, nowMs, day }: Due): string | null {
   const { weekdays, from, to } = campaign.window;
   if (!weekdays.includes(isoWeekday(local.day)) || local.minute < from || local.minute >= to)
     return 'outside the hours in which the recipient is written to';
-  if (person.notBefore !== null && day < person.notBefore) return 'the recipient is away';
+  if (person.notBefore !== null && day < person.notBefore)
+    return 'the recipient is away, or is not to be written to before a later date';
   const tooSoon =
     delivery.step > 0 && person.lastSentDay !== null && workingDays.between(person.lastSentDay, day) < message.delay;
   return tooSoon ? 'too soon after the previous message' : null;

@@ -102,6 +102,7 @@ export async function addList(
     contactId: ids.get(p.key) as number,
     position,
     zone: p.zone,
+    sendOn: p.sendOn,
     fields: p.fields,
   }));
   for (const batch of batches(rows)) await db.insert(listRows).values(batch);
@@ -144,6 +145,8 @@ export interface ListPerson {
   key: string;
   domain: string;
   zone: string | null;
+  /** ISO date. */
+  sendOn: string | null;
   fields: Record<string, string>;
 }
 
@@ -168,6 +171,7 @@ export async function pageOfList(
         key: contacts.key,
         domain: contacts.domain,
         zone: listRows.zone,
+        sendOn: listRows.sendOn,
         fields: listRows.fields,
       })
       .from(listRows)

@@ -91,6 +91,8 @@ export const listRows = pgTable(
       .references(() => contacts.id),
     position: integer().notNull(),
     zone: text(),
+    /** ISO date before which nothing is sent to them. */
+    sendOn: text(),
     fields: jsonb().$type<Record<string, string>>().notNull(),
   },
   (t) => [unique().on(t.listId, t.contactId), index().on(t.listId, t.position), index().on(t.contactId)],

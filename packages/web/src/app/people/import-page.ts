@@ -27,7 +27,8 @@ const ROLE_WORDS: Record<ColumnRole, string> = {
   family_name: 'family name',
   full_name: 'full name',
   company: 'company',
-  time_zone: 'time zone',
+  time_zone: 'time zone or place',
+  send_on: 'send-on date',
   field: 'field',
   ignore: 'ignore',
 };
