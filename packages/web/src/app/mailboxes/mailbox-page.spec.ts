@@ -1,0 +1,132 @@
+import { TestBed, type ComponentFixture } from '@angular/core/testing';
+import { Router } from '@angular/router';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import type { MailboxView } from '@baton/contract';
+import { LiveServer, SHELL, settle, textOf } from '../testing/live-server';
+import { MailboxPage } from './mailbox-page';
+
+const wren: MailboxView = {
+  id: 5,
+  address: 'wren@tidewaterkelp.example',
+  senderName: 'Wren Okafor',
+  signature: 'Wren',
+  smtp: { host: '127.0.0.1', port: 4325, security: 'none' },
+  imap: { host: '127.0.0.1', port: 4343, security: 'none' },
+  username: 'wren@tidewaterkelp.example',
+  zone: 'Europe/Dublin',
+  windows: [[[540, 960]], [[540, 960]], [], [[540, 960]], [], [], []],
+  dailyQuota: 40,
+  ramp: { first: 10, add: 4, every: 1 },
+  providerLimit24h: 200,
+  paceSeconds: 90,
+  keepsSent: true,
+  held: false,
+  restUntil: null,
+  restReason: null,
+  problem: null,
+  quotaToday: 18,
+  sentToday: 4,
+  plannedToday: 14,
+  lastReadAt: null,
+};
+
+let server: LiveServer;
+let fixture: ComponentFixture<MailboxPage>;
+const host = () => fixture.nativeElement as HTMLElement;
+const box = (name: string) => host().querySelector(`[formControlName=${name}]`) as HTMLInputElement;
+beforeEach(() => {
+  TestBed.configureTestingModule({ providers: LiveServer.providers() });
+  server = new LiveServer();
+  fixture = TestBed.createComponent(MailboxPage);
+});
+
+async function show(id: string): Promise<void> {
+  fixture.componentRef.setInput('mailboxId', id);
+  await settle(fixture);
+  server.answer('/api/shell', SHELL);
+  server.answer('/api/mailboxes', [wren]);
+  await settle(fixture);
+}
+
+async function fill(name: string, value: string): Promise<void> {
+  box(name).value = value;
+  box(name).dispatchEvent(new Event('input'));
+  box(name).dispatchEvent(new Event('blur'));
+  await settle(fixture);
+}
+
+async function submit(): Promise<void> {
+  (host().querySelector('button[type=submit]') as HTMLButtonElement).click();
+  await settle(fixture);
+}
+
+describe('MailboxPage', () => {
+  it('guesses the usual servers from the address, and leaves what was typed', async () => {
+    await show('new');
+    await fill('smtpHost', 'mail.tidewaterkelp.example');
+    await fill('address', 'ines@tidewaterkelp.example');
+    expect(box('smtpHost').value).toBe('mail.tidewaterkelp.example');
+    expect(box('imapHost').value).toBe('imap.tidewaterkelp.example');
+    expect(box('username').value).toBe('ines@tidewaterkelp.example');
+    expect(box('zone').value).toBe('Europe/Dublin');
+  });
+
+  it('asks for what is missing before it troubles any server', async () => {
+    await show('new');
+    await submit();
+    expect(host().querySelector('[role=alert]')?.textContent).toContain('missing or out of bounds');
+    await fill('from', '17:00');
+    await fill('to', '9:00');
+    await submit();
+    expect(host().querySelector('[role=alert]')?.textContent).toContain('end after it begins');
+    server.http.expectNone((r) => r.method === 'POST');
+  });
+
+  it('shows a mailbox as it is, and keeps its password where none is typed', async () => {
+    await show('5');
+    expect([box('address').value, box('from').value, box('to').value, box('rampFirst').value]).toEqual([
+      wren.address,
+      '9:00',
+      '16:00',
+      '10',
+    ]);
+    expect(box('password').value).toBe('');
+    await fill('dailyQuota', '25');
+    await submit();
+    const put = server.http.expectOne('/api/mailboxes/5');
+    expect(put.request.body).toMatchObject({
+      dailyQuota: 25,
+      password: '',
+      windows: wren.windows,
+      ramp: wren.ramp,
+      smtp: wren.smtp,
+    });
+    const go = vi.spyOn(TestBed.inject(Router), 'navigate').mockResolvedValue(true);
+    put.flush({ id: 5, test: { ok: true, steps: [] } });
+    await settle(fixture);
+    expect(go).toHaveBeenCalledWith(['/mailboxes']);
+  });
+
+  it('names the step of the test that failed in the server’s words, and stays', async () => {
+    await show('5');
+    await submit();
+    const steps = [
+      { name: 'Sign in to send at 127.0.0.1:4325', ok: true, said: 'signed in' },
+      { name: 'Sign in to read at 127.0.0.1:4343', ok: false, said: 'The user name or password is wrong' },
+    ];
+    server.http.expectOne('/api/mailboxes/5').flush({ id: null, test: { ok: false, steps } });
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('worksSign in to send at 127.0.0.1:4325');
+    expect(textOf(fixture)).toContain('failedSign in to read at 127.0.0.1:4343 The user name or password is wrong');
+  });
+
+  it('does not write over what is being typed when something changes meanwhile', async () => {
+    await show('5');
+    await fill('senderName', 'Wren O.');
+    server.tell('mailboxes');
+    await settle(fixture);
+    server.answer('/api/mailboxes', [{ ...wren, senderName: 'Somebody else' }]);
+    await settle(fixture);
+    expect(box('senderName').value).toBe('Wren O.');
+  });
+});
