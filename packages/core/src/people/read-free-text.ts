@@ -4,19 +4,33 @@ import { tableOfRows, type Table, type TableRow } from './table-of-rows';
 const MENTION =
   /(?:"([^"\n]{1,120})"|([^<>,;:\n"]{1,120}))?\s*<\s*([^\s<>@]+@[^\s<>@]+)\s*>|([^\s<>,;:"'()[\]]+@[^\s<>,;:"'()[\]]+)/gu;
 
+/** From this share of lines on that are as wide as the first, a text is a sheet; quoted cells may hold a separator more. */
+const SHEET_SHARE = 0.6;
+
 /**
- * Whether a text is prose or a line of recipients rather than a sheet: it has addresses, but neither rows of equal
- * width nor a header over them.
+ * Whether a text is prose or a line of recipients rather than a sheet: it has addresses, several a line or in the midst
+ * of words, and its lines are not of one width. A sheet must never be taken for prose: its other columns would be gone.
  */
 export function isFreeText(text: string): boolean {
   const lines = text.split(/\r?\n/).filter((l) => l.trim() !== '');
   const addresses = [...text.matchAll(MENTION)].length;
-  if (addresses === 0 || /\t/.test(text)) return false;
-  // Several addresses in a line, or names in brackets: what mail programs give. A column of addresses is a sheet.
+  if (addresses === 0 || isSheet(lines)) return false;
   return (
     addresses > lines.length ||
-    (/[^,;\n]+<[^<>\n]+@[^<>\n]+>/.test(text) && !/[;,]/.test(lines[0] ?? '')) ||
-    lines.some((l) => /\s\S+\s\S+\s\S+@/.test(l) && !/[;|]/.test(l))
+    /[^,;\n]+<[^<>\n]+@[^<>\n]+>/.test(text) ||
+    lines.some((l) => /\s\S+\s\S+\s\S+@/.test(l))
+  );
+}
+
+function isSheet(lines: readonly string[]): boolean {
+  const first = lines[0] ?? '';
+  return (
+    lines.length > 1 &&
+    [',', ';', '\t', '|'].some((separator) => {
+      const width = (line: string) => line.split(separator).length;
+      const alike = lines.filter((l) => width(l) >= width(first)).length;
+      return width(first) > 1 && alike >= lines.length * SHEET_SHARE;
+    })
   );
 }
 

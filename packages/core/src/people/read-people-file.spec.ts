@@ -249,6 +249,9 @@ describe('a text with addresses in it', () => {
     'email,name\nana@x.example,Ana',
     'ana@x.example\nbo@x.example',
     'Courriel;Nom\nana@x.example;Ana',
+    'mail,work\nana@x.example,ana@y.example\nbo@x.example,bo@y.example',
+    'email,note\nana@x.example,please write to bo@y.example instead\nbo@x.example,',
+    'email;company\n"Ana Reyes <ana@x.example>";"Slate; Ltd"\nbo@x.example;Salt',
     'a\tb\nana@x.example\tbo@x.example',
   ])('is not what a sheet is: %j', (text) => expect(read(text).kind).toBe('delimited'));
 });
