@@ -13,10 +13,12 @@ const suppressBody = Joi.object<{ what: string; reason: string }>({
   reason: Joi.string().trim().allow('').max(300).default(''),
 });
 
+const MOST_SHOWN = 5000;
+
 export function suppressionRoutes({ store, clock }: ServerParts): Router {
   const router = new Router();
   router.get('/suppressions', async (ctx) => {
-    ctx.body = await listSuppressions(store.db);
+    ctx.body = await listSuppressions(store.db, MOST_SHOWN);
   });
   router.post('/suppressions', async (ctx) => {
     await suppress(store.db, parse(suppressBody, ctx.request.body), await clock.now());

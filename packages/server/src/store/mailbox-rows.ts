@@ -1,4 +1,4 @@
-import { and, asc, eq, gt, sql } from 'drizzle-orm';
+import { and, asc, eq, gt, sql, type SQL, type SQLWrapper } from 'drizzle-orm';
 import type { Queryable } from './database';
 import { attempts, mailboxDays, mailboxes } from './schema';
 
@@ -60,8 +60,9 @@ export async function countUse(
     });
 }
 
-/** Verdicts after which the provider has not counted the message: nothing of it reached the body. */
-const NOT_COUNTED = sql`coalesce(${attempts.verdict}, '') not in ('transient', 'permanent', 'too_much', 'mailbox_refused')`;
+/** Whether the provider has counted a try by its verdict: not where nothing of it reached the body. */
+export const isCounted = (verdict: SQLWrapper): SQL =>
+  sql`coalesce(${verdict}, '') not in ('transient', 'permanent', 'too_much', 'mailbox_refused')`;
 
 /** Tries that count against the provider's limit, after an instant (exclusive), oldest first. */
 export async function usesSince(
@@ -72,6 +73,6 @@ export async function usesSince(
   return db
     .select({ instant: attempts.startedAt, units: attempts.units })
     .from(attempts)
-    .where(and(eq(attempts.mailboxId, mailboxId), gt(attempts.startedAt, afterMs), NOT_COUNTED))
+    .where(and(eq(attempts.mailboxId, mailboxId), gt(attempts.startedAt, afterMs), isCounted(attempts.verdict)))
     .orderBy(asc(attempts.startedAt));
 }

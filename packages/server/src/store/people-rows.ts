@@ -46,12 +46,13 @@ export async function removeSuppression(db: Queryable, id: number): Promise<bool
   return (await db.delete(suppressions).where(eq(suppressions.id, id)).returning({ id: suppressions.id })).length > 0;
 }
 
-export async function listSuppressions(db: Queryable): Promise<SuppressionRow[]> {
-  return db
+/** The newest entries; all of them without a limit. */
+export async function listSuppressions(db: Queryable, limit?: number): Promise<SuppressionRow[]> {
+  const all = db
     .select()
     .from(suppressions)
-    .orderBy(sql`${suppressions.createdAt} desc, ${suppressions.id} desc`)
-    .limit(5000);
+    .orderBy(sql`${suppressions.createdAt} desc, ${suppressions.id} desc`);
+  return limit === undefined ? all : all.limit(limit);
 }
 
 /** Adds contacts that are new. @returns ids by key, of new and known ones */

@@ -2,6 +2,7 @@ import type { RecipientState, RecipientWindow } from '@baton/core';
 import { sql } from 'drizzle-orm';
 import { CHANNEL } from './changes';
 import type { Queryable } from './database';
+import { isCounted } from './mailbox-rows';
 
 /*
  * The three statements of sending one message. Each is one round trip on purpose: as a chain of small look-ups the
@@ -44,9 +45,6 @@ export interface DueDelivery {
   thread: { messageId: string; subject: string }[];
 }
 
-/** Tries after which the provider has not counted the message: nothing of it reached the body. */
-const NOT_COUNTED = sql`coalesce(a.verdict, '') not in ('transient', 'permanent', 'too_much', 'mailbox_refused')`;
-
 /** The mailbox's earliest due delivery of a running campaign, locked; null when none is due. */
 export async function lockDueDelivery(
   tx: Queryable,
@@ -68,7 +66,7 @@ export async function lockDueDelivery(
       (select reason from suppressions where key in (p.key, p.domain) limit 1) as suppression,
       coalesce((select units from mailbox_days where mailbox_id = d.mailbox_id and day = ${day}), 0) as "usedToday",
       (select coalesce(sum(a.units), 0)::int from attempts a
-        where a.mailbox_id = d.mailbox_id and a.started_at > ${nowMs}::bigint - 86400000 and ${NOT_COUNTED}) as "usedIn24h",
+        where a.mailbox_id = d.mailbox_id and a.started_at > ${nowMs}::bigint - 86400000 and ${isCounted(sql`a.verdict`)}) as "usedIn24h",
       case when c.daily_limit is null then 0 else (select count(*)::int from deliveries o
         where o.campaign_id = d.campaign_id and o.state in ('sending', 'sent', 'unconfirmed') and o.day = ${day}) end as "campaignToday",
       case when d.step = 0 then '[]'::json else coalesce((select json_agg(json_build_object('messageId', a.message_id, 'subject', a.subject) order by o.step)
