@@ -1,19 +1,9 @@
 import { Injectable, inject, NgZone, signal, type Signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import type { Topic } from '@baton/contract';
-import {
-  catchError,
-  EMPTY,
-  exhaustMap,
-  filter,
-  map,
-  Observable,
-  share,
-  startWith,
-  switchMap,
-  throttleTime,
-} from 'rxjs';
+import { catchError, EMPTY, filter, map, Observable, share, startWith, switchMap, throttleTime } from 'rxjs';
 import { Notices } from './notices';
+import { onceAtATime } from './once-at-a-time';
 
 /** What the server says has changed, and views that load themselves again when it concerns them. */
 @Injectable({ providedIn: 'root' })
@@ -45,14 +35,13 @@ export class LiveUpdates {
 
   /** What `load` gives, loaded again whenever one of the topics changes; undefined before the first time. */
   view<T>(topics: Topic[], load: () => Observable<T>): Signal<T | undefined> {
-    // One load at a time; a change that comes meanwhile is taken up by the trailing edge of `on`.
-    return toSignal(this.on(...topics).pipe(exhaustMap(() => this.quietly(load()))));
+    return toSignal(this.on(...topics).pipe(onceAtATime(() => this.quietly(load()))));
   }
 
   /** The same for a view that depends on something chosen: each choice drops the load before it. */
   viewOf<K, T>(choice: Observable<K>, topics: Topic[], load: (key: K) => Observable<T>): Signal<T | undefined> {
     return toSignal(
-      choice.pipe(switchMap((key) => this.on(...topics).pipe(exhaustMap(() => this.quietly(load(key)))))),
+      choice.pipe(switchMap((key) => this.on(...topics).pipe(onceAtATime(() => this.quietly(load(key)))))),
     );
   }
 
