@@ -61,8 +61,14 @@ function wordCase(word: string, among: boolean): string {
   const small = word.toLowerCase();
   if (among && PARTICLES.has(small)) return small;
   return small
-    .replace(/(^|[-’'])(\p{L})/gu, (_, before: string, first: string) => before + first.toUpperCase())
-    .replace(/^Mc(\p{L})/u, (_, c: string) => `Mc${c.toUpperCase()}`);
+    .replace(/(^|[-’'])(\p{L})/gu, (_, before: string, first: string) => before + capital(first))
+    .replace(/^Mc(\p{L})/u, (_, c: string) => `Mc${capital(c)}`);
+}
+
+/** A letter at the head of a word. Where its capital is two letters (`ß`, `ᾐ`), the second stays small. */
+function capital(letter: string): string {
+  const [head = '', ...rest] = letter.toUpperCase();
+  return head + rest.join('').toLowerCase();
 }
 
 const LEGAL_FORMS = [

@@ -20,6 +20,7 @@ describe('nameCase', () => {
     ['LaRue', 'LaRue'],
     ['Nguyễn Thị Ánh', 'Nguyễn Thị Ánh'],
     ['李', '李'],
+    ['ᾐﵐ', 'Ἠιﵐ'],
     ['', ''],
   ])('writes %s as %s', (name, expected) => expect(nameCase(name)).toBe(expected));
 
