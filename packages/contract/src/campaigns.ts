@@ -21,6 +21,8 @@ export interface BriefStep {
 export interface BriefChoices {
   name: string;
   listId: number | null;
+  /** Only the people of this segment of the list; null for all. */
+  segmentId: number | null;
   steps: { messageId: number | null; delay: number; tolerance: number }[];
   mailboxIds: number[];
   startDate: string;
@@ -60,6 +62,8 @@ export interface BriefView extends BriefChoices {
   id: number;
   state: CampaignState;
   listName: string | null;
+  /** What the people of the segment have in common, in words; null for the whole list. */
+  segmentWords: string | null;
   steps: BriefStep[];
   mailboxes: { id: number; address: string }[];
   startedAt: number | null;

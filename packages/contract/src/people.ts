@@ -1,4 +1,13 @@
-import type { AddressNote, CleaningFound, ColumnRole, KeptColumn, PeopleFileKind } from '@baton/core';
+import type {
+  AddressNote,
+  CleaningFound,
+  ColumnKind,
+  ColumnRole,
+  ListColumn,
+  ListQuery,
+  PeopleFileKind,
+  RowNote,
+} from '@baton/core';
 
 export interface ListView {
   id: number;
@@ -15,15 +24,85 @@ export interface PersonRow {
   address: string;
   zone: string | null;
   fields: Record<string, string>;
-  suppressed: boolean;
+  notes: RowNote[];
 }
 
-export interface ListPage {
+/** What a page shows of a list beside its rows. */
+export interface ListHead {
   list: ListView;
-  columns: Pick<KeptColumn, 'name' | 'key' | 'role'>[];
-  people: PersonRow[];
-  total: number;
+  columns: ListColumn[];
+  segments: SegmentView[];
+  /** Rows taken off that can still come back. */
+  removed: number;
+  /** What the next undo and redo would be, in words; null for nothing. */
+  undo: string | null;
+  redo: string | null;
+  /** Counts the list's changes. */
+  revision: number;
 }
+
+/** A named choice of rows, live. */
+export interface SegmentView {
+  id: number;
+  listId: number;
+  name: string;
+  query: ListQuery;
+  people: number;
+}
+
+/** The rows meant by an action: those picked, or all that a query finds, of which the page showed how many. */
+export type RowChoice = { rows: number[] } | { query: ListQuery; count: number };
+
+/** What is asked of a list's rows: those on it, or those taken off. */
+export interface RowsAsked {
+  query: ListQuery;
+  removed: boolean;
+}
+
+export interface CellEdit {
+  rowId: number;
+  key: string;
+  value: string;
+}
+
+export interface RefusedCell {
+  rowId: number;
+  key: string;
+  reason: string;
+}
+
+export interface CellsChanged {
+  /** Rows. */
+  changed: number;
+  revision: number;
+  refused: RefusedCell[];
+}
+
+export interface FillWith { kind: 'set' | 'tag' | 'untag'; value: string }
+
+/** All columns in their order. */
+export type ColumnsArranged = { key: string; hidden: boolean }[];
+
+export interface NewColumn {
+  name: string;
+  kind: ColumnKind;
+  /** Liquid; null for a column to type into. */
+  formula: string | null;
+  /** The column it comes after; null for the end. */
+  after: string | null;
+}
+
+/** A deleted list that can still come back. */
+export interface RemovedList {
+  id: number;
+  name: string;
+  people: number;
+  removedAt: number;
+}
+
+export const SET_OPERATIONS = ['union', 'intersection', 'difference'] as const;
+/** The people on any, on all, or on the first but none of the others. */
+export type SetOperation = (typeof SET_OPERATIONS)[number];
 
 export interface AsideRow {
   line: number;

@@ -5,6 +5,7 @@ import { Conductor } from './duties/conductor';
 import { simulatedWorld, simulatorClient } from './duties/simulated-world';
 import { createConnections, type Connections } from './mailboxes/connections';
 import { forLog } from './log/for-log';
+import { purgeDuty } from './people/purge-duty';
 import { replanDuty } from './planning/plan-workspace';
 import { readDuty, readMailboxNow, type ReadingParts } from './reading/read-duty';
 import type { Secrets } from './security/secrets';
@@ -57,9 +58,15 @@ export function assembleWorker({ store, config, secrets, log }: WorkerParts): As
   });
   const world = config.simulatorUrl === null ? null : simulatedWorld(simulatorClient(config.simulatorUrl));
   // Reading before sending: an answer that is already there must stop what is about to leave.
-  const conductor = new Conductor(store, [readDuty(reading), replanDuty(store), sending], world, systemClock, {
-    dutyFailed: (name, error) => log.error({ duty: name, ...forLog(error) }, 'a duty failed'),
-  });
+  const conductor = new Conductor(
+    store,
+    [readDuty(reading), replanDuty(store), sending, purgeDuty(store)],
+    world,
+    systemClock,
+    {
+      dutyFailed: (name, error) => log.error({ duty: name, ...forLog(error) }, 'a duty failed'),
+    },
+  );
   return { conductor, connections };
 }
 

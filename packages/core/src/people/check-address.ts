@@ -1,8 +1,10 @@
 import { parseAddress } from './address';
 
-/** Something worth a look about an address that is otherwise fine. */
+/** What may be worth a look about an address that is otherwise fine. */
+export const ADDRESS_NOTES = ['misspelt', 'shared', 'throw_away', 'doubled', 'no_server'] as const;
+
 export interface AddressNote {
-  kind: 'misspelt' | 'shared';
+  kind: (typeof ADDRESS_NOTES)[number];
   words: string;
   /** The address as it probably should be; null where nothing can be proposed. */
   mend: string | null;

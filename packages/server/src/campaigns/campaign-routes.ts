@@ -25,6 +25,7 @@ const isoDay = Joi.string()
 const choicesBody = Joi.object<BriefChoices>({
   name,
   listId: id.allow(null).required(),
+  segmentId: id.allow(null).default(null),
   steps: Joi.array()
     .max(10)
     .items(

@@ -30,7 +30,9 @@ import {
 } from '../store/campaign-rows';
 import { listMailboxes } from '../store/mailbox-rows';
 import { readMessagesById, type MessageRow } from '../store/message-rows';
-import { listLists, readColumns } from '../store/people-rows';
+import { segmentWords } from '../people/segment-service';
+import { listLists, readColumns } from '../store/list-rows';
+import { readSegment } from '../store/segment-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { firstDayFor, forecastOfStarted, planDraft, type DraftPlan } from './forecast';
 import { zones } from '../time/zones';
@@ -103,6 +105,7 @@ export async function viewBrief({ store, clock, config }: ServerParts, id: numbe
     steps.flatMap((s) => s.messageId ?? []),
   );
   const own = states.get(id) ?? {};
+  const segment = campaign.segmentId === null ? null : await readSegment(db, campaign.segmentId);
   const forecast =
     campaign.state === 'draft'
       ? (await planDraft(db, campaign, config.publicUrl, await clock.now())).forecast
@@ -113,6 +116,8 @@ export async function viewBrief({ store, clock, config }: ServerParts, id: numbe
     state: campaign.state,
     listId: campaign.listId,
     listName: lists.find((l) => l.id === campaign.listId)?.name ?? null,
+    segmentId: segment?.id ?? null,
+    segmentWords: segment === null ? null : await segmentWords(db, segment),
     steps: steps.map((s) => ({
       messageId: s.messageId,
       messageName: s.messageId === null ? '' : (messages.get(s.messageId)?.name ?? ''),
@@ -142,6 +147,7 @@ export async function changeBrief({ store }: ServerParts, id: number, choices: B
     if (campaign.state !== 'draft')
       throw new DomainError('conflict', 'The campaign has been started; what it says can no longer be changed.');
     const { steps, mailboxIds, ...own } = choices;
+    if (own.segmentId !== null && (await readSegment(tx, own.segmentId))?.listId !== own.listId) own.segmentId = null;
     await updateCampaign(tx, id, own);
     await replaceSteps(
       tx,

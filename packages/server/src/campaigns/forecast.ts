@@ -5,7 +5,9 @@ import { readCampaignMailboxes, readSteps, type CampaignRow, type StepRow } from
 import { planByDay } from '../store/delivery-rows';
 import { listMailboxes, type MailboxRow } from '../store/mailbox-rows';
 import { readMessagesById, type MessageRow } from '../store/message-rows';
-import { allSuppressionKeys, pageOfList, type ListPerson } from '../store/people-rows';
+import { everyRow, findRows, MAX_ROWS, readColumns, readList, type ListPerson } from '../store/list-rows';
+import { allSuppressionKeys } from '../store/people-rows';
+import { readSegment } from '../store/segment-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { faultOf, proofSender } from '../messages/message-service';
 import { planWorkspace, type Candidate, type PlanningCampaign, type WorkspacePlan } from '../planning/plan-workspace';
@@ -42,15 +44,28 @@ const WHO_SHOWN = 50;
 export const firstDayFor = (person: Pick<ListPerson, 'sendOn'>): number | null =>
   person.sendOn === null ? null : dayNumber(person.sendOn);
 
+/** The list's people; of a segment, those it finds now. */
+async function readChosen(
+  db: Queryable,
+  { listId, segmentId }: Pick<CampaignRow, 'listId' | 'segmentId'>,
+  nowMs: number,
+): Promise<ListPerson[]> {
+  if (listId === null || (await readList(db, listId))?.removedAt != null) return [];
+  const segment = segmentId === null ? null : await readSegment(db, segmentId);
+  if (segment?.listId !== listId) return everyRow(db, listId);
+  const columns = await readColumns(db, listId);
+  return findRows(db, { listId, columns }, { ...segment.query, sort: [] }, nowMs, { offset: 0, limit: MAX_ROWS });
+}
+
 /** Everyone on the list, each with the reason if they will not be written to. */
 async function readAudience(
   db: Queryable,
   campaign: CampaignRow,
   messages: MessageRow[],
   publicUrl: string,
+  nowMs: number,
 ): Promise<AudienceMember[]> {
-  if (campaign.listId === null) return [];
-  const { people } = await pageOfList(db, campaign.listId, { search: '', offset: 0, limit: 1_000_000 });
+  const people = await readChosen(db, campaign, nowMs);
   const suppressed = await allSuppressionKeys(db);
   const [mailbox] = await listMailboxes(db);
   const sender = proofSender(mailbox, publicUrl, (await readWorkspace(db)).postalAddress);
@@ -78,7 +93,7 @@ export async function planDraft(
     steps.flatMap((s) => s.messageId ?? []),
   );
   const usable = [...messages.values()].filter((m) => faultOf(m) === null);
-  const audience = await readAudience(db, campaign, usable, publicUrl);
+  const audience = await readAudience(db, campaign, usable, publicUrl, nowMs);
   const people = audience.filter((a) => a.leftOut === '');
   const candidates = people.map((a, i): Candidate => ({
     id: -1 - i,

@@ -3,6 +3,7 @@ export interface ApiClient {
   get<T>(path: string): Promise<T>;
   post<T>(path: string, body?: unknown): Promise<T>;
   put<T>(path: string, body?: unknown): Promise<T>;
+  patch<T>(path: string, body?: unknown): Promise<T>;
   remove(path: string): Promise<void>;
   upload<T>(path: string, name: string, text: string): Promise<T>;
 }
@@ -30,6 +31,7 @@ export function apiClient(origin: string): ApiClient {
     get: (path) => call('GET', path),
     post: (path, body) => call('POST', path, json(body)),
     put: (path, body) => call('PUT', path, json(body)),
+    patch: (path, body) => call('PATCH', path, json(body)),
     remove: (path) => call('DELETE', path),
     upload: (path, name, text) =>
       call('POST', path, {

@@ -55,7 +55,7 @@ describe('the server', () => {
   it.each([
     ['what is not JSON', '{', 400, 'could not be read'],
     ['what has the wrong form', '{"name":5}', 400, 'name'],
-    ['too much', `{"name":"${'x'.repeat(3_000_000)}"}`, 413, 'too large'],
+    ['too much', `{"name":"${'x'.repeat(17_000_000)}"}`, 413, 'too large'],
   ])('answers %s with problem details (RFC 9457)', async (_, body, status, words) => {
     const answer = await ask('POST', '/api/campaigns', ours, body);
     expect(answer.status).toBe(status);

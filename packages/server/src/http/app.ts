@@ -54,7 +54,7 @@ export function createApp(parts: ServerParts, live: LiveStream): Koa {
   app.use(problemDetails(parts.log));
   app.use(ownOriginOnly(hosts));
   app.use(unsubscribeRoutes(parts).routes());
-  app.use(bodyParser({ enableTypes: ['json'], jsonLimit: '2mb' }));
+  app.use(bodyParser({ enableTypes: ['json'], jsonLimit: '16mb' }));
   const api = new Router({ prefix: '/api' });
   api.get('/live', live.handler);
   for (const routes of [

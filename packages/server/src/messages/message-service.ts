@@ -1,4 +1,4 @@
-import { compileMessage, DomainError, findFault, renderProof, type SenderValues } from '@baton/core';
+import { compileMessage, DomainError, findFault, renderProof, WHOLE_LIST, type SenderValues } from '@baton/core';
 import type { MessageDraft, MessageFault, MessageView, ProofView } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { announce } from '../store/changes';
@@ -6,7 +6,7 @@ import type { Queryable } from '../store/database';
 import { listCampaigns, readSteps } from '../store/campaign-rows';
 import { listMailboxes, type MailboxRow } from '../store/mailbox-rows';
 import { addMessage, listMessages, updateMessage, type MessageRow } from '../store/message-rows';
-import { pageOfList } from '../store/people-rows';
+import { countRows, findRows } from '../store/list-rows';
 import { readWorkspace } from '../store/workspace-rows';
 
 export function faultOf(message: Pick<MessageRow, 'subject' | 'body'>): MessageFault | null {
@@ -89,12 +89,13 @@ export async function viewProof(
   index: number,
   mailboxId: number | null,
 ): Promise<ProofView> {
-  const { people, total } = await pageOfList(store.db, listId, { search: '', offset: index, limit: 1 });
-  const person = people[0];
+  const rows = { listId, columns: [] };
+  const [person] = await findRows(store.db, rows, WHOLE_LIST, 0, { offset: index, limit: 1 });
   if (!person) throw new DomainError('not_found', 'The list has nobody at this place.');
   const mailboxes = await listMailboxes(store.db);
   const mailbox = mailboxes.find((m) => m.id === mailboxId) ?? mailboxes[0];
   const sender = proofSender(mailbox, config.publicUrl, (await readWorkspace(store.db)).postalAddress);
   const proof = renderProof(compileMessage(draft), person.fields, sender);
+  const total = await countRows(store.db, rows, WHOLE_LIST, 0);
   return { index, total, from: `${sender.senderName} <${sender.senderAddress}>`, to: person.address, ...proof };
 }

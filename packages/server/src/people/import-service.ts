@@ -1,16 +1,18 @@
-import { DomainError, readPeopleFile, type Cleaning, type ColumnRole } from '@baton/core';
+import {
+  DomainError,
+  kindOfCells,
+  readPeopleFile,
+  type Cleaning,
+  type ColumnRole,
+  type KeptColumn,
+  type ListColumn,
+  type TakenRow,
+} from '@baton/core';
 import type { ImportView } from '@baton/contract';
 import { announce } from '../store/changes';
 import type { Database, Queryable } from '../store/database';
-import {
-  addImport,
-  addList,
-  lockImport,
-  readImport,
-  removeImport,
-  updateImport,
-  type ImportRow,
-} from '../store/people-rows';
+import { addImport, lockImport, readImport, removeImport, updateImport, type ImportRow } from '../store/people-rows';
+import { addAside, addList, addRows } from '../store/list-rows';
 import { readImportRow, type ReadImport } from './read-import';
 
 const SAMPLE_ROWS = 200;
@@ -147,6 +149,28 @@ export async function mendDomains(db: Database, id: number): Promise<ImportView>
   });
 }
 
+/** Rows that tell a column's kind. */
+const KIND_SAMPLE = 400;
+
+/** The columns of a list to be, each with the kind that its values show. */
+export function listColumns(columns: readonly KeptColumn[], people: readonly TakenRow[]): ListColumn[] {
+  const sample = people.slice(0, KIND_SAMPLE);
+  return columns.map(({ name, key, role }) => ({
+    name,
+    key,
+    role,
+    kind:
+      role === 'field'
+        ? kindOfCells(
+            name,
+            sample.map((p) => p.fields[key] ?? ''),
+          )
+        : 'text',
+    hidden: false,
+    formula: null,
+  }));
+}
+
 /** Makes a list of an import, whole or not at all. @returns the list's id */
 export async function keepImport(db: Database, id: number, listName: string, nowMs: number): Promise<number> {
   return db.transaction(async (tx) => {
@@ -157,7 +181,10 @@ export async function keepImport(db: Database, id: number, listName: string, now
     if (obstacle !== '') throw new DomainError('no_address_column', obstacle);
     const name = listName.trim() || row.name.replace(/\.[^.]+$/, '');
     const { columns, taken, aside } = read.sorted;
-    const listId = await addList(tx, { name, source: row.name, createdAt: nowMs }, columns, taken, aside);
+    const listId = await addList(tx, { name, source: row.name, createdAt: nowMs }, listColumns(columns, taken));
+    const withNotes = taken.map((p) => ({ ...p, notes: (read.notes.get(p.line) ?? []).map((n) => n.kind) }));
+    await addRows(tx, listId, withNotes, nowMs);
+    await addAside(tx, listId, aside);
     await announce(tx, 'people');
     return listId;
   });

@@ -1,34 +1,178 @@
 import Router from '@koa/router';
-import { DomainError, writeCsv } from '@baton/core';
-import type { ListPage } from '@baton/contract';
+import { COLUMN_KINDS, TEXT_TESTS, writeCsv, type ColumnKind, type ListQuery, type SplitBy } from '@baton/core';
+import {
+  SET_OPERATIONS,
+  type CellEdit,
+  type ColumnsArranged,
+  type FillWith,
+  type NewColumn,
+  type RowChoice,
+  type RowsAsked,
+  type SetOperation,
+} from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { sendCsv } from '../http/send-csv';
 import { parse, parseId } from '../http/validate';
-import type { Queryable } from '../store/database';
-import { allSuppressionKeys, listLists, pageOfList, readAside, readColumns } from '../store/people-rows';
+import { listLists, readAside } from '../store/list-rows';
+import {
+  addColumn,
+  arrangeColumns,
+  removeColumn,
+  renameColumn,
+  setColumnKind,
+  setFormula,
+  splitColumn,
+} from './change-columns';
+import { stepChange } from './change-list';
+import { editCells, fillColumn, removeRows, restoreRows } from './edit-rows';
+import {
+  combineLists,
+  removeList,
+  renameList,
+  restoreList,
+  viewList,
+  viewRemovedLists,
+  viewRowIds,
+  viewRows,
+  viewRowsById,
+  viewValues,
+} from './list-service';
+import { changeSegment, dropSegment, saveSegment, viewSegments } from './segment-service';
 
-interface PageQuery {
-  search: string;
-  offset: number;
-  limit: number;
+const key = Joi.string().min(1).max(200);
+const name = Joi.string().trim().min(1).max(120).required();
+const value = Joi.string().allow('').max(10_000).required();
+const rowId = Joi.number().integer().positive();
+const rowIds = Joi.array().items(rowId).max(1_000_000);
+const date = Joi.string().pattern(/^\d{4}-\d\d-\d\d$/, 'a date such as 2026-11-30');
+const filter = Joi.alternatives(
+  Joi.object({ key, kind: 'text', test: Joi.valid(...TEXT_TESTS).required(), value }),
+  Joi.object({
+    key,
+    kind: 'among',
+    values: Joi.array().items(Joi.string().allow('')).max(1000).required(),
+    not: Joi.boolean().required(),
+  }),
+  Joi.object({
+    key,
+    kind: 'number',
+    from: Joi.number().allow(null).required(),
+    to: Joi.number().allow(null).required(),
+  }),
+  Joi.object({ key, kind: 'date', from: date.allow(null).required(), to: date.allow(null).required() }),
+  Joi.object({ key, kind: 'blank', blank: Joi.boolean().required() }),
+);
+const query = Joi.object<ListQuery>({
+  search: Joi.string().trim().allow('').max(200).required(),
+  filters: Joi.array().items(filter).max(50).required(),
+  sort: Joi.array()
+    .items(Joi.object({ key, descending: Joi.boolean().required() }))
+    .max(10)
+    .required(),
+}).required();
+const asked = { query, removed: Joi.boolean().default(false) };
+const choice = Joi.alternatives(
+  Joi.object({ rows: rowIds.required() }),
+  Joi.object({ query, count: Joi.number().integer().min(0).required() }),
+).required();
+
+const BODIES = {
+  rows: Joi.object<RowsAsked & { offset: number; limit: number }>({
+    ...asked,
+    offset: Joi.number().integer().min(0).default(0),
+    limit: Joi.number().integer().min(1).max(1000).default(100),
+  }),
+  ids: Joi.object<RowsAsked>(asked),
+  byId: Joi.object<{ rows: number[] }>({ rows: Joi.array().items(rowId).max(1000).required() }),
+  values: Joi.object<RowsAsked & { key: string }>({ ...asked, key: key.required() }),
+  cells: Joi.object<{ cells: CellEdit[] }>({
+    cells: Joi.array()
+      .items(Joi.object({ rowId: rowId.required(), key: key.required(), value }))
+      .max(200_000)
+      .required(),
+  }),
+  fill: Joi.object<{ choice: RowChoice; key: string; fill: FillWith }>({
+    choice,
+    key: key.required(),
+    fill: Joi.object({ kind: Joi.valid('set', 'tag', 'untag').required(), value }).required(),
+  }),
+  choice: Joi.object<{ choice: RowChoice }>({ choice }),
+  arranged: Joi.object<{ columns: ColumnsArranged }>({
+    columns: Joi.array()
+      .items(Joi.object({ key: key.required(), hidden: Joi.boolean().required() }))
+      .max(600)
+      .required(),
+  }),
+  column: Joi.object<NewColumn>({
+    name,
+    kind: Joi.valid(...COLUMN_KINDS).required(),
+    formula: Joi.string().max(5000).allow(null).required(),
+    after: key.allow(null).required(),
+  }),
+  change: Joi.object<{ name?: string; kind?: ColumnKind; formula?: string }>({
+    name: name.optional(),
+    kind: Joi.valid(...COLUMN_KINDS),
+    formula: Joi.string().max(5000),
+  }).length(1),
+  split: Joi.object<{ by: SplitBy }>({
+    by: Joi.alternatives(
+      Joi.object({ kind: 'name' }),
+      Joi.object({ kind: 'separator', separator: Joi.string().min(1).max(10).required() }),
+    ).required(),
+  }),
+  name: Joi.object<{ name: string }>({ name }),
+  segment: Joi.object<{ name: string; query: ListQuery }>({ name, query }),
+  segmentChange: Joi.object<{ name?: string; query?: ListQuery }>({
+    name: name.optional(),
+    query: query.optional(),
+  }).min(1),
+  combine: Joi.object<{ name: string; how: SetOperation; listIds: number[] }>({
+    name,
+    how: Joi.valid(...SET_OPERATIONS).required(),
+    listIds: Joi.array().items(rowId).unique().min(2).max(20).required(),
+  }),
+};
+
+export function listRoutes(parts: ServerParts): Router {
+  const router = new Router();
+  wholeLists(router, parts);
+  rowsOfLists(router, parts);
+  columnsOfLists(router, parts);
+  segmentsOfLists(router, parts);
+  return router;
 }
 
-const pageQuery = Joi.object<PageQuery>({
-  search: Joi.string().allow('').max(200).default(''),
-  offset: Joi.number().integer().min(0).default(0),
-  limit: Joi.number().integer().min(1).max(500).default(100),
-});
-
-export function listRoutes({ store }: ServerParts): Router {
-  const router = new Router();
-  const db = store.db;
+function wholeLists(router: Router, { store: { db }, clock }: ServerParts): void {
   router.get('/lists', async (ctx) => {
     ctx.body = await listLists(db);
   });
-  router.get('/lists/:id', async (ctx) => {
-    ctx.body = await viewPage(db, parseId(ctx.params['id']), parse(pageQuery, ctx.query));
+  router.get('/lists/removed', async (ctx) => {
+    ctx.body = await viewRemovedLists(db);
   });
+  router.post('/lists/combine', async (ctx) => {
+    const { name: called, how, listIds } = parse(BODIES.combine, ctx.request.body);
+    ctx.body = { listId: await combineLists(db, called, how, listIds, await clock.now()) };
+  });
+  router.get('/lists/:id', async (ctx) => {
+    ctx.body = await viewList(db, parseId(ctx.params['id']), await clock.now());
+  });
+  router.patch('/lists/:id', async (ctx) => {
+    await renameList(db, parseId(ctx.params['id']), parse(BODIES.name, ctx.request.body).name);
+    ctx.status = 204;
+  });
+  router.delete('/lists/:id', async (ctx) => {
+    await removeList(db, parseId(ctx.params['id']), await clock.now());
+    ctx.status = 204;
+  });
+  router.post('/lists/:id/restore', async (ctx) => {
+    await restoreList(db, parseId(ctx.params['id']));
+    ctx.status = 204;
+  });
+  for (const way of ['undo', 'redo'] as const)
+    router.post(`/lists/:id/${way}`, async (ctx) => {
+      ctx.body = await stepChange(db, parseId(ctx.params['id']), await clock.now(), way);
+    });
   router.get('/lists/:id/aside', async (ctx) => {
     ctx.body = await readAside(db, parseId(ctx.params['id']));
   });
@@ -37,28 +181,85 @@ export function listRoutes({ store }: ServerParts): Router {
     const rows = aside.map((a) => [String(a.line), a.reason, ...a.cells]);
     sendCsv(ctx, 'kept-aside.csv', writeCsv([['line', 'reason', 'cells'], ...rows]));
   });
-  return router;
 }
 
-async function viewPage(db: Queryable, id: number, query: PageQuery): Promise<ListPage> {
-  const list = (await listLists(db)).find((l) => l.id === id);
-  if (!list) throw new DomainError('not_found', 'There is no such list.');
-  const [columns, page, suppressed] = await Promise.all([
-    readColumns(db, id),
-    pageOfList(db, id, query),
-    allSuppressionKeys(db),
-  ]);
-  return {
-    list,
-    columns,
-    total: page.total,
-    people: page.people.map((p) => ({
-      rowId: p.rowId,
-      contactId: p.contactId,
-      address: p.address,
-      zone: p.zone,
-      fields: p.fields,
-      suppressed: suppressed.has(p.key) || suppressed.has(p.domain),
-    })),
-  };
+function rowsOfLists(router: Router, { store: { db }, clock }: ServerParts): void {
+  router.post('/lists/:id/rows', async (ctx) => {
+    const body = parse(BODIES.rows, ctx.request.body);
+    ctx.body = await viewRows(db, parseId(ctx.params['id']), body, body, await clock.now());
+  });
+  // Four bytes a row, little-endian: a million rows are 4 MB.
+  router.post('/lists/:id/row-ids', async (ctx) => {
+    const ids = await viewRowIds(db, parseId(ctx.params['id']), parse(BODIES.ids, ctx.request.body), await clock.now());
+    ctx.type = 'application/octet-stream';
+    ctx.body = Buffer.from(Int32Array.from(ids).buffer);
+  });
+  router.post('/lists/:id/rows-by-id', async (ctx) => {
+    const { rows } = parse(BODIES.byId, ctx.request.body);
+    ctx.body = await viewRowsById(db, parseId(ctx.params['id']), rows, await clock.now());
+  });
+  router.post('/lists/:id/values', async (ctx) => {
+    const body = parse(BODIES.values, ctx.request.body);
+    ctx.body = await viewValues(db, parseId(ctx.params['id']), body, body.key, await clock.now());
+  });
+  router.post('/lists/:id/cells', async (ctx) => {
+    const { cells } = parse(BODIES.cells, ctx.request.body);
+    ctx.body = await editCells(db, parseId(ctx.params['id']), cells, await clock.now());
+  });
+  router.post('/lists/:id/fill', async (ctx) => {
+    const body = parse(BODIES.fill, ctx.request.body);
+    ctx.body = await fillColumn(db, parseId(ctx.params['id']), body.choice, body.key, body.fill, await clock.now());
+  });
+  router.post('/lists/:id/remove-rows', async (ctx) => {
+    const body = parse(BODIES.choice, ctx.request.body);
+    ctx.body = await removeRows(db, parseId(ctx.params['id']), body.choice, await clock.now());
+  });
+  router.post('/lists/:id/restore-rows', async (ctx) => {
+    const body = parse(BODIES.choice, ctx.request.body);
+    ctx.body = await restoreRows(db, parseId(ctx.params['id']), body.choice, await clock.now());
+  });
+}
+
+function columnsOfLists(router: Router, { store: { db }, clock }: ServerParts): void {
+  router.put('/lists/:id/columns', async (ctx) => {
+    const { columns } = parse(BODIES.arranged, ctx.request.body);
+    ctx.body = await arrangeColumns(db, parseId(ctx.params['id']), columns, await clock.now());
+  });
+  router.post('/lists/:id/columns', async (ctx) => {
+    const column = parse(BODIES.column, ctx.request.body);
+    ctx.body = await addColumn(db, parseId(ctx.params['id']), column, await clock.now());
+  });
+  router.patch('/lists/:id/columns/:key', async (ctx) => {
+    const change = parse(BODIES.change, ctx.request.body);
+    const at = [db, parseId(ctx.params['id']), ctx.params['key'] ?? ''] as const;
+    const nowMs = await clock.now();
+    if (change.name !== undefined) ctx.body = await renameColumn(...at, change.name, nowMs);
+    else if (change.kind !== undefined) ctx.body = await setColumnKind(...at, change.kind, nowMs);
+    else ctx.body = await setFormula(...at, change.formula ?? '', nowMs);
+  });
+  router.post('/lists/:id/columns/:key/split', async (ctx) => {
+    const { by } = parse(BODIES.split, ctx.request.body);
+    ctx.body = await splitColumn(db, parseId(ctx.params['id']), ctx.params['key'] ?? '', by, await clock.now());
+  });
+  router.delete('/lists/:id/columns/:key', async (ctx) => {
+    ctx.body = await removeColumn(db, parseId(ctx.params['id']), ctx.params['key'] ?? '', await clock.now());
+  });
+}
+
+function segmentsOfLists(router: Router, { store: { db }, clock }: ServerParts): void {
+  router.get('/segments', async (ctx) => {
+    ctx.body = await viewSegments(db, await clock.now());
+  });
+  router.post('/lists/:id/segments', async (ctx) => {
+    const { name: called, query: found } = parse(BODIES.segment, ctx.request.body);
+    ctx.body = { id: await saveSegment(db, parseId(ctx.params['id']), called, found, await clock.now()) };
+  });
+  router.patch('/segments/:id', async (ctx) => {
+    await changeSegment(db, parseId(ctx.params['id']), parse(BODIES.segmentChange, ctx.request.body));
+    ctx.status = 204;
+  });
+  router.delete('/segments/:id', async (ctx) => {
+    await dropSegment(db, parseId(ctx.params['id']));
+    ctx.status = 204;
+  });
 }

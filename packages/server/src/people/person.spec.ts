@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { ListPage, PersonView } from '@baton/contract';
+import type { PersonView } from '@baton/contract';
 import { TestWorld } from '../testing/test-world';
 
 let world: TestWorld;
@@ -14,8 +14,7 @@ beforeAll(async () => {
 afterAll(() => world.close());
 
 async function person(address: string): Promise<PersonView> {
-  const page = await world.api.get<ListPage>(`/lists/${listId}`);
-  const row = page.people.find((p) => p.address === address);
+  const row = (await world.rows(listId)).find((p) => p.address === address);
   return world.api.get<PersonView>(`/people/${row?.contactId}`);
 }
 

@@ -12,6 +12,13 @@ export type Queryable = Pick<Database, 'select' | 'selectDistinct' | 'insert' | 
 /** The pattern for `like` that finds a text anywhere, its own wildcards taken literally. */
 export const like = (text: string): string => `%${text.replace(/[\\%_]/g, '\\$&')}%`;
 
+/** Rows in one statement: PostgreSQL takes 65,535 parameters, a row has up to ten. */
+const BATCH = 5000;
+
+export function batches<T>(rows: readonly T[]): T[][] {
+  return Array.from({ length: Math.ceil(rows.length / BATCH) }, (_, i) => rows.slice(i * BATCH, (i + 1) * BATCH));
+}
+
 export interface Store {
   db: Database;
   pool: pg.Pool;

@@ -1,4 +1,14 @@
-import type { Cleaning, ColumnRole, KeptColumn, RecipientWindow, WeekWindows } from '@baton/core';
+import type {
+  ADDRESS_NOTES,
+  Cleaning,
+  ColumnKind,
+  ColumnRole,
+  KeptColumn,
+  ListColumn,
+  ListQuery,
+  RecipientWindow,
+  WeekWindows,
+} from '@baton/core';
 import { sql } from 'drizzle-orm';
 import {
   bigint,
@@ -63,6 +73,10 @@ export const lists = pgTable('lists', {
   name: text().notNull(),
   source: text().notNull(),
   createdAt: instant().notNull(),
+  /** When it was deleted; it can come back for 30 days. */
+  removedAt: instant(),
+  /** Counts the changes of its rows and columns, so that a page can tell its own from others'. */
+  revision: integer().notNull().default(0),
 });
 
 export const listColumns = pgTable(
@@ -75,6 +89,9 @@ export const listColumns = pgTable(
     name: text().notNull(),
     key: text().notNull(),
     role: text().$type<KeptColumn['role']>().notNull(),
+    kind: text().$type<ColumnKind>().notNull().default('text'),
+    hidden: boolean().notNull().default(false),
+    formula: text(),
   },
   (t) => [primaryKey({ columns: [t.listId, t.position] }), unique().on(t.listId, t.key)],
 );
@@ -94,9 +111,84 @@ export const listRows = pgTable(
     /** ISO date before which nothing is sent to them. */
     sendOn: text(),
     fields: jsonb().$type<Record<string, string>>().notNull(),
+    /** What is worth a look about the address. */
+    notes: jsonb().$type<(typeof ADDRESS_NOTES)[number][]>().notNull().default([]),
+    /** When it was taken off the list; it can come back for 30 days. */
+    removedAt: instant(),
   },
-  (t) => [unique().on(t.listId, t.contactId), index().on(t.listId, t.position), index().on(t.contactId)],
+  (t) => [
+    uniqueIndex('list_rows_once')
+      .on(t.listId, t.contactId)
+      .where(sql`removed_at is null`),
+    index().on(t.listId, t.position),
+    index().on(t.contactId),
+    index('list_rows_removed')
+      .on(t.removedAt)
+      .where(sql`removed_at is not null`),
+  ],
 );
+
+/** A named choice of a list's rows that stays live. */
+export const segments = pgTable(
+  'segments',
+  {
+    id: serial().primaryKey(),
+    listId: integer()
+      .notNull()
+      .references(() => lists.id, { onDelete: 'cascade' }),
+    name: text().notNull(),
+    query: jsonb().$type<ListQuery>().notNull(),
+    createdAt: instant().notNull(),
+  },
+  (t) => [index().on(t.listId)],
+);
+
+/** What a person changed in a list, to be undone and done again. */
+export const listChanges = pgTable(
+  'list_changes',
+  {
+    id: serial().primaryKey(),
+    listId: integer()
+      .notNull()
+      .references(() => lists.id, { onDelete: 'cascade' }),
+    at: instant().notNull(),
+    /** What was done, in words. */
+    label: text().notNull(),
+    undone: boolean().notNull().default(false),
+    /** All columns of the list before and after, where they changed. */
+    columnsBefore: jsonb().$type<ListColumn[]>(),
+    columnsAfter: jsonb().$type<ListColumn[]>(),
+    /** A column that got another name, and so its values another key. */
+    renamed: jsonb().$type<{ from: { name: string; key: string }; to: { name: string; key: string } }>(),
+  },
+  (t) => [index().on(t.listId, t.id)],
+);
+
+/** One row of such a change. */
+export const listChangeRows = pgTable(
+  'list_change_rows',
+  {
+    changeId: integer()
+      .notNull()
+      .references(() => listChanges.id, { onDelete: 'cascade' }),
+    rowId: integer()
+      .notNull()
+      .references(() => listRows.id, { onDelete: 'cascade' }),
+    before: jsonb().$type<StoredPatch>().notNull(),
+    after: jsonb().$type<StoredPatch>().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.changeId, t.rowId] }), index().on(t.rowId)],
+);
+
+/** What of a row is put: absent is left as it is, a null among `fields` takes the value away. */
+export interface StoredPatch {
+  fields?: Record<string, string | null>;
+  contactId?: number;
+  zone?: string | null;
+  sendOn?: string | null;
+  notes?: string[];
+  removedAt?: number | null;
+}
 
 export const listAside = pgTable(
   'list_aside',
@@ -200,6 +292,8 @@ export const campaigns = pgTable('campaigns', {
   id: serial().primaryKey(),
   name: text().notNull(),
   listId: integer().references(() => lists.id),
+  /** Only the people of this segment of the list; null for all. */
+  segmentId: integer().references(() => segments.id),
   state: text().$type<'draft' | 'running' | 'held' | 'finished'>().notNull(),
   startDate: text().notNull(),
   window: jsonb().$type<RecipientWindow>().notNull(),

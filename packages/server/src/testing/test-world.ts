@@ -1,10 +1,11 @@
-import { weekdayWindows } from '@baton/core';
+import { weekdayWindows, WHOLE_LIST, type ListQuery } from '@baton/core';
 import type {
   BriefView,
   ImportView,
   MailboxChoices,
   MailboxTest,
   MessageDraft,
+  PersonRow,
   RecipientPage,
   Topic,
 } from '@baton/contract';
@@ -149,6 +150,12 @@ export class TestWorld {
     return (await this.api.post<{ id: number }>('/messages', draft)).id;
   }
 
+  /** A list's rows as the grid shows them. */
+  async rows(listId: number, query: Partial<ListQuery> = {}, removed = false): Promise<PersonRow[]> {
+    const body = { query: { ...WHOLE_LIST, ...query }, removed, limit: 1000 };
+    return this.api.post<PersonRow[]>(`/lists/${listId}/rows`, body);
+  }
+
   /** A draft with these choices. */
   async draft(choices: Partial<BriefView> & Pick<BriefView, 'listId' | 'mailboxIds'>): Promise<BriefView> {
     const { id } = await this.api.post<{ id: number }>('/campaigns', { name: choices.name ?? 'Trial' });
@@ -156,6 +163,7 @@ export class TestWorld {
     return this.api.put<BriefView>(`/campaigns/${id}`, {
       name: choices.name ?? 'Trial',
       listId: choices.listId,
+      segmentId: choices.segmentId ?? null,
       mailboxIds: choices.mailboxIds,
       steps: steps.map(({ messageId, delay, tolerance }) => ({ messageId, delay, tolerance })),
       startDate: choices.startDate ?? '2026-11-02',

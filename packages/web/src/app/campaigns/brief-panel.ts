@@ -6,7 +6,7 @@ import type { BriefChoices, BriefView } from '@baton/contract';
 import { LiveUpdates } from '../live/live-updates';
 import { MailboxesService } from '../mailboxes/mailboxes-service';
 import { MessagesService } from '../messages/messages-service';
-import { PeopleService } from '../people/people-service';
+import { ListsService } from '../people/lists-service';
 import { dayWords } from '@baton/core';
 import { clockWords, minuteOf } from './brief-words';
 
@@ -27,7 +27,7 @@ const TOLERANCE = 2;
 })
 export class BriefPanel {
   private readonly live = inject(LiveUpdates);
-  private readonly people = inject(PeopleService);
+  private readonly people = inject(ListsService);
   private readonly messagesService = inject(MessagesService);
   private readonly mailboxesService = inject(MailboxesService);
   readonly brief = input.required<BriefView>();
@@ -35,6 +35,10 @@ export class BriefPanel {
   readonly changes = output<Partial<BriefChoices>>();
 
   protected readonly lists = this.live.view(['people'], () => this.people.lists());
+  private readonly allSegments = this.live.view(['people'], () => this.people.segments());
+  protected readonly segments = computed(
+    () => this.allSegments()?.filter((s) => s.listId === this.brief().listId) ?? [],
+  );
   protected readonly messages = this.live.view(['messages'], () => this.messagesService.all());
   protected readonly mailboxes = this.live.view(['mailboxes'], () => this.mailboxesService.all());
   protected readonly title = computed(() => TITLES[this.panel()]);
@@ -58,7 +62,11 @@ export class BriefPanel {
   });
 
   protected chooseList(id: string): void {
-    this.changes.emit({ listId: id === '' ? null : Number(id) });
+    this.changes.emit({ listId: id === '' ? null : Number(id), segmentId: null });
+  }
+
+  protected chooseSegment(id: string): void {
+    this.changes.emit({ segmentId: id === '' ? null : Number(id) });
   }
 
   protected chooseMessage(step: number, id: string): void {

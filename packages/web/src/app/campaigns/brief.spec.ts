@@ -11,6 +11,8 @@ const brief = (over: Partial<BriefView> = {}): BriefView => ({
   name: 'Vineyards',
   state: 'draft',
   listId: 1,
+  segmentId: null,
+  segmentWords: null,
   listName: 'North-coast vineyards',
   steps: [
     { messageId: 1, messageName: 'Kelp for your vines?', delay: 0, tolerance: 0 },

@@ -106,6 +106,7 @@ export class Brief {
     const choices: BriefChoices = {
       name: b.name,
       listId: b.listId,
+      segmentId: b.segmentId,
       steps: b.steps.map(({ messageId, delay, tolerance }) => ({ messageId, delay, tolerance })),
       mailboxIds: b.mailboxIds,
       startDate: b.startDate,

@@ -13,7 +13,7 @@ import { takeUntilDestroyed, toObservable, toSignal } from '@angular/core/rxjs-i
 import { MatButton } from '@angular/material/button';
 import { Router, RouterLink, RouterLinkActive } from '@angular/router';
 import type { MessageDraft, ProofView } from '@baton/contract';
-import { fieldKey, listFields, setFallback, SENDER_FIELDS, usualKey } from '@baton/core';
+import { fieldKey, listFields, setFallback, SENDER_FIELDS, usualKey, WHOLE_LIST } from '@baton/core';
 import {
   catchError,
   combineLatest,
@@ -25,11 +25,12 @@ import {
   of,
   Subject,
   switchMap,
+  forkJoin,
 } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { sentenceOf } from '../live/sentence-of';
-import { PeopleService } from '../people/people-service';
+import { ListsService } from '../people/lists-service';
 import { ShellState } from '../shell/shell-state';
 import { FieldEditor, type FieldChoice } from './field-editor';
 import { MailFrame } from './mail-frame';
@@ -63,7 +64,7 @@ const PROOF_AFTER_MS = 80;
 })
 export class Messages {
   private readonly service = inject(MessagesService);
-  private readonly people = inject(PeopleService);
+  private readonly people = inject(ListsService);
   private readonly live = inject(LiveUpdates);
   private readonly notices = inject(Notices);
   private readonly router = inject(Router);
@@ -121,12 +122,19 @@ export class Messages {
   private readonly firstPage = this.live.viewOf(
     toObservable(this.listId).pipe(filter((id) => id !== null)),
     ['people'],
-    (id) => this.people.page(id, '', 0, 1),
+    (id) =>
+      forkJoin({
+        head: this.people.list(id),
+        people: this.people.firstRows(id, { query: WHOLE_LIST, removed: false }, 1),
+      }),
   );
   protected readonly choices = computed((): FieldChoice[] => {
     const page = this.firstPage();
     const first = page?.people[0]?.fields ?? {};
-    return [...(page?.columns ?? []).map((c) => ({ name: c.name, sample: first[c.key] ?? '' })), ...SENDER_CHOICES];
+    return [
+      ...(page?.head.columns ?? []).map((c) => ({ name: c.name, sample: first[c.key] ?? '' })),
+      ...SENDER_CHOICES,
+    ];
   });
 
   /** The fields in use, each with its fallback, for one place to set them all. */

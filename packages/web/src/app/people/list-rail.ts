@@ -1,7 +1,13 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { RouterLink, RouterLinkActive } from '@angular/router';
+import { MatDialog } from '@angular/material/dialog';
+import { Router, RouterLink, RouterLinkActive } from '@angular/router';
+import type { ListView, RemovedList, SegmentView } from '@baton/contract';
+import { firstValueFrom } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
+import { Notices } from '../live/notices';
+import { CombineLists } from './combine-lists';
+import { ListsService } from './lists-service';
 import { PeopleService } from './people-service';
 
 /** The lists, the suppression list, and the way to a new list. */
@@ -12,12 +18,47 @@ import { PeopleService } from './people-service';
     <a matButton="filled" routerLink="/people/import">Bring in people</a>
     <h3>Lists</h3>
     @for (list of lists(); track list.id) {
-      <a class="item" [routerLink]="['/people', list.id]" routerLinkActive="here" ariaCurrentWhenActive="page"
+      <a
+        class="item"
+        [routerLink]="['/people', list.id]"
+        routerLinkActive="here"
+        [routerLinkActiveOptions]="{
+          paths: 'exact',
+          queryParams: 'exact',
+          fragment: 'ignored',
+          matrixParams: 'ignored',
+        }"
+        ariaCurrentWhenActive="page"
         ><span>{{ list.name }}</span
-        >&ngsp;<b>{{ list.people }}</b></a
+        >&ngsp;<b>{{ list.people.toLocaleString('en') }}</b></a
       >
+      @for (s of segmentsOf(list.id); track s.id) {
+        <a
+          class="item segment"
+          [routerLink]="['/people', list.id]"
+          [queryParams]="{ segment: s.id }"
+          routerLinkActive="here"
+          ariaCurrentWhenActive="page"
+          ><span>{{ s.name }}</span
+          >&ngsp;<b>{{ s.people.toLocaleString('en') }}</b></a
+        >
+      }
     } @empty {
       <p class="quiet">None yet.</p>
+    }
+    @if ((lists()?.length ?? 0) > 1) {
+      <button matButton (click)="combine()">Combine lists…</button>
+    }
+    @if (removed()?.length) {
+      <details>
+        <summary>Deleted ({{ removed()?.length }})</summary>
+        @for (list of removed(); track list.id) {
+          <div class="item">
+            <span>{{ list.name }}</span>
+            <button class="choice" (click)="restore(list)">Bring back</button>
+          </div>
+        }
+      </details>
     }
     <h3>Never write to</h3>
     <a class="item" routerLink="/people/suppressions" routerLinkActive="here" ariaCurrentWhenActive="page"
@@ -29,7 +70,33 @@ import { PeopleService } from './people-service';
 })
 export class ListRail {
   private readonly people = inject(PeopleService);
+  private readonly service = inject(ListsService);
   private readonly live = inject(LiveUpdates);
-  protected readonly lists = this.live.view(['people'], () => this.people.lists());
+  private readonly notices = inject(Notices);
+  private readonly dialog = inject(MatDialog);
+  private readonly router = inject(Router);
+  protected readonly lists = this.live.view(['people'], () => this.service.lists());
+  protected readonly removed = this.live.view(['people'], () => this.service.removedLists());
   protected readonly suppressions = this.live.view(['people'], () => this.people.suppressions());
+  private readonly segments = this.live.view(['people'], () => this.service.segments());
+
+  protected segmentsOf(listId: number): SegmentView[] {
+    return this.segments()?.filter((s) => s.listId === listId) ?? [];
+  }
+
+  protected async combine(): Promise<void> {
+    const dialog = this.dialog.open<CombineLists, ListView[], number>(CombineLists, {
+      data: this.lists() ?? [],
+      width: '460px',
+    });
+    const listId = await firstValueFrom(dialog.afterClosed());
+    if (listId !== undefined) void this.router.navigate(['/people', listId]);
+  }
+
+  protected restore(list: RemovedList): void {
+    this.service.restore(list.id).subscribe({
+      next: () => void this.router.navigate(['/people', list.id]),
+      error: (error: unknown) => this.notices.failure(error),
+    });
+  }
 }

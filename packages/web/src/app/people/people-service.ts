@@ -1,33 +1,13 @@
 import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
-import type {
-  AsideRow,
-  ImportView,
-  ListPage,
-  ListView,
-  PersonView,
-  SuppressionImport,
-  SuppressionView,
-} from '@baton/contract';
+import type { ImportView, PersonView, SuppressionImport, SuppressionView } from '@baton/contract';
 import type { Cleaning, ColumnRole } from '@baton/core';
 import type { Observable } from 'rxjs';
 
-/** Lists, imports and the suppression list over HTTP. */
+/** Imports, single people and the suppression list over HTTP. */
 @Injectable({ providedIn: 'root' })
 export class PeopleService {
   private readonly http = inject(HttpClient);
-
-  lists(): Observable<ListView[]> {
-    return this.http.get<ListView[]>('/api/lists');
-  }
-
-  page(listId: number, search: string, offset: number, limit: number): Observable<ListPage> {
-    return this.http.get<ListPage>(`/api/lists/${listId}`, { params: { search, offset, limit } });
-  }
-
-  aside(listId: number): Observable<AsideRow[]> {
-    return this.http.get<AsideRow[]>(`/api/lists/${listId}/aside`);
-  }
 
   upload(name: string, content: Blob): Observable<ImportView> {
     return this.http.post<ImportView>('/api/imports', content, {

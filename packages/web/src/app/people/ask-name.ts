@@ -1,0 +1,47 @@
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import {
+  MAT_DIALOG_DATA,
+  MatDialogActions,
+  MatDialogClose,
+  MatDialogContent,
+  MatDialogRef,
+  MatDialogTitle,
+} from '@angular/material/dialog';
+
+/** Asks for one name. Closes with it, or with nothing. */
+@Component({
+  selector: 'bt-ask-name',
+  imports: [MatButton, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle],
+  template: `
+    <h2 mat-dialog-title>{{ data.title }}</h2>
+    <mat-dialog-content>
+      <input
+        maxlength="120"
+        [attr.aria-label]="data.title"
+        [value]="name()"
+        (input)="name.set($any($event.target).value)"
+        (keydown.enter)="done()"
+      />
+    </mat-dialog-content>
+    <mat-dialog-actions align="end">
+      <button matButton mat-dialog-close>Cancel</button>
+      <button matButton="filled" [disabled]="name().trim() === ''" (click)="done()">{{ data.label }}</button>
+    </mat-dialog-actions>
+  `,
+  styles: `
+    input {
+      width: 100%;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class AskName {
+  private readonly ref = inject<MatDialogRef<AskName, string>>(MatDialogRef);
+  protected readonly data = inject<{ title: string; value: string; label: string }>(MAT_DIALOG_DATA);
+  protected readonly name = signal(this.data.value);
+
+  protected done(): void {
+    if (this.name().trim() !== '') this.ref.close(this.name().trim());
+  }
+}

@@ -1,0 +1,51 @@
+import { ADDRESS_KEY, NOTES_KEY, noteWords, type ColumnKind, type ListColumn } from '@baton/core';
+import type { PersonRow } from '@baton/contract';
+
+/** A column as the grid shows it. */
+export interface GridColumn {
+  key: string;
+  name: string;
+  kind: ColumnKind;
+  /** Whether its cells can be written into. */
+  writable: boolean;
+  formula: string | null;
+  /** Pixels. */
+  width: number;
+}
+
+const WIDTHS: Record<ColumnKind, number> = { text: 146, number: 92, date: 108, tick: 78, tags: 150 };
+/** No narrower, and no wider at first. */
+export const LEAST_WIDTH = 56;
+
+/** Address and notes first, then the list's own columns that are not hidden. */
+export function gridColumns(columns: readonly ListColumn[], widths: Readonly<Record<string, number>>): GridColumn[] {
+  const wide = (key: string, usual: number) => widths[key] ?? usual;
+  return [
+    {
+      key: ADDRESS_KEY,
+      name: 'address',
+      kind: 'text',
+      writable: true,
+      formula: null,
+      width: wide(ADDRESS_KEY, 236),
+    },
+    { key: NOTES_KEY, name: 'notes', kind: 'text', writable: false, formula: null, width: wide(NOTES_KEY, 132) },
+    ...columns
+      .filter((c) => !c.hidden && c.role !== 'address')
+      .map(({ key, name, kind, formula }) => ({
+        key,
+        name,
+        kind,
+        formula,
+        writable: formula === null,
+        width: wide(key, Math.max(WIDTHS[kind], Math.min(220, name.length * 8 + 44))),
+      })),
+  ];
+}
+
+/** A cell as it is copied and edited. */
+export function cellText(row: PersonRow, key: string): string {
+  if (key === ADDRESS_KEY) return row.address;
+  if (key === NOTES_KEY) return row.notes.map(noteWords).join(', ');
+  return row.fields[key] ?? '';
+}

@@ -1,0 +1,199 @@
+import { CdkConnectedOverlay, CdkOverlayOrigin, type ConnectedPosition } from '@angular/cdk/overlay';
+import { A11yModule } from '@angular/cdk/a11y';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import type { CellsChanged, FillWith } from '@baton/contract';
+import type { ListColumn } from '@baton/core';
+import { concatMap, map, of, tap, type Observable } from 'rxjs';
+import { Notices } from '../../live/notices';
+import { ListsService } from '../lists-service';
+import type { Meant } from './picked-rows';
+
+/** What can be done with the rows meant; every button says which and how many these are. */
+@Component({
+  selector: 'bt-row-actions',
+  imports: [MatButton, CdkConnectedOverlay, CdkOverlayOrigin, A11yModule],
+  template: `
+    @if (removed()) {
+      <button matButton="filled" [disabled]="meant().count === 0" (click)="bringBack()">
+        Bring {{ meant().words }} back
+      </button>
+    } @else {
+      <button
+        matButton="outlined"
+        cdkOverlayOrigin
+        #tag="cdkOverlayOrigin"
+        [disabled]="meant().count === 0"
+        (click)="open.set('tag')"
+      >
+        Tag {{ meant().words }}
+      </button>
+      <button
+        matButton="outlined"
+        cdkOverlayOrigin
+        #fill="cdkOverlayOrigin"
+        [disabled]="meant().count === 0"
+        (click)="open.set('fill')"
+      >
+        Fill for {{ meant().words }}
+      </button>
+      <button matButton="outlined" [disabled]="meant().count === 0" (click)="takeOff()">
+        Take {{ meant().words }} off
+      </button>
+      <ng-template
+        cdkConnectedOverlay
+        [cdkConnectedOverlayOpen]="open() !== null"
+        [cdkConnectedOverlayOrigin]="open() === 'tag' ? tag : fill"
+        [cdkConnectedOverlayPositions]="below"
+        [cdkConnectedOverlayHasBackdrop]="true"
+        cdkConnectedOverlayBackdropClass="cdk-overlay-transparent-backdrop"
+        (backdropClick)="open.set(null)"
+      >
+        <div class="panel" role="dialog" cdkTrapFocus cdkTrapFocusAutoCapture (keydown.escape)="open.set(null)">
+          <section>
+            @if (open() === 'tag') {
+              <label class="line"
+                >Tag&ngsp;<input
+                  maxlength="60"
+                  [value]="value()"
+                  (input)="value.set($any($event.target).value)"
+                  (keydown.enter)="putTag('tag')"
+              /></label>
+              <div class="pair">
+                <button matButton="filled" [disabled]="value().trim() === ''" (click)="putTag('tag')">
+                  Put on {{ meant().words }}
+                </button>
+                <button matButton="outlined" [disabled]="value().trim() === ''" (click)="putTag('untag')">
+                  Take off
+                </button>
+              </div>
+            } @else {
+              <label class="line"
+                >Write into&ngsp;<select [value]="key()" (change)="chosen.set($any($event.target).value)">
+                  @for (c of fillable(); track c.key) {
+                    <option [value]="c.key" [selected]="c.key === key()">{{ c.name }}</option>
+                  }
+                </select></label
+              >
+              <label class="line"
+                >the value&ngsp;<input
+                  [value]="value()"
+                  (input)="value.set($any($event.target).value)"
+                  (keydown.enter)="fillAll()"
+              /></label>
+              <button matButton="filled" [disabled]="fillable().length === 0" (click)="fillAll()">
+                {{ value().trim() === '' ? 'Empty it for' : 'Write it for' }} {{ meant().words }}
+              </button>
+            }
+          </section>
+        </div>
+      </ng-template>
+    }
+  `,
+  styleUrl: './panel.scss',
+  styles: `
+    :host {
+      display: flex;
+      gap: 8px;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class RowActions {
+  private readonly lists = inject(ListsService);
+  private readonly notices = inject(Notices);
+  readonly listId = input.required<number>();
+  readonly columns = input.required<ListColumn[]>();
+  readonly meant = input.required<Meant>();
+  readonly removed = input.required<boolean>();
+  /** A change of rows whose answer the page waits for. */
+  readonly changed = output();
+
+  protected readonly open = signal<'tag' | 'fill' | null>(null);
+  protected readonly value = signal('');
+  protected readonly chosen = signal('');
+  protected readonly fillable = computed(() =>
+    this.columns().filter((c) => c.role !== 'address' && c.formula === null && !c.hidden),
+  );
+  protected readonly key = computed(
+    () => this.fillable().find((c) => c.key === this.chosen())?.key ?? this.fillable()[0]?.key ?? '',
+  );
+  protected readonly below: ConnectedPosition[] = [
+    { originX: 'start', originY: 'bottom', overlayX: 'start', overlayY: 'top' },
+    { originX: 'end', originY: 'bottom', overlayX: 'end', overlayY: 'top' },
+  ];
+
+  protected putTag(kind: 'tag' | 'untag'): void {
+    const value = this.value().trim();
+    if (value === '') return;
+    const words = this.meant().words;
+    this.run(
+      this.tagColumn().pipe(concatMap((key) => this.fill(key, { kind, value }))),
+      kind === 'tag' ? `“${value}” is on ${words}.` : `“${value}” is off ${words}.`,
+    );
+  }
+
+  /** The column of tags; made where the list has none. */
+  private tagColumn(): Observable<string> {
+    const own = this.columns().find((c) => c.kind === 'tags');
+    if (own) return of(own.key);
+    return this.lists
+      .addColumn(this.listId(), { name: 'tags', kind: 'tags', formula: null, after: null })
+      .pipe(map(() => 'tags'));
+  }
+
+  protected fillAll(): void {
+    const name = this.fillable().find((c) => c.key === this.key())?.name ?? '';
+    this.run(
+      this.fill(this.key(), { kind: 'set', value: this.value() }),
+      `${name} is written for ${this.meant().words}.`,
+    );
+  }
+
+  private fill(key: string, fill: FillWith): Observable<CellsChanged> {
+    return this.lists.fill(this.listId(), this.meant().choice, key, fill);
+  }
+
+  protected takeOff(): void {
+    const { choice, words } = this.meant();
+    const people = this.meant().count === 1 ? 'person' : 'people';
+    this.run(
+      this.lists.removeRows(this.listId(), choice).pipe(
+        tap(({ stillWrittenTo: n }) => {
+          const still = n === 0 ? '' : ` A campaign still writes to ${n} of them; hold it or stop them there.`;
+          this.notices.say(`Taken off the list: ${words} ${people}. Ctrl+Z brings them back.${still}`);
+        }),
+      ),
+      null,
+    );
+  }
+
+  protected bringBack(): void {
+    this.run(
+      this.lists
+        .restoreRows(this.listId(), this.meant().choice)
+        .pipe(
+          tap(({ changed, refused }) =>
+            this.notices.say(
+              refused[0]
+                ? `${changed} came back; ${refused[0].reason}${refused.length > 1 ? ` and ${refused.length - 1} more` : ''}.`
+                : `${changed} came back.`,
+            ),
+          ),
+        ),
+      null,
+    );
+  }
+
+  private run(request: Observable<unknown>, words: string | null): void {
+    this.open.set(null);
+    request.subscribe({
+      next: () => {
+        if (words !== null) this.notices.say(words);
+        this.value.set('');
+        this.changed.emit();
+      },
+      error: (error: unknown) => this.notices.failure(error),
+    });
+  }
+}
