@@ -78,7 +78,10 @@ export interface CellsChanged {
   refused: RefusedCell[];
 }
 
-export interface FillWith { kind: 'set' | 'tag' | 'untag'; value: string }
+export interface FillWith {
+  kind: 'set' | 'tag' | 'untag';
+  value: string;
+}
 
 /** All columns in their order. */
 export type ColumnsArranged = { key: string; hidden: boolean }[];
@@ -99,6 +102,9 @@ export interface RemovedList {
   people: number;
   removedAt: number;
 }
+
+export const FILE_FORMATS = ['csv', 'xlsx', 'vcard'] as const;
+export type FileFormat = (typeof FILE_FORMATS)[number];
 
 export const SET_OPERATIONS = ['union', 'intersection', 'difference'] as const;
 /** The people on any, on all, or on the first but none of the others. */

@@ -24,6 +24,7 @@ export * from './people/sort-rows';
 export * from './people/split-column';
 export * from './people/why-not-written';
 export * from './people/write-csv';
+export * from './people/write-vcards';
 export * from './messages/field-name';
 export * from './messages/letter-html';
 export * from './messages/proof';

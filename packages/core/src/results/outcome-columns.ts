@@ -24,6 +24,19 @@ export const RECIPIENT_STATE_WORDS: Readonly<Record<RecipientState, string>> = {
   stopped: 'stopped',
 };
 
+/** Names of the outcome columns for so many messages. */
+export function outcomeHeader(steps: number): string[] {
+  const sent = Array.from({ length: steps }, (_, i) => (i === 0 ? 'sent' : `follow-up ${i} sent`));
+  return ['state', 'reason', 'mailbox', ...sent, 'replied', 'outcome'];
+}
+
+/** One recipient's cells under {@link outcomeHeader}; blank ones for nobody. */
+export function outcomeCells(o: RecipientOutcome | undefined, steps: number): string[] {
+  if (!o) return Array<string>(steps + 5).fill('');
+  const sent = Array.from({ length: steps }, (_, i) => o.sentAt[i] ?? '');
+  return [RECIPIENT_STATE_WORDS[o.state], o.reason, o.mailbox, ...sent, o.repliedAt, o.outcome];
+}
+
 /**
  * The original rows with outcome columns beside them, as CSV.
  *
@@ -36,16 +49,6 @@ export function outcomeCsv(
   rows: readonly { cells: readonly string[]; outcome: RecipientOutcome }[],
   steps: number,
 ): string {
-  const sentHeads = Array.from({ length: steps }, (_, i) => (i === 0 ? 'sent' : `follow-up ${i} sent`));
-  const head = [...header, 'state', 'reason', 'mailbox', ...sentHeads, 'replied', 'outcome'];
-  const body = rows.map(({ cells, outcome: o }) => [
-    ...cells,
-    RECIPIENT_STATE_WORDS[o.state],
-    o.reason,
-    o.mailbox,
-    ...sentHeads.map((_, i) => o.sentAt[i] ?? ''),
-    o.repliedAt,
-    o.outcome,
-  ]);
-  return writeCsv([head, ...body]);
+  const body = rows.map(({ cells, outcome }) => [...cells, ...outcomeCells(outcome, steps)]);
+  return writeCsv([[...header, ...outcomeHeader(steps)], ...body]);
 }

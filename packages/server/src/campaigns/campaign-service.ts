@@ -30,6 +30,7 @@ import {
 } from '../store/campaign-rows';
 import { listMailboxes } from '../store/mailbox-rows';
 import { readMessagesById, type MessageRow } from '../store/message-rows';
+import { localTime } from '../time/local-time';
 import { segmentWords } from '../people/segment-service';
 import { listLists, readColumns } from '../store/list-rows';
 import { readSegment } from '../store/segment-rows';
@@ -317,10 +318,4 @@ export async function outcomeFile(db: Queryable, id: number): Promise<{ name: st
       steps.length,
     ),
   };
-}
-
-function localTime(ms: number, zone: string): string {
-  const { day, minute } = zones.get(zone).toLocal(ms);
-  const two = (n: number) => String(n).padStart(2, '0');
-  return `${isoDate(day)} ${two(Math.floor(minute / 60))}:${two(Math.floor(minute % 60))}`;
 }

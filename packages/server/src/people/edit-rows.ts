@@ -15,7 +15,7 @@ import {
   addContacts,
   domainCounts,
   findRowIds,
-  readPeople,
+  lockPeople,
   rowsOfContacts,
   type StoredPerson,
 } from '../store/list-rows';
@@ -115,7 +115,7 @@ export async function restoreRows(
 ): Promise<CellsChanged> {
   const refused: RefusedCell[] = [];
   const done = await changeList(db, listId, nowMs, async (list) => {
-    const rows = await readPeople(list.tx, listId, await resolveChoice(list, choice, true));
+    const rows = await lockPeople(list.tx, listId, await resolveChoice(list, choice, true));
     const there = await rowsOfContacts(
       list.tx,
       listId,
@@ -167,7 +167,7 @@ export async function patchRows(
   const patch = rowPatcher(list.columns);
   let n = 0;
   for (let i = 0; i < rowIds.length; i += CHUNK) {
-    const people = await readPeople(list.tx, list.listId, rowIds.slice(i, i + CHUNK));
+    const people = await lockPeople(list.tx, list.listId, rowIds.slice(i, i + CHUNK));
     const patches: { person: StoredPerson; patch: RowPatch }[] = [];
     for (const person of people) {
       const values = typed(person);

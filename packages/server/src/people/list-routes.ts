@@ -1,9 +1,11 @@
 import Router from '@koa/router';
 import { COLUMN_KINDS, TEXT_TESTS, writeCsv, type ColumnKind, type ListQuery, type SplitBy } from '@baton/core';
 import {
+  FILE_FORMATS,
   SET_OPERATIONS,
   type CellEdit,
   type ColumnsArranged,
+  type FileFormat,
   type FillWith,
   type NewColumn,
   type RowChoice,
@@ -11,6 +13,7 @@ import {
   type SetOperation,
 } from '@baton/contract';
 import Joi from 'joi';
+import { Readable } from 'node:stream';
 import type { ServerParts } from '../http/context';
 import { sendCsv } from '../http/send-csv';
 import { parse, parseId } from '../http/validate';
@@ -26,6 +29,7 @@ import {
 } from './change-columns';
 import { stepChange } from './change-list';
 import { editCells, fillColumn, removeRows, restoreRows } from './edit-rows';
+import { listFile } from './list-file';
 import {
   combineLists,
   removeList,
@@ -98,6 +102,11 @@ const BODIES = {
     fill: Joi.object({ kind: Joi.valid('set', 'tag', 'untag').required(), value }).required(),
   }),
   choice: Joi.object<{ choice: RowChoice }>({ choice }),
+  file: Joi.object<{ what: { rows: number[] } | { query: ListQuery }; format: FileFormat; outcomes: boolean }>({
+    what: Joi.alternatives(Joi.object({ rows: rowIds.required() }), Joi.object({ query })).required(),
+    format: Joi.valid(...FILE_FORMATS).required(),
+    outcomes: Joi.boolean().default(false),
+  }),
   arranged: Joi.object<{ columns: ColumnsArranged }>({
     columns: Joi.array()
       .items(Joi.object({ key: key.required(), hidden: Joi.boolean().required() }))
@@ -209,6 +218,13 @@ function rowsOfLists(router: Router, { store: { db }, clock }: ServerParts): voi
   router.post('/lists/:id/fill', async (ctx) => {
     const body = parse(BODIES.fill, ctx.request.body);
     ctx.body = await fillColumn(db, parseId(ctx.params['id']), body.choice, body.key, body.fill, await clock.now());
+  });
+  router.post('/lists/:id/file', async (ctx) => {
+    const { what, format, outcomes } = parse(BODIES.file, ctx.request.body);
+    const file = await listFile(db, parseId(ctx.params['id']), what, format, outcomes, await clock.now());
+    ctx.attachment(file.name);
+    ctx.type = file.type;
+    ctx.body = Buffer.isBuffer(file.content) ? file.content : Readable.from(file.content);
   });
   router.post('/lists/:id/remove-rows', async (ctx) => {
     const body = parse(BODIES.choice, ctx.request.body);

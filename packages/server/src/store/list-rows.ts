@@ -269,16 +269,22 @@ export interface StoredPerson extends ListPerson {
   removedAt: number | null;
 }
 
-/** Rows by their ids, those taken off the list included, in no order; for update. */
-export async function readPeople(tx: Queryable, listId: number, ids: readonly number[]): Promise<StoredPerson[]> {
-  if (ids.length === 0) return [];
-  return tx
+/** Rows by their ids, those taken off the list included, in no order. */
+export async function readPeople(db: Queryable, listId: number, ids: readonly number[]): Promise<StoredPerson[]> {
+  return ids.length === 0 ? [] : storedPeople(db, listId, ids);
+}
+
+/** The same, locked until the transaction ends. */
+export async function lockPeople(tx: Queryable, listId: number, ids: readonly number[]): Promise<StoredPerson[]> {
+  return ids.length === 0 ? [] : storedPeople(tx, listId, ids).for('update', { of: listRows });
+}
+
+const storedPeople = (db: Queryable, listId: number, ids: readonly number[]) =>
+  db
     .select({ ...person, notes: listRows.notes, removedAt: listRows.removedAt })
     .from(listRows)
     .innerJoin(contacts, eq(contacts.id, listRows.contactId))
-    .where(and(eq(listRows.listId, listId), inArray(listRows.id, [...ids])))
-    .for('update', { of: listRows });
-}
+    .where(and(eq(listRows.listId, listId), inArray(listRows.id, [...ids])));
 
 /** The rows of these people on a list. @returns row ids by contact id */
 export async function rowsOfContacts(

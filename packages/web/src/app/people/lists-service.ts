@@ -5,6 +5,7 @@ import type {
   CellEdit,
   CellsChanged,
   ColumnsArranged,
+  FileFormat,
   FillWith,
   ListHead,
   ListView,
@@ -83,6 +84,16 @@ export class ListsService {
 
   fill(id: number, choice: RowChoice, key: string, fill: FillWith): Observable<CellsChanged> {
     return this.http.post<CellsChanged>(`/api/lists/${id}/fill`, { choice, key, fill });
+  }
+
+  /** The rows as a file to keep. */
+  file(
+    id: number,
+    what: { rows: number[] } | { query: ListQuery },
+    format: FileFormat,
+    outcomes: boolean,
+  ): Observable<Blob> {
+    return this.http.post(`/api/lists/${id}/file`, { what, format, outcomes }, { responseType: 'blob' });
   }
 
   removeRows(id: number, choice: RowChoice): Observable<CellsChanged & { stillWrittenTo: number }> {

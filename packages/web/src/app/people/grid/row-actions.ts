@@ -2,8 +2,8 @@ import { CdkConnectedOverlay, CdkOverlayOrigin, type ConnectedPosition } from '@
 import { A11yModule } from '@angular/cdk/a11y';
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import type { CellsChanged, FillWith } from '@baton/contract';
-import type { ListColumn } from '@baton/core';
+import type { CellsChanged, FileFormat, FillWith } from '@baton/contract';
+import type { ListColumn, ListQuery } from '@baton/core';
 import { concatMap, map, of, tap, type Observable } from 'rxjs';
 import { Notices } from '../../live/notices';
 import { ListsService } from '../lists-service';
@@ -37,13 +37,22 @@ import type { Meant } from './picked-rows';
       >
         Fill for {{ meant().words }}
       </button>
+      <button
+        matButton="outlined"
+        cdkOverlayOrigin
+        #save="cdkOverlayOrigin"
+        [disabled]="meant().count === 0"
+        (click)="open.set('save')"
+      >
+        Save {{ meant().words }}
+      </button>
       <button matButton="outlined" [disabled]="meant().count === 0" (click)="takeOff()">
         Take {{ meant().words }} off
       </button>
       <ng-template
         cdkConnectedOverlay
         [cdkConnectedOverlayOpen]="open() !== null"
-        [cdkConnectedOverlayOrigin]="open() === 'tag' ? tag : fill"
+        [cdkConnectedOverlayOrigin]="open() === 'tag' ? tag : open() === 'fill' ? fill : save"
         [cdkConnectedOverlayPositions]="below"
         [cdkConnectedOverlayHasBackdrop]="true"
         cdkConnectedOverlayBackdropClass="cdk-overlay-transparent-backdrop"
@@ -67,6 +76,25 @@ import type { Meant } from './picked-rows';
                   Take off
                 </button>
               </div>
+            } @else if (open() === 'save') {
+              <label class="line"
+                >As&ngsp;<select [value]="format()" (change)="format.set($any($event.target).value)">
+                  <option value="csv">CSV</option>
+                  <option value="xlsx">a sheet (XLSX)</option>
+                  <option value="vcard">vCards</option>
+                </select></label
+              >
+              @if (format() !== 'vcard') {
+                <label class="check"
+                  ><input
+                    type="checkbox"
+                    class="bare"
+                    [checked]="outcomes()"
+                    (change)="outcomes.set($any($event.target).checked)"
+                  />with what became of them</label
+                >
+              }
+              <button matButton="filled" (click)="saveFile()">Save {{ meant().words }}</button>
             } @else {
               <label class="line"
                 >Write into&ngsp;<select [value]="key()" (change)="chosen.set($any($event.target).value)">
@@ -103,14 +131,20 @@ export class RowActions {
   private readonly lists = inject(ListsService);
   private readonly notices = inject(Notices);
   readonly listId = input.required<number>();
+  /** Of the list: what a file of it is called. */
+  readonly name = input.required<string>();
   readonly columns = input.required<ListColumn[]>();
+  /** In whose order rows are saved. */
+  readonly query = input.required<ListQuery>();
   readonly meant = input.required<Meant>();
   readonly removed = input.required<boolean>();
   /** A change of rows whose answer the page waits for. */
   readonly changed = output();
 
-  protected readonly open = signal<'tag' | 'fill' | null>(null);
+  protected readonly open = signal<'tag' | 'fill' | 'save' | null>(null);
   protected readonly value = signal('');
+  protected readonly format = signal<FileFormat>('csv');
+  protected readonly outcomes = signal(false);
   protected readonly chosen = signal('');
   protected readonly fillable = computed(() =>
     this.columns().filter((c) => c.role !== 'address' && c.formula === null && !c.hidden),
@@ -152,6 +186,23 @@ export class RowActions {
 
   private fill(key: string, fill: FillWith): Observable<CellsChanged> {
     return this.lists.fill(this.listId(), this.meant().choice, key, fill);
+  }
+
+  protected saveFile(): void {
+    const { choice } = this.meant();
+    const what = 'rows' in choice ? choice : { query: this.query() };
+    const format = this.format();
+    this.open.set(null);
+    this.lists.file(this.listId(), what, format, this.outcomes()).subscribe({
+      next: (file) => {
+        const link = document.createElement('a');
+        link.href = URL.createObjectURL(file);
+        link.download = `${this.name()}.${format === 'vcard' ? 'vcf' : format}`;
+        link.click();
+        URL.revokeObjectURL(link.href);
+      },
+      error: (error: unknown) => this.notices.failure(error),
+    });
   }
 
   protected takeOff(): void {
