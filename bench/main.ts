@@ -1,6 +1,7 @@
+import { importing } from './importing';
 import { planning } from './planning';
 import { sending } from './sending';
 
 const wanted = process.argv[2] ?? '';
-const rows = { planning, sending };
+const rows = { planning, sending, importing };
 for (const [name, run] of Object.entries(rows)) if (name.includes(wanted)) await run();

@@ -129,7 +129,7 @@ async function fillIn(api: string, ports: { smtp: number; imap: number; control:
   });
   const { id } = await call<{ id: number }>('POST', '/campaigns', { name: 'Bench' });
   const brief = await call<{ forecast: { people: number; lastDay: string } }>('PUT', `/campaigns/${id}`, {
-    ...{ name: 'Bench', listId, mailboxIds, dailyLimit: null, leaveOutBlank: false },
+    ...{ name: 'Bench', listId, segmentId: null, mailboxIds, dailyLimit: null, leaveOutBlank: false },
     steps: [{ messageId: message.id, delay: 0, tolerance: 0 }],
     startDate: new Date().toISOString().slice(0, 10),
     window: { weekdays: [1, 2, 3, 4, 5, 6, 7], from: 0, to: 1440 },

@@ -5,6 +5,7 @@
 export const TOPICS = [
   'clock',
   'people',
+  'imports',
   'messages',
   'campaigns',
   'progress',

@@ -116,6 +116,27 @@ export interface AsideRow {
   reason: string;
 }
 
+/** Where the people of an import go; into a list they are added, bring it up to date, or become all of it. */
+export type ImportInto =
+  { kind: 'new'; name: string } | { kind: 'list'; listId: number; how: 'add' | 'update' | 'replace' };
+
+/** How far a large import is. */
+export interface ImportProgress {
+  step: 'reading' | 'storing';
+  rows: number;
+  /** Of the file, 0 to 1. */
+  share: number;
+}
+
+/** What an import does to the list it goes into. */
+export interface ImportEffect {
+  added: number;
+  /** Stand on the list already; they are brought up to date, or with `add` left as they are. */
+  there: number;
+  /** Taken off, with `replace`. */
+  off: number;
+}
+
 /** How a file would be taken, before anything is. */
 export interface ImportView {
   id: number;
@@ -145,6 +166,20 @@ export interface ImportView {
   checks: { misspelt: number; shared: number };
   /** What keeps it from being taken, in a sentence; '' when nothing does. */
   obstacle: string;
+  into: ImportInto;
+  /** Known once every row has been looked at, for a list that is there already. */
+  effect: ImportEffect | null;
+  /** Of a large file only the head is shown: what share of its bytes that is; 1 for a file shown whole. */
+  share: number;
+  state: 'open' | 'taking' | 'counted' | 'failed';
+  progress: ImportProgress | null;
+  problem: string | null;
+}
+
+/** What became of the wish to take an import. */
+export interface ImportTaken {
+  /** null while a large one is being taken. */
+  listId: number | null;
 }
 
 /** What an import of suppressions did. */

@@ -17,6 +17,7 @@ export * from './people/guess-columns';
 export * from './people/list-columns';
 export * from './people/list-query';
 export * from './people/patch-row';
+export * from './people/people-stream';
 export * from './people/read-people-file';
 export * from './people/read-suppressions';
 export { MAX_COLUMNS, type RowAside, type Table, type TableRow } from './people/table-of-rows';

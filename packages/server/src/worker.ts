@@ -5,6 +5,7 @@ import { Conductor } from './duties/conductor';
 import { simulatedWorld, simulatorClient } from './duties/simulated-world';
 import { createConnections, type Connections } from './mailboxes/connections';
 import { forLog } from './log/for-log';
+import { takeWantedImports } from './people/import-job';
 import { purgeDuty } from './people/purge-duty';
 import { replanDuty } from './planning/plan-workspace';
 import { readDuty, readMailboxNow, type ReadingParts } from './reading/read-duty';
@@ -13,9 +14,11 @@ import { CompiledMessages } from './sending/compose';
 import { sendDuty } from './sending/send-duty';
 import type { Store } from './store/database';
 import { systemClock } from './time/system-clock';
+import { workspaceClock } from './time/workspace-clock';
 
 /** Pause between two looks when nothing was due. */
 const IDLE_MS = 100;
+const IMPORTS_IDLE_MS = 400;
 
 /** How often mailboxes are read. Simulated weeks pass in seconds, in which nobody waits for an answer. */
 const READ_EVERY_MS = 3 * MINUTE_MS;
@@ -72,7 +75,7 @@ export function assembleWorker({ store, config, secrets, log }: WorkerParts): As
 
 /** Does Baton's duties until it is stopped. Any number of workers may share one database. */
 export function startWorker(parts: WorkerParts): Worker {
-  const { log } = parts;
+  const { log, store } = parts;
   const { conductor, connections } = assembleWorker(parts);
   let stopping = false;
   const loop = async () => {
@@ -85,7 +88,19 @@ export function startWorker(parts: WorkerParts): Worker {
       if (!stopping) await new Promise((resolve) => setTimeout(resolve, IDLE_MS));
     }
   };
-  const ended = loop();
+  const clock = workspaceClock(store.db, systemClock);
+  // Apart from the duties: what a person waits for must not hold up what is due, nor the other way round.
+  const imports = async () => {
+    while (!stopping) {
+      try {
+        await takeWantedImports(store, clock, log);
+      } catch (error) {
+        log.error(forLog(error), 'an import stumbled');
+      }
+      if (!stopping) await new Promise((resolve) => setTimeout(resolve, IMPORTS_IDLE_MS));
+    }
+  };
+  const ended = Promise.all([loop(), imports()]);
   return {
     async stop() {
       stopping = true;

@@ -28,6 +28,28 @@ const MAX_LABEL_BYTES = 63;
  * @returns the address, or a reason in words that names what is wrong
  */
 export function parseAddress(text: string): AddressResult {
+  return plainAddress(text) ?? readAddress(text);
+}
+
+/** What nearly all addresses are: ASCII, nothing around it, nothing odd in it. */
+const PLAIN = /^([a-z0-9_-]+(?:[.+][a-z0-9_-]+)*)@((?:[a-z0-9](?:[a-z0-9-]*[a-z0-9])?\.)+[a-z]{2,})$/i;
+/** Longer ones, and those that may be internationalised, are read letter by letter. */
+const PLAIN_LENGTH = 60;
+
+function plainAddress(text: string): AddressResult | null {
+  if (text.length > PLAIN_LENGTH) return null;
+  const match = PLAIN.exec(text);
+  if (!match) return null;
+  const domain = (match[2] as string).toLowerCase();
+  if (domain.includes('xn--')) return null;
+  const local = match[1] as string;
+  return {
+    ok: true,
+    value: { address: `${local}@${domain}`, key: `${local.toLowerCase()}@${domain}`, domain, displayName: '' },
+  };
+}
+
+function readAddress(text: string): AddressResult {
   const trimmed = text
     .normalize('NFC')
     .replace(/[\u200b\u200e\u200f\ufeff]/g, '')

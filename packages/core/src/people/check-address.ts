@@ -37,56 +37,114 @@ const LEAST = 3;
 /** Shorter domains are one letter away from too much. */
 const LEAST_LETTERS = 6;
 
+/** What a list's addresses are checked against. */
+export interface AddressesOfList {
+  /** How often each domain stands in the list. */
+  domains: ReadonlyMap<string, number>;
+  /** How often each {@link samenessKey} does; absent where nobody counted. */
+  same?: ReadonlyMap<string, number>;
+  isThrowAway?: (domain: string) => boolean;
+}
+
 /**
  * Makes the check of a list's addresses. A domain is likely misspelt when it ends as no domain does, or when it is one
  * slip (a letter more, less, other, or two exchanged) from one that the same list has far more often.
- *
- * @param domains of all addresses of the list, with how often each stands in it
  */
-export function addressCheck(domains: ReadonlyMap<string, number>): (address: string) => AddressNote[] {
-  const common = [...domains].filter(([, n]) => n >= LEAST);
-  const ends = tally([...domains].map(([domain, n]) => [domain.slice(domain.lastIndexOf('.') + 1), n]));
-  const meant = new Map<string, string | null>();
-  const meantBy = (domain: string): string | null => {
-    let found = meant.get(domain);
-    if (found === undefined) {
-      found = whatWasMeant(domain, domains.get(domain) ?? 1, common, ends);
-      meant.set(domain, found);
-    }
-    return found;
-  };
+export function addressCheck({ domains, same, isThrowAway }: AddressesOfList): (address: string) => AddressNote[] {
+  const meantBy = misspeltDomains(domains);
   return (address) => {
     const parsed = parseAddress(address);
     if (!parsed.ok) return [];
-    const { domain } = parsed.value;
-    const local = parsed.value.key.slice(0, parsed.value.key.indexOf('@'));
+    const { domain, key } = parsed.value;
     const notes: AddressNote[] = [];
     const likely = meantBy(domain);
     if (likely !== null) {
       const mend = `${parsed.value.address.slice(0, parsed.value.address.indexOf('@'))}@${likely}`;
       notes.push({ kind: 'misspelt', words: `domain misspelt: ${likely}?`, mend });
     }
-    if (SHARED.has(local.replace(/[._-]?\d*$/, '')))
-      notes.push({ kind: 'shared', words: 'shared address', mend: null });
+    if (isShared(key)) notes.push({ kind: 'shared', words: 'shared address', mend: null });
+    if (isThrowAway?.(domain)) notes.push({ kind: 'throw_away', words: 'throw-away address', mend: null });
+    if ((same?.get(samenessKey(key)) ?? 0) > 1)
+      notes.push({ kind: 'doubled', words: 'same person twice?', mend: null });
     return notes;
+  };
+}
+
+/** Whether an address, by its key, is that of a function (`info@`, `sales2@`). */
+export function isShared(key: string): boolean {
+  return SHARED.has(key.slice(0, key.indexOf('@')).replace(/[._-]?\d*$/, ''));
+}
+
+/** What addresses of one person share at most providers: dots and what follows a plus sign do not count. */
+export function samenessKey(key: string): string {
+  const at = key.indexOf('@');
+  return (key.slice(0, at).split('+')[0] as string).replaceAll('.', '') + key.slice(at);
+}
+
+/** Makes what says which domain was meant by one of a list; null where nothing seems wrong. */
+export function misspeltDomains(domains: ReadonlyMap<string, number>): (domain: string) => string | null {
+  const neighbour = commonNeighbours(domains);
+  const ends = tally([...domains].map(([domain, n]) => [domain.slice(domain.lastIndexOf('.') + 1), n]));
+  const meant = new Map<string, string | null>();
+  return (domain) => {
+    let found = meant.get(domain);
+    if (found === undefined) {
+      found = whatWasMeant(domain, domains.get(domain) ?? 1, neighbour, ends);
+      meant.set(domain, found);
+    }
+    return found;
   };
 }
 
 function whatWasMeant(
   domain: string,
   times: number,
-  common: readonly [string, number][],
+  neighbour: (domain: string, least: number) => string | null,
   ends: ReadonlyMap<string, number>,
 ): string | null {
   const end = domain.slice(domain.lastIndexOf('.') + 1);
   const slipped = SLIPPED_ENDS[end];
   if (slipped !== undefined) return domain.slice(0, -end.length) + slipped;
-  const other = common.find(([d, n]) => n >= times * TIMES_MORE && d.length >= LEAST_LETTERS && isOneSlip(domain, d));
-  if (other) return other[0];
+  const other = neighbour(domain, times * TIMES_MORE);
+  if (other !== null) return other;
   const otherEnd = [...ends].find(
     ([e, n]) => n >= LEAST && n >= (ends.get(end) ?? 1) * TIMES_MORE && e.length >= LEAST_LETTERS && isOneSlip(end, e),
   );
   return otherEnd ? domain.slice(0, -end.length) + otherEnd[0] : null;
+}
+
+/**
+ * Makes what finds the most frequent domain that is one slip from another. One slip leaves the first or the last part
+ * of a text as it was, so only those that share one of these are compared.
+ */
+function commonNeighbours(domains: ReadonlyMap<string, number>): (domain: string, least: number) => string | null {
+  const byPart = new Map<string, string[]>();
+  const common = [...domains].filter(([domain, n]) => n >= LEAST && domain.length >= LEAST_LETTERS);
+  // The most frequent first, so that a look ends where none is frequent enough.
+  for (const [domain] of common.sort((a, b) => b[1] - a[1])) {
+    for (const part of partsLeft(domain)) {
+      const sharing = byPart.get(part);
+      if (sharing) sharing.push(domain);
+      else byPart.set(part, [domain]);
+    }
+  }
+  return (domain, least) => {
+    let best: string | null = null;
+    let most = least - 1;
+    for (const part of partsLeft(domain))
+      for (const other of byPart.get(part) ?? []) {
+        const n = domains.get(other) ?? 0;
+        if (n <= most) break;
+        if (isOneSlip(domain, other)) [best, most] = [other, n];
+      }
+    return best;
+  };
+}
+
+/** Beginnings and ends of which one slip leaves at least one, also in a text one letter longer or shorter. */
+function partsLeft(text: string): string[] {
+  const half = Math.max(1, (text.length >> 1) - 1);
+  return [half, Math.max(1, half - 1)].flatMap((k) => [`^${text.slice(0, k)}`, `${text.slice(-k)}$`]);
 }
 
 function tally(counted: [string, number][]): Map<string, number> {

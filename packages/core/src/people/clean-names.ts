@@ -44,6 +44,13 @@ function words(text: string): string[] {
  * the case turned round (`jOSÉ`). Names of mixed case are left: their owners know best. So are initials (`JP`).
  */
 export function nameCase(name: string): string {
+  return WRITTEN.test(name) ? name : caseOfWords(name);
+}
+
+/** Names as most are written already, and numbers. */
+const WRITTEN = /^(?:[A-Z][a-z]+|\d+)(?: (?:[A-Z][a-z]+|\d+))*$/;
+
+function caseOfWords(name: string): string {
   return name
     .split(/(\s+)/)
     .map((word, i, all) => (/\s/.test(word) ? word : wordCase(word, i > 0 || all.length > 1)))

@@ -128,7 +128,7 @@ describe('addressCheck', () => {
     ['asterhof.exmaple', 1],
     ['z.con', 1],
   ]);
-  const check = addressCheck(domains);
+  const check = addressCheck({ domains });
 
   it('proposes what was likely meant', () => {
     expect(check('tam@coastcelars.example')).toMatchObject([{ kind: 'misspelt', mend: 'tam@coastcellars.example' }]);
@@ -140,6 +140,41 @@ describe('addressCheck', () => {
     for (const fine of ['a@x.example', 'a@y.example', 'a@coastcellars.example', 'not an address'])
       expect(check(fine)).toEqual([]);
     expect(check('info2@x.example')).toEqual([{ kind: 'shared', words: 'shared address', mend: null }]);
+  });
+
+  it('finds the domain meant wherever the slip is, and only if the list has it far more often', () => {
+    const letters = fc.stringMatching(/^[a-z]{6,14}$/);
+    const slip = fc.tuple(fc.constantFrom('more', 'less', 'other', 'swap'), fc.nat());
+    fc.assert(
+      fc.property(letters, slip, (name, [kind, n]) => {
+        const at = n % (name.length - 1);
+        const [before, after] = [name.slice(0, at), name.slice(at)];
+        const slipped = {
+          more: `${before}q${after}`,
+          less: before + after.slice(1),
+          other: `${before}q${after.slice(1)}`,
+          swap: before + after.charAt(1) + after.charAt(0) + after.slice(2),
+        }[kind];
+        fc.pre(slipped !== name && slipped.length >= 5);
+        const counts = (often: number) =>
+          new Map([
+            [`${name}.example`, often],
+            [`${slipped}.example`, 1],
+            ['other.example', 9],
+          ]);
+        const mends = (often: number) =>
+          addressCheck({ domains: counts(often) })(`a@${slipped}.example`).map((c) => c.mend);
+        expect(mends(3)).toEqual([`a@${name}.example`]);
+        expect(mends(2)).toEqual([]);
+      }),
+    );
+  });
+
+  it('says whose domain is thrown away, and who may stand there twice', () => {
+    const same = new Map([['anareyes@x.example', 2]]);
+    const kinds = addressCheck({ domains, same, isThrowAway: (d) => d === 'gone.example' });
+    expect(kinds('a@gone.example').map((n) => n.kind)).toEqual(['throw_away']);
+    expect(kinds('Ana.Reyes+list@x.example').map((n) => n.kind)).toEqual(['doubled']);
   });
 
   it('knows one slip from two', () => {

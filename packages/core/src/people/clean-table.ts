@@ -27,6 +27,15 @@ export interface CleanedTable {
 }
 
 const EXAMPLES = 3;
+/** ASCII with single spaces inside: what most cells are, and no cleaning of spaces and letters changes. */
+const PLAIN = /^[!-~]+(?: [!-~]+)*$/;
+/** What is cleaned in other ways than spaces and letters. */
+const OWN_CLEANINGS: ReadonlySet<ColumnRole> = new Set<ColumnRole>([
+  'given_name',
+  'family_name',
+  'full_name',
+  'company',
+]);
 const NAMES: readonly ColumnRole[] = ['given_name', 'family_name', 'full_name'];
 
 /** Which cells a cleaning is for, and what it makes of one. */
@@ -50,21 +59,46 @@ export function cleanTable(table: Table, roles: readonly ColumnRole[], on: reado
   const found = new Map<Cleaning, CleaningFound>();
   for (const cleaning of CLEANINGS)
     found.set(cleaning, { cleaning, on: on.includes(cleaning), cells: 0, examples: [] });
-  const note = (cleaning: Cleaning, line: number, before: string, after: string) => {
+  const note: Note = (cleaning, line, before, after) => {
     const f = found.get(cleaning) as CleaningFound;
     f.cells++;
     if (f.examples.length < EXAMPLES && before.trim() !== after) f.examples.push({ line, before, after });
   };
-  const rows = table.rows.map((row): TableRow => {
-    const cells = row.cells.map((cell, i) =>
-      cleanCell(cell, roles[i] ?? 'field', on, (c, b, a) => note(c, row.line, b, a)),
-    );
-    return { line: row.line, cells };
-  });
-  const cleaned: CleanedTable = { table: { ...table, rows }, roles: [...roles], found: [] };
-  splitNames(cleaned, on.includes('split_name'), (line, before, after) => note('split_name', line, before, after));
-  cleaned.found = [...found.values()].filter((f) => f.cells > 0);
-  return cleaned;
+  const clean = rowCleaner(roles, on, note);
+  const rows = table.rows.map(clean);
+  const splitter = nameSplitter(roles, rows, note);
+  const splits = on.includes('split_name') && splitter !== null && splitter.splitsAny;
+  return {
+    table: splits
+      ? { ...table, header: [...table.header, ...SPLIT_HEADER], rows: rows.map(splitter.split) }
+      : { ...table, rows },
+    roles: splits ? [...roles, ...SPLIT_ROLES] : [...roles],
+    found: [...found.values()].filter((f) => f.cells > 0),
+  };
+}
+
+type Note = (cleaning: Cleaning, line: number, before: string, after: string) => void;
+
+/** Makes what cleans one row's cells; splitting names, which makes columns, is apart. */
+export function rowCleaner(
+  roles: readonly ColumnRole[],
+  on: readonly Cleaning[],
+  note: Note = () => undefined,
+): (row: TableRow) => TableRow {
+  return (row) => {
+    // Most rows are clean: a new one is made only where a cell changes.
+    let cells: string[] | null = null;
+    for (let i = 0; i < row.cells.length; i++) {
+      const cell = row.cells[i] as string;
+      const role = roles[i] ?? 'field';
+      if (cell === '' || role === 'ignore' || (PLAIN.test(cell) && !OWN_CLEANINGS.has(role))) continue;
+      const after = cleanCell(cell, role, on, (cleaning, before, is) => note(cleaning, row.line, before, is));
+      if (after === cell) continue;
+      cells ??= [...row.cells];
+      cells[i] = after;
+    }
+    return cells === null ? row : { line: row.line, cells };
+  };
 }
 
 function cleanCell(
@@ -73,11 +107,11 @@ function cleanCell(
   on: readonly Cleaning[],
   note: (cleaning: Cleaning, before: string, after: string) => void,
 ): string {
-  if (cell === '') return cell;
+  const isPlain = PLAIN.test(cell);
   let value = cell;
   for (const cleaning of Object.keys(PER_CELL) as (keyof typeof PER_CELL)[]) {
     const { isFor, clean } = PER_CELL[cleaning];
-    if (!isFor(role)) continue;
+    if (!isFor(role) || (isPlain && (cleaning === 'spaces' || cleaning === 'broken_letters'))) continue;
     const after = clean(value);
     if (after === value) continue;
     note(cleaning, value, after);
@@ -86,25 +120,34 @@ function cleanCell(
   return value;
 }
 
-/** Where a column of full names stands alone, its parts become columns beside it. */
-function splitNames(
-  cleaned: CleanedTable,
-  isOn: boolean,
-  note: (line: number, before: string, after: string) => void,
-): void {
-  const { table, roles } = cleaned;
+const SPLIT_HEADER = ['given name', 'family name'];
+const SPLIT_ROLES: ColumnRole[] = ['given_name', 'family_name'];
+
+/**
+ * What gives rows the parts of their full name beside them, where a column of full names stands alone; null where none
+ * does.
+ *
+ * @param rows all, or enough to tell whether any name can be split
+ */
+export function nameSplitter(
+  roles: readonly ColumnRole[],
+  rows: readonly TableRow[],
+  note: Note = () => undefined,
+): { splitsAny: boolean; split: (row: TableRow) => TableRow } | null {
   const at = roles.indexOf('full_name');
-  if (at < 0 || roles.includes('given_name') || roles.includes('family_name')) return;
-  const parts = table.rows.map((row) => splitName(row.cells[at] ?? ''));
-  parts.forEach((p, i) => {
-    const row = table.rows[i] as TableRow;
-    if (p) note(row.line, row.cells[at] ?? '', `${p.given} | ${p.family}`);
-  });
-  if (!isOn || parts.every((p) => p === null)) return;
-  const rows = table.rows.map((row, i) => ({
-    line: row.line,
-    cells: [...row.cells, parts[i]?.given ?? '', parts[i]?.family ?? ''],
-  }));
-  cleaned.table = { ...table, header: [...table.header, 'given name', 'family name'], rows };
-  cleaned.roles = [...roles, 'given_name', 'family_name'];
+  if (at < 0 || roles.includes('given_name') || roles.includes('family_name')) return null;
+  let splitsAny = false;
+  for (const row of rows) {
+    const parts = splitName(row.cells[at] ?? '');
+    if (!parts) continue;
+    splitsAny = true;
+    note('split_name', row.line, row.cells[at] ?? '', `${parts.given} | ${parts.family}`);
+  }
+  return {
+    splitsAny,
+    split: (row) => {
+      const parts = splitName(row.cells[at] ?? '');
+      return { line: row.line, cells: [...row.cells, parts?.given ?? '', parts?.family ?? ''] };
+    },
+  };
 }

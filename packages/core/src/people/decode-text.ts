@@ -27,12 +27,12 @@ const CONTROL_SHARE = 0.001;
  * (by its mark, or by where its zero bytes stand), else Windows-1252; a file that mixes UTF-8 lines with
  * others is decoded line by line.
  *
+ * @param utf16 of a piece of a file: what its beginning showed
  * @throws DomainError `empty_file` for no bytes; `not_text` for a workbook, archive, picture or other binary
  */
-export function decodeText(bytes: Uint8Array): DecodedText {
+export function decodeText(bytes: Uint8Array, utf16: Utf16Order | null = utf16Order(bytes)): DecodedText {
   if (bytes.length === 0)
     throw new DomainError('empty_file', 'The file is empty. Expected a header row and one row per person.');
-  const utf16 = utf16Order(bytes);
   if (utf16) return { text: decode(bytes, utf16, false).replace(/^\ufeff/, ''), encoding: 'UTF-16', otherLines: 0 };
   rejectBinary(bytes);
   try {
@@ -42,7 +42,10 @@ export function decodeText(bytes: Uint8Array): DecodedText {
   }
 }
 
-function utf16Order(bytes: Uint8Array): 'utf-16le' | 'utf-16be' | null {
+export type Utf16Order = 'utf-16le' | 'utf-16be';
+
+/** The order of a file's UTF-16, told by its mark or by where its zero bytes stand; null for another encoding. */
+export function utf16Order(bytes: Uint8Array): Utf16Order | null {
   if (bytes[0] === 0xff && bytes[1] === 0xfe) return 'utf-16le';
   if (bytes[0] === 0xfe && bytes[1] === 0xff) return 'utf-16be';
   let evenZeros = 0;

@@ -12,7 +12,7 @@ const SHEET_SHARE = 0.6;
  * of words, and its lines are not of one width. A sheet must never be taken for prose: its other columns would be gone.
  */
 export function isFreeText(text: string): boolean {
-  const lines = text.split(/\r?\n/).filter((l) => l.trim() !== '');
+  const lines = text.split(/\r\n?|\n/).filter((l) => l.trim() !== '');
   const addresses = [...text.matchAll(MENTION)].length;
   if (addresses === 0 || isSheet(lines)) return false;
   return (

@@ -5,6 +5,15 @@ export function isJsonLines(text: string): boolean {
   return /^\s*\{\s*"/.test(text.slice(0, 1000));
 }
 
+/** The values of a line under the names of a table's columns; a key without a column is passed over. */
+export function jsonLineCells(line: string, header: readonly string[]): string[] | null {
+  const object = parse(line);
+  if (object === null) return null;
+  const values = new Map<string, string>();
+  flatten('', object, values);
+  return header.map((name) => values.get(name) ?? '');
+}
+
 /**
  * Reads JSON lines: an object a line, whose keys are the columns; lists are joined with commas, objects inside keep
  * their key with a dot. A line that is no object is kept aside.
@@ -18,7 +27,7 @@ export function readJsonLines(text: string): Table {
     const values = new Map<string, string>();
     const object = parse(raw);
     if (object === null) {
-      aside.push({ line: i + 1, cells: [raw.slice(0, 200)], reason: 'The line is no JSON object' });
+      aside.push({ line: i + 1, cells: [raw.slice(0, 200)], reason: NO_OBJECT });
       return;
     }
     flatten('', object, values);
@@ -30,6 +39,8 @@ export function readJsonLines(text: string): Table {
   // The keys are the header, whatever they look like.
   return { ...tableOfRows([{ line: 0, cells: names }, ...rows], aside), headerLine: null };
 }
+
+export const NO_OBJECT = 'The line is no JSON object';
 
 function parse(line: string): Record<string, unknown> | null {
   try {

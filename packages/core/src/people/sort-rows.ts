@@ -3,7 +3,7 @@ import { zoneOfPlace } from '../time/zone-of-place';
 import { parseAddress } from './address';
 import { ROLE_NAMES, type ColumnRole } from './column-roles';
 import { dateReader } from './read-dates';
-import type { RowAside, Table } from './table-of-rows';
+import type { RowAside, Table, TableRow } from './table-of-rows';
 
 /** A row that becomes a person of the list. */
 export interface TakenRow {
@@ -52,48 +52,65 @@ export interface KnownPeople {
  *   counts those of new and known that are on the suppression list
  */
 export function sortRows(table: Table, roles: readonly ColumnRole[], people: KnownPeople): SortedRows {
-  const columns = keptColumns(table.header, roles);
-  const addressAt = roles.indexOf('address');
+  const { columns, sort } = rowSorter(table, roles);
   const out: SortedRows = {
     columns,
     taken: [],
     aside: [...table.aside],
     counts: { new: 0, known: 0, doubled: 0, invalid: table.aside.length, suppressed: 0 },
   };
-  const dateAt = roles.indexOf('send_on');
-  const readDate = dateReader(dateAt < 0 ? [] : table.rows.map((r) => r.cells[dateAt] ?? ''));
-  const firstLine = new Map<string, number>();
   for (const row of table.rows) {
-    const parsed = parseAddress(row.cells[addressAt] ?? '');
-    const earlier = parsed.ok ? firstLine.get(parsed.value.key) : undefined;
-    if (!parsed.ok) {
-      out.counts.invalid++;
-      out.aside.push({ ...row, reason: parsed.reason });
-    } else if (earlier !== undefined) {
-      out.counts.doubled++;
-      out.aside.push({ ...row, reason: `${parsed.value.address} already stands in line ${earlier}` });
-    } else {
-      const { address, key, domain, displayName } = parsed.value;
-      firstLine.set(key, row.line);
-      const known = people.isKnown(key);
-      const suppressed = people.isSuppressed(key, domain);
-      out.counts[known ? 'known' : 'new']++;
-      if (suppressed) out.counts.suppressed++;
-      out.taken.push({
-        line: row.line,
-        address,
-        key,
-        domain,
-        known,
-        suppressed,
-        sendOn: dateAt < 0 ? null : readDate(row.cells[dateAt] ?? ''),
-        ...readFields(columns, row.cells, displayName),
-      });
+    const sorted = sort(row);
+    if ('reason' in sorted) {
+      out.counts[sorted.isDouble ? 'doubled' : 'invalid']++;
+      out.aside.push({ line: sorted.line, cells: sorted.cells, reason: sorted.reason });
+      continue;
     }
+    const known = people.isKnown(sorted.key);
+    const suppressed = people.isSuppressed(sorted.key, sorted.domain);
+    out.counts[known ? 'known' : 'new']++;
+    if (suppressed) out.counts.suppressed++;
+    out.taken.push({ ...sorted, known, suppressed });
   }
   out.aside.sort((a, b) => a.line - b.line);
   return out;
 }
+
+/** A row that has an address of its own, or the reason why it is kept aside. */
+export type SortedRow = Omit<TakenRow, 'known' | 'suppressed'> | (RowAside & { isDouble: boolean });
+
+/**
+ * Makes what sorts rows one by one; it remembers every address, some hundred bytes each.
+ *
+ * @param sample a table of the columns, with enough rows to tell how dates are written
+ */
+export function rowSorter(
+  sample: Table,
+  roles: readonly ColumnRole[],
+): { columns: KeptColumn[]; sort: (row: TableRow) => SortedRow } {
+  const columns = keptColumns(sample.header, roles);
+  const addressAt = roles.indexOf('address');
+  const dateAt = roles.indexOf('send_on');
+  const readDate = dateReader(dateAt < 0 ? [] : sample.rows.map((r) => r.cells[dateAt] ?? ''));
+  const firstLine = new Map<string, number>();
+  return {
+    columns,
+    sort: (row) => {
+      const parsed = parseAddress(row.cells[addressAt] ?? '');
+      if (!parsed.ok) return { ...row, reason: parsed.reason, isDouble: false };
+      const { address, key, domain, displayName } = parsed.value;
+      const earlier = firstLine.get(key);
+      if (earlier !== undefined)
+        return { ...row, reason: `${address} already stands in line ${earlier}`, isDouble: true };
+      firstLine.set(ownCopy(key), row.line);
+      const sendOn = dateAt < 0 ? null : readDate(row.cells[dateAt] ?? '');
+      return { line: row.line, address, key, domain, sendOn, ...readFields(columns, row.cells, displayName) };
+    },
+  };
+}
+
+/** The same text with memory of its own: a part of a file's text would keep the whole of it. */
+const ownCopy = (text: string): string => JSON.parse(JSON.stringify(text)) as string;
 
 function keptColumns(header: readonly string[], roles: readonly ColumnRole[]): KeptColumn[] {
   const taken = new Set<string>();

@@ -65,7 +65,12 @@ export function tableOfRows(rows: readonly TableRow[], aside: readonly RowAside[
     rows: [],
     aside: [...aside],
   };
-  for (const row of rows.slice(at === null ? 0 : at + 1)) fit(row, table);
+  const fit = rowFitter(header.length);
+  for (const row of rows.slice(at === null ? 0 : at + 1)) {
+    const fitted = fit(row);
+    if ('reason' in fitted) table.aside.push(fitted);
+    else table.rows.push(fitted);
+  }
   table.aside.sort((a, b) => a.line - b.line);
   return table;
 }
@@ -86,30 +91,38 @@ function findHeader(rows: readonly TableRow[]): number | null {
   return wide >= 0 ? wide : Math.max(0, person - 1);
 }
 
-function fit(row: TableRow, table: Table): void {
-  const width = table.header.length;
-  const keepAside = (reason: string) => table.aside.push({ ...row, reason });
-  if (row.cells.length > width && row.cells.slice(width).some((c) => c.trim() !== '')) {
-    keepAside(`The row has ${row.cells.length} cells, the header ${width}`);
-    return;
-  }
-  const long = row.cells.find((c) => c.length > MAX_CELL);
-  if (long !== undefined) {
-    const cells = row.cells.map((c) => (c.length > MAX_CELL ? `${c.slice(0, 200)}…` : c));
-    table.aside.push({
-      line: row.line,
-      cells,
-      reason: `A cell has ${long.length.toLocaleString('en-GB')} letters; a value has at most ${MAX_CELL.toLocaleString('en-GB')}`,
-    });
-    return;
-  }
-  const cells = row.cells.slice(0, width).map(withoutControls);
-  while (cells.length < width) cells.push('');
-  table.rows.push({ line: row.line, cells });
+/**
+ * Makes what brings rows to the width of the header, or says why one cannot be taken. A row of {@link isPlainText}
+ * has no control character.
+ */
+export function rowFitter(width: number): (row: TableRow, isPlain?: boolean) => TableRow | RowAside {
+  return (row, isPlain = false) => {
+    if (isPlain && row.cells.length === width && row.cells.every((c) => c.length <= MAX_CELL)) return row;
+    if (row.cells.length > width && row.cells.slice(width).some((c) => c.trim() !== ''))
+      return { ...row, reason: `The row has ${row.cells.length} cells, the header ${width}` };
+    const long = row.cells.find((c) => c.length > MAX_CELL);
+    if (long !== undefined) {
+      const cells = row.cells.map((c) => (c.length > MAX_CELL ? `${c.slice(0, 200)}…` : c));
+      const reason = `A cell has ${long.length.toLocaleString('en-GB')} letters; a value has at most ${MAX_CELL.toLocaleString('en-GB')}`;
+      return { line: row.line, cells, reason };
+    }
+    const cells = row.cells.length === width ? row.cells.map(withoutControls) : fitted(row.cells, width);
+    return { line: row.line, cells };
+  };
+}
+
+function fitted(cells: readonly string[], width: number): string[] {
+  const out = cells.slice(0, width).map(withoutControls);
+  while (out.length < width) out.push('');
+  return out;
 }
 
 /** Control characters that no keyboard writes go; tabs and line breaks stay. */
-const withoutControls = (cell: string): string => cell.replace(/(?![\t\n\r])\p{Cc}/gu, '');
+const withoutControls = (cell: string): string => (PLAIN.test(cell) ? cell : cell.replace(/(?![\t\n\r])\p{Cc}/gu, ''));
+/** Whether a text has no control characters but tabs and line breaks. */
+export const isPlainText = (text: string): boolean => !/[^\t\n\r -\u007e\u00a0-\uffff]/.test(text);
+/** Most cells: nothing in them that could be a control character. */
+const PLAIN = /^[\x20-\x7e]*$/;
 
 function trimEnd(cells: string[]): string[] {
   let n = cells.length;

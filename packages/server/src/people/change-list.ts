@@ -15,6 +15,7 @@ import {
   type ListChange,
 } from '../store/list-change-rows';
 import { lockList, readColumns, replaceColumns } from '../store/list-rows';
+import { dropSortIndexes } from '../store/sort-index';
 import { wantPlan } from '../planning/plan-workspace';
 import { followRename } from './follow-rename';
 
@@ -26,8 +27,12 @@ export interface ListInChange {
   readonly listId: number;
   readonly nowMs: number;
   readonly columns: readonly ListColumn[];
-  /** Changes rows; those of one call must not be those of another. */
+  /** Changes rows, of which each may have been changed before. */
   changeRows(rows: readonly ChangedRow[]): Promise<void>;
+  /** The change as it is stored, for statements that write down what it changes by themselves. */
+  readonly changeId: number;
+  /** So many rows were written down: they are changed at once, so that what follows sees them as they will be. */
+  changedAlready(rows: number): Promise<void>;
   setColumns(columns: ListColumn[]): void;
   rename(renamed: Renamed): void;
 }
@@ -68,6 +73,12 @@ export async function changeList(
         changed += rows.length;
         moves ||= rows.some((r) => 'zone' in r.after || 'sendOn' in r.after);
         await addChangedRows(tx, changeId, rows);
+      },
+      changeId,
+      changedAlready: async (rows) => {
+        changed += rows;
+        moves = true;
+        await putChangedRows(tx, changeId, 'after');
       },
       setColumns: (columns) => (after = columns),
       rename: (r) => (renamed = r),
@@ -126,6 +137,7 @@ async function apply(
     const { from, to } = as === 'after' ? change.renamed : { from: change.renamed.to, to: change.renamed.from };
     await moveFieldValues(tx, change.listId, from.key, to.key);
     await followRename(tx, change.listId, from, to, nowMs);
+    await dropSortIndexes(tx, change.listId);
   };
   // A change's rows know the keys that held before its own renaming.
   if (as === 'before') await rename();

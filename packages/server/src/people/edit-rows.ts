@@ -21,6 +21,7 @@ import {
 } from '../store/list-rows';
 import type { StoredPatch } from '../store/schema';
 import { changeList, type ListInChange } from './change-list';
+import { isThrowAway } from './throw-away';
 
 /** Rows worked on at once. */
 const CHUNK = 5000;
@@ -193,7 +194,8 @@ async function withContacts(
   const moved = patches.flatMap(({ patch }) => (patch.address ? [patch.address] : []));
   const ids = await addContacts(list.tx, moved, list.nowMs);
   const there = await rowsOfContacts(list.tx, list.listId, [...ids.values()]);
-  const check = moved.length === 0 ? () => [] : addressCheck(await domainCounts(list.tx, list.listId));
+  const check =
+    moved.length === 0 ? () => [] : addressCheck({ domains: await domainCounts(list.tx, list.listId), isThrowAway });
   return patches.flatMap(({ person, patch }) => {
     const contactId = patch.address && ids.get(patch.address.key);
     const other = contactId === undefined ? undefined : there.get(contactId);
@@ -241,6 +243,11 @@ const nameOf = (columns: readonly ListColumn[], key: string): string =>
   key === ADDRESS_KEY ? 'address' : (columns.find((c) => c.key === key)?.name ?? key);
 
 export const count = (n: number, what: string): string => `${n.toLocaleString('en')} ${what}${n === 1 ? '' : 's'}`;
+
+/** Computes again what formulas make of rows that were changed in another way. */
+export async function recompute(list: ListInChange, rowIds: readonly number[]): Promise<void> {
+  if (list.columns.some((c) => c.formula !== null)) await patchRows(list, rowIds, () => ({}), []);
+}
 
 /** All rows of a list, for what changes every one of them. */
 export async function allRowIds(tx: Queryable, listId: number): Promise<number[]> {

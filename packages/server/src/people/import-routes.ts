@@ -1,20 +1,23 @@
 import Router from '@koa/router';
 import { CLEANINGS, COLUMN_ROLES, type Cleaning, type ColumnRole } from '@baton/core';
+import type { ImportInto } from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { parse, parseId } from '../http/validate';
-import { removeImport } from '../store/people-rows';
+import { openLargeImports } from '../store/import-rows';
 import {
   beginImport,
   chooseCleanings,
+  chooseInto,
   chooseRoles,
   chooseSheet,
+  dropImport,
   keepImport,
   mendCell,
   mendDomains,
   viewImport,
 } from './import-service';
-import { readUpload, uploadName } from './read-upload';
+import { readPiecesOf, uploadName } from './read-upload';
 
 const rolesBody = Joi.object<{ roles: ColumnRole[] }>({
   roles: Joi.array()
@@ -33,13 +36,30 @@ const cellBody = Joi.object<{ line: number; column: number; value: string }>({
   column: Joi.number().integer().min(0).required(),
   value: Joi.string().allow('').max(10_000).required(),
 });
-const keepBody = Joi.object<{ name: string }>({ name: Joi.string().allow('').max(120).required() });
+const keepBody = Joi.object<{ name: string | null }>({ name: Joi.string().allow('', null).max(120).default(null) });
+const intoBody = Joi.object<{ into: ImportInto }>({
+  into: Joi.alternatives(
+    Joi.object({ kind: 'new', name: Joi.string().allow('').max(120).required() }),
+    Joi.object({
+      kind: 'list',
+      listId: Joi.number().integer().positive().required(),
+      how: Joi.valid('add', 'update', 'replace').required(),
+    }),
+  ).required(),
+});
 
 export function importRoutes({ store, clock }: ServerParts): Router {
   const router = new Router();
   const db = store.db;
   router.post('/imports', async (ctx) => {
-    ctx.body = await beginImport(db, uploadName(ctx), await readUpload(ctx), await clock.now());
+    ctx.body = await beginImport(db, uploadName(ctx), readPiecesOf(ctx), await clock.now());
+  });
+  router.get('/large-imports', async (ctx) => {
+    ctx.body = await openLargeImports(db);
+  });
+  router.put('/imports/:id/into', async (ctx) => {
+    const { into } = parse(intoBody, ctx.request.body);
+    ctx.body = await chooseInto(db, parseId(ctx.params['id']), into);
   });
   router.get('/imports/:id', async (ctx) => {
     ctx.body = await viewImport(db, parseId(ctx.params['id']));
@@ -64,10 +84,10 @@ export function importRoutes({ store, clock }: ServerParts): Router {
   });
   router.post('/imports/:id/keep', async (ctx) => {
     const { name } = parse(keepBody, ctx.request.body);
-    ctx.body = { listId: await keepImport(db, parseId(ctx.params['id']), name, await clock.now()) };
+    ctx.body = await keepImport(store, parseId(ctx.params['id']), name, await clock.now());
   });
   router.delete('/imports/:id', async (ctx) => {
-    await removeImport(db, parseId(ctx.params['id']));
+    await dropImport(db, parseId(ctx.params['id']));
     ctx.status = 204;
   });
   return router;

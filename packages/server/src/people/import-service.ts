@@ -1,41 +1,106 @@
 import {
   DomainError,
-  kindOfCells,
+  HEAD_BYTES,
+  readHead,
   readPeopleFile,
+  WHOLE_FILE_BYTES,
   type Cleaning,
   type ColumnRole,
-  type KeptColumn,
-  type ListColumn,
-  type TakenRow,
 } from '@baton/core';
-import type { ImportView } from '@baton/contract';
+import type { ImportInto, ImportTaken, ImportView } from '@baton/contract';
 import { announce } from '../store/changes';
-import type { Database, Queryable } from '../store/database';
-import { addImport, lockImport, readImport, removeImport, updateImport, type ImportRow } from '../store/people-rows';
-import { addAside, addList, addRows } from '../store/list-rows';
-import { readImportRow, type ReadImport } from './read-import';
+import type { Database, Queryable, Store } from '../store/database';
+import {
+  addImport,
+  addPiece,
+  effectOfKeys,
+  lockImport,
+  readImport,
+  recall,
+  removeImport,
+  updateImport,
+  type ImportRow,
+} from '../store/import-rows';
+import { readList } from '../store/list-rows';
+import { noList } from './change-list';
+import { headerOf, over, rememberRoles, stageImport, storeImport } from './take-import';
+import { isLarge, readImportRow, type ReadImport } from './read-import';
+import { MAX_WHOLE_BYTES, tooLargeWhole } from './read-upload';
 
 const SAMPLE_ROWS = 200;
 const ASIDE_SHOWN = 500;
 
-/** @throws DomainError when the file cannot be read as people; nothing is kept then */
-export async function beginImport(db: Database, name: string, bytes: Buffer, nowMs: number): Promise<ImportView> {
-  // Reads before it keeps, so that a file that is no list leaves nothing behind.
-  readPeopleFile(bytes);
-  const id = await addImport(db, { name: name.slice(0, 200) || 'pasted rows', bytes, createdAt: nowMs });
+/**
+ * Takes in a file to be looked at. One larger than {@link WHOLE_FILE_BYTES} that is text is kept in pieces and read
+ * piece by piece; memory holds its head and one piece.
+ *
+ * @throws DomainError when the file cannot be read as people; nothing is kept then
+ */
+export async function beginImport(
+  db: Database,
+  name: string,
+  pieces: AsyncIterable<Buffer>,
+  nowMs: number,
+): Promise<ImportView> {
+  const called = name.slice(0, 200) || 'pasted rows';
+  const id = await db.transaction(async (tx) => {
+    const held: Buffer[] = [];
+    let [size, n, importId] = [0, 0, 0];
+    for await (const piece of pieces) {
+      size += piece.length;
+      if (importId > 0) {
+        await addPiece(tx, importId, n++, piece);
+        continue;
+      }
+      held.push(piece);
+      if (size <= WHOLE_FILE_BYTES || isWorkbook(held)) {
+        if (size > MAX_WHOLE_BYTES) throw tooLargeWhole(size);
+        continue;
+      }
+      const head = Buffer.concat(held).subarray(0, HEAD_BYTES);
+      readHead(head);
+      importId = await addImport(tx, { name: called, bytes: head, createdAt: nowMs });
+      for (const h of held.splice(0)) await addPiece(tx, importId, n++, h);
+    }
+    if (importId === 0) {
+      const bytes = Buffer.concat(held);
+      // Reads before it keeps, so that a file that is no list leaves nothing behind.
+      readPeopleFile(bytes);
+      return addImport(tx, { name: called, bytes, size, createdAt: nowMs });
+    }
+    await updateImport(tx, importId, { size });
+    return importId;
+  });
+  await recallRoles(db, id);
   return viewImport(db, id);
 }
 
-export async function viewImport(db: Queryable, id: number): Promise<ImportView> {
-  const row = await readImport(db, id);
-  if (!row) throw over();
-  return viewOf(row, await readImportRow(db, row));
+const isWorkbook = ([first]: readonly Buffer[]): boolean => first?.subarray(0, 2).toString('latin1') === 'PK';
+
+/** What was said of the last file with the same header holds for this one, until something else is said. */
+async function recallRoles(db: Database, id: number): Promise<void> {
+  const row = await requireImport(db, id);
+  const { mended } = await readImportRow(db, row);
+  const said = await recall(db, headerOf(mended));
+  if (said) await updateImport(db, id, { ...said, remembered: true });
 }
 
-function viewOf(row: ImportRow, read: ReadImport): ImportView {
+async function requireImport(db: Queryable, id: number): Promise<ImportRow> {
+  const row = await readImport(db, id);
+  if (!row) throw over();
+  return row;
+}
+
+export async function viewImport(db: Queryable, id: number): Promise<ImportView> {
+  const row = await requireImport(db, id);
+  return viewOf(db, row, await readImportRow(db, row));
+}
+
+async function viewOf(db: Queryable, row: ImportRow, read: ReadImport): Promise<ImportView> {
   const { file, cleaned, mended, sorted, notes } = read;
   const asideAt = new Map(sorted.aside.map((a) => [a.line, a.reason]));
   const all = [...notes.values()].flat();
+  const into = intoOf(row);
   return {
     id: row.id,
     name: row.name,
@@ -48,7 +113,7 @@ function viewOf(row: ImportRow, read: ReadImport): ImportView {
     headerLine: cleaned.headerLine,
     titleRows: cleaned.titleRows,
     rows: cleaned.rows.length + cleaned.aside.length,
-    columns: columnsOf(read),
+    columns: columnsOf(row, read),
     sample: cleaned.rows.slice(0, SAMPLE_ROWS).map((r, i) => ({
       line: r.line,
       cells: r.cells,
@@ -64,14 +129,29 @@ function viewOf(row: ImportRow, read: ReadImport): ImportView {
       shared: all.filter((n) => n.kind === 'shared').length,
     },
     obstacle: obstacleOf(read),
+    into,
+    effect: isLarge(row) ? row.effect : await effectOfWhole(db, into, read),
+    share: isLarge(row) ? row.bytes.length / row.size : 1,
+    state: row.state,
+    progress: row.progress,
+    problem: row.problem,
   };
 }
 
-function columnsOf({ cleaned, guesses, roles }: ReadImport): ImportView['columns'] {
+const intoOf = (row: ImportRow): ImportInto => row.into ?? { kind: 'new', name: row.name.replace(/\.[^.]+$/, '') };
+
+async function effectOfWhole(db: Queryable, into: ImportInto, read: ReadImport): Promise<ImportView['effect']> {
+  if (into.kind === 'new') return null;
+  const keys = read.sorted.taken.map((p) => p.key);
+  return effectOfKeys(db, keys, into.listId, into.how);
+}
+
+function columnsOf(row: ImportRow, { cleaned, guesses, roles }: ReadImport): ImportView['columns'] {
   return cleaned.header.map((name, i) => {
     const guess = guesses[i];
     const role = roles[i] as ColumnRole;
     if (!guess) return { name, role, sureness: 1, because: 'split off the full name', derived: true };
+    if (row.remembered) return { name, role, sureness: 1, because: 'as the last time', derived: false };
     return role === guess.role
       ? { name, ...guess, derived: false }
       : { name, role, sureness: 1, because: 'as you said', derived: false };
@@ -84,38 +164,53 @@ function obstacleOf({ roles, sorted, cleaned }: ReadImport): string {
   return sorted.taken.length === 0 ? 'No row has an address that can be used.' : '';
 }
 
-/** Changes what was said of an import and shows it anew. */
-async function change(db: Database, id: number, make: (row: ImportRow) => Partial<ImportRow>): Promise<ImportView> {
+/** Changes what was said of an import and shows it anew. @throws DomainError `conflict` while it is being taken */
+async function change(
+  db: Database,
+  id: number,
+  make: (row: ImportRow) => Partial<ImportRow> | Promise<Partial<ImportRow>>,
+): Promise<ImportView> {
   return db.transaction(async (tx) => {
     const row = await lockImport(tx, id);
     if (!row) throw over();
-    const changed = { ...row, ...make(row) };
+    if (row.state === 'taking') throw new DomainError('conflict', 'This import is being taken; cancel it first.');
+    // What was counted is no longer so.
+    const said = { ...(await make(row)), state: 'open', effect: null, problem: null } as const;
+    const changed = { ...row, ...said };
     const read = await readImportRow(tx, changed);
-    const { roles, sheet, cleanings, edits } = changed;
-    await updateImport(tx, id, { roles, sheet, cleanings, edits });
-    return viewOf(changed, read);
+    await updateImport(tx, id, said);
+    return viewOf(tx, changed, read);
   });
 }
 
 /** @throws DomainError `invalid` unless there is one role per column and at most one of each but `field` and `ignore` */
 export async function chooseRoles(db: Database, id: number, roles: ColumnRole[]): Promise<ImportView> {
-  return change(db, id, (row) => {
-    const { header } = readPeopleFile(row.bytes, row.sheet).table;
+  return change(db, id, async (row) => {
+    const { header } = (await readImportRow(db, row)).mended;
     if (roles.length !== header.length)
       throw new DomainError('invalid', `Expected ${header.length} columns, got ${roles.length}.`);
     const twice = roles.find((r, i) => r !== 'field' && r !== 'ignore' && roles.indexOf(r) !== i);
     if (twice) throw new DomainError('invalid', `Two columns are said to be ${twice.replace('_', ' ')}; expected one.`);
-    return { roles };
+    return { roles, remembered: false };
   });
 }
 
 /** Another sheet of the workbook; what was said of the first does not hold for it. */
 export function chooseSheet(db: Database, id: number, sheet: number): Promise<ImportView> {
-  return change(db, id, () => ({ sheet, roles: null, edits: null }));
+  return change(db, id, () => ({ sheet, roles: null, edits: null, remembered: false }));
 }
 
 export function chooseCleanings(db: Database, id: number, cleanings: Cleaning[]): Promise<ImportView> {
   return change(db, id, () => ({ cleanings }));
+}
+
+/** Where its people go. @throws DomainError `not_found` for a list that is not there */
+export function chooseInto(db: Database, id: number, into: ImportInto): Promise<ImportView> {
+  return change(db, id, async () => {
+    const list = into.kind === 'list' ? await readList(db, into.listId) : null;
+    if (into.kind === 'list' && (list === null || list.removedAt !== null)) throw noList();
+    return { into };
+  });
 }
 
 /** Mends one cell by hand. @throws DomainError `not_found` for a row or column that the file has not */
@@ -124,8 +219,8 @@ export function mendCell(
   id: number,
   cell: { line: number; column: number; value: string },
 ): Promise<ImportView> {
-  return change(db, id, (row) => {
-    const { table } = readPeopleFile(row.bytes, row.sheet);
+  return change(db, id, async (row) => {
+    const table = (await readImportRow(db, row)).mended;
     const known = table.rows.some((r) => r.line === cell.line) && cell.column < table.header.length;
     if (!known)
       throw new DomainError('not_found', `There is no cell ${cell.column + 1} in line ${cell.line} of this file.`);
@@ -135,11 +230,9 @@ export function mendCell(
 
 /** Takes every proposal for a misspelt domain. */
 export async function mendDomains(db: Database, id: number): Promise<ImportView> {
-  const before = await readImport(db, id);
-  if (!before) throw over();
-  const { notes, roles } = await readImportRow(db, before);
-  const column = roles.indexOf('address');
-  return change(db, id, (row) => {
+  return change(db, id, async (row) => {
+    const { notes, roles } = await readImportRow(db, row);
+    const column = roles.indexOf('address');
     const edits = { ...row.edits };
     for (const [line, own] of notes) {
       const mend = own.find((n) => n.mend !== null)?.mend;
@@ -149,45 +242,35 @@ export async function mendDomains(db: Database, id: number): Promise<ImportView>
   });
 }
 
-/** Rows that tell a column's kind. */
-const KIND_SAMPLE = 400;
-
-/** The columns of a list to be, each with the kind that its values show. */
-export function listColumns(columns: readonly KeptColumn[], people: readonly TakenRow[]): ListColumn[] {
-  const sample = people.slice(0, KIND_SAMPLE);
-  return columns.map(({ name, key, role }) => ({
-    name,
-    key,
-    role,
-    kind:
-      role === 'field'
-        ? kindOfCells(
-            name,
-            sample.map((p) => p.fields[key] ?? ''),
-          )
-        : 'text',
-    hidden: false,
-    formula: null,
-  }));
+/**
+ * Takes an import: a small one at once, whole or not at all; a large one is left to a worker, which first counts what it
+ * would do where it goes into a list that is there.
+ *
+ * @param name of a new list; null keeps what was said before
+ */
+export async function keepImport(store: Store, id: number, name: string | null, nowMs: number): Promise<ImportTaken> {
+  const row = await requireImport(store.db, id);
+  if (row.state === 'taking') throw new DomainError('conflict', 'This import is being taken already.');
+  const said = intoOf(row);
+  const into = said.kind === 'new' && name !== null ? { ...said, name } : said;
+  const read = await readImportRow(store.db, row);
+  const obstacle = obstacleOf(read);
+  if (obstacle !== '') throw new DomainError('no_address_column', obstacle);
+  if (isLarge(row)) {
+    await updateImport(store.db, id, { into, state: 'taking', cancelled: false, problem: null, progress: null });
+    await announce(store.db, 'imports');
+    return { listId: null };
+  }
+  await rememberRoles(store.db, row, nowMs);
+  const nobody = { progress: () => Promise.resolve(), check: () => Promise.resolve() };
+  const staged = await stageImport(store, row, read, into, nobody);
+  return { listId: await storeImport(store, row, staged, into, nowMs) };
 }
 
-/** Makes a list of an import, whole or not at all. @returns the list's id */
-export async function keepImport(db: Database, id: number, listName: string, nowMs: number): Promise<number> {
-  return db.transaction(async (tx) => {
-    const row = await readImport(tx, id);
-    if (!row || !(await removeImport(tx, id))) throw over();
-    const read = await readImportRow(tx, row);
-    const obstacle = obstacleOf(read);
-    if (obstacle !== '') throw new DomainError('no_address_column', obstacle);
-    const name = listName.trim() || row.name.replace(/\.[^.]+$/, '');
-    const { columns, taken, aside } = read.sorted;
-    const listId = await addList(tx, { name, source: row.name, createdAt: nowMs }, listColumns(columns, taken));
-    const withNotes = taken.map((p) => ({ ...p, notes: (read.notes.get(p.line) ?? []).map((n) => n.kind) }));
-    await addRows(tx, listId, withNotes, nowMs);
-    await addAside(tx, listId, aside);
-    await announce(tx, 'people');
-    return listId;
-  });
+/** Stops a large import, or drops one that is looked at. */
+export async function dropImport(db: Database, id: number): Promise<void> {
+  const row = await readImport(db, id);
+  if (row?.state === 'taking') await updateImport(db, id, { cancelled: true });
+  else if (row) await db.transaction((tx) => removeImport(tx, id));
+  await announce(db, 'imports');
 }
-
-const over = () => new DomainError('not_found', 'This import is over: it was kept or dropped.');

@@ -192,10 +192,11 @@ function wholeLists(router: Router, { store: { db }, clock }: ServerParts): void
   });
 }
 
-function rowsOfLists(router: Router, { store: { db }, clock }: ServerParts): void {
+function rowsOfLists(router: Router, { store, clock, log }: ServerParts): void {
+  const { db } = store;
   router.post('/lists/:id/rows', async (ctx) => {
     const body = parse(BODIES.rows, ctx.request.body);
-    ctx.body = await viewRows(db, parseId(ctx.params['id']), body, body, await clock.now());
+    ctx.body = await viewRows(store, parseId(ctx.params['id']), body, body, await clock.now(), log);
   });
   // Four bytes a row, little-endian: a million rows are 4 MB.
   router.post('/lists/:id/row-ids', async (ctx) => {

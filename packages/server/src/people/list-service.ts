@@ -1,7 +1,9 @@
 import { DomainError, ROW_NOTES, type ListQuery, type RowNote } from '@baton/core';
 import type { ListHead, PersonRow, RemovedList, RowsAsked, SetOperation } from '@baton/contract';
 import { announce } from '../store/changes';
-import type { Database, Queryable } from '../store/database';
+import type { Logger } from 'pino';
+import { forLog } from '../log/for-log';
+import type { Database, Queryable, Store } from '../store/database';
 import { nextChange } from '../store/list-change-rows';
 import { addCombined } from '../store/combine-rows';
 import {
@@ -15,10 +17,12 @@ import {
   readColumns,
   readList,
   readRows,
+  roughSize,
   updateList,
   valuesOf,
   type GridPerson,
 } from '../store/list-rows';
+import { ensureSortIndex, SORT_INDEX_ROWS } from '../store/sort-index';
 import { noList } from './change-list';
 import { KEPT_DAYS } from './purge-duty';
 import { viewSegments } from './segment-service';
@@ -54,18 +58,25 @@ async function rowsOf(db: Queryable, id: number, asked: RowsAsked) {
     ({ key }) => !key.startsWith('@') && !columns.some((c) => c.key === key),
   );
   if (unknown) throw new DomainError('invalid', 'A column of this filter or order is no longer in the list.');
-  return { listId: id, columns, removed: asked.removed };
+  return { listId: id, columns, removed: asked.removed, size: await roughSize(db, id) };
 }
 
-/** One page of rows, as soon as they are found. */
+/** One page of rows, as soon as they are found. An order asked of a large list gets an index, for the next time. */
 export async function viewRows(
-  db: Queryable,
+  store: Store,
   id: number,
   asked: RowsAsked,
   page: { offset: number; limit: number },
   nowMs: number,
+  log: Logger,
 ): Promise<PersonRow[]> {
-  const found = await findRows(db, await rowsOf(db, id, asked), asked.query, nowMs, page);
+  const { db } = store;
+  const rows = await rowsOf(db, id, asked);
+  const [by] = asked.query.sort;
+  const kind = rows.columns.find((c) => c.key === by?.key)?.kind;
+  if (by && kind !== undefined && rows.size >= SORT_INDEX_ROWS)
+    void ensureSortIndex(store, id, by, kind).catch((error: unknown) => log.warn(forLog(error), 'no index was made'));
+  const found = await findRows(db, rows, asked.query, nowMs, page);
   const rowIds = found.map((r) => r.rowId);
   return viewRowsById(db, id, rowIds, nowMs);
 }

@@ -2,8 +2,14 @@ import {
   addressCheck,
   cleanTable,
   guessColumns,
+  nameSplitter,
   parseAddress,
+  PeopleStream,
+  readHead,
   readPeopleFile,
+  rowCleaner,
+  rowSorter,
+  samenessKey,
   sortRows,
   USUAL_CLEANINGS,
   type AddressNote,
@@ -12,14 +18,19 @@ import {
   type ColumnRole,
   type KnownPeople,
   type PeopleFile,
+  type RowAside,
+  type SortedRow,
   type SortedRows,
   type Table,
 } from '@baton/core';
 import type { Queryable } from '../store/database';
-import { allSuppressionKeys, knownKeys, type ImportRow } from '../store/people-rows';
+import { allSuppressionKeys, knownKeys } from '../store/people-rows';
+import { readPieces, type ImportRow } from '../store/import-rows';
+import { isThrowAway } from './throw-away';
 
 /** An import as it stands: the file, what was mended by hand, cleaned, and sorted into taken and kept aside. */
 export interface ReadImport {
+  /** Of a large file, its head. */
   file: PeopleFile;
   /** The file's rows with what was mended by hand. */
   mended: Table;
@@ -34,25 +45,35 @@ export interface ReadImport {
   notes: Map<number, AddressNote[]>;
 }
 
+/** Whether a file is read piece by piece, and only its head is shown before it is taken. */
+export const isLarge = (row: Pick<ImportRow, 'size' | 'bytes'>): boolean => row.size > row.bytes.length;
+
 /** @throws DomainError when the file cannot be read as people */
 export async function readImportRow(db: Queryable, row: ImportRow): Promise<ReadImport> {
-  const file = readPeopleFile(row.bytes, row.sheet);
+  const read = readColumns(row);
+  const { cleaned, roles } = read;
+  const at = roles.indexOf('address');
+  const sorted = at < 0 ? withoutAddresses(cleaned) : sortRows(cleaned, roles, await knownPeople(db, cleaned, at));
+  return { ...read, sorted, notes: at < 0 ? new Map() : notesOf(cleaned, at) };
+}
+
+function readColumns(row: ImportRow): Omit<ReadImport, 'sorted' | 'notes'> {
+  const file = isLarge(row) ? readHead(row.bytes) : readPeopleFile(row.bytes, row.sheet);
   const mended = withEdits(file.table, row.edits ?? {});
   const guesses = guessColumns(mended);
   const chosen = row.roles ?? guesses.map((g) => g.role);
   const { table: cleaned, roles, found } = cleanTable(mended, chosen, row.cleanings ?? USUAL_CLEANINGS);
-  const at = roles.indexOf('address');
-  const sorted = at < 0 ? withoutAddresses(cleaned) : sortRows(cleaned, roles, await knownPeople(db, cleaned, at));
-  return { file, mended, cleaned, guesses, roles, found, sorted, notes: at < 0 ? new Map() : notesOf(cleaned, at) };
+  return { file, mended, cleaned, guesses, roles, found };
 }
 
 function withEdits(table: Table, edits: NonNullable<ImportRow['edits']>): Table {
   if (Object.keys(edits).length === 0) return table;
-  const rows = table.rows.map((row) => {
-    const own = edits[row.line];
-    return own ? { line: row.line, cells: row.cells.map((c, i) => own[i] ?? c) } : row;
-  });
-  return { ...table, rows };
+  return { ...table, rows: table.rows.map((row) => withEdit(row, edits)) };
+}
+
+function withEdit(row: Table['rows'][number], edits: NonNullable<ImportRow['edits']>): Table['rows'][number] {
+  const own = edits[row.line];
+  return own ? { line: row.line, cells: row.cells.map((c, i) => own[i] ?? c) } : row;
 }
 
 function withoutAddresses(table: Table): SortedRows {
@@ -80,15 +101,60 @@ async function knownPeople(db: Queryable, table: Table, at: number): Promise<Kno
 
 function notesOf(table: Table, at: number): Map<number, AddressNote[]> {
   const domains = new Map<string, number>();
+  const same = new Map<string, number>();
+  const seen = new Set<string>();
+  const add = (counts: Map<string, number>, key: string) => counts.set(key, (counts.get(key) ?? 0) + 1);
   for (const row of table.rows) {
     const parsed = parseAddress(row.cells[at] ?? '');
-    if (parsed.ok) domains.set(parsed.value.domain, (domains.get(parsed.value.domain) ?? 0) + 1);
+    if (!parsed.ok || seen.has(parsed.value.key)) continue;
+    seen.add(parsed.value.key);
+    add(domains, parsed.value.domain);
+    add(same, samenessKey(parsed.value.key));
   }
-  const check = addressCheck(domains);
+  const check = addressCheck({ domains, same, isThrowAway });
   const notes = new Map<number, AddressNote[]>();
   for (const row of table.rows) {
     const own = check(row.cells[at] ?? '');
     if (own.length > 0) notes.set(row.line, own);
   }
   return notes;
+}
+
+/** A batch of a large file's rows. */
+export interface SortedPiece {
+  taken: Exclude<SortedRow, RowAside>[];
+  aside: RowAside[];
+  /** Rows read so far, and the share of the file that they are. */
+  rows: number;
+  share: number;
+}
+
+/** Reads a large file to its end, piece by piece, cleaned and sorted as its head was shown. */
+export async function* readLarge(db: Queryable, row: ImportRow): AsyncGenerator<SortedPiece> {
+  const { file, mended, cleaned, roles: shown } = readColumns(row);
+  const chosen = shown.slice(0, mended.header.length);
+  const on = row.cleanings ?? USUAL_CLEANINGS;
+  const clean = rowCleaner(chosen, on);
+  const splitter = shown.length > chosen.length ? nameSplitter(chosen, []) : null;
+  const { sort } = rowSorter(cleaned, shown);
+  const stream = new PeopleStream(row.bytes, file);
+  const edits = row.edits ?? {};
+  let bytes = 0;
+  let rows = 0;
+  const sorted = (read: ReturnType<PeopleStream['push']>): SortedPiece => {
+    rows += read.rows.length + read.aside.length;
+    const piece: SortedPiece = { taken: [], aside: read.aside, rows, share: Math.min(1, bytes / row.size) };
+    for (const raw of read.rows) {
+      const cleanRow = clean(withEdit(raw, edits));
+      const one = sort(splitter ? splitter.split(cleanRow) : cleanRow);
+      if ('reason' in one) piece.aside.push({ line: one.line, cells: one.cells, reason: one.reason });
+      else piece.taken.push(one);
+    }
+    return piece;
+  };
+  for await (const part of readPieces(db, row.id)) {
+    bytes += part.length;
+    yield sorted(stream.push(part));
+  }
+  yield sorted(stream.end());
 }

@@ -1,8 +1,11 @@
 import { DomainError } from '@baton/core';
 import type { Context } from 'koa';
 
-/** Largest file taken in one piece. */
-export const MAX_IMPORT_BYTES = 32 * 1024 * 1024;
+/** Largest file that is read whole: workbooks, vCards, suppressions. */
+export const MAX_WHOLE_BYTES = 32 * 1024 * 1024;
+/** Largest file read piece by piece. */
+const MAX_BYTES = 2 * 1024 * 1024 * 1024;
+const PIECE_BYTES = 1024 * 1024;
 
 /** The name under which a file was sent. */
 export function uploadName(ctx: Context): string {
@@ -14,24 +17,54 @@ export function uploadName(ctx: Context): string {
   }
 }
 
-/** @throws DomainError `too_large` as soon as the limit is passed, without reading the rest */
-export async function readUpload(ctx: Context): Promise<Buffer> {
-  const tooLarge = (bytes: number) =>
-    new DomainError(
-      'too_large',
-      `The file has ${Math.ceil(bytes / 1024 / 1024)} MB or more; Baton takes up to ${MAX_IMPORT_BYTES / 1024 / 1024} MB at once. Split it, or take out columns nobody needs; nothing has been taken.`,
-    );
+const mb = (bytes: number): string => (bytes / 1024 / 1024).toLocaleString('en', { maximumFractionDigits: 0 });
+
+export const tooLargeWhole = (bytes: number): DomainError =>
+  new DomainError(
+    'too_large',
+    `The file has ${mb(bytes)} MB or more; workbooks and cards are taken up to ${mb(MAX_WHOLE_BYTES)} MB. Save it as CSV, or split it; nothing has been taken.`,
+  );
+
+const tooLarge = (bytes: number): DomainError =>
+  new DomainError(
+    'too_large',
+    `The file has ${mb(bytes)} MB or more; Baton takes up to ${mb(MAX_BYTES)} MB at once. Split it; nothing has been taken.`,
+  );
+
+/**
+ * A file as it is sent, in pieces of about a megabyte.
+ *
+ * @throws DomainError `too_large` as soon as the limit is passed, without reading the rest
+ */
+export async function* readPiecesOf(ctx: Context): AsyncGenerator<Buffer> {
   const announced = Number(ctx.get('content-length') || 0);
-  if (announced > MAX_IMPORT_BYTES) {
+  if (announced > MAX_BYTES) {
     ctx.req.resume();
     throw tooLarge(announced);
   }
+  let chunks: Buffer[] = [];
+  let [held, size] = [0, 0];
+  for await (const chunk of ctx.req as AsyncIterable<Buffer>) {
+    held += chunk.length;
+    size += chunk.length;
+    if (size > MAX_BYTES) throw tooLarge(size);
+    chunks.push(chunk);
+    if (held >= PIECE_BYTES) {
+      yield Buffer.concat(chunks);
+      [chunks, held] = [[], 0];
+    }
+  }
+  if (held > 0) yield Buffer.concat(chunks);
+}
+
+/** A file that is read whole. @throws DomainError `too_large` as soon as the limit is passed */
+export async function readUpload(ctx: Context): Promise<Buffer> {
   const chunks: Buffer[] = [];
   let size = 0;
-  for await (const chunk of ctx.req) {
-    size += (chunk as Buffer).length;
-    if (size > MAX_IMPORT_BYTES) throw tooLarge(size);
-    chunks.push(chunk as Buffer);
+  for await (const piece of readPiecesOf(ctx)) {
+    size += piece.length;
+    if (size > MAX_WHOLE_BYTES) throw tooLargeWhole(size);
+    chunks.push(piece);
   }
   return Buffer.concat(chunks);
 }

@@ -1,5 +1,5 @@
 import type { ListColumn } from '@baton/core';
-import { and, asc, desc, eq, inArray, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, sql, type SQL } from 'drizzle-orm';
 import { batches, type Queryable } from './database';
 import { listChangeRows, listChanges, listRows, lists, type StoredPatch } from './schema';
 
@@ -43,7 +43,16 @@ export async function dropChange(tx: Queryable, id: number): Promise<void> {
 }
 
 export async function addChangedRows(tx: Queryable, changeId: number, rows: readonly ChangedRow[]): Promise<void> {
-  for (const batch of batches(rows)) await tx.insert(listChangeRows).values(batch.map((r) => ({ changeId, ...r })));
+  // What a row was before stays what it was before the first of its changes.
+  const fields = (first: SQL, second: SQL) =>
+    sql`${first} || ${second} || jsonb_build_object('fields', coalesce(${first}->'fields', '{}') || coalesce(${second}->'fields', '{}'))`;
+  const before = fields(sql`excluded.before`, sql`${listChangeRows.before}`);
+  const after = fields(sql`${listChangeRows.after}`, sql`excluded.after`);
+  for (const batch of batches(rows))
+    await tx
+      .insert(listChangeRows)
+      .values(batch.map((r) => ({ changeId, ...r })))
+      .onConflictDoUpdate({ target: [listChangeRows.changeId, listChangeRows.rowId], set: { before, after } });
 }
 
 /**

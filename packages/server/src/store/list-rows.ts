@@ -1,11 +1,4 @@
-import {
-  WHOLE_LIST,
-  type KeptColumn,
-  type ListColumn,
-  type ListQuery,
-  type RowAside,
-  type TakenRow,
-} from '@baton/core';
+import { WHOLE_LIST, type KeptColumn, type ListColumn, type ListQuery, type RowAside } from '@baton/core';
 import { and, asc, count, desc, eq, inArray, isNotNull, isNull, sql, type SQL } from 'drizzle-orm';
 import { batches, type Queryable } from './database';
 import { hasNote, orderOf, whereOf, type RowsOf } from './list-query-sql';
@@ -45,34 +38,6 @@ export async function addList(
   const { id } = row as { id: number };
   await replaceColumns(tx, id, columns);
   return id;
-}
-
-/** Puts people at the end of a list. */
-export async function addRows(
-  tx: Queryable,
-  listId: number,
-  people: readonly (TakenRow & { notes: (typeof listRows.$inferInsert)['notes'] })[],
-  nowMs: number,
-): Promise<number[]> {
-  const ids = await addContacts(tx, people, nowMs);
-  const [last] = await tx
-    .select({ n: sql<number>`coalesce(max(${listRows.position}) + 1, 0)` })
-    .from(listRows)
-    .where(eq(listRows.listId, listId));
-  const from = last?.n ?? 0;
-  const added: number[] = [];
-  const rows = people.map((p, i) => ({
-    listId,
-    contactId: ids.get(p.key) as number,
-    position: from + i,
-    zone: p.zone,
-    sendOn: p.sendOn,
-    fields: p.fields,
-    notes: p.notes,
-  }));
-  for (const batch of batches(rows))
-    added.push(...(await tx.insert(listRows).values(batch).returning({ id: listRows.id })).map((r) => r.id));
-  return added;
 }
 
 export async function addAside(tx: Queryable, listId: number, aside: readonly RowAside[]): Promise<void> {
@@ -221,6 +186,15 @@ export async function findRowIds(db: Queryable, rows: RowsOf, query: ListQuery, 
     .where(whereOf(rows, query, nowMs))
     .orderBy(...orderOf(rows, query.sort));
   return found.map((r) => r.id);
+}
+
+/** About how many rows a list has, those taken off included; costs nothing. */
+export async function roughSize(db: Queryable, listId: number): Promise<number> {
+  const [row] = await db
+    .select({ n: sql<number>`coalesce(max(${listRows.position}) + 1, 0)` })
+    .from(listRows)
+    .where(eq(listRows.listId, listId));
+  return row?.n ?? 0;
 }
 
 export async function countRows(db: Queryable, rows: RowsOf, query: ListQuery, nowMs: number): Promise<number> {

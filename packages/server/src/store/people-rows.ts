@@ -1,9 +1,8 @@
 import { eq, inArray, sql } from 'drizzle-orm';
 import { batches, type Queryable } from './database';
-import { contacts, imports, suppressions } from './schema';
+import { contacts, suppressions } from './schema';
 
 export type SuppressionRow = typeof suppressions.$inferSelect;
-export type ImportRow = typeof imports.$inferSelect;
 
 export async function knownKeys(db: Queryable, keys: readonly string[]): Promise<Set<string>> {
   const found = new Set<string>();
@@ -49,35 +48,4 @@ export async function listSuppressions(db: Queryable, limit?: number): Promise<S
 export async function contactByKey(db: Queryable, key: string): Promise<typeof contacts.$inferSelect | null> {
   const [row] = await db.select().from(contacts).where(eq(contacts.key, key));
   return row ?? null;
-}
-
-export async function addImport(
-  db: Queryable,
-  row: { name: string; bytes: Buffer; createdAt: number },
-): Promise<number> {
-  const [added] = await db.insert(imports).values(row).returning({ id: imports.id });
-  return (added as { id: number }).id;
-}
-
-export async function readImport(db: Queryable, id: number): Promise<ImportRow | null> {
-  const [row] = await db.select().from(imports).where(eq(imports.id, id));
-  return row ?? null;
-}
-
-export async function lockImport(tx: Queryable, id: number): Promise<ImportRow | null> {
-  const [row] = await tx.select().from(imports).where(eq(imports.id, id)).for('update');
-  return row ?? null;
-}
-
-export async function updateImport(
-  tx: Queryable,
-  id: number,
-  change: Pick<ImportRow, 'roles' | 'sheet' | 'cleanings' | 'edits'>,
-): Promise<void> {
-  await tx.update(imports).set(change).where(eq(imports.id, id));
-}
-
-/** Whether this call was the one that removed it: of two at the same time, one. */
-export async function removeImport(db: Queryable, id: number): Promise<boolean> {
-  return (await db.delete(imports).where(eq(imports.id, id)).returning({ id: imports.id })).length > 0;
 }

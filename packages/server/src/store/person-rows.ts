@@ -1,4 +1,4 @@
-import { desc, eq, inArray, sql } from 'drizzle-orm';
+import { and, desc, eq, inArray, isNotNull, isNull, sql } from 'drizzle-orm';
 import type { Queryable } from './database';
 import {
   attempts,
@@ -37,7 +37,7 @@ export async function listRowsOf(db: Queryable, contactId: number) {
     .select({ id: lists.id, name: lists.name, fields: listRows.fields })
     .from(listRows)
     .innerJoin(lists, eq(lists.id, listRows.listId))
-    .where(eq(listRows.contactId, contactId))
+    .where(and(eq(listRows.contactId, contactId), isNull(listRows.removedAt), isNull(lists.removedAt)))
     .orderBy(desc(lists.createdAt));
   const columns =
     rows.length === 0
@@ -141,6 +141,9 @@ export async function eraseContact(tx: Queryable, contactId: number): Promise<vo
   await tx.delete(incoming).where(inArray(incoming.enrolmentId, own));
   await tx.delete(events).where(eq(events.contactId, contactId));
   await tx.delete(enrolments).where(eq(enrolments.contactId, contactId));
-  await tx.delete(listRows).where(eq(listRows.contactId, contactId));
+  // No foreign key keeps an import from storing a row of theirs at this moment.
+  await tx.execute(sql`lock table ${listRows} in share row exclusive mode`);
+  await tx.delete(listRows).where(and(eq(listRows.contactId, contactId), isNull(listRows.removedAt)));
+  await tx.delete(listRows).where(and(eq(listRows.contactId, contactId), isNotNull(listRows.removedAt)));
   await tx.delete(contacts).where(eq(contacts.id, contactId));
 }

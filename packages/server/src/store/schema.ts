@@ -1,19 +1,7 @@
-import type {
-  ADDRESS_NOTES,
-  Cleaning,
-  ColumnKind,
-  ColumnRole,
-  KeptColumn,
-  ListColumn,
-  ListQuery,
-  RecipientWindow,
-  WeekWindows,
-} from '@baton/core';
+import type { RecipientWindow, WeekWindows } from '@baton/core';
 import { sql } from 'drizzle-orm';
 import {
-  bigint,
   boolean,
-  customType,
   doublePrecision,
   index,
   integer,
@@ -25,10 +13,10 @@ import {
   unique,
   uniqueIndex,
 } from 'drizzle-orm/pg-core';
+import { bytea, instant } from './column-types';
+import { contacts, listRows, lists, segments } from './people-schema';
 
-const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
-/** Epoch milliseconds UTC, from the workspace clock. */
-const instant = () => bigint({ mode: 'number' });
+export * from './people-schema';
 
 export const workspace = pgTable('workspace', {
   id: integer().primaryKey().default(1),
@@ -54,178 +42,6 @@ export const clock = pgTable('clock', {
   untilMs: instant(),
   /** Drive to the next send or the next thing a simulated person does. */
   toNextEvent: boolean().notNull().default(false),
-});
-
-export const contacts = pgTable(
-  'contacts',
-  {
-    id: serial().primaryKey(),
-    address: text().notNull(),
-    key: text().notNull().unique(),
-    domain: text().notNull(),
-    createdAt: instant().notNull(),
-  },
-  (t) => [index().on(t.domain)],
-);
-
-export const lists = pgTable('lists', {
-  id: serial().primaryKey(),
-  name: text().notNull(),
-  source: text().notNull(),
-  createdAt: instant().notNull(),
-  /** When it was deleted; it can come back for 30 days. */
-  removedAt: instant(),
-  /** Counts the changes of its rows and columns, so that a page can tell its own from others'. */
-  revision: integer().notNull().default(0),
-});
-
-export const listColumns = pgTable(
-  'list_columns',
-  {
-    listId: integer()
-      .notNull()
-      .references(() => lists.id, { onDelete: 'cascade' }),
-    position: integer().notNull(),
-    name: text().notNull(),
-    key: text().notNull(),
-    role: text().$type<KeptColumn['role']>().notNull(),
-    kind: text().$type<ColumnKind>().notNull().default('text'),
-    hidden: boolean().notNull().default(false),
-    formula: text(),
-  },
-  (t) => [primaryKey({ columns: [t.listId, t.position] }), unique().on(t.listId, t.key)],
-);
-
-export const listRows = pgTable(
-  'list_rows',
-  {
-    id: serial().primaryKey(),
-    listId: integer()
-      .notNull()
-      .references(() => lists.id, { onDelete: 'cascade' }),
-    contactId: integer()
-      .notNull()
-      .references(() => contacts.id),
-    position: integer().notNull(),
-    zone: text(),
-    /** ISO date before which nothing is sent to them. */
-    sendOn: text(),
-    fields: jsonb().$type<Record<string, string>>().notNull(),
-    /** What is worth a look about the address. */
-    notes: jsonb().$type<(typeof ADDRESS_NOTES)[number][]>().notNull().default([]),
-    /** When it was taken off the list; it can come back for 30 days. */
-    removedAt: instant(),
-  },
-  (t) => [
-    uniqueIndex('list_rows_once')
-      .on(t.listId, t.contactId)
-      .where(sql`removed_at is null`),
-    index().on(t.listId, t.position),
-    index().on(t.contactId),
-    index('list_rows_removed')
-      .on(t.removedAt)
-      .where(sql`removed_at is not null`),
-  ],
-);
-
-/** A named choice of a list's rows that stays live. */
-export const segments = pgTable(
-  'segments',
-  {
-    id: serial().primaryKey(),
-    listId: integer()
-      .notNull()
-      .references(() => lists.id, { onDelete: 'cascade' }),
-    name: text().notNull(),
-    query: jsonb().$type<ListQuery>().notNull(),
-    createdAt: instant().notNull(),
-  },
-  (t) => [index().on(t.listId)],
-);
-
-/** What a person changed in a list, to be undone and done again. */
-export const listChanges = pgTable(
-  'list_changes',
-  {
-    id: serial().primaryKey(),
-    listId: integer()
-      .notNull()
-      .references(() => lists.id, { onDelete: 'cascade' }),
-    at: instant().notNull(),
-    /** What was done, in words. */
-    label: text().notNull(),
-    undone: boolean().notNull().default(false),
-    /** All columns of the list before and after, where they changed. */
-    columnsBefore: jsonb().$type<ListColumn[]>(),
-    columnsAfter: jsonb().$type<ListColumn[]>(),
-    /** A column that got another name, and so its values another key. */
-    renamed: jsonb().$type<{ from: { name: string; key: string }; to: { name: string; key: string } }>(),
-  },
-  (t) => [index().on(t.listId, t.id)],
-);
-
-/** One row of such a change. */
-export const listChangeRows = pgTable(
-  'list_change_rows',
-  {
-    changeId: integer()
-      .notNull()
-      .references(() => listChanges.id, { onDelete: 'cascade' }),
-    rowId: integer()
-      .notNull()
-      .references(() => listRows.id, { onDelete: 'cascade' }),
-    before: jsonb().$type<StoredPatch>().notNull(),
-    after: jsonb().$type<StoredPatch>().notNull(),
-  },
-  (t) => [primaryKey({ columns: [t.changeId, t.rowId] }), index().on(t.rowId)],
-);
-
-/** What of a row is put: absent is left as it is, a null among `fields` takes the value away. */
-export interface StoredPatch {
-  fields?: Record<string, string | null>;
-  contactId?: number;
-  zone?: string | null;
-  sendOn?: string | null;
-  notes?: string[];
-  removedAt?: number | null;
-}
-
-export const listAside = pgTable(
-  'list_aside',
-  {
-    id: serial().primaryKey(),
-    listId: integer()
-      .notNull()
-      .references(() => lists.id, { onDelete: 'cascade' }),
-    line: integer().notNull(),
-    cells: jsonb().$type<string[]>().notNull(),
-    reason: text().notNull(),
-  },
-  (t) => [index().on(t.listId, t.line)],
-);
-
-/** An uploaded sheet while its columns are being settled. */
-export const imports = pgTable('imports', {
-  id: serial().primaryKey(),
-  name: text().notNull(),
-  bytes: bytea().notNull(),
-  /** Of a workbook: the sheet chosen; null while it is Baton's guess. */
-  sheet: integer(),
-  roles: jsonb().$type<ColumnRole[]>(),
-  /** Which cleanings are done; null: the usual ones. */
-  cleanings: jsonb().$type<Cleaning[]>(),
-  /** Cells mended by hand, by line and column. */
-  edits: jsonb().$type<Record<number, Record<number, string>>>(),
-  createdAt: instant().notNull(),
-});
-
-export const suppressions = pgTable('suppressions', {
-  id: serial().primaryKey(),
-  kind: text().$type<'address' | 'domain'>().notNull(),
-  key: text().notNull().unique(),
-  reason: text().notNull(),
-  source: text().notNull(),
-  createdAt: instant().notNull(),
 });
 
 export const messages = pgTable('messages', {

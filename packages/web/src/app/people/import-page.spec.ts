@@ -28,6 +28,12 @@ const view = (over: Partial<ImportView> = {}): ImportView => ({
   aside: [{ line: 4, cells: ['bad', '', ''], reason: '“bad” has no @ sign' }],
   counts: { new: 1, known: 1, doubled: 0, invalid: 1, suppressed: 0 },
   obstacle: '',
+  into: { kind: 'new', name: 'vines' },
+  effect: null,
+  share: 1,
+  state: 'open',
+  progress: null,
+  problem: null,
   ...over,
 });
 
@@ -135,5 +141,49 @@ describe('ImportPage', () => {
     server.refuse('/api/imports', 400, 'A quotation mark opened on line 2 is never closed.');
     await settle(fixture);
     expect(host().querySelector('[role=alert]')?.textContent).toContain('line 2');
+  });
+
+  it('goes into a list that is there, and says beforehand what that does', async () => {
+    await paste('x');
+    server.answer('/api/lists', [{ id: 7, name: 'Growers', source: '', createdAt: 0, people: 9, aside: 0 }]);
+    server.answer('/api/imports', view());
+    await settle(fixture);
+    const select = [...host().querySelectorAll('select')].find((s) => s.textContent?.includes('into Growers'));
+    (select as HTMLSelectElement).value = '7';
+    select?.dispatchEvent(new Event('change'));
+    await settle(fixture);
+    const put = server.http.expectOne('/api/imports/3/into');
+    expect(put.request.body).toEqual({ into: { kind: 'list', listId: 7, how: 'update' } });
+    put.flush(view({ into: { kind: 'list', listId: 7, how: 'replace' }, effect: { added: 1, there: 1, off: 8 } }));
+    await settle(fixture);
+    expect(textOf(fixture)).toContain(
+      '1 are new to the list, 1 are on the list and are brought up to date, 8 are not in the file and are taken off.',
+    );
+    expect(button('Take 2 people')).toBeTruthy();
+  });
+
+  it('shows the head of a large file, and how far it is while it is taken', async () => {
+    await paste('x');
+    server.answer('/api/imports', view({ share: 0.1, rows: 8000 }));
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('head of a large file, 8,000 rows');
+    const navigate = vi.spyOn(TestBed.inject(Router), 'navigate').mockResolvedValue(true);
+    button('Take all of it').click();
+    await settle(fixture);
+    server.answer('/api/imports/3/keep', { listId: null });
+    await settle(fixture);
+    expect(navigate).toHaveBeenCalledWith([], { queryParams: { importId: 3 } });
+    fixture.componentRef.setInput('importId', '3');
+    await settle(fixture);
+    const progress = { step: 'reading' as const, rows: 123_456, share: 0.42 };
+    server.answer('/api/imports/3', view({ share: 0.1, state: 'taking', progress }));
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('123,456 rows read, 42 % of the file');
+    expect(button('Cancel')).toBeTruthy();
+    expect(button('Being taken').disabled).toBe(true);
+    server.tell('imports');
+    server.refuse('/api/imports/3', 404, 'This import is over: it was kept or dropped.');
+    await settle(fixture);
+    expect(navigate).toHaveBeenLastCalledWith(['/people']);
   });
 });

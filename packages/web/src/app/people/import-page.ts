@@ -3,22 +3,27 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
+  effect,
   ElementRef,
   inject,
   Injector,
+  input,
   signal,
 } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatFormField, MatLabel } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
+import { MatProgressBar } from '@angular/material/progress-bar';
 import { Router } from '@angular/router';
 import type { ImportView } from '@baton/contract';
 import { COLUMN_ROLES, type Cleaning, type ColumnRole, type PeopleFileKind } from '@baton/core';
-import { firstValueFrom, type Observable } from 'rxjs';
+import { catchError, firstValueFrom, of, switchMap, type Observable } from 'rxjs';
+import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { sentenceOf } from '../live/sentence-of';
 import { ListRail } from './list-rail';
+import { ListsService } from './lists-service';
 import { PeopleService } from './people-service';
 
 const ROLE_WORDS: Record<ColumnRole, string> = {
@@ -49,16 +54,25 @@ const CLEANING_WORDS: Record<Cleaning, string> = {
 };
 const DELIMITER_WORDS: Record<string, string> = { ',': 'commas', ';': 'semicolons', '\t': 'tabs', '|': 'bars' };
 
+const HOWS = [
+  { how: 'add', words: 'add who is not there' },
+  { how: 'update', words: 'add, and bring up to date' },
+  { how: 'replace', words: 'replace the list by it' },
+];
+const numberWords = (n: number): string => `${n.toLocaleString('en')} ${n === 1 ? 'person' : 'people'}`;
+
 /** One page from a dropped file or pasted cells to a list: the sheet with the guesses over it, the counts below. */
 @Component({
   selector: 'bt-import-page',
-  imports: [ListRail, MatButton, MatCheckbox, MatFormField, MatLabel, MatInput],
+  imports: [ListRail, MatButton, MatCheckbox, MatFormField, MatLabel, MatInput, MatProgressBar],
   templateUrl: './import-page.html',
   styleUrl: './import-page.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ImportPage {
   private readonly people = inject(PeopleService);
+  private readonly listsService = inject(ListsService);
+  private readonly live = inject(LiveUpdates);
   private readonly notices = inject(Notices);
   private readonly router = inject(Router);
   private readonly host = inject(ElementRef);
@@ -74,6 +88,71 @@ export class ImportPage {
   /** When the last row kept aside is mended, the sheet comes back by itself. */
   protected readonly asideShown = computed(() => this.showAside() && (this.view()?.aside.length ?? 0) > 0);
   protected readonly roles = COLUMN_ROLES.map((role) => ({ role, words: ROLE_WORDS[role] }));
+
+  /** The list that the page was opened for, and the import that it is opened on, from the address. */
+  readonly into = input<string>();
+  readonly importId = input<string>();
+  protected readonly lists = this.live.view(['people'], () => this.listsService.lists());
+  protected readonly hows = HOWS;
+  protected readonly goesTo = computed(() => {
+    const into = this.view()?.into;
+    return into?.kind === 'list' ? String(into.listId) : 'new';
+  });
+  protected readonly isBusy = computed(() => this.busy() || this.view()?.state === 'taking');
+  protected readonly takeWords = computed(() => {
+    const v = this.view();
+    if (!v) return '';
+    if (v.state === 'taking') return 'Being taken …';
+    if (v.share < 1) {
+      if (v.state === 'counted') return `Do it: ${numberWords((v.effect?.added ?? 0) + (v.effect?.there ?? 0))}`;
+      return v.into.kind === 'list' ? 'Read and count all of it' : 'Take all of it';
+    }
+    const there = v.into.kind === 'list' && v.into.how === 'add' ? (v.effect?.there ?? 0) : 0;
+    return `Take ${numberWords(this.taken() - there)}`;
+  });
+  protected readonly takingWords = computed(() => {
+    const p = this.view()?.progress;
+    if (!p) return 'Waiting for the worker …';
+    const rows = p.rows.toLocaleString('en');
+    return p.step === 'reading'
+      ? `${rows} rows read, ${Math.floor(100 * p.share)} % of the file`
+      : `${rows} rows read; they are put on the list …`;
+  });
+  /** What it does to the list it goes into. */
+  protected readonly effectWords = computed(() => {
+    const v = this.view();
+    const e = v?.effect;
+    if (!v || !e || v.into.kind !== 'list') return '';
+    const there =
+      v.into.how === 'add'
+        ? 'are on the list already and stay as they are'
+        : 'are on the list and are brought up to date';
+    const off = v.into.how === 'replace' ? `, ${e.off.toLocaleString('en')} are not in the file and are taken off` : '';
+    return `${e.added.toLocaleString('en')} are new to the list, ${e.there.toLocaleString('en')} ${there}${off}.`;
+  });
+
+  constructor() {
+    // What is under way survives a reload, and shows how far it is.
+    effect((clean) => {
+      const id = Number(this.importId() ?? 0);
+      if (id === 0) return;
+      const watch = this.live
+        .on('imports')
+        .pipe(switchMap(() => this.people.importView(id).pipe(catchError(() => of(null)))))
+        .subscribe((view) => (view ? this.view.set(view) : this.ended()));
+      clean(() => watch.unsubscribe());
+    });
+  }
+
+  /** The import that was watched is over: taken, or dropped. */
+  private ended(): void {
+    const before = this.view();
+    this.view.set(null);
+    if (before?.state !== 'taking') return;
+    const into = before.into;
+    void this.router.navigate(into.kind === 'list' ? ['/people', into.listId] : ['/people']);
+    this.notices.say(`${before.name} is over: what it brought is on its list.`);
+  }
 
   protected readonly taken = computed(() => {
     const c = this.view()?.counts;
@@ -129,6 +208,24 @@ export class ImportPage {
     if (!view) return;
     this.view.set(view);
     this.name.set(name.replace(/\.[^.]+$/, ''));
+    const into = Number(this.into() ?? 0);
+    if (into > 0) await this.show((id) => this.people.chooseInto(id, { kind: 'list', listId: into, how: 'update' }));
+  }
+
+  protected chooseList(value: string): Promise<void> {
+    const into = this.view()?.into;
+    const how = into?.kind === 'list' ? into.how : 'update';
+    return this.show((id) =>
+      this.people.chooseInto(
+        id,
+        value === 'new' ? { kind: 'new', name: this.name() } : { kind: 'list', listId: Number(value), how },
+      ),
+    );
+  }
+
+  protected async chooseHow(how: 'add' | 'update' | 'replace'): Promise<void> {
+    const into = this.view()?.into;
+    if (into?.kind === 'list') await this.show((id) => this.people.chooseInto(id, { ...into, how }));
   }
 
   protected async choose(column: number, role: string): Promise<void> {
@@ -199,7 +296,12 @@ export class ImportPage {
     if (!view) return;
     const kept = await this.wait(this.people.keep(view.id, this.name()));
     if (!kept) return;
-    this.notices.say(`${this.taken()} people are on the list now.`);
+    if (kept.listId === null) {
+      this.view.update((v) => v && { ...v, state: 'taking', progress: null });
+      await this.router.navigate([], { queryParams: { importId: view.id } });
+      return;
+    }
+    this.notices.say(this.effectWords() || `${this.taken()} people are on the list now.`);
     await this.router.navigate(['/people', kept.listId]);
   }
 
@@ -207,6 +309,7 @@ export class ImportPage {
     const view = this.view();
     if (view) await this.wait(this.people.drop(view.id));
     this.view.set(null);
+    if (this.importId() !== undefined) await this.router.navigate(['/people/import']);
   }
 
   /** What the request gives, or null with the sentence shown where the person looks. */

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink, RouterLinkActive } from '@angular/router';
-import type { ListView, RemovedList, SegmentView } from '@baton/contract';
+import type { ImportProgress, ListView, RemovedList, SegmentView } from '@baton/contract';
 import { firstValueFrom } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
@@ -16,6 +16,12 @@ import { PeopleService } from './people-service';
   imports: [RouterLink, RouterLinkActive, MatButton],
   template: `
     <a matButton="filled" routerLink="/people/import">Bring in people</a>
+    @for (i of imports(); track i.id) {
+      <a class="item" routerLink="/people/import" [queryParams]="{ importId: i.id }"
+        ><span>{{ i.name }}</span
+        >&ngsp;<b>{{ progressWords(i) }}</b></a
+      >
+    }
     <h3>Lists</h3>
     @for (list of lists(); track list.id) {
       <a
@@ -79,6 +85,13 @@ export class ListRail {
   protected readonly removed = this.live.view(['people'], () => this.service.removedLists());
   protected readonly suppressions = this.live.view(['people'], () => this.people.suppressions());
   private readonly segments = this.live.view(['people'], () => this.service.segments());
+
+  protected readonly imports = this.live.view(['imports'], () => this.people.imports());
+
+  protected progressWords({ state, progress }: { state: string; progress: ImportProgress | null }): string {
+    if (state === 'taking') return progress?.step === 'reading' ? `${Math.floor(100 * progress.share)} %` : '…';
+    return state === 'failed' ? 'failed' : 'counted';
+  }
 
   protected segmentsOf(listId: number): SegmentView[] {
     return this.segments()?.filter((s) => s.listId === listId) ?? [];

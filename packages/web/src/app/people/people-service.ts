@@ -1,6 +1,14 @@
 import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
-import type { ImportView, PersonView, SuppressionImport, SuppressionView } from '@baton/contract';
+import type {
+  ImportInto,
+  ImportProgress,
+  ImportTaken,
+  ImportView,
+  PersonView,
+  SuppressionImport,
+  SuppressionView,
+} from '@baton/contract';
 import type { Cleaning, ColumnRole } from '@baton/core';
 import type { Observable } from 'rxjs';
 
@@ -13,6 +21,21 @@ export class PeopleService {
     return this.http.post<ImportView>('/api/imports', content, {
       headers: { 'X-File-Name': encodeURIComponent(name), 'Content-Type': 'application/octet-stream' },
     });
+  }
+
+  importView(importId: number): Observable<ImportView> {
+    return this.http.get<ImportView>(`/api/imports/${importId}`);
+  }
+
+  /** Large imports that are being taken, or wait for a yes. */
+  imports(): Observable<{ id: number; name: string; state: ImportView['state']; progress: ImportProgress | null }[]> {
+    return this.http.get<{ id: number; name: string; state: ImportView['state']; progress: ImportProgress | null }[]>(
+      '/api/large-imports',
+    );
+  }
+
+  chooseInto(importId: number, into: ImportInto): Observable<ImportView> {
+    return this.http.put<ImportView>(`/api/imports/${importId}/into`, { into });
   }
 
   chooseRoles(importId: number, roles: ColumnRole[]): Observable<ImportView> {
@@ -35,8 +58,8 @@ export class PeopleService {
     return this.http.post<ImportView>(`/api/imports/${importId}/mend-domains`, {});
   }
 
-  keep(importId: number, name: string): Observable<{ listId: number }> {
-    return this.http.post<{ listId: number }>(`/api/imports/${importId}/keep`, { name });
+  keep(importId: number, name: string): Observable<ImportTaken> {
+    return this.http.post<ImportTaken>(`/api/imports/${importId}/keep`, { name });
   }
 
   drop(importId: number): Observable<unknown> {

@@ -1,0 +1,206 @@
+import {
+  DomainError,
+  isShared,
+  kindOfCells,
+  misspeltDomains,
+  type KeptColumn,
+  type ListColumn,
+  type RowAside,
+  type TakenRow,
+} from '@baton/core';
+import type { ImportEffect, ImportInto, ImportProgress } from '@baton/contract';
+import { announce } from '../store/changes';
+import type { Queryable, Store } from '../store/database';
+import {
+  effectOfStaged,
+  makeStaged,
+  noteDomains,
+  noteSamePeople,
+  recordStagedChange,
+  remember,
+  removeImport,
+  stagedDomains,
+  stageRows,
+  storeStagedContacts,
+  storeStagedRows,
+  type ImportRow,
+  type StagedRow,
+} from '../store/import-rows';
+import { addAside, addList, readColumns } from '../store/list-rows';
+import { changeList } from './change-list';
+import { count, recompute } from './edit-rows';
+import { isLarge, readImportRow, readLarge, type ReadImport } from './read-import';
+import { isThrowAway } from './throw-away';
+
+/** More rows kept aside than this means that something else is wrong. */
+const MOST_ASIDE = 200_000;
+/** Rows that tell a column's kind. */
+const KIND_SAMPLE = 400;
+
+/** What an import says while it is taken, and whether it is still wanted. */
+export interface TakingWatch {
+  progress(progress: ImportProgress): Promise<void>;
+  /** @throws DomainError when it was cancelled */
+  check(): Promise<void>;
+}
+
+/** An import whose rows stand ready to be stored. */
+interface StagedImport {
+  columns: ListColumn[];
+  aside: RowAside[];
+}
+
+/** The columns of a list to be, each with the kind that its values show. */
+function newColumns(columns: readonly KeptColumn[], people: readonly TakenRow[]): ListColumn[] {
+  const sample = people.slice(0, KIND_SAMPLE);
+  return columns.map(({ name, key, role }) => {
+    const kind =
+      role === 'field'
+        ? kindOfCells(
+            name,
+            sample.map((p) => p.fields[key] ?? ''),
+          )
+        : 'text';
+    return { name, key, role, kind, hidden: false, formula: null };
+  });
+}
+
+/** Under which key of the list each column of the file is kept; a role goes to the list's column of that role. */
+function keysInto(columns: readonly ListColumn[], own: readonly ListColumn[]): Map<string, string> {
+  return new Map(
+    columns.map((c) => [c.key, (c.role === 'field' ? undefined : own.find((o) => o.role === c.role)?.key) ?? c.key]),
+  );
+}
+
+/** Reads, cleans and checks the whole file and lays its rows ready beside the lists. */
+export async function stageImport(
+  store: Store,
+  row: ImportRow,
+  read: ReadImport,
+  into: ImportInto,
+  watch: TakingWatch,
+): Promise<StagedImport> {
+  const own = into.kind === 'list' ? await readColumns(store.db, into.listId) : [];
+  const columns = newColumns(read.sorted.columns, read.sorted.taken);
+  const keys = keysInto(columns, own);
+  const isSame = [...keys].every(([from, to]) => from === to);
+  const rename = (fields: Record<string, string>) =>
+    isSame ? fields : Object.fromEntries(Object.entries(fields).map(([k, v]) => [keys.get(k) ?? k, v]));
+  const aside: RowAside[] = [];
+  await makeStaged(store.db, row.id);
+  async function* batches(): AsyncGenerator<StagedRow[]> {
+    if (!isLarge(row)) {
+      aside.push(...read.sorted.aside);
+      yield read.sorted.taken.map((p) => ({
+        ...p,
+        fields: rename(p.fields),
+        notes: (read.notes.get(p.line) ?? []).map((n) => n.kind),
+      }));
+      return;
+    }
+    for await (const piece of readLarge(store.db, row)) {
+      await watch.check();
+      await watch.progress({ step: 'reading', rows: piece.rows, share: piece.share });
+      aside.push(...piece.aside);
+      if (aside.length > MOST_ASIDE) throw tooManyAside(aside);
+      yield piece.taken.map((p) => ({ ...p, fields: rename(p.fields), notes: notesAlone(p.key, p.domain) }));
+    }
+  }
+  const rows = await stageRows(store, row.id, batches());
+  if (isLarge(row)) {
+    await watch.progress({ step: 'storing', rows, share: 1 });
+    await noteTogether(store.db, row.id);
+  }
+  return { columns: columns.map((c) => ({ ...c, key: keys.get(c.key) ?? c.key })), aside };
+}
+
+/** What can be said of an address without the others. */
+function notesAlone(key: string, domain: string): string[] {
+  const notes: string[] = [];
+  if (isShared(key)) notes.push('shared');
+  if (isThrowAway(domain)) notes.push('throw_away');
+  return notes;
+}
+
+async function noteTogether(db: Queryable, importId: number): Promise<void> {
+  const domains = await stagedDomains(db, importId);
+  const meant = misspeltDomains(domains);
+  await noteDomains(
+    db,
+    importId,
+    [...domains.keys()].filter((d) => meant(d) !== null),
+  );
+  await noteSamePeople(db, importId);
+}
+
+/** What the rows laid ready would do to the list they go to; null for a new one. */
+export function effectOf(db: Queryable, importId: number, into: ImportInto): Promise<ImportEffect> | null {
+  return into.kind === 'new' ? null : effectOfStaged(db, importId, into.listId, into.how);
+}
+
+/** Stores the rows laid ready, whole or not at all, and forgets the import. @returns the list's id */
+export async function storeImport(
+  store: Store,
+  row: ImportRow,
+  staged: StagedImport,
+  into: ImportInto,
+  nowMs: number,
+): Promise<number> {
+  const finish = async (tx: Queryable, listId: number) => {
+    await addAside(tx, listId, staged.aside);
+    if (!(await removeImport(tx, row.id))) throw over();
+    await announce(tx, 'people', 'imports');
+  };
+  if (into.kind === 'new') {
+    return store.db.transaction(async (tx) => {
+      const name = into.name.trim() || row.name.replace(/\.[^.]+$/, '');
+      const listId = await addList(tx, { name, source: row.name, createdAt: nowMs }, staged.columns);
+      await storeStagedContacts(tx, row.id, nowMs);
+      await storeStagedRows(tx, row.id, listId, false);
+      await finish(tx, listId);
+      return listId;
+    });
+  }
+  await changeList(store.db, into.listId, nowMs, async (list) => {
+    const added = staged.columns.filter((c) => c.role !== 'address' && !list.columns.some((o) => o.key === c.key));
+    const columns = [
+      ...list.columns,
+      ...added.map((c) => ({ ...c, role: list.columns.some((o) => o.role === c.role) ? ('field' as const) : c.role })),
+    ];
+    if (added.length > 0) list.setColumns(columns);
+    await storeStagedContacts(list.tx, row.id, nowMs);
+    await storeStagedRows(list.tx, row.id, into.listId, true);
+    const keys = staged.columns.map((c) => c.key);
+    const ids = await recordStagedChange(
+      list.tx,
+      { importId: row.id, changeId: list.changeId, listId: into.listId, how: into.how, nowMs },
+      keys,
+    );
+    await list.changedAlready(ids.length);
+    await recompute({ ...list, columns }, ids);
+    await finish(list.tx, into.listId);
+    return `${count(ids.length, 'row')} from ${row.name}`;
+  });
+  return into.listId;
+}
+
+/** Keeps in mind what was said of the columns, for the next file with the same header. */
+export async function rememberRoles(db: Queryable, row: ImportRow, nowMs: number): Promise<void> {
+  if (row.roles === null && row.cleanings === null) return;
+  const read = await readImportRow(db, row);
+  const roles = read.roles.slice(0, read.mended.header.length);
+  await remember(db, headerOf(read.mended), { roles, cleanings: row.cleanings }, nowMs);
+}
+
+/** By what a file of the same kind is known again. */
+export const headerOf = (table: ReadImport['mended']): string => JSON.stringify(table.header);
+
+function tooManyAside(aside: readonly RowAside[]): DomainError {
+  const first = aside[0];
+  return new DomainError(
+    'invalid',
+    `More than ${MOST_ASIDE.toLocaleString('en')} rows cannot be used (line ${first?.line}: ${first?.reason}). Is the right column said to be the address? Nothing has been taken.`,
+  );
+}
+
+export const over = (): DomainError => new DomainError('not_found', 'This import is over: it was kept or dropped.');
