@@ -30,6 +30,8 @@ export interface BriefChoices {
   windowZone: 'recipient' | 'workspace';
   dailyLimit: number | null;
   leaveOutBlank: boolean;
+  /** Whoever a checker doubts; null until somebody says. */
+  leaveOutDoubtful: boolean | null;
 }
 
 /** Something in the way of starting. */
@@ -39,7 +41,7 @@ export interface Obstacle {
   /** What settles it. */
   remedy: {
     label: string;
-    act: 'audience' | 'messages' | 'mailboxes' | 'time' | 'leave_out_blank' | 'open_message';
+    act: 'audience' | 'messages' | 'mailboxes' | 'time' | 'leave_out_blank' | 'leave_out_doubtful' | 'open_message';
     messageId?: number;
   };
 }

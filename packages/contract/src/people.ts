@@ -176,6 +176,9 @@ export interface ImportView {
   problem: string | null;
 }
 
+/** How far an import is. */
+export type ImportState = Pick<ImportView, 'name' | 'state' | 'progress' | 'problem'> & { into: ImportInto | null };
+
 /** What became of the wish to take an import. */
 export interface ImportTaken {
   /** null while a large one is being taken. */

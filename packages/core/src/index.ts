@@ -23,6 +23,7 @@ export * from './people/read-suppressions';
 export { MAX_COLUMNS, type RowAside, type Table, type TableRow } from './people/table-of-rows';
 export * from './people/sort-rows';
 export * from './people/split-column';
+export * from './people/verdict';
 export * from './people/why-not-written';
 export * from './people/write-csv';
 export * from './people/write-vcards';

@@ -7,8 +7,14 @@ export const COLUMN_ROLES = [
   'family_name',
   'full_name',
   'company',
+  'title',
   'time_zone',
   'send_on',
+  'verification',
+  'cc',
+  'bcc',
+  'attachment',
+  'picture',
   'field',
   'ignore',
 ] as const;
@@ -31,10 +37,20 @@ export const HEADERS: Record<Exclude<ColumnRole, 'field' | 'ignore'>, readonly s
   company: words(
     'company organisation organization firm business companyname unternehmen firma société societe entreprise domaine empresa azienda ditta bedrijf företag virksomhet yritys estate',
   ),
+  title: words(
+    'title job_title position role anrede funktion titel titre fonction poste cargo puesto titolo ruolo posizione functie stanowisko',
+  ),
   time_zone: words('time_zone tz zeitzone fuseauhoraire zonahoraria fuso fusoorario tijdzone'),
   send_on: words(
     'send_on send_date send_at sendedatum versanddatum versand_am date_d_envoi fecha_de_envio data_di_invio verzenddatum',
   ),
+  verification: words(
+    'verification verification_status verification_result email_status email_verification deliverability prüfergebnis vérification verificación verifica verificatie',
+  ),
+  cc: words('cc copy_to kopie_an copie_à copia_a kopie_aan'),
+  bcc: words('bcc blind_copy blindkopie cci'),
+  attachment: words('attachment attachments file anhang anlage pièce_jointe adjunto allegato bijlage załącznik'),
+  picture: words('picture image photo bild foto imagen immagine afbeelding zdjęcie'),
 };
 
 /** Headers of columns whose places tell the zone, where no column names it. */
@@ -48,6 +64,12 @@ export const ROLE_NAMES: Partial<Record<ColumnRole, string>> = {
   family_name: 'family name',
   full_name: 'full name',
   company: 'company',
+  title: 'title',
+  verification: 'verification',
+  cc: 'cc',
+  bcc: 'bcc',
+  attachment: 'attachment',
+  picture: 'picture',
 };
 
 const BY_HEADER = new Map(

@@ -8,6 +8,7 @@ import { cellWriter, freeName, kindOfCells, numberOf, tagsOf, tickOf, type Colum
 import { filterWords, type ColumnFilter } from './list-query';
 import { rowPatcher } from './patch-row';
 import { splitCells } from './split-column';
+import { verdictOf } from './verdict';
 
 describe('the kind of a column', () => {
   it.each<[ColumnKind, string, string[]]>([
@@ -134,7 +135,7 @@ describe('a filter in words', () => {
 });
 
 describe('what is typed into a row', () => {
-  const column = { kind: 'text', hidden: false, formula: null } as const;
+  const column = { kind: 'text', hidden: false, formula: null, verdicts: null } as const;
   const columns = [
     { ...column, name: 'mail', key: 'mail', role: 'address' as const },
     { ...column, name: 'country', key: 'country', role: 'time_zone' as const },
@@ -167,4 +168,16 @@ describe('what is typed into a row', () => {
     expect(patch({}, { full: 'x' })).toMatchObject({ ok: false, reason: expect.stringContaining('computed') });
     expect(patch({}, { z: 'x' })).toMatchObject({ ok: false, reason: 'There is no column “z”' });
   });
+});
+
+describe('what a checker says', () => {
+  it.each<[string, string, Parameters<typeof verdictOf>[1]]>([
+    ['use', 'Valid', null],
+    ['use', '', null],
+    ['leave_out', 'INVALID', null],
+    ['leave_out', 'do not mail', null],
+    ['ask', 'catch-all', null],
+    ['use', ' Catch-All ', { 'catch-all': 'use' }],
+    ['ask', 'constructor', {}],
+  ])('means %s for %j', (verdict, word, said) => expect(verdictOf(word, said)).toBe(verdict));
 });

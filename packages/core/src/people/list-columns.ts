@@ -1,6 +1,7 @@
 import { fieldKey } from '../messages/field-name';
 import type { ColumnRole } from './column-roles';
 import { dateReader } from './read-dates';
+import type { Verdict } from './verdict';
 
 /** How a column's values are read, sorted and filtered. */
 export const COLUMN_KINDS = ['text', 'number', 'date', 'tick', 'tags'] as const;
@@ -16,6 +17,8 @@ export interface ListColumn {
   hidden: boolean;
   /** Liquid that makes its values from the row's others; null where they are typed. */
   formula: string | null;
+  /** Of a checker's results: what a person has said of its words, in lower case; null where the usual holds. */
+  verdicts: Record<string, Verdict> | null;
 }
 
 /** What is written for a tick; no tick is a blank. */

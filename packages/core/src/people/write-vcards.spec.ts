@@ -16,6 +16,7 @@ const column = (
   kind,
   hidden: false,
   formula: null,
+  verdicts: null,
 });
 const columns = [
   column('email', 'email', 'address'),

@@ -46,6 +46,7 @@ const choicesBody = Joi.object<BriefChoices>({
   windowZone: Joi.string().valid('recipient', 'workspace').required(),
   dailyLimit: Joi.number().integer().min(1).max(1_000_000).allow(null).required(),
   leaveOutBlank: Joi.boolean().required(),
+  leaveOutDoubtful: Joi.boolean().allow(null).default(null),
 });
 const startBody = Joi.object<StartRequest>({
   people: Joi.number().integer().min(1).required(),

@@ -134,6 +134,7 @@ export async function viewBrief({ store, clock, config }: ServerParts, id: numbe
     windowZone: campaign.windowZone,
     dailyLimit: campaign.dailyLimit,
     leaveOutBlank: campaign.leaveOutBlank,
+    leaveOutDoubtful: campaign.leaveOutDoubtful,
     startedAt: campaign.startedAt,
     states: own,
     forecast,

@@ -1,4 +1,4 @@
-import { dayNumber, dayWords, isoDate, renderProof, type RecipientState } from '@baton/core';
+import { dayNumber, dayWords, isoDate, renderProof, verdictOf, type RecipientState } from '@baton/core';
 import type { Forecast, Obstacle } from '@baton/contract';
 import type { Queryable } from '../store/database';
 import { readCampaignMailboxes, readSteps, type CampaignRow, type StepRow } from '../store/campaign-rows';
@@ -19,6 +19,8 @@ interface AudienceMember {
   person: ListPerson;
   /** Why not; '' when they will be. */
   leftOut: string;
+  /** The word of a checker that doubts the address; '' where none does. */
+  doubt: string;
   /** Fields of the messages that are blank for them and have no fallback. */
   blanks: string[];
 }
@@ -70,12 +72,19 @@ async function readAudience(
   const [mailbox] = await listMailboxes(db);
   const sender = proofSender(mailbox, publicUrl, (await readWorkspace(db)).postalAddress);
   const compiled = new CompiledMessages();
+  const columns = campaign.listId === null ? [] : await readColumns(db, campaign.listId);
+  const checker = columns.find((c) => c.role === 'verification');
   return people.map((person) => {
     if (suppressed.has(person.key) || suppressed.has(person.domain))
-      return { person, leftOut: 'on the suppression list', blanks: [] };
+      return { person, leftOut: 'on the suppression list', doubt: '', blanks: [] };
+    const word = checker ? (person.fields[checker.key] ?? '') : '';
+    const verdict = checker ? verdictOf(word, checker.verdicts) : 'use';
+    const doubt = verdict === 'ask' ? word : '';
+    if (verdict === 'leave_out' || (doubt !== '' && campaign.leaveOutDoubtful === true))
+      return { person, leftOut: `${checker?.name} says ${word}`, doubt, blanks: [] };
     const blanks = [...new Set(messages.flatMap((m) => renderProof(compiled.get(m), person.fields, sender).blanks))];
     const leftOut = blanks.length > 0 && campaign.leaveOutBlank ? `no value for ${blanks.join(', ')}` : '';
-    return { person, leftOut, blanks };
+    return { person, leftOut, doubt, blanks };
   });
 }
 
@@ -236,6 +245,12 @@ function obstacles({ campaign, steps, messages, audience, mailboxes, forecast, t
       { label: 'Leave them out', act: 'leave_out_blank' },
     );
   }
+  const doubted = audience.filter((a) => a.doubt !== '' && a.leftOut === '');
+  if (doubted.length > 0 && campaign.leaveOutDoubtful === null)
+    fix(
+      `A checker doubts ${doubted.length === 1 ? '1 address' : `${doubted.length} addresses`} (${[...new Set(doubted.map((a) => a.doubt))].slice(0, 3).join(', ')})`,
+      { label: 'Leave them out', act: 'leave_out_doubtful' },
+    );
   if (mailboxes.length === 0) fix('No mailbox is chosen', { label: 'Choose mailboxes', act: 'mailboxes' });
   for (const m of mailboxes)
     if (m.problem !== null || m.held)

@@ -131,6 +131,7 @@ async function choose(api: ApiClient, id: number, chosen: Chosen): Promise<Brief
     windowZone: brief.windowZone,
     dailyLimit: null,
     leaveOutBlank: false,
+    leaveOutDoubtful: null,
     ...chosen,
   });
 }

@@ -8,8 +8,10 @@ import {
   type ColumnKind,
   type ListColumn,
   type SplitBy,
+  type Verdict,
 } from '@baton/core';
 import type { CellsChanged, ColumnsArranged, NewColumn, RefusedCell } from '@baton/contract';
+import { announce } from '../store/changes';
 import type { Database } from '../store/database';
 import { readPeople } from '../store/list-rows';
 import { changeList, renamedColumns, type ListChanged, type ListInChange } from './change-list';
@@ -106,6 +108,24 @@ function leftBehind(fields: Record<string, string>, column: ListColumn): Record<
   return column.formula === null && fields[column.key] !== undefined ? { [column.key]: '' } : {};
 }
 
+/** What a checker's words mean. */
+export function setVerdicts(
+  db: Database,
+  listId: number,
+  key: string,
+  verdicts: Record<string, Verdict>,
+  nowMs: number,
+): Promise<ListChanged> {
+  return changeList(db, listId, nowMs, async (list) => {
+    const column = requireColumn(list.columns, key);
+    if (column.role !== 'verification') throw new DomainError('invalid', `${column.name} is not a checker’s result.`);
+    const said = Object.fromEntries(Object.entries(verdicts).map(([word, v]) => [word.trim().toLowerCase(), v]));
+    list.setColumns(list.columns.map((c) => (c.key === key ? { ...c, verdicts: said } : c)));
+    await announce(list.tx, 'campaigns');
+    return `what ${column.name} means`;
+  });
+}
+
 /** Another formula for a computed column, computed for every row. */
 export function setFormula(
   db: Database,
@@ -190,7 +210,7 @@ function newColumn(name: string, columns: readonly ListColumn[], kind: ColumnKin
       'invalid',
       `A column's name begins with a letter, so that messages can use it; “${name}” does not.`,
     );
-  return { name: free, key: fieldKey(free), role: 'field', kind, hidden: false, formula };
+  return { name: free, key: fieldKey(free), role: 'field', kind, hidden: false, formula, verdicts: null };
 }
 
 function putColumns(list: ListInChange, added: ListColumn[], after: string | null): void {

@@ -1,5 +1,14 @@
 import { WHOLE_LIST, type ListQuery } from '@baton/core';
-import type { CellEdit, CellsChanged, ListHead, ListView, MessageView, RemovedList, RowChoice } from '@baton/contract';
+import type {
+  BriefView,
+  CellEdit,
+  CellsChanged,
+  ListHead,
+  ListView,
+  MessageView,
+  RemovedList,
+  RowChoice,
+} from '@baton/contract';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { TestWorld } from '../testing/test-world';
 import { purgeDuty } from './purge-duty';
@@ -249,6 +258,35 @@ describe('rows and lists that were deleted', () => {
     await expect(world.api.post(`/lists/${gone}/restore`)).rejects.toThrow('more than 30 days ago');
     const kept = (await world.api.get<ListView[]>('/lists')).find((l) => l.name === 'People');
     expect(await addresses(kept?.id as number, true)).toEqual(['kept@x.example']);
+  });
+});
+
+describe('a checker’s results', () => {
+  it('say whom a campaign writes to, and ask about whom they doubt', async () => {
+    const id = await world.importCsv(
+      'email,email status\na@v.example,valid\nb@v.example,invalid\nc@v.example,catch-all\nd@v.example,catch-all',
+      'Checked',
+    );
+    const mailbox = await world.connect('checker');
+    const messageId = await world.message({ subject: 'Kelp', body: 'Hello' });
+    const steps = [{ messageId, messageName: '', delay: 0, tolerance: 0 }];
+    const brief = await world.draft({ listId: id, mailboxIds: [mailbox], name: 'Checked', steps });
+    expect(brief.forecast).toMatchObject({ people: 3, leftOut: [{ reason: 'verification says invalid', people: 1 }] });
+    expect(brief.forecast.obstacles[0]).toMatchObject({
+      kind: 'fix',
+      text: 'A checker doubts 2 addresses (catch-all)',
+      remedy: { act: 'leave_out_doubtful' },
+    });
+    const out = await world.draft({ listId: id, mailboxIds: [mailbox], name: 'Out', steps, leaveOutDoubtful: true });
+    expect(out.forecast.people).toBe(1);
+    await world.api.patch(`/lists/${id}/columns/verification`, {
+      verdicts: { 'Catch-all': 'use', valid: 'leave_out' },
+    });
+    const again = await world.api.get<BriefView>(`/campaigns/${brief.id}`);
+    expect(again.forecast.people).toBe(2);
+    expect(again.forecast.obstacles.some((o) => o.remedy.act === 'leave_out_doubtful')).toBe(false);
+    await undo(id);
+    expect((await world.api.get<BriefView>(`/campaigns/${brief.id}`)).forecast.people).toBe(3);
   });
 });
 

@@ -4,7 +4,7 @@ import type { ImportInto } from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { parse, parseId } from '../http/validate';
-import { openLargeImports } from '../store/import-rows';
+import { importState, openLargeImports } from '../store/import-rows';
 import {
   beginImport,
   chooseCleanings,
@@ -17,6 +17,7 @@ import {
   mendDomains,
   viewImport,
 } from './import-service';
+import { over } from './take-import';
 import { readPiecesOf, uploadName } from './read-upload';
 
 const rolesBody = Joi.object<{ roles: ColumnRole[] }>({
@@ -56,6 +57,11 @@ export function importRoutes({ store, clock }: ServerParts): Router {
   });
   router.get('/large-imports', async (ctx) => {
     ctx.body = await openLargeImports(db);
+  });
+  router.get('/imports/:id/state', async (ctx) => {
+    const state = await importState(db, parseId(ctx.params['id']));
+    if (!state) throw over();
+    ctx.body = state;
   });
   router.put('/imports/:id/into', async (ctx) => {
     const { into } = parse(intoBody, ctx.request.body);

@@ -1,5 +1,14 @@
 import Router from '@koa/router';
-import { COLUMN_KINDS, TEXT_TESTS, writeCsv, type ColumnKind, type ListQuery, type SplitBy } from '@baton/core';
+import {
+  COLUMN_KINDS,
+  TEXT_TESTS,
+  VERDICTS,
+  writeCsv,
+  type ColumnKind,
+  type ListQuery,
+  type SplitBy,
+  type Verdict,
+} from '@baton/core';
 import {
   FILE_FORMATS,
   SET_OPERATIONS,
@@ -25,6 +34,7 @@ import {
   renameColumn,
   setColumnKind,
   setFormula,
+  setVerdicts,
   splitColumn,
 } from './change-columns';
 import { stepChange } from './change-list';
@@ -119,10 +129,18 @@ const BODIES = {
     formula: Joi.string().max(5000).allow(null).required(),
     after: key.allow(null).required(),
   }),
-  change: Joi.object<{ name?: string; kind?: ColumnKind; formula?: string }>({
+  change: Joi.object<{
+    name?: string;
+    kind?: ColumnKind;
+    formula?: string;
+    verdicts?: Record<string, Verdict>;
+  }>({
     name: name.optional(),
     kind: Joi.valid(...COLUMN_KINDS),
     formula: Joi.string().max(5000),
+    verdicts: Joi.object()
+      .pattern(Joi.string().max(200), Joi.valid(...VERDICTS))
+      .max(200),
   }).length(1),
   split: Joi.object<{ by: SplitBy }>({
     by: Joi.alternatives(
@@ -252,6 +270,7 @@ function columnsOfLists(router: Router, { store: { db }, clock }: ServerParts): 
     const nowMs = await clock.now();
     if (change.name !== undefined) ctx.body = await renameColumn(...at, change.name, nowMs);
     else if (change.kind !== undefined) ctx.body = await setColumnKind(...at, change.kind, nowMs);
+    else if (change.verdicts !== undefined) ctx.body = await setVerdicts(...at, change.verdicts, nowMs);
     else ctx.body = await setFormula(...at, change.formula ?? '', nowMs);
   });
   router.post('/lists/:id/columns/:key/split', async (ctx) => {

@@ -61,7 +61,7 @@ function newColumns(columns: readonly KeptColumn[], people: readonly TakenRow[])
             sample.map((p) => p.fields[key] ?? ''),
           )
         : 'text';
-    return { name, key, role, kind, hidden: false, formula: null };
+    return { name, key, role, kind, hidden: false, formula: null, verdicts: null };
   });
 }
 

@@ -52,6 +52,13 @@ export async function isCancelled(db: Queryable, id: number): Promise<boolean> {
   return row?.cancelled ?? true;
 }
 
+/** How far an import is, without what it holds. */
+export async function importState(db: Queryable, id: number) {
+  const { name, state, progress, problem, into } = imports;
+  const [row] = await db.select({ name, state, progress, problem, into }).from(imports).where(eq(imports.id, id));
+  return row ?? null;
+}
+
 /** Large imports under way or waiting for a yes. */
 export async function openLargeImports(db: Queryable) {
   return db

@@ -105,6 +105,7 @@ export async function readColumns(db: Queryable, listId: number): Promise<ListCo
       kind: listColumns.kind,
       hidden: listColumns.hidden,
       formula: listColumns.formula,
+      verdicts: listColumns.verdicts,
     })
     .from(listColumns)
     .where(eq(listColumns.listId, listId))
@@ -115,7 +116,7 @@ export async function replaceColumns(tx: Queryable, listId: number, columns: rea
   await tx.delete(listColumns).where(eq(listColumns.listId, listId));
   if (columns.length === 0) return;
   await tx.insert(listColumns).values(
-    columns.map(({ name, key, role, kind, hidden, formula }, position) => ({
+    columns.map(({ name, key, role, kind, hidden, formula, verdicts }, position) => ({
       listId,
       position,
       name,
@@ -124,6 +125,7 @@ export async function replaceColumns(tx: Queryable, listId: number, columns: rea
       kind,
       hidden,
       formula,
+      verdicts,
     })),
   );
 }

@@ -1,4 +1,13 @@
-import type { ADDRESS_NOTES, Cleaning, ColumnKind, ColumnRole, KeptColumn, ListColumn, ListQuery } from '@baton/core';
+import type {
+  ADDRESS_NOTES,
+  Cleaning,
+  ColumnKind,
+  ColumnRole,
+  KeptColumn,
+  ListColumn,
+  ListQuery,
+  Verdict,
+} from '@baton/core';
 import type { ImportEffect, ImportInto, ImportProgress } from '@baton/contract';
 import { sql } from 'drizzle-orm';
 import {
@@ -52,6 +61,7 @@ export const listColumns = pgTable(
     kind: text().$type<ColumnKind>().notNull().default('text'),
     hidden: boolean().notNull().default(false),
     formula: text(),
+    verdicts: jsonb().$type<Record<string, Verdict>>(),
   },
   (t) => [primaryKey({ columns: [t.listId, t.position] }), unique().on(t.listId, t.key)],
 );

@@ -117,6 +117,8 @@ export const campaigns = pgTable('campaigns', {
   windowZone: text().$type<'recipient' | 'workspace'>().notNull(),
   dailyLimit: integer(),
   leaveOutBlank: boolean().notNull().default(false),
+  /** Whoever a checker doubts; null until somebody says. */
+  leaveOutDoubtful: boolean(),
   createdAt: instant().notNull(),
   startedAt: instant(),
   finishedAt: instant(),

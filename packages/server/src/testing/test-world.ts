@@ -171,6 +171,7 @@ export class TestWorld {
       windowZone: choices.windowZone ?? 'recipient',
       dailyLimit: choices.dailyLimit ?? null,
       leaveOutBlank: choices.leaveOutBlank ?? false,
+      leaveOutDoubtful: choices.leaveOutDoubtful ?? null,
     });
   }
 

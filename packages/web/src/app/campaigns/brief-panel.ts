@@ -69,6 +69,15 @@ export class BriefPanel {
     this.changes.emit({ segmentId: id === '' ? null : Number(id) });
   }
 
+  protected readonly doubtful = computed(() => {
+    const out = this.brief().leaveOutDoubtful;
+    return out === null ? 'ask' : out ? 'out' : 'in';
+  });
+
+  protected chooseDoubtful(choice: string): void {
+    this.changes.emit({ leaveOutDoubtful: choice === 'ask' ? null : choice === 'out' });
+  }
+
   protected chooseMessage(step: number, id: string): void {
     this.changes.emit({
       steps: this.steps().map((s, i) => (i === step ? { ...s, messageId: id === '' ? null : Number(id) } : s)),

@@ -25,6 +25,7 @@ const brief = (over: Partial<BriefView> = {}): BriefView => ({
   windowZone: 'recipient',
   dailyLimit: 90,
   leaveOutBlank: false,
+  leaveOutDoubtful: null,
   startedAt: null,
   states: {},
   forecast: {

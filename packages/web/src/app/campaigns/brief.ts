@@ -114,6 +114,7 @@ export class Brief {
       windowZone: b.windowZone,
       dailyLimit: b.dailyLimit,
       leaveOutBlank: b.leaveOutBlank,
+      leaveOutDoubtful: b.leaveOutDoubtful,
       ...change,
     };
     const next = await this.send(this.service.change(b.id, choices));
@@ -124,6 +125,7 @@ export class Brief {
     const { act, messageId } = obstacle.remedy;
     if (act === 'open_message') void this.router.navigate(['/messages', messageId]);
     else if (act === 'leave_out_blank') void this.change({ leaveOutBlank: true });
+    else if (act === 'leave_out_doubtful') void this.change({ leaveOutDoubtful: true });
     else this.panel.set(act);
   }
 

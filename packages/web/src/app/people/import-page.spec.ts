@@ -176,13 +176,13 @@ describe('ImportPage', () => {
     fixture.componentRef.setInput('importId', '3');
     await settle(fixture);
     const progress = { step: 'reading' as const, rows: 123_456, share: 0.42 };
-    server.answer('/api/imports/3', view({ share: 0.1, state: 'taking', progress }));
+    server.answer('/api/imports/3/state', { name: 'x', state: 'taking', progress, problem: null, into: null });
     await settle(fixture);
     expect(textOf(fixture)).toContain('123,456 rows read, 42 % of the file');
     expect(button('Cancel')).toBeTruthy();
     expect(button('Being taken').disabled).toBe(true);
     server.tell('imports');
-    server.refuse('/api/imports/3', 404, 'This import is over: it was kept or dropped.');
+    server.refuse('/api/imports/3/state', 404, 'This import is over: it was kept or dropped.');
     await settle(fixture);
     expect(navigate).toHaveBeenLastCalledWith(['/people']);
   });

@@ -16,11 +16,12 @@ import { MatFormField, MatLabel } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { Router } from '@angular/router';
-import type { ImportView } from '@baton/contract';
+import type { ImportState, ImportView } from '@baton/contract';
 import { COLUMN_ROLES, type Cleaning, type ColumnRole, type PeopleFileKind } from '@baton/core';
-import { catchError, firstValueFrom, of, switchMap, type Observable } from 'rxjs';
+import { catchError, firstValueFrom, of, type Observable } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
+import { onceAtATime } from '../live/once-at-a-time';
 import { sentenceOf } from '../live/sentence-of';
 import { ListRail } from './list-rail';
 import { ListsService } from './lists-service';
@@ -32,8 +33,14 @@ const ROLE_WORDS: Record<ColumnRole, string> = {
   family_name: 'family name',
   full_name: 'full name',
   company: 'company',
+  title: 'title',
   time_zone: 'time zone or place',
   send_on: 'send-on date',
+  verification: 'result of a checker',
+  cc: 'copy to (cc)',
+  bcc: 'blind copy to (bcc)',
+  attachment: 'attachment',
+  picture: 'picture',
   field: 'field',
   ignore: 'ignore',
 };
@@ -138,10 +145,19 @@ export class ImportPage {
       if (id === 0) return;
       const watch = this.live
         .on('imports')
-        .pipe(switchMap(() => this.people.importView(id).pipe(catchError(() => of(null)))))
-        .subscribe((view) => (view ? this.view.set(view) : this.ended()));
+        .pipe(onceAtATime(() => this.people.importState(id).pipe(catchError(() => of(null)))))
+        .subscribe((state) => this.follow(id, state));
       clean(() => watch.unsubscribe());
     });
+  }
+
+  private follow(id: number, state: ImportState | null): void {
+    const view = this.view();
+    if (!state) this.ended();
+    else if (view?.id === id && state.state === 'taking')
+      this.view.set({ ...view, state: state.state, progress: state.progress });
+    else if (view?.state !== state.state)
+      this.people.importView(id).subscribe({ next: (v) => this.view.set(v), error: () => this.ended() });
   }
 
   /** The import that was watched is over: taken, or dropped. */

@@ -17,7 +17,7 @@ import type {
   SegmentView,
   SetOperation,
 } from '@baton/contract';
-import type { ColumnKind, ListQuery, SplitBy } from '@baton/core';
+import type { ColumnKind, ListQuery, SplitBy, Verdict } from '@baton/core';
 import { map, type Observable } from 'rxjs';
 
 /** Lists, their rows, columns and segments over HTTP. */
@@ -119,7 +119,7 @@ export class ListsService {
   changeColumn(
     id: number,
     key: string,
-    change: { name: string } | { kind: ColumnKind } | { formula: string },
+    change: { name: string } | { kind: ColumnKind } | { formula: string } | { verdicts: Record<string, Verdict> },
   ): Observable<unknown> {
     return this.http.patch(`/api/lists/${id}/columns/${encodeURIComponent(key)}`, change);
   }

@@ -3,6 +3,7 @@ import { inject, Injectable } from '@angular/core';
 import type {
   ImportInto,
   ImportProgress,
+  ImportState,
   ImportTaken,
   ImportView,
   PersonView,
@@ -25,6 +26,10 @@ export class PeopleService {
 
   importView(importId: number): Observable<ImportView> {
     return this.http.get<ImportView>(`/api/imports/${importId}`);
+  }
+
+  importState(importId: number): Observable<ImportState> {
+    return this.http.get<ImportState>(`/api/imports/${importId}/state`);
   }
 
   /** Large imports that are being taken, or wait for a yes. */

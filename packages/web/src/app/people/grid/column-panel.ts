@@ -19,12 +19,16 @@ import {
   noteWords,
   ROW_NOTES,
   TEXT_TESTS,
+  VERDICTS,
+  verdictOf,
+  WHOLE_LIST,
   type ColumnFilter,
   type ColumnKind,
   type ListColumn,
   type RowNote,
   type SortBy,
   type TextTest,
+  type Verdict,
 } from '@baton/core';
 import { catchError, combineLatest, EMPTY, of, switchMap, type Observable } from 'rxjs';
 import { Notices } from '../../live/notices';
@@ -47,6 +51,8 @@ const KIND_NAMES: Record<ColumnKind, string> = {
   tick: 'ticks',
   tags: 'tags',
 };
+
+const VERDICT_NAMES: Record<Verdict, string> = { use: 'use', leave_out: 'leave out', ask: 'ask' };
 
 interface ValueFound {
   value: string;
@@ -154,6 +160,31 @@ export class ColumnPanel {
     const at = shown.findIndex((c) => c.key === this.key());
     return { left: at > 0, right: at >= 0 && at < shown.length - 1 };
   });
+
+  /** Of a checker's results: each word, and what it means. */
+  private readonly spoken = toSignal(
+    toObservable(this.column).pipe(
+      switchMap((c) =>
+        c?.role === 'verification'
+          ? this.lists.values(this.listId(), { query: WHOLE_LIST, removed: false }, c.key).pipe(catchError(() => EMPTY))
+          : of([]),
+      ),
+    ),
+    { initialValue: [] },
+  );
+  protected readonly words = computed(() =>
+    this.spoken()
+      .filter((w) => w.value !== '')
+      .map((w) => ({ ...w, verdict: verdictOf(w.value, this.column()?.verdicts ?? null) })),
+  );
+  protected readonly verdicts = VERDICTS.map((verdict) => ({ verdict, name: VERDICT_NAMES[verdict] }));
+
+  protected judge(word: string, verdict: Verdict): void {
+    const verdicts = { ...this.column()?.verdicts, [word.trim().toLowerCase()]: verdict };
+    this.lists.changeColumn(this.listId(), this.key(), { verdicts }).subscribe({
+      error: (error: unknown) => this.notices.failure(error),
+    });
+  }
 
   protected toggle(value: string, on: boolean): void {
     const chosen = new Set(this.chosen());

@@ -26,7 +26,7 @@ import type { PickedRows } from './picked-rows';
 
 /** Height of a row, and width of the column where rows are picked. */
 const ROW = 35;
-const GUTTER = 62;
+const GUTTER = 72;
 /** Rows drawn beyond what is seen, above and below. */
 const SPARE = 8;
 /** Chromium draws no element taller than about 33 million pixels; beyond, scrolling is scaled. */

@@ -1,0 +1,24 @@
+/** What a checker's word about an address means for writing to it. */
+export const VERDICTS = ['use', 'leave_out', 'ask'] as const;
+export type Verdict = (typeof VERDICTS)[number];
+
+const USE = new Set(
+  'valid ok good deliverable verified safe true yes 1 gültig zustellbar valide válido valido geldig'.split(' '),
+);
+const LEAVE_OUT = new Set(
+  'invalid bad undeliverable bounce rejected disposable spamtrap donotmail donotsend abuse false no 0 ungültig unzustellbar invalide inválido ongeldig'.split(
+    ' ',
+  ),
+);
+
+/** What is meant where a person has not said otherwise: words that nobody knows are asked about. */
+export function usualVerdict(value: string): Verdict {
+  const word = value.toLowerCase().replace(/[^\p{L}\p{N}]/gu, '');
+  return word === '' || USE.has(word) ? 'use' : LEAVE_OUT.has(word) ? 'leave_out' : 'ask';
+}
+
+/** @param said what a person has said of values, in lower case */
+export function verdictOf(value: string, said: Readonly<Record<string, Verdict>> | null): Verdict {
+  const key = value.trim().toLowerCase();
+  return said !== null && Object.hasOwn(said, key) ? (said[key] as Verdict) : usualVerdict(value);
+}
