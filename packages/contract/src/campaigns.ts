@@ -32,6 +32,8 @@ export interface BriefChoices {
   leaveOutBlank: boolean;
   /** Whoever a checker doubts; null until somebody says. */
   leaveOutDoubtful: boolean | null;
+  /** Whether people who come onto the list while it runs join it. */
+  enrolNew: boolean;
 }
 
 /** Something in the way of starting. */

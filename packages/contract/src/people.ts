@@ -32,6 +32,7 @@ export interface ListHead {
   list: ListView;
   columns: ListColumn[];
   segments: SegmentView[];
+  feed: FeedView | null;
   /** Rows taken off that can still come back. */
   removed: number;
   /** What the next undo and redo would be, in words; null for nothing. */
@@ -39,6 +40,23 @@ export interface ListHead {
   redo: string | null;
   /** Counts the list's changes. */
   revision: number;
+}
+
+/** Where a list is fed from by itself. */
+export interface FeedChoices {
+  kind: 'folder' | 'url';
+  /** A folder of the machine that Baton runs on, or the address of a file. */
+  place: string;
+  how: 'add' | 'update';
+  everyMinutes: number;
+  /** Whether addresses of this machine and its network may be fetched. */
+  allowPrivate: boolean;
+}
+
+export interface FeedView extends FeedChoices {
+  lookedAt: number | null;
+  /** What the last look found, in a sentence. */
+  found: string;
 }
 
 /** A named choice of rows, live. */

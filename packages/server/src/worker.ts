@@ -1,11 +1,13 @@
 import { MINUTE_MS } from '@baton/core';
 import type { Logger } from 'pino';
+import { enrolDuty } from './campaigns/enrol-duty';
 import type { Config } from './config';
 import { Conductor } from './duties/conductor';
 import { simulatedWorld, simulatorClient } from './duties/simulated-world';
 import { createConnections, type Connections } from './mailboxes/connections';
 import { forLog } from './log/for-log';
 import { takeWantedImports } from './people/import-job';
+import { feedDuty } from './people/feed-duty';
 import { purgeDuty } from './people/purge-duty';
 import { replanDuty } from './planning/plan-workspace';
 import { readDuty, readMailboxNow, type ReadingParts } from './reading/read-duty';
@@ -63,7 +65,14 @@ export function assembleWorker({ store, config, secrets, log }: WorkerParts): As
   // Reading before sending: an answer that is already there must stop what is about to leave.
   const conductor = new Conductor(
     store,
-    [readDuty(reading), replanDuty(store), sending, purgeDuty(store)],
+    [
+      readDuty(reading),
+      feedDuty(store, log),
+      enrolDuty(store, config.publicUrl),
+      replanDuty(store),
+      sending,
+      purgeDuty(store),
+    ],
     world,
     systemClock,
     {

@@ -47,6 +47,7 @@ const choicesBody = Joi.object<BriefChoices>({
   dailyLimit: Joi.number().integer().min(1).max(1_000_000).allow(null).required(),
   leaveOutBlank: Joi.boolean().required(),
   leaveOutDoubtful: Joi.boolean().allow(null).default(null),
+  enrolNew: Joi.boolean().default(false),
 });
 const startBody = Joi.object<StartRequest>({
   people: Joi.number().integer().min(1).required(),

@@ -32,7 +32,7 @@ import { listMailboxes } from '../store/mailbox-rows';
 import { readMessagesById, type MessageRow } from '../store/message-rows';
 import { localTime } from '../time/local-time';
 import { segmentWords } from '../people/segment-service';
-import { listLists, readColumns } from '../store/list-rows';
+import { listLists, readColumns, readList } from '../store/list-rows';
 import { readSegment } from '../store/segment-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { firstDayFor, forecastOfStarted, planDraft, type DraftPlan } from './forecast';
@@ -135,6 +135,7 @@ export async function viewBrief({ store, clock, config }: ServerParts, id: numbe
     dailyLimit: campaign.dailyLimit,
     leaveOutBlank: campaign.leaveOutBlank,
     leaveOutDoubtful: campaign.leaveOutDoubtful,
+    enrolNew: campaign.enrolNew,
     startedAt: campaign.startedAt,
     states: own,
     forecast,
@@ -207,7 +208,8 @@ export async function startCampaign(
       id,
       kept.map(({ message, ...s }) => ({ ...s, subject: message.subject, body: message.body })),
     );
-    await updateCampaign(tx, id, { state: 'running', startedAt: nowMs });
+    const list = campaign.listId === null ? null : await readList(tx, campaign.listId);
+    await updateCampaign(tx, id, { state: 'running', startedAt: nowMs, enrolledRevision: list?.revision ?? 0 });
     await wantPlan(tx, nowMs);
     await announce(tx, 'campaigns', 'today');
   });

@@ -15,7 +15,7 @@ import { CompiledMessages } from '../sending/compose';
 import { zones } from '../time/zones';
 
 /** One person of the chosen list and whether they will be written to. */
-interface AudienceMember {
+export interface AudienceMember {
   person: ListPerson;
   /** Why not; '' when they will be. */
   leftOut: string;
@@ -60,10 +60,10 @@ async function readChosen(
 }
 
 /** Everyone on the list, each with the reason if they will not be written to. */
-async function readAudience(
+export async function readAudience(
   db: Queryable,
   campaign: CampaignRow,
-  messages: MessageRow[],
+  messages: readonly Pick<MessageRow, 'subject' | 'body'>[],
   publicUrl: string,
   nowMs: number,
 ): Promise<AudienceMember[]> {

@@ -132,6 +132,7 @@ async function choose(api: ApiClient, id: number, chosen: Chosen): Promise<Brief
     dailyLimit: null,
     leaveOutBlank: false,
     leaveOutDoubtful: null,
+    enrolNew: false,
     ...chosen,
   });
 }

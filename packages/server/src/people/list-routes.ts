@@ -14,6 +14,7 @@ import {
   SET_OPERATIONS,
   type CellEdit,
   type ColumnsArranged,
+  type FeedChoices,
   type FileFormat,
   type FillWith,
   type NewColumn,
@@ -26,7 +27,9 @@ import { Readable } from 'node:stream';
 import type { ServerParts } from '../http/context';
 import { sendCsv } from '../http/send-csv';
 import { parse, parseId } from '../http/validate';
-import { listLists, readAside } from '../store/list-rows';
+import { announce } from '../store/changes';
+import { putFeed, removeFeed } from '../store/feed-rows';
+import { listLists, readAside, readList } from '../store/list-rows';
 import {
   addColumn,
   arrangeColumns,
@@ -37,8 +40,9 @@ import {
   setVerdicts,
   splitColumn,
 } from './change-columns';
-import { stepChange } from './change-list';
+import { noList, stepChange } from './change-list';
 import { editCells, fillColumn, removeRows, restoreRows } from './edit-rows';
+import { lookAt } from './feed-duty';
 import { listFile } from './list-file';
 import {
   combineLists,
@@ -148,6 +152,13 @@ const BODIES = {
       Joi.object({ kind: 'separator', separator: Joi.string().min(1).max(10).required() }),
     ).required(),
   }),
+  feed: Joi.object<FeedChoices>({
+    kind: Joi.valid('folder', 'url').required(),
+    place: Joi.string().trim().min(1).max(2000).required(),
+    how: Joi.valid('add', 'update').required(),
+    everyMinutes: Joi.number().integer().min(5).max(10_080).required(),
+    allowPrivate: Joi.boolean().required(),
+  }),
   name: Joi.object<{ name: string }>({ name }),
   segment: Joi.object<{ name: string; query: ListQuery }>({ name, query }),
   segmentChange: Joi.object<{ name?: string; query?: ListQuery }>({
@@ -167,6 +178,7 @@ export function listRoutes(parts: ServerParts): Router {
   rowsOfLists(router, parts);
   columnsOfLists(router, parts);
   segmentsOfLists(router, parts);
+  feedsOfLists(router, parts);
   return router;
 }
 
@@ -279,6 +291,24 @@ function columnsOfLists(router: Router, { store: { db }, clock }: ServerParts): 
   });
   router.delete('/lists/:id/columns/:key', async (ctx) => {
     ctx.body = await removeColumn(db, parseId(ctx.params['id']), ctx.params['key'] ?? '', await clock.now());
+  });
+}
+
+function feedsOfLists(router: Router, { store, clock, log }: ServerParts): void {
+  router.put('/lists/:id/feed', async (ctx) => {
+    const listId = parseId(ctx.params['id']);
+    const choices = parse(BODIES.feed, ctx.request.body);
+    const list = await readList(store.db, listId);
+    if (!list || list.removedAt !== null) throw noList();
+    await putFeed(store.db, { listId, ...choices });
+    // At once, so that a wrong place is told now and not in an hour.
+    await lookAt(store, listId, await clock.now(), log);
+    ctx.status = 204;
+  });
+  router.delete('/lists/:id/feed', async (ctx) => {
+    await removeFeed(store.db, parseId(ctx.params['id']));
+    await announce(store.db, 'people');
+    ctx.status = 204;
   });
 }
 

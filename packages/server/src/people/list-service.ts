@@ -4,6 +4,7 @@ import { announce } from '../store/changes';
 import type { Logger } from 'pino';
 import { forLog } from '../log/for-log';
 import type { Database, Queryable, Store } from '../store/database';
+import { readFeed } from '../store/feed-rows';
 import { nextChange } from '../store/list-change-rows';
 import { addCombined } from '../store/combine-rows';
 import {
@@ -32,17 +33,19 @@ export async function viewList(db: Queryable, id: number, nowMs: number): Promis
   if (!list) throw noList();
   const columns = await readColumns(db, id);
   const none: ListQuery = { search: '', filters: [], sort: [] };
-  const [segments, removed, undo, redo, row] = await Promise.all([
+  const [segments, removed, undo, redo, row, feed] = await Promise.all([
     viewSegments(db, nowMs, id),
     countRows(db, { listId: id, columns, removed: true }, none, nowMs),
     nextChange(db, id, 'undo'),
     nextChange(db, id, 'redo'),
     readList(db, id),
+    readFeed(db, id),
   ]);
   return {
     list,
     columns,
     segments,
+    feed,
     removed,
     undo: undo?.label ?? null,
     redo: redo?.label ?? null,

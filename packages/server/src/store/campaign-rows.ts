@@ -10,6 +10,7 @@ import {
   enrolments,
   incoming,
   listRows,
+  lists,
   mailboxes,
 } from './schema';
 
@@ -86,6 +87,31 @@ export async function addEnrolments(
   rows: readonly Omit<typeof enrolments.$inferInsert, 'id'>[],
 ): Promise<void> {
   for (let i = 0; i < rows.length; i += 5000) await tx.insert(enrolments).values(rows.slice(i, i + 5000));
+}
+
+/** Started campaigns that take in who comes onto their list, and whose list has changed since they last did. */
+export async function campaignsToEnrol(db: Queryable): Promise<number[]> {
+  const rows = await db
+    .select({ id: campaigns.id })
+    .from(campaigns)
+    .innerJoin(lists, eq(lists.id, campaigns.listId))
+    .where(
+      and(
+        eq(campaigns.enrolNew, true),
+        inArray(campaigns.state, ['running', 'held']),
+        sql`${lists.revision} > ${campaigns.enrolledRevision}`,
+      ),
+    );
+  return rows.map((r) => r.id);
+}
+
+/** Everybody a campaign has taken in, by contact. */
+export async function enrolledContacts(db: Queryable, campaignId: number): Promise<Set<number>> {
+  const rows = await db
+    .select({ contactId: enrolments.contactId })
+    .from(enrolments)
+    .where(eq(enrolments.campaignId, campaignId));
+  return new Set(rows.map((r) => r.contactId));
 }
 
 /** One recipient of a campaign with address and row. */

@@ -44,7 +44,14 @@ export async function migrateStore(store: Store): Promise<void> {
 }
 
 /** What advisory locks are for; the number is the lock's first key. */
-export const LOCKS = { mailboxSending: 1, conductor: 2, planning: 3, mailboxReading: 4, importing: 5 } as const;
+export const LOCKS = {
+  mailboxSending: 1,
+  conductor: 2,
+  planning: 3,
+  mailboxReading: 4,
+  importing: 5,
+  feeding: 6,
+} as const;
 
 /**
  * Runs work while holding a session lock that PostgreSQL drops by itself if this process dies.

@@ -94,6 +94,25 @@ export const listRows = pgTable(
   ],
 );
 
+/** Where a list is fed from by itself. */
+export const listFeeds = pgTable('list_feeds', {
+  listId: integer()
+    .primaryKey()
+    .references(() => lists.id, { onDelete: 'cascade' }),
+  kind: text().$type<'folder' | 'url'>().notNull(),
+  /** A folder of this machine, or the address of a file. */
+  place: text().notNull(),
+  how: text().$type<'add' | 'update'>().notNull(),
+  everyMinutes: integer().notNull(),
+  /** Whether addresses of this machine and its network may be fetched. */
+  allowPrivate: boolean().notNull(),
+  /** What was taken already: of a folder, each file's name with its time and size; of a URL, what its content was. */
+  taken: jsonb().$type<string[]>().notNull().default([]),
+  lookedAt: instant(),
+  /** What the last look found, in a sentence. */
+  found: text().notNull().default(''),
+});
+
 /** A named choice of a list's rows that stays live. */
 export const segments = pgTable(
   'segments',

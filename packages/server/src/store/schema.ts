@@ -119,6 +119,9 @@ export const campaigns = pgTable('campaigns', {
   leaveOutBlank: boolean().notNull().default(false),
   /** Whoever a checker doubts; null until somebody says. */
   leaveOutDoubtful: boolean(),
+  /** Whether people who come onto the list while it runs join it, and up to which revision of the list they have. */
+  enrolNew: boolean().notNull().default(false),
+  enrolledRevision: integer().notNull().default(0),
   createdAt: instant().notNull(),
   startedAt: instant(),
   finishedAt: instant(),

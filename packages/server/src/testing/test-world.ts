@@ -172,6 +172,7 @@ export class TestWorld {
       dailyLimit: choices.dailyLimit ?? null,
       leaveOutBlank: choices.leaveOutBlank ?? false,
       leaveOutDoubtful: choices.leaveOutDoubtful ?? null,
+      enrolNew: choices.enrolNew ?? false,
     });
   }
 

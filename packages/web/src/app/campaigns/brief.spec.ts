@@ -26,6 +26,7 @@ const brief = (over: Partial<BriefView> = {}): BriefView => ({
   dailyLimit: 90,
   leaveOutBlank: false,
   leaveOutDoubtful: null,
+  enrolNew: false,
   startedAt: null,
   states: {},
   forecast: {

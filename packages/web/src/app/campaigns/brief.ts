@@ -115,6 +115,7 @@ export class Brief {
       dailyLimit: b.dailyLimit,
       leaveOutBlank: b.leaveOutBlank,
       leaveOutDoubtful: b.leaveOutDoubtful,
+      enrolNew: b.enrolNew,
       ...change,
     };
     const next = await this.send(this.service.change(b.id, choices));

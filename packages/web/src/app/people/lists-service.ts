@@ -5,6 +5,7 @@ import type {
   CellEdit,
   CellsChanged,
   ColumnsArranged,
+  FeedChoices,
   FileFormat,
   FillWith,
   ListHead,
@@ -130,6 +131,14 @@ export class ListsService {
 
   removeColumn(id: number, key: string): Observable<unknown> {
     return this.http.delete(`/api/lists/${id}/columns/${encodeURIComponent(key)}`);
+  }
+
+  feed(id: number, choices: FeedChoices): Observable<unknown> {
+    return this.http.put(`/api/lists/${id}/feed`, choices);
+  }
+
+  stopFeed(id: number): Observable<unknown> {
+    return this.http.delete(`/api/lists/${id}/feed`);
   }
 
   segments(): Observable<SegmentView[]> {

@@ -25,6 +25,7 @@ import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { ShellState } from '../shell/shell-state';
 import { AskName } from './ask-name';
+import { FeedList } from './feed-list';
 import { AddColumn } from './grid/add-column';
 import { ColumnPanel } from './grid/column-panel';
 import { gridColumns } from './grid/grid-columns';
@@ -267,6 +268,10 @@ export class People {
     const name = await this.askName('Name of the list', this.head()?.list.name ?? '', 'Rename');
     if (name !== undefined)
       this.lists.rename(this.id(), name).subscribe({ error: (error: unknown) => this.notices.failure(error) });
+  }
+
+  protected feedList(): void {
+    this.dialog.open(FeedList, { data: this.head(), width: '460px' });
   }
 
   protected deleteList(): void {
