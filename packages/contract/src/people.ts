@@ -33,6 +33,8 @@ export interface ListHead {
   columns: ListColumn[];
   segments: SegmentView[];
   feed: FeedView | null;
+  /** Domains whose mail servers are being asked for. */
+  domainsToAsk: number;
   /** Rows taken off that can still come back. */
   removed: number;
   /** What the next undo and redo would be, in words; null for nothing. */

@@ -6,6 +6,7 @@ import { Conductor } from './duties/conductor';
 import { simulatedWorld, simulatorClient } from './duties/simulated-world';
 import { createConnections, type Connections } from './mailboxes/connections';
 import { forLog } from './log/for-log';
+import { askResolver, askSimulator, askWantedDomains } from './people/ask-domains';
 import { takeWantedImports } from './people/import-job';
 import { feedDuty } from './people/feed-duty';
 import { purgeDuty } from './people/purge-duty';
@@ -20,7 +21,7 @@ import { workspaceClock } from './time/workspace-clock';
 
 /** Pause between two looks when nothing was due. */
 const IDLE_MS = 100;
-const IMPORTS_IDLE_MS = 400;
+const ASKED_IDLE_MS = 400;
 
 /** How often mailboxes are read. Simulated weeks pass in seconds, in which nobody waits for an answer. */
 const READ_EVERY_MS = 3 * MINUTE_MS;
@@ -98,18 +99,21 @@ export function startWorker(parts: WorkerParts): Worker {
     }
   };
   const clock = workspaceClock(store.db, systemClock);
+  const simulator = parts.config.simulatorUrl === null ? null : simulatorClient(parts.config.simulatorUrl);
+  const ask = simulator === null ? askResolver : askSimulator(simulator);
   // Apart from the duties: what a person waits for must not hold up what is due, nor the other way round.
-  const imports = async () => {
+  const askedFor = async () => {
     while (!stopping) {
       try {
         await takeWantedImports(store, clock, log);
+        await askWantedDomains(store, clock, ask);
       } catch (error) {
-        log.error(forLog(error), 'an import stumbled');
+        log.error(forLog(error), 'work that was asked for stumbled');
       }
-      if (!stopping) await new Promise((resolve) => setTimeout(resolve, IMPORTS_IDLE_MS));
+      if (!stopping) await new Promise((resolve) => setTimeout(resolve, ASKED_IDLE_MS));
     }
   };
-  const ended = Promise.all([loop(), imports()]);
+  const ended = Promise.all([loop(), askedFor()]);
   return {
     async stop() {
       stopping = true;

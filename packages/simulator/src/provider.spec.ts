@@ -149,11 +149,19 @@ describe('the recipients', () => {
 });
 
 describe('the control desk', () => {
+  it('answers for the resolver which domains take mail', async () => {
+    await control('PUT', '/domains/gone.example', { takesMail: false });
+    const servers = async (domain: string) => (await control('GET', `/domains/${domain}`)).body;
+    expect(await servers('Gone.example')).toEqual({ mailServers: [] });
+    expect(await servers('vines.example')).toEqual({ mailServers: ['mail.vines.example'] });
+  });
+
   it.each([
     ['GET', '/nothing', undefined, 404],
     ['PUT', '/people/ana@vines.example', { persona: 'odd' }, 400],
     ['POST', '/people/ana@vines.example/act', { id: 1, kind: 'complaint' }, 404],
     ['POST', '/faults', { account: 'x', fault: 'odd' }, 400],
+    ['PUT', '/domains/gone.example', {}, 400],
     ['POST', '/advance', {}, 400],
   ])('answers %s %s with words', async (method, path, body, status) => {
     const answer = await control(method, path, body);

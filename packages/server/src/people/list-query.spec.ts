@@ -1,7 +1,11 @@
 import { NOTES_KEY, WHOLE_LIST, type ColumnFilter, type ListQuery } from '@baton/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { ListHead } from '@baton/contract';
 import { TestWorld } from '../testing/test-world';
+import { systemClock } from '../time/system-clock';
+import { workspaceClock } from '../time/workspace-clock';
+import { askSimulator, askWantedDomains } from './ask-domains';
 
 let world: TestWorld;
 beforeAll(async () => {
@@ -213,5 +217,26 @@ describe('a query of a list', () => {
       'bo@c.example',
     ]);
     expect((await world.rows(listId)).map((p) => p.notes)).toEqual([['shared'], ['suppressed'], []]);
+  });
+
+  it('finds the domains for which no server takes mail, once somebody wants to know', async () => {
+    const listId = await world.importCsv('email\na@fine.example\nb@gone.example\nc@gone.example', 'Servers');
+    await world.desk.call('PUT', '/domains/gone.example', { takesMail: false });
+    const dead = () =>
+      found(listId, { filters: [{ key: NOTES_KEY, kind: 'among', values: ['no_server'], not: false }] });
+    const head = () => world.api.get<ListHead>(`/lists/${listId}`);
+    expect(await dead()).toEqual([]);
+    expect(await world.api.post(`/lists/${listId}/ask-domains`)).toEqual({ domains: 2 });
+    expect((await head()).domainsToAsk).toBe(2);
+    const clock = workspaceClock(world.store.db, systemClock);
+    expect(await askWantedDomains(world.store, clock, askSimulator(world.desk))).toBe(2);
+    expect(await dead()).toEqual(['b@gone.example', 'c@gone.example']);
+    expect((await head()).domainsToAsk).toBe(0);
+    expect((await world.rows(listId)).map((p) => p.notes)).toEqual([[], ['no_server'], ['no_server']]);
+    // What was asked lately is not asked again; what gives no answer counts as fine.
+    expect(await world.api.post(`/lists/${listId}/ask-domains`)).toEqual({ domains: 0 });
+    await world.store.pool.query(`update mail_domains set takes_mail = null where domain = 'gone.example'`);
+    await askWantedDomains(world.store, clock, () => Promise.reject(new Error('no answer')));
+    expect(await dead()).toEqual([]);
   });
 });

@@ -28,6 +28,7 @@ import type { ServerParts } from '../http/context';
 import { sendCsv } from '../http/send-csv';
 import { parse, parseId } from '../http/validate';
 import { announce } from '../store/changes';
+import { wantDomains } from '../store/domain-rows';
 import { putFeed, removeFeed } from '../store/feed-rows';
 import { listLists, readAside, readList } from '../store/list-rows';
 import {
@@ -304,6 +305,10 @@ function feedsOfLists(router: Router, { store, clock, log }: ServerParts): void 
     // At once, so that a wrong place is told now and not in an hour.
     await lookAt(store, listId, await clock.now(), log);
     ctx.status = 204;
+  });
+  router.post('/lists/:id/ask-domains', async (ctx) => {
+    ctx.body = { domains: await wantDomains(store.db, parseId(ctx.params['id']), await clock.now()) };
+    await announce(store.db, 'people');
   });
   router.delete('/lists/:id/feed', async (ctx) => {
     await removeFeed(store.db, parseId(ctx.params['id']));

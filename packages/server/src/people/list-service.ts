@@ -4,6 +4,7 @@ import { announce } from '../store/changes';
 import type { Logger } from 'pino';
 import { forLog } from '../log/for-log';
 import type { Database, Queryable, Store } from '../store/database';
+import { domainsToAsk } from '../store/domain-rows';
 import { readFeed } from '../store/feed-rows';
 import { nextChange } from '../store/list-change-rows';
 import { addCombined } from '../store/combine-rows';
@@ -46,6 +47,7 @@ export async function viewList(db: Queryable, id: number, nowMs: number): Promis
     columns,
     segments,
     feed,
+    domainsToAsk: await domainsToAsk(db, id),
     removed,
     undo: undo?.label ?? null,
     redo: redo?.label ?? null,
@@ -108,7 +110,9 @@ export async function viewValues(db: Queryable, id: number, asked: RowsAsked, ke
 
 function personRow(row: GridPerson): PersonRow {
   const has = (note: RowNote): boolean =>
-    note === 'suppressed' || note === 'bounced' || note === 'written' ? row[note] : row.notes.includes(note);
+    note === 'suppressed' || note === 'bounced' || note === 'written' || note === 'no_server'
+      ? row[note]
+      : row.notes.includes(note);
   return {
     rowId: row.rowId,
     contactId: row.contactId,

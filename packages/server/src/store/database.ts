@@ -51,6 +51,7 @@ export const LOCKS = {
   mailboxReading: 4,
   importing: 5,
   feeding: 6,
+  askingDomains: 7,
 } as const;
 
 /**

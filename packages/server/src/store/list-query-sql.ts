@@ -13,7 +13,7 @@ import {
 } from '@baton/core';
 import { and, eq, isNotNull, isNull, not, or, sql, type SQL } from 'drizzle-orm';
 import { like } from './database';
-import { contacts, deliveries, enrolments, events, listRows, suppressions } from './schema';
+import { contacts, deliveries, enrolments, events, listRows, mailDomains, suppressions } from './schema';
 
 /** Alphabetical as people expect it, and lower case of every script. */
 const COLLATION = sql.raw('"und-x-icu"');
@@ -135,6 +135,8 @@ export function hasNote(note: RowNote, nowMs: number): SQL {
       return sql`exists (select from ${events} e where e.contact_id = ${listRows.contactId} and e.kind = 'bounce')`;
     case 'written':
       return sql`exists (select from ${enrolments} e join ${deliveries} d on d.enrolment_id = e.id where e.contact_id = ${listRows.contactId} and d.sent_at >= ${nowMs - WRITTEN_DAYS * DAY_MS})`;
+    case 'no_server':
+      return sql`exists (select from ${mailDomains} m where m.domain = ${contacts.domain} and m.takes_mail = false)`;
     default:
       return sql`${listRows.notes} @> ${JSON.stringify([note])}::jsonb`;
   }

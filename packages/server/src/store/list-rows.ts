@@ -214,6 +214,7 @@ export interface GridPerson extends ListPerson {
   suppressed: boolean;
   bounced: boolean;
   written: boolean;
+  no_server: boolean;
 }
 
 const asBoolean = (condition: SQL) => sql<boolean>`${condition}`;
@@ -233,6 +234,7 @@ export async function readRows(
       suppressed: asBoolean(hasNote('suppressed', nowMs)),
       bounced: asBoolean(hasNote('bounced', nowMs)),
       written: asBoolean(hasNote('written', nowMs)),
+      no_server: asBoolean(hasNote('no_server', nowMs)),
     })
     .from(listRows)
     .innerJoin(contacts, eq(contacts.id, listRows.contactId))

@@ -37,6 +37,22 @@ export const contacts = pgTable(
   (t) => [index().on(t.domain)],
 );
 
+/** Whether a server takes mail for a domain; asked for when a person wants to know. */
+export const mailDomains = pgTable(
+  'mail_domains',
+  {
+    domain: text().primaryKey(),
+    /** null while it is to be asked. */
+    takesMail: boolean(),
+    askedAt: instant(),
+  },
+  (t) => [
+    index('mail_domains_wanted')
+      .on(t.domain)
+      .where(sql`takes_mail is null`),
+  ],
+);
+
 export const lists = pgTable('lists', {
   id: serial().primaryKey(),
   name: text().notNull(),

@@ -100,6 +100,14 @@ const ROUTES: Readonly<Record<string, Handler>> = {
   'POST people/read': ({ store }, [address], body) =>
     store.setFlags(String(address), 'INBOX', Number(body['id']), ['\\Seen']),
   'POST people/act': (parts, [address], body) => act(parts, String(address), Number(body['id']), String(body['kind'])),
+  // What a resolver would say (RFC 5321 5.1): the domain's mail servers, none where it takes no mail.
+  'GET domains': ({ store }, [domain]) => ({
+    mailServers: store.withoutMail.has(String(domain).toLowerCase()) ? [] : [`mail.${String(domain)}`],
+  }),
+  'PUT domains': ({ store }, [domain], body) => {
+    if (typeof body['takesMail'] !== 'boolean') throw new ControlError(400, 'takesMail must be true or false');
+    store.setDomain(String(domain).toLowerCase(), body['takesMail']);
+  },
   'POST faults': ({ faults }, _, body) => orderFault(faults, body),
 };
 

@@ -45,7 +45,8 @@ type Change =
   | { do: 'sent'; account: string; at: number }
   | { do: 'greylisted'; pair: string; at: number }
   | { do: 'persona'; address: string; persona: string }
-  | { do: 'away'; address: string; until: string | null };
+  | { do: 'away'; address: string; until: string | null }
+  | { do: 'domain'; domain: string; takesMail: boolean };
 
 /** What the provider holds. All changes go through it and, where it has a journal, survive a restart. */
 export class MailStore {
@@ -55,6 +56,8 @@ export class MailStore {
   readonly greylist = new Map<string, number>();
   readonly personas = new Map<string, string>();
   readonly away = new Map<string, string>();
+  /** Domains for which no server takes mail. */
+  readonly withoutMail = new Set<string>();
   readonly sentTimes = new Map<string, number[]>();
   nowMs = 0;
   private readonly folders = new Map<string, StoredMail[]>();
@@ -102,6 +105,8 @@ export class MailStore {
   greylisted = (pair: string, at: number): void => this.change({ do: 'greylisted', pair, at });
   setPersona = (address: string, persona: string): void => this.change({ do: 'persona', address, persona });
   setAway = (address: string, until: string | null): void => this.change({ do: 'away', address, until });
+
+  setDomain = (domain: string, takesMail: boolean): void => this.change({ do: 'domain', domain, takesMail });
 
   /** Time goes on; not worth a line in the journal, since the clock says it again after a restart. */
   setNow(at: number): void {
@@ -166,6 +171,10 @@ export class MailStore {
       case 'away':
         if (change.until === null) this.away.delete(change.address);
         else this.away.set(change.address, change.until);
+        break;
+      case 'domain':
+        if (change.takesMail) this.withoutMail.delete(change.domain);
+        else this.withoutMail.add(change.domain);
         break;
     }
   }

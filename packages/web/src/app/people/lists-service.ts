@@ -137,6 +137,10 @@ export class ListsService {
     return this.http.put(`/api/lists/${id}/feed`, choices);
   }
 
+  askDomains(id: number): Observable<{ domains: number }> {
+    return this.http.post<{ domains: number }>(`/api/lists/${id}/ask-domains`, {});
+  }
+
   stopFeed(id: number): Observable<unknown> {
     return this.http.delete(`/api/lists/${id}/feed`);
   }

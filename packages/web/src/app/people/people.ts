@@ -270,6 +270,18 @@ export class People {
       this.lists.rename(this.id(), name).subscribe({ error: (error: unknown) => this.notices.failure(error) });
   }
 
+  protected askDomains(): void {
+    this.lists.askDomains(this.id()).subscribe({
+      next: ({ domains }) =>
+        this.notices.say(
+          domains === 0
+            ? 'All its domains were asked for in the last 30 days; see the notes.'
+            : `${domains} domains are asked for; the notes say where no server takes mail.`,
+        ),
+      error: (error: unknown) => this.notices.failure(error),
+    });
+  }
+
   protected feedList(): void {
     this.dialog.open(FeedList, { data: this.head(), width: '460px' });
   }
