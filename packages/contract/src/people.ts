@@ -136,6 +136,13 @@ export interface AsideRow {
   reason: string;
 }
 
+/** A row that a list's file had and the list has not. */
+export interface KeptAside extends AsideRow {
+  id: number;
+  /** Whether it fits the columns, so that another address is all it needs. */
+  fits: boolean;
+}
+
 /** Where the people of an import go; into a list they are added, bring it up to date, or become all of it. */
 export type ImportInto =
   { kind: 'new'; name: string } | { kind: 'list'; listId: number; how: 'add' | 'update' | 'replace' };

@@ -63,7 +63,8 @@ export function sortRows(table: Table, roles: readonly ColumnRole[], people: Kno
     const sorted = sort(row);
     if ('reason' in sorted) {
       out.counts[sorted.isDouble ? 'doubled' : 'invalid']++;
-      out.aside.push({ line: sorted.line, cells: sorted.cells, reason: sorted.reason });
+      const { line, cells, reason, fields } = sorted;
+      out.aside.push({ line, cells, reason, fields });
       continue;
     }
     const known = people.isKnown(sorted.key);
@@ -77,7 +78,7 @@ export function sortRows(table: Table, roles: readonly ColumnRole[], people: Kno
 }
 
 /** A row that has an address of its own, or the reason why it is kept aside. */
-export type SortedRow = Omit<TakenRow, 'known' | 'suppressed'> | (RowAside & { isDouble: boolean });
+export type SortedRow = Omit<TakenRow, 'known' | 'suppressed'> | (Required<RowAside> & { isDouble: boolean });
 
 /**
  * Makes what sorts rows one by one; it remembers every address, some hundred bytes each.
@@ -97,11 +98,17 @@ export function rowSorter(
     columns,
     sort: (row) => {
       const parsed = parseAddress(row.cells[addressAt] ?? '');
-      if (!parsed.ok) return { ...row, reason: parsed.reason, isDouble: false };
+      if (!parsed.ok)
+        return { ...row, reason: parsed.reason, isDouble: false, fields: readFields(columns, row.cells, '').fields };
       const { address, key, domain, displayName } = parsed.value;
       const earlier = firstLine.get(key);
       if (earlier !== undefined)
-        return { ...row, reason: `${address} already stands in line ${earlier}`, isDouble: true };
+        return {
+          ...row,
+          reason: `${address} already stands in line ${earlier}`,
+          isDouble: true,
+          fields: readFields(columns, row.cells, displayName).fields,
+        };
       firstLine.set(ownCopy(key), row.line);
       const sendOn = dateAt < 0 ? null : readDate(row.cells[dateAt] ?? '');
       return { line: row.line, address, key, domain, sendOn, ...readFields(columns, row.cells, displayName) };

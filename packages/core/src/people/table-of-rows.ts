@@ -13,6 +13,8 @@ export interface TableRow {
 export interface RowAside extends TableRow {
   /** Why the row cannot be used, in words. */
   reason: string;
+  /** Its values by field key, where it fits the columns and only its address cannot be used. */
+  fields?: Record<string, string>;
 }
 
 export interface Table {

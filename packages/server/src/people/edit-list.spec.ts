@@ -3,6 +3,7 @@ import type {
   BriefView,
   CellEdit,
   CellsChanged,
+  KeptAside,
   ListHead,
   ListView,
   MessageView,
@@ -287,6 +288,37 @@ describe('a checker’s results', () => {
     expect(again.forecast.obstacles.some((o) => o.remedy.act === 'leave_out_doubtful')).toBe(false);
     await undo(id);
     expect((await world.api.get<BriefView>(`/campaigns/${brief.id}`)).forecast.people).toBe(3);
+  });
+});
+
+describe('rows kept aside', () => {
+  it('come onto the list with another address', async () => {
+    const csv = 'email,given name,country\nana@k.example,Ana,\nbo@,Bo,Portugal\nana@k.example,Cy,\nd@k.example,D,x,y';
+    const id = await world.importCsv(csv, 'Aside');
+    const aside = () => world.api.get<KeptAside[]>(`/lists/${id}/aside`);
+    const [bo, cy, wide] = await aside();
+    const mend = (row: KeptAside | undefined, address: string) =>
+      world.api.post(`/lists/${id}/aside/${row?.id}/mend`, { address });
+    await expect(mend(bo, 'still bad')).rejects.toThrow('no @ sign');
+    await expect(mend(cy, 'ANA@k.example')).rejects.toThrow('already stands on this list');
+    await expect(mend(wide, 'd@k.example')).rejects.toThrow('does not fit the columns');
+    expect(await aside()).toHaveLength(3);
+    await mend(bo, 'bo@k.example');
+    expect((await world.rows(id))[1]).toMatchObject({
+      address: 'bo@k.example',
+      zone: 'Europe/Lisbon',
+      fields: { email: 'bo@k.example', givenname: 'Bo' },
+    });
+    expect((await aside()).map((a) => a.line)).toEqual([4, 5]);
+    expect(await undo(id)).toMatchObject({ label: 'line 3 mended' });
+    expect(await addresses(id)).toEqual(['ana@k.example']);
+  });
+
+  it('go when the person they were a double of is erased', async () => {
+    const id = await world.importCsv('email,note\nana@er.example,x\nANA@er.example,y\nbad,z', 'Erased');
+    const [ana] = await world.rows(id);
+    await world.api.remove(`/people/${ana?.contactId}`);
+    expect((await world.api.get<KeptAside[]>(`/lists/${id}/aside`)).map((a) => a.cells[0])).toEqual(['bad']);
   });
 });
 

@@ -121,7 +121,7 @@ async function viewOf(db: Queryable, row: ImportRow, read: ReadImport): Promise<
       note: asideAt.get(r.line) ?? '',
       checks: notes.get(r.line) ?? [],
     })),
-    aside: sorted.aside.slice(0, ASIDE_SHOWN),
+    aside: sorted.aside.slice(0, ASIDE_SHOWN).map(({ line, cells, reason }) => ({ line, cells, reason })),
     counts: sorted.counts,
     cleanings: read.found,
     checks: {

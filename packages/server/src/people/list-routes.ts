@@ -45,6 +45,7 @@ import { noList, stepChange } from './change-list';
 import { editCells, fillColumn, removeRows, restoreRows } from './edit-rows';
 import { lookAt } from './feed-duty';
 import { listFile } from './list-file';
+import { mendAside } from './mend-aside';
 import {
   combineLists,
   removeList,
@@ -160,6 +161,7 @@ const BODIES = {
     everyMinutes: Joi.number().integer().min(5).max(10_080).required(),
     allowPrivate: Joi.boolean().required(),
   }),
+  mend: Joi.object<{ address: string }>({ address: value }),
   name: Joi.object<{ name: string }>({ name }),
   segment: Joi.object<{ name: string; query: ListQuery }>({ name, query }),
   segmentChange: Joi.object<{ name?: string; query?: ListQuery }>({
@@ -214,7 +216,13 @@ function wholeLists(router: Router, { store: { db }, clock }: ServerParts): void
       ctx.body = await stepChange(db, parseId(ctx.params['id']), await clock.now(), way);
     });
   router.get('/lists/:id/aside', async (ctx) => {
-    ctx.body = await readAside(db, parseId(ctx.params['id']));
+    const aside = await readAside(db, parseId(ctx.params['id']));
+    ctx.body = aside.map(({ id, line, cells, reason, fields }) => ({ id, line, cells, reason, fits: fields !== null }));
+  });
+  router.post('/lists/:id/aside/:row/mend', async (ctx) => {
+    const { address } = parse(BODIES.mend, ctx.request.body);
+    const [listId, row] = [parseId(ctx.params['id']), parseId(ctx.params['row'])];
+    ctx.body = await mendAside(db, listId, row, address, await clock.now());
   });
   router.get('/lists/:id/aside.csv', async (ctx) => {
     const aside = await readAside(db, parseId(ctx.params['id']));

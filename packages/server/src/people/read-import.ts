@@ -147,7 +147,8 @@ export async function* readLarge(db: Queryable, row: ImportRow): AsyncGenerator<
     for (const raw of read.rows) {
       const cleanRow = clean(withEdit(raw, edits));
       const one = sort(splitter ? splitter.split(cleanRow) : cleanRow);
-      if ('reason' in one) piece.aside.push({ line: one.line, cells: one.cells, reason: one.reason });
+      if ('reason' in one)
+        piece.aside.push({ line: one.line, cells: one.cells, reason: one.reason, fields: one.fields });
       else piece.taken.push(one);
     }
     return piece;

@@ -111,7 +111,8 @@ export async function stageImport(
     await watch.progress({ step: 'storing', rows, share: 1 });
     await noteTogether(store.db, row.id);
   }
-  return { columns: columns.map((c) => ({ ...c, key: keys.get(c.key) ?? c.key })), aside };
+  const renamedAside = aside.map((a) => (a.fields === undefined ? a : { ...a, fields: rename(a.fields) }));
+  return { columns: columns.map((c) => ({ ...c, key: keys.get(c.key) ?? c.key })), aside: renamedAside };
 }
 
 /** What can be said of an address without the others. */

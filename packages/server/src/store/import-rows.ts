@@ -225,8 +225,9 @@ const hiddenBy = (id: number): number => -id;
 
 /** Puts the staged people who are not on the list at its end. @param hidden as if taken off, until a change brings them in */
 export async function storeStagedRows(tx: Queryable, id: number, listId: number, hidden: boolean): Promise<void> {
+  const isNew = !hidden;
   const { rows } = await tx.execute<{ from: number }>(
-    sql`select coalesce(max(position) + 1, 0) as from from list_rows where list_id = ${listId}`,
+    sql`select coalesce(max(position) + 1, 0) as from from list_rows where list_id = ${listId} and removed_at is null`,
   );
   const from = rows[0]?.from ?? 0;
   const absent = sql`where not exists (select from list_rows r where r.list_id = ${listId} and r.contact_id = c.id and r.removed_at is null)`;
@@ -235,7 +236,7 @@ export async function storeStagedRows(tx: Queryable, id: number, listId: number,
     select ${listId}, c.id, ${from}::int + s.line,
       s.zone, s.send_on, s.fields, s.notes, ${hidden ? hiddenBy(id) : null}::bigint
     from ${staged(id)} s join contacts c on c.key = s.key
-    ${from === 0 ? sql`` : absent}`);
+    ${isNew ? sql`` : absent}`);
 }
 
 /**

@@ -42,7 +42,9 @@ export async function addList(
 
 export async function addAside(tx: Queryable, listId: number, aside: readonly RowAside[]): Promise<void> {
   for (const batch of batches(aside))
-    await tx.insert(listAside).values(batch.map((a) => ({ listId, line: a.line, cells: a.cells, reason: a.reason })));
+    await tx
+      .insert(listAside)
+      .values(batch.map((a) => ({ listId, line: a.line, cells: a.cells, reason: a.reason, fields: a.fields ?? null })));
 }
 
 export interface ListSummary {
@@ -190,12 +192,12 @@ export async function findRowIds(db: Queryable, rows: RowsOf, query: ListQuery, 
   return found.map((r) => r.id);
 }
 
-/** About how many rows a list has, those taken off included; costs nothing. */
+/** About how many rows a list has; costs nothing. */
 export async function roughSize(db: Queryable, listId: number): Promise<number> {
   const [row] = await db
     .select({ n: sql<number>`coalesce(max(${listRows.position}) + 1, 0)` })
     .from(listRows)
-    .where(eq(listRows.listId, listId));
+    .where(and(eq(listRows.listId, listId), isNull(listRows.removedAt)));
   return row?.n ?? 0;
 }
 
@@ -318,13 +320,30 @@ export async function valuesOf(
     .limit(limit);
 }
 
-export async function readAside(
-  db: Queryable,
-  listId: number,
-): Promise<{ line: number; cells: string[]; reason: string }[]> {
-  return db
-    .select({ line: listAside.line, cells: listAside.cells, reason: listAside.reason })
-    .from(listAside)
-    .where(eq(listAside.listId, listId))
-    .orderBy(asc(listAside.line));
+export type AsideOfList = typeof listAside.$inferSelect;
+
+export async function readAside(db: Queryable, listId: number): Promise<AsideOfList[]> {
+  return db.select().from(listAside).where(eq(listAside.listId, listId)).orderBy(asc(listAside.line));
+}
+
+/** Takes a row kept aside away, to be mended. @returns null when it is gone already */
+export async function takeAside(tx: Queryable, listId: number, id: number): Promise<AsideOfList | null> {
+  const [row] = await tx
+    .delete(listAside)
+    .where(and(eq(listAside.listId, listId), eq(listAside.id, id)))
+    .returning();
+  return row ?? null;
+}
+
+/** Puts one person at the end of a list, as if taken off, until a change brings them in. @returns the row's id */
+export async function addHiddenRow(
+  tx: Queryable,
+  row: Omit<typeof listRows.$inferInsert, 'id' | 'position'>,
+): Promise<number> {
+  const position = await roughSize(tx, row.listId);
+  const [added] = await tx
+    .insert(listRows)
+    .values({ ...row, position })
+    .returning({ id: listRows.id });
+  return (added as { id: number }).id;
 }

@@ -103,7 +103,9 @@ export const listRows = pgTable(
     uniqueIndex('list_rows_once')
       .on(t.contactId, t.listId)
       .where(sql`removed_at is null`),
-    index().on(t.listId, t.position),
+    index('list_rows_in_order')
+      .on(t.listId, t.position)
+      .where(sql`removed_at is null`),
     index('list_rows_removed')
       .on(t.removedAt)
       .where(sql`removed_at is not null`),
@@ -201,6 +203,8 @@ export const listAside = pgTable(
     line: integer().notNull(),
     cells: jsonb().$type<string[]>().notNull(),
     reason: text().notNull(),
+    /** Its values as the list would keep them; null for a row that does not fit the columns. */
+    fields: jsonb().$type<Record<string, string>>(),
   },
   (t) => [index().on(t.listId, t.line)],
 );

@@ -145,5 +145,9 @@ export async function eraseContact(tx: Queryable, contactId: number): Promise<vo
   await tx.execute(sql`lock table ${listRows} in share row exclusive mode`);
   await tx.delete(listRows).where(and(eq(listRows.contactId, contactId), isNull(listRows.removedAt)));
   await tx.delete(listRows).where(and(eq(listRows.contactId, contactId), isNotNull(listRows.removedAt)));
+  // Rows kept aside because they were theirs a second time.
+  await tx.execute(sql`
+    delete from list_aside a using contacts c where c.id = ${contactId}
+      and exists (select from jsonb_array_elements_text(a.cells) cell where position(c.key in lower(cell)) > 0)`);
   await tx.delete(contacts).where(eq(contacts.id, contactId));
 }

@@ -1,7 +1,7 @@
 import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
 import type {
-  AsideRow,
+  KeptAside,
   CellEdit,
   CellsChanged,
   ColumnsArranged,
@@ -54,8 +54,12 @@ export class ListsService {
     return this.http.post<{ listId: number }>('/api/lists/combine', { name, how, listIds });
   }
 
-  aside(id: number): Observable<AsideRow[]> {
-    return this.http.get<AsideRow[]>(`/api/lists/${id}/aside`);
+  aside(id: number): Observable<KeptAside[]> {
+    return this.http.get<KeptAside[]>(`/api/lists/${id}/aside`);
+  }
+
+  mendAside(id: number, row: number, address: string): Observable<unknown> {
+    return this.http.post(`/api/lists/${id}/aside/${row}/mend`, { address });
   }
 
   /** The first rows of a query. */

@@ -18,7 +18,7 @@ import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { Router, RouterLink } from '@angular/router';
-import type { AsideRow, CellEdit, CellsChanged, PersonRow, RowsAsked } from '@baton/contract';
+import type { CellEdit, CellsChanged, KeptAside, PersonRow, RowsAsked } from '@baton/contract';
 import { filterWords, isWholeList, WHOLE_LIST, type ColumnFilter, type ListQuery, type SortBy } from '@baton/core';
 import { EMPTY, firstValueFrom, switchMap, type Observable } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
@@ -95,7 +95,7 @@ export class People {
   protected readonly picked = new PickedRows(this.rows.ids);
   protected readonly meant = computed(() => this.picked.meant(this.query(), isWholeList(this.query())));
   protected readonly isWhole = computed(() => isWholeList(this.query()));
-  protected readonly aside = signal<AsideRow[] | null>(null);
+  protected readonly aside = signal<KeptAside[] | null>(null);
   protected readonly panel = signal<Panel | null>(null);
   private readonly widths = linkedSignal<number, Record<string, number>>({
     source: () => this.id(),
@@ -300,6 +300,16 @@ export class People {
 
   private askName(title: string, value: string, label: string): Promise<string | undefined> {
     return firstValueFrom(this.dialog.open(AskName, { data: { title, value, label }, width: '380px' }).afterClosed());
+  }
+
+  protected async mend(row: KeptAside, address: string): Promise<void> {
+    try {
+      await firstValueFrom(this.lists.mendAside(this.id(), row.id, address));
+      const left = await firstValueFrom(this.lists.aside(this.id()));
+      this.aside.set(left.length === 0 ? null : left);
+    } catch (error) {
+      this.notices.failure(error);
+    }
   }
 
   protected async toggleAside(): Promise<void> {
