@@ -1,7 +1,8 @@
+import { checking } from './checking';
 import { importing } from './importing';
 import { planning } from './planning';
 import { sending } from './sending';
 
 const wanted = process.argv[2] ?? '';
-const rows = { planning, sending, importing };
+const rows = { planning, checking, sending, importing };
 for (const [name, run] of Object.entries(rows)) if (name.includes(wanted)) await run();

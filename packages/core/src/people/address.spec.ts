@@ -59,4 +59,17 @@ describe('parseAddress', () => {
       }),
     );
   });
+
+  it('reads plain addresses as it reads all others, letter by letter', () => {
+    const letters = fc.constantFrom('a', 'B', '7', '.', '+', '-', '_', '@', 'xn--', 'example', 'é');
+    const text = fc.array(letters, { maxLength: 12 }).map((l) => l.join(''));
+    fc.assert(
+      fc.property(fc.oneof(text, fc.emailAddress()), (address) => {
+        // Brackets lead around the quick way.
+        const slow = parseAddress(`<${address}>`);
+        if (slow.ok) expect(parseAddress(address)).toEqual(slow);
+        else expect(parseAddress(address).ok).toBe(false);
+      }),
+    );
+  });
 });

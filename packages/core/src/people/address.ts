@@ -31,22 +31,69 @@ export function parseAddress(text: string): AddressResult {
   return plainAddress(text) ?? readAddress(text);
 }
 
-/** What nearly all addresses are: ASCII, nothing around it, nothing odd in it. */
-const PLAIN = /^([a-z0-9_-]+(?:[.+][a-z0-9_-]+)*)@((?:[a-z0-9](?:[a-z0-9-]*[a-z0-9])?\.)+[a-z]{2,})$/i;
 /** Longer ones, and those that may be internationalised, are read letter by letter. */
 const PLAIN_LENGTH = 60;
 
+/** What a letter of a plain address is. */
+const OTHER = 0;
+const LETTER = 1;
+const DIGIT = 2;
+const CAPITAL = 3;
+/** `.` and `+`, which part what stands beside them. */
+const PART = 4;
+/** `-` and `_`. */
+const DASH = 5;
+const AT = 6;
+const CLASSES = new Uint8Array(128);
+for (let c = 97; c <= 122; c++) CLASSES[c] = LETTER;
+for (let c = 65; c <= 90; c++) CLASSES[c] = CAPITAL;
+for (let c = 48; c <= 57; c++) CLASSES[c] = DIGIT;
+for (const [text, kind] of [
+  ['.+', PART],
+  ['-_', DASH],
+  ['@', AT],
+] as const)
+  for (const c of text) CLASSES[c.charCodeAt(0)] = kind;
+
+/** What nearly all addresses are: ASCII, nothing around it, nothing odd in it. One pass, no copies where none is needed. */
 function plainAddress(text: string): AddressResult | null {
   if (text.length > PLAIN_LENGTH) return null;
-  const match = PLAIN.exec(text);
-  if (!match) return null;
-  const domain = (match[2] as string).toLowerCase();
-  if (domain.includes('xn--')) return null;
-  const local = match[1] as string;
-  return {
-    ok: true,
-    value: { address: `${local}@${domain}`, key: `${local.toLowerCase()}@${domain}`, domain, displayName: '' },
-  };
+  const at = scanPlain(text);
+  if (at < 0) return null;
+  const small = text.toLowerCase();
+  const domain = small.slice(at + 1);
+  if (domain.startsWith('xn--') || domain.includes('.xn--')) return null;
+  const address = small === text ? text : text.slice(0, at + 1) + domain;
+  return { ok: true, value: { address, key: small, domain, displayName: '' } };
+}
+
+/** Place of the sign, or -1 for what is no plain address. */
+function scanPlain(text: string): number {
+  let at = -1;
+  // Where the last label began, and what stood before: an edge, or a letter.
+  let label = 0;
+  let before = PART;
+  let onlyLetters = true;
+  for (let i = 0; i < text.length; i++) {
+    const code = text.charCodeAt(i);
+    const kind = code < 128 ? (CLASSES[code] as number) : OTHER;
+    if (kind === OTHER) return -1;
+    if (kind === PART || kind === AT) {
+      if (before === PART || (at >= 0 && (before === DASH || kind === AT || code !== 46))) return -1;
+      if (kind === AT) at = i;
+      label = i + 1;
+      onlyLetters = true;
+      before = PART;
+      continue;
+    }
+    if (kind === DASH) {
+      if (at >= 0 && (before === PART || code === 95)) return -1;
+      onlyLetters = false;
+    } else if (kind === DIGIT) onlyLetters = false;
+    before = kind;
+  }
+  const isEnd = before !== PART && before !== DASH && onlyLetters && text.length - label >= 2;
+  return at > 0 && label > at + 1 && isEnd ? at : -1;
 }
 
 function readAddress(text: string): AddressResult {

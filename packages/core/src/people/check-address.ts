@@ -1,4 +1,4 @@
-import { parseAddress } from './address';
+import type { Address } from './address';
 
 /** What may be worth a look about an address that is otherwise fine. */
 export const ADDRESS_NOTES = ['misspelt', 'shared', 'throw_away', 'doubled', 'no_server'] as const;
@@ -16,6 +16,9 @@ const SHARED = new Set(
     ' ',
   ),
 );
+
+const LONGEST_SHARED = Math.max(...[...SHARED].map((name) => name.length));
+const isDigit = (code: number): boolean => code >= 48 && code <= 57;
 
 /** Ends of domains as fingers slip on them. */
 const SLIPPED_ENDS: Readonly<Record<string, string>> = {
@@ -50,16 +53,13 @@ export interface AddressesOfList {
  * Makes the check of a list's addresses. A domain is likely misspelt when it ends as no domain does, or when it is one
  * slip (a letter more, less, other, or two exchanged) from one that the same list has far more often.
  */
-export function addressCheck({ domains, same, isThrowAway }: AddressesOfList): (address: string) => AddressNote[] {
+export function addressCheck({ domains, same, isThrowAway }: AddressesOfList): (address: Address) => AddressNote[] {
   const meantBy = misspeltDomains(domains);
-  return (address) => {
-    const parsed = parseAddress(address);
-    if (!parsed.ok) return [];
-    const { domain, key } = parsed.value;
+  return ({ address, domain, key }) => {
     const notes: AddressNote[] = [];
     const likely = meantBy(domain);
     if (likely !== null) {
-      const mend = `${parsed.value.address.slice(0, parsed.value.address.indexOf('@'))}@${likely}`;
+      const mend = `${address.slice(0, address.indexOf('@'))}@${likely}`;
       notes.push({ kind: 'misspelt', words: `domain misspelt: ${likely}?`, mend });
     }
     if (isShared(key)) notes.push({ kind: 'shared', words: 'shared address', mend: null });
@@ -72,7 +72,10 @@ export function addressCheck({ domains, same, isThrowAway }: AddressesOfList): (
 
 /** Whether an address, by its key, is that of a function (`info@`, `sales2@`). */
 export function isShared(key: string): boolean {
-  return SHARED.has(key.slice(0, key.indexOf('@')).replace(/[._-]?\d*$/, ''));
+  let end = key.indexOf('@');
+  while (end > 0 && isDigit(key.charCodeAt(end - 1))) end--;
+  if ('._-'.includes(key.charAt(end - 1))) end--;
+  return end <= LONGEST_SHARED && SHARED.has(key.slice(0, end));
 }
 
 /** What addresses of one person share at most providers: dots and what follows a plus sign do not count. */

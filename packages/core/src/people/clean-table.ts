@@ -1,10 +1,11 @@
 import { nameCase, splitName, withoutLegalForm } from './clean-names';
 import type { ColumnRole } from './column-roles';
+import { dateReader } from './read-dates';
 import { repairText, tidySpaces } from './repair-text';
 import type { Table, TableRow } from './table-of-rows';
 
 /** What Baton offers to put right while it imports, in the order in which it is done. */
-export const CLEANINGS = ['spaces', 'broken_letters', 'name_case', 'split_name', 'legal_form'] as const;
+export const CLEANINGS = ['spaces', 'broken_letters', 'name_case', 'split_name', 'legal_form', 'dates'] as const;
 export type Cleaning = (typeof CLEANINGS)[number];
 
 /** Done unless a person says otherwise: none of them loses anything. */
@@ -40,7 +41,7 @@ const NAMES: readonly ColumnRole[] = ['given_name', 'family_name', 'full_name'];
 
 /** Which cells a cleaning is for, and what it makes of one. */
 const PER_CELL: Record<
-  Exclude<Cleaning, 'split_name'>,
+  Exclude<Cleaning, 'split_name' | 'dates'>,
   { isFor(role: ColumnRole): boolean; clean(cell: string): string }
 > = {
   spaces: { isFor: (role) => role !== 'ignore', clean: tidySpaces },
@@ -64,7 +65,7 @@ export function cleanTable(table: Table, roles: readonly ColumnRole[], on: reado
     f.cells++;
     if (f.examples.length < EXAMPLES && before.trim() !== after) f.examples.push({ line, before, after });
   };
-  const clean = rowCleaner(roles, on, note);
+  const clean = rowCleaner(roles, on, dateColumns(table, roles), note);
   const rows = table.rows.map(clean);
   const splitter = nameSplitter(roles, rows, note);
   const splits = on.includes('split_name') && splitter !== null && splitter.splitsAny;
@@ -83,6 +84,7 @@ type Note = (cleaning: Cleaning, line: number, before: string, after: string) =>
 export function rowCleaner(
   roles: readonly ColumnRole[],
   on: readonly Cleaning[],
+  dates: ReadonlyMap<number, (cell: string) => string | null>,
   note: Note = () => undefined,
 ): (row: TableRow) => TableRow {
   return (row) => {
@@ -91,14 +93,49 @@ export function rowCleaner(
     for (let i = 0; i < row.cells.length; i++) {
       const cell = row.cells[i] as string;
       const role = roles[i] ?? 'field';
-      if (cell === '' || role === 'ignore' || (PLAIN.test(cell) && !OWN_CLEANINGS.has(role))) continue;
-      const after = cleanCell(cell, role, on, (cleaning, before, is) => note(cleaning, row.line, before, is));
+      const readDate = dates.get(i);
+      const isFine = readDate === undefined && PLAIN.test(cell) && !OWN_CLEANINGS.has(role);
+      if (cell === '' || role === 'ignore' || isFine) continue;
+      const noteCell = (cleaning: Cleaning, before: string, is: string) => note(cleaning, row.line, before, is);
+      const tidy = cleanCell(cell, role, on, noteCell);
+      const after = readDate === undefined ? tidy : cleanDate(tidy, readDate, on, noteCell);
       if (after === cell) continue;
       cells ??= [...row.cells];
       cells[i] = after;
     }
     return cells === null ? row : { line: row.line, cells };
   };
+}
+
+/** Rows that tell whether a column holds dates, and how they are written. */
+const DATE_SAMPLE = 400;
+/** Share of a column's values that must be dates. */
+const DATE_SHARE = 0.9;
+
+/** What reads the dates of each column that is kept as a field and holds little else. */
+export function dateColumns(table: Table, roles: readonly ColumnRole[]): Map<number, (cell: string) => string | null> {
+  const out = new Map<number, (cell: string) => string | null>();
+  const sample = table.rows.slice(0, DATE_SAMPLE);
+  roles.forEach((role, i) => {
+    if (role !== 'field') return;
+    const cells = sample.map((r) => r.cells[i] ?? '').filter((c) => c.trim() !== '');
+    const read = dateReader(cells);
+    const dates = cells.filter((c) => read(c) !== null).length;
+    if (dates > 0 && dates >= DATE_SHARE * cells.length) out.set(i, read);
+  });
+  return out;
+}
+
+function cleanDate(
+  cell: string,
+  read: (cell: string) => string | null,
+  on: readonly Cleaning[],
+  note: (cleaning: Cleaning, before: string, after: string) => void,
+): string {
+  const date = read(cell);
+  if (date === null || date === cell) return cell;
+  note('dates', cell, date);
+  return on.includes('dates') ? date : cell;
 }
 
 function cleanCell(

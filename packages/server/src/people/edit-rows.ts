@@ -204,7 +204,7 @@ async function withContacts(
       return [];
     }
     if (contactId !== undefined) there.set(contactId, person.rowId);
-    return [changeOf(person, patch, contactId, patch.address ? check(patch.address.address).map((n) => n.kind) : null)];
+    return [changeOf(person, patch, contactId, patch.address ? check(patch.address).map((n) => n.kind) : null)];
   });
 }
 

@@ -43,7 +43,7 @@ export async function mendAside(
       zone: zone ?? null,
       sendOn: sendOn ?? null,
       fields: Object.fromEntries(kept),
-      notes: check(read.address).map((n) => n.kind),
+      notes: check(read).map((n) => n.kind),
       removedAt: nowMs,
     });
     await list.changeRows([{ rowId, before: { removedAt: nowMs }, after: { removedAt: null } }]);

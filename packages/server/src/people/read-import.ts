@@ -1,6 +1,7 @@
 import {
   addressCheck,
   cleanTable,
+  dateColumns,
   guessColumns,
   nameSplitter,
   parseAddress,
@@ -12,6 +13,7 @@ import {
   samenessKey,
   sortRows,
   USUAL_CLEANINGS,
+  type Address,
   type AddressNote,
   type CleaningFound,
   type ColumnGuess,
@@ -103,19 +105,22 @@ function notesOf(table: Table, at: number): Map<number, AddressNote[]> {
   const domains = new Map<string, number>();
   const same = new Map<string, number>();
   const seen = new Set<string>();
+  const read: { line: number; address: Address }[] = [];
   const add = (counts: Map<string, number>, key: string) => counts.set(key, (counts.get(key) ?? 0) + 1);
   for (const row of table.rows) {
     const parsed = parseAddress(row.cells[at] ?? '');
-    if (!parsed.ok || seen.has(parsed.value.key)) continue;
+    if (!parsed.ok) continue;
+    read.push({ line: row.line, address: parsed.value });
+    if (seen.has(parsed.value.key)) continue;
     seen.add(parsed.value.key);
     add(domains, parsed.value.domain);
     add(same, samenessKey(parsed.value.key));
   }
   const check = addressCheck({ domains, same, isThrowAway });
   const notes = new Map<number, AddressNote[]>();
-  for (const row of table.rows) {
-    const own = check(row.cells[at] ?? '');
-    if (own.length > 0) notes.set(row.line, own);
+  for (const { line, address } of read) {
+    const own = check(address);
+    if (own.length > 0) notes.set(line, own);
   }
   return notes;
 }
@@ -134,7 +139,7 @@ export async function* readLarge(db: Queryable, row: ImportRow): AsyncGenerator<
   const { file, mended, cleaned, roles: shown } = readColumns(row);
   const chosen = shown.slice(0, mended.header.length);
   const on = row.cleanings ?? USUAL_CLEANINGS;
-  const clean = rowCleaner(chosen, on);
+  const clean = rowCleaner(chosen, on, dateColumns(mended, chosen));
   const splitter = shown.length > chosen.length ? nameSplitter(chosen, []) : null;
   const { sort } = rowSorter(cleaned, shown);
   const stream = new PeopleStream(row.bytes, file);

@@ -58,6 +58,7 @@ const CLEANING_WORDS: Record<Cleaning, string> = {
   name_case: 'names in the wrong case',
   split_name: 'full names split',
   legal_form: 'legal form off companies',
+  dates: 'dates as 2026-12-24',
 };
 const DELIMITER_WORDS: Record<string, string> = { ',': 'commas', ';': 'semicolons', '\t': 'tabs', '|': 'bars' };
 
