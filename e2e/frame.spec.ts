@@ -9,8 +9,8 @@ test('bad files get a sentence, and nothing of them is kept', async ({ page, sta
   const problem = page.getByRole('alert');
   await give('sheet.xlsx', Buffer.from([0x50, 0x4b, 3, 4, 0, 0, 0, 0]));
   await expect(problem).toContainText('This zip archive is no workbook');
-  await give('big.csv', Buffer.alloc(40 * 1024 * 1024, 'a,b\n'));
-  await expect(problem).toContainText('The file has 40 MB');
+  await give('big.xlsx', Buffer.concat([Buffer.from('PK\x03\x04'), Buffer.alloc(40 * 1024 * 1024)]));
+  await expect(problem).toContainText('workbooks and cards are taken up to 32 MB');
   await give('open.csv', Buffer.from('email,note\na@x.example,"oops\nb@x.example,x'));
   await expect(problem).toContainText('row that begins on line 2');
   await ines.paste('name,town\nAna,Carrow Bay');

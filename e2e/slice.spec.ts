@@ -100,7 +100,7 @@ test('from a list to an answered follow-up, through the interface', async ({ pag
 
   await test.step('a brief: whom, what, from where, when', async () => {
     await ines.newCampaign('Vineyards, spring trial');
-    await page.getByLabel('List').selectOption({ label: `North-coast vineyards (${PEOPLE.length})` });
+    await page.getByLabel(/^List/).selectOption({ label: `North-coast vineyards (${PEOPLE.length})` });
     await page.getByRole('button', { name: 'no message yet' }).click();
     await page.getByRole('button', { name: 'Add the first message' }).click();
     await page.getByLabel('First message').selectOption('Kelp for your vines?');

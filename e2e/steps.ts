@@ -52,7 +52,7 @@ export class Coordinator {
 
   async takeList(name: string, people: number): Promise<void> {
     await this.page.getByLabel('Name of the list').fill(name);
-    await this.page.getByRole('button', { name: `Take ${people} people` }).click();
+    await this.page.getByRole('button', { name: `Take ${people} ${people === 1 ? 'person' : 'people'}` }).click();
     await expect(this.page.getByRole('heading', { name, level: 1 })).toBeVisible();
   }
 

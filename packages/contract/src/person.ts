@@ -30,3 +30,14 @@ export interface PersonEvent {
   /** The reply's own page, where it came as a message. */
   incomingId: number | null;
 }
+
+/** One message of a campaign to one person, as their row makes it. */
+export interface PersonProof {
+  from: string;
+  to: string;
+  subject: string;
+  html: string;
+  text: string;
+  /** Under which subject it left; null while it has not. */
+  sentSubject: string | null;
+}

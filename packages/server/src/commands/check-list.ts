@@ -28,7 +28,8 @@ export function checkList(name: string, bytes: Uint8Array): object[] {
     }
     const sorted = sortRows(file.table, roles, NOBODY);
     const { new: taken, doubled, invalid } = sorted.counts;
-    return [{ ...about, counts: { taken, doubled, notValid: invalid } }, ...sorted.aside];
+    const aside = sorted.aside.map(({ line, cells, reason }) => ({ line, cells, reason }));
+    return [{ ...about, counts: { taken, doubled, notValid: invalid } }, ...aside];
   } catch (error) {
     if (!(error instanceof DomainError)) throw error;
     return [{ file: name, error: error.message }];

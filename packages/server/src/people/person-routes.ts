@@ -1,9 +1,9 @@
 import Router from '@koa/router';
 import type { ServerParts } from '../http/context';
 import { parseId } from '../http/validate';
-import { erasePerson, exportPerson, viewPerson } from './person-service';
+import { erasePerson, exportPerson, proofForPerson, viewPerson } from './person-service';
 
-export function personRoutes({ store, clock }: ServerParts): Router {
+export function personRoutes({ store, clock, config }: ServerParts): Router {
   const router = new Router();
   router.get('/people/:id', async (ctx) => {
     ctx.body = await viewPerson(store.db, parseId(ctx.params['id']));
@@ -13,6 +13,10 @@ export function personRoutes({ store, clock }: ServerParts): Router {
     ctx.attachment(`person-${id}.json`);
     ctx.type = 'application/json; charset=utf-8';
     ctx.body = JSON.stringify(await exportPerson(store.db, id), null, 2);
+  });
+  router.get('/people/:id/campaigns/:campaign/messages/:step', async (ctx) => {
+    const [id, campaign] = [parseId(ctx.params['id']), parseId(ctx.params['campaign'])];
+    ctx.body = await proofForPerson({ store, config }, id, campaign, Number(ctx.params['step']) || 0);
   });
   router.delete('/people/:id', async (ctx) => {
     await erasePerson(store.db, parseId(ctx.params['id']), await clock.now());

@@ -1,6 +1,16 @@
-import { dayWords, DomainError, isoDate, whyNotWritten, withoutQuotation } from '@baton/core';
-import type { PersonEvent, PersonView } from '@baton/contract';
+import {
+  compileMessage,
+  dayWords,
+  DomainError,
+  isoDate,
+  renderProof,
+  whyNotWritten,
+  withoutQuotation,
+} from '@baton/core';
+import type { PersonEvent, PersonProof, PersonView } from '@baton/contract';
 import { nameOf } from '../campaigns/campaign-service';
+import type { ServerParts } from '../http/context';
+import { proofSender } from '../messages/message-service';
 import { wantPlan } from '../planning/plan-workspace';
 import { announce } from '../store/changes';
 import type { Database, Queryable } from '../store/database';
@@ -10,9 +20,11 @@ import {
   eventsOf,
   incomingOf,
   listRowsOf,
+  messageToPerson,
   readContact,
   suppressionOf,
 } from '../store/person-rows';
+import { readMailbox } from '../store/mailbox-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { zones } from '../time/zones';
 
@@ -76,6 +88,30 @@ function momentWords(instant: number, zone: string): string {
   const { day, minute } = zones.get(zone).toLocal(instant);
   const two = (n: number) => String(Math.floor(n)).padStart(2, '0');
   return `on ${dayWords(isoDate(day))} at ${two(minute / 60)}:${two(minute % 60)}`;
+}
+
+/** A message of a campaign as the person's row makes it now. @throws DomainError `not_found` */
+export async function proofForPerson(
+  { store: { db }, config }: Pick<ServerParts, 'store' | 'config'>,
+  id: number,
+  campaignId: number,
+  step: number,
+): Promise<PersonProof> {
+  const message = await messageToPerson(db, id, campaignId, step);
+  if (message?.subject == null || message.body === null)
+    throw new DomainError('not_found', 'There is no such message to this person.');
+  const { address, fields, subject, body, mailboxId, sentSubject } = message;
+  const mailbox = (await readMailbox(db, mailboxId)) ?? undefined;
+  const sender = proofSender(mailbox, config.publicUrl, (await readWorkspace(db)).postalAddress);
+  const proof = renderProof(compileMessage({ subject, body }), fields, sender);
+  return {
+    from: `${sender.senderName} <${sender.senderAddress}>`,
+    to: address,
+    subject: proof.subject,
+    html: proof.html,
+    text: proof.text,
+    sentSubject,
+  };
 }
 
 /** Everything held about a person, as one JSON document. */

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { PersonView } from '@baton/contract';
+import type { PersonProof, PersonView } from '@baton/contract';
 import { TestWorld } from '../testing/test-world';
 
 let world: TestWorld;
@@ -19,6 +19,20 @@ async function person(address: string): Promise<PersonView> {
 }
 
 describe('a person', () => {
+  it('has each message with its proof', async () => {
+    const keen = await person('keen@x.example');
+    const [campaign] = keen.campaigns;
+    const at = `/people/${keen.id}/campaigns/${campaign?.id}/messages`;
+    expect(await world.api.get<PersonProof>(`${at}/0`)).toMatchObject({
+      from: 'ines <ines@tidewaterkelp.example>',
+      to: 'keen@x.example',
+      subject: 'Kelp for Keen',
+      sentSubject: 'Kelp for Keen',
+      html: expect.stringContaining('Hello Keen,'),
+    });
+    await expect(world.api.get(`${at}/7`)).rejects.toThrow('no such message');
+  });
+
   it('has one history across lists, campaigns, messages and what came back', async () => {
     const keen = await person('keen@x.example');
     expect(keen).toMatchObject({

@@ -6,6 +6,7 @@ import type {
   ImportState,
   ImportTaken,
   ImportView,
+  PersonProof,
   PersonView,
   SuppressionImport,
   SuppressionView,
@@ -73,6 +74,10 @@ export class PeopleService {
 
   person(contactId: number): Observable<PersonView> {
     return this.http.get<PersonView>(`/api/people/${contactId}`);
+  }
+
+  proof(contactId: number, campaignId: number, step: number): Observable<PersonProof> {
+    return this.http.get<PersonProof>(`/api/people/${contactId}/campaigns/${campaignId}/messages/${step}`);
   }
 
   erase(contactId: number): Observable<unknown> {

@@ -1,4 +1,5 @@
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
+import { MatDialog } from '@angular/material/dialog';
 import { Router } from '@angular/router';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import type { PersonView } from '@baton/contract';
@@ -80,5 +81,28 @@ describe('PersonPage', () => {
     server.http.expectOne((r) => r.method === 'DELETE').flush(null);
     await settle(fixture);
     expect(go).toHaveBeenCalledWith(['/people']);
+  });
+
+  it('shows each message as the person gets it', async () => {
+    const open = vi.spyOn(TestBed.inject(MatDialog), 'open');
+    const subject = [...(fixture.nativeElement as HTMLElement).querySelectorAll('button')].find((b) =>
+      b.textContent?.includes('Kelp?'),
+    );
+    subject?.click();
+    await settle(fixture);
+    const proof = {
+      from: 'Ines',
+      to: 'ana@x.example',
+      subject: 'Kelp!',
+      html: '<p>Hello</p>',
+      text: '',
+      sentSubject: 'Kelp?',
+    };
+    const url = server.http.match((r) => r.url.endsWith('/messages/0'));
+    expect(url).toHaveLength(1);
+    url[0]?.flush(proof);
+    await settle(fixture);
+    expect(open.mock.calls[0]?.[1]).toMatchObject({ data: proof });
+    expect(document.body.textContent).toContain('It left as “Kelp?”');
   });
 });

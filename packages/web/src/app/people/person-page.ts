@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, signal } from '@angular/core';
 import { toObservable } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
+import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink } from '@angular/router';
 import type { PersonEvent } from '@baton/contract';
 import { RECIPIENT_STATE_WORDS } from '@baton/core';
@@ -10,6 +11,7 @@ import { Notices } from '../live/notices';
 import { ShellState } from '../shell/shell-state';
 import { MomentPipe, WorkspaceTime } from '../time/workspace-time';
 import { PeopleService } from './people-service';
+import { PersonProofView } from './person-proof';
 
 const KINDS: Record<PersonEvent['kind'], { words: string; tone: string }> = {
   sent: { words: 'sent', tone: 'sea' },
@@ -31,6 +33,7 @@ const KINDS: Record<PersonEvent['kind'], { words: string; tone: string }> = {
 export class PersonPage {
   private readonly people = inject(PeopleService);
   private readonly notices = inject(Notices);
+  private readonly dialog = inject(MatDialog);
   private readonly router = inject(Router);
   private readonly shell = inject(ShellState);
   private readonly time = inject(WorkspaceTime);
@@ -47,6 +50,7 @@ export class PersonPage {
       words: RECIPIENT_STATE_WORDS[c.state],
       about: [c.reason, c.mailbox === null ? '' : `from ${c.mailbox}`].filter((t) => t !== '').join(' · '),
       lines: c.messages.map((m) => ({
+        at: m.step,
         step: m.step === 0 ? 'first message' : `follow-up ${m.step}`,
         subject: m.subject,
         when: m.at === null ? 'no time yet' : this.time.both(m.at),
@@ -63,6 +67,15 @@ export class PersonPage {
   constructor() {
     effect(() => this.shell.setTitle(this.person()?.name || (this.person()?.address ?? null)));
     inject(DestroyRef).onDestroy(() => this.shell.setTitle(null));
+  }
+
+  protected async showProof(campaignId: number, step: number): Promise<void> {
+    try {
+      const data = await firstValueFrom(this.people.proof(Number(this.contactId()), campaignId, step));
+      this.dialog.open(PersonProofView, { data, width: '640px' });
+    } catch (error) {
+      this.notices.failure(error);
+    }
   }
 
   protected async erase(): Promise<void> {
