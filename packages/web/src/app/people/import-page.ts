@@ -1,12 +1,11 @@
 import {
-  afterNextRender,
   ChangeDetectionStrategy,
+  ChangeDetectorRef,
   Component,
   computed,
   effect,
   ElementRef,
   inject,
-  Injector,
   input,
   signal,
 } from '@angular/core';
@@ -84,7 +83,7 @@ export class ImportPage {
   private readonly notices = inject(Notices);
   private readonly router = inject(Router);
   private readonly host = inject(ElementRef);
-  private readonly injector = inject(Injector);
+  private readonly changes = inject(ChangeDetectorRef);
 
   protected readonly view = signal<ImportView | null>(null);
   protected readonly name = signal('');
@@ -280,9 +279,9 @@ export class ImportPage {
   protected edit(line: number, column: number): void {
     if (this.view()?.columns[column]?.derived) return;
     this.editing.set({ line, column });
-    afterNextRender(() => (this.host.nativeElement as HTMLElement).querySelector<HTMLInputElement>('.cell')?.select(), {
-      injector: this.injector,
-    });
+    // At once: the next key must already go into the cell.
+    this.changes.detectChanges();
+    (this.host.nativeElement as HTMLElement).querySelector<HTMLInputElement>('.cell')?.select();
   }
 
   protected isEdited(line: number, column: number): boolean {
