@@ -1,0 +1,70 @@
+import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
+import type { SortBy } from '@baton/core';
+import { LEAST_WIDTH, type GridColumn } from './grid-columns';
+
+/** The head of the sheet: its columns' names, by which it is ordered, and which can be moved and made wider. */
+@Component({
+  selector: 'bt-grid-head',
+  templateUrl: './grid-head.html',
+  styleUrl: './grid-head.scss',
+  host: { role: 'row' },
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class GridHead {
+  readonly columns = input.required<readonly GridColumn[]>();
+  readonly sort = input.required<readonly SortBy[]>();
+  readonly readonly = input.required<boolean>();
+  /** How many of all rows are picked. */
+  readonly picked = input.required<'none' | 'some' | 'all'>();
+  readonly sorted = output<SortBy[]>();
+  readonly allPressed = output();
+  readonly columnAsked = output<{ key: string; at: HTMLElement }>();
+  readonly columnAdded = output<HTMLElement>();
+  readonly columnMoved = output<{ key: string; before: string | null }>();
+  readonly resized = output<{ key: string; width: number }>();
+
+  private readonly carried = signal<string | null>(null);
+  protected readonly heads = computed(() => {
+    const sort = this.sort();
+    return this.columns().map((column) => {
+      const at = sort.findIndex((s) => s.key === column.key);
+      const order = sort[at]?.descending ? ('descending' as const) : ('ascending' as const);
+      return {
+        column,
+        order: at < 0 ? null : order,
+        sign: at < 0 ? '' : `${order === 'descending' ? '↓' : '↑'}${sort.length > 1 ? at + 1 : ''}`,
+        title: column.formula ?? `Sort by ${column.name}`,
+      };
+    });
+  });
+
+  /** A first press orders upwards, a second downwards, a third not at all; with shift beside the other orders. */
+  protected orderBy(key: string, beside: boolean): void {
+    const own = this.sort().find((s) => s.key === key);
+    const next: SortBy[] = own?.descending ? [] : [{ key, descending: own !== undefined }];
+    const others = this.sort().filter((s) => s.key !== key);
+    this.sorted.emit(beside ? [...others, ...next] : next);
+  }
+
+  protected beginResize(column: GridColumn, event: PointerEvent): void {
+    event.preventDefault();
+    event.stopPropagation();
+    const from = event.clientX;
+    const handle = event.target as HTMLElement;
+    handle.setPointerCapture(event.pointerId);
+    handle.onpointermove = (e) =>
+      this.resized.emit({ key: column.key, width: Math.max(LEAST_WIDTH, column.width + e.clientX - from) });
+    handle.onpointerup = () => (handle.onpointermove = null);
+  }
+
+  protected carry(key: string): void {
+    this.carried.set(key);
+  }
+
+  /** @param key the column before which the one carried goes; null for the end */
+  protected dropOn(key: string | null): void {
+    const carried = this.carried();
+    this.carried.set(null);
+    if (carried !== null && carried !== key) this.columnMoved.emit({ key: carried, before: key });
+  }
+}
