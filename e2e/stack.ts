@@ -44,11 +44,18 @@ async function startStack(): Promise<{ stack: Stack; stop(): Promise<void> }> {
     BATON_ZONE: 'Europe/Dublin',
   };
   const processes = new Processes();
-  const lost = () => undefined;
-  await processes.run('The migration', SERVER_MAIN, ['migrate'], env);
-  await processes.start('The simulator', SIMULATOR_MAIN, [], env, lost);
-  await processes.start('The server', SERVER_MAIN, ['serve'], env, lost);
-  await processes.start('The worker', SERVER_MAIN, ['work'], env, lost);
+  const stop = async () => {
+    await processes.stop();
+    await own?.stop();
+    if (own) await rm(dir, { recursive: true, force: true });
+    await rm(keyFile, { force: true });
+  };
+  try {
+    await startProcesses(processes, env);
+  } catch (error) {
+    await stop();
+    throw error;
+  }
   const stack: Stack = {
     address: `http://127.0.0.1:${web}`,
     smtpPort: smtp,
@@ -62,15 +69,15 @@ async function startStack(): Promise<{ stack: Stack; stop(): Promise<void> }> {
       return (await response.json()) as T;
     },
   };
-  return {
-    stack,
-    async stop() {
-      await processes.stop();
-      await own?.stop();
-      if (own) await rm(dir, { recursive: true, force: true });
-      await rm(keyFile, { force: true });
-    },
-  };
+  return { stack, stop };
+}
+
+async function startProcesses(processes: Processes, env: Record<string, string>): Promise<void> {
+  const lost = () => undefined;
+  await processes.run('The migration', SERVER_MAIN, ['migrate'], env);
+  await processes.start('The simulator', SIMULATOR_MAIN, [], env, lost);
+  await processes.start('The server', SERVER_MAIN, ['serve'], env, lost);
+  await processes.start('The worker', SERVER_MAIN, ['work'], env, lost);
 }
 
 /** Answers of 4xx, which tests provoke; and that Playwright cannot look into the sandboxed frames of messages. */

@@ -84,6 +84,29 @@ function init({ bin, dir, data, secret, owner }) {
     throw new UserError(`The private PostgreSQL could not be set up in ${data}: ${result.stderr}`);
 }
 
+/** For tests: without safety against power cuts. */
+const FAST = {
+  fsync: 'off',
+  full_page_writes: 'off',
+  synchronous_commit: 'off',
+  wal_level: 'minimal',
+  max_wal_senders: 0,
+};
+/**
+ * For lists of a million people on a machine that has other work too: PostgreSQL's own values are for one of 128 MB.
+ * Nobody reads a private cluster's log, so it holds what a crash needs and no more.
+ */
+const LARGE = {
+  shared_buffers: '256MB',
+  work_mem: '16MB',
+  maintenance_work_mem: '128MB',
+  max_wal_size: '4GB',
+  wal_level: 'minimal',
+  max_wal_senders: 0,
+  random_page_cost: 1.1,
+  jit: 'off',
+};
+
 /** The running cluster's port, or that of one started now. */
 async function startServer({ bin, data, dir, as, fast }) {
   const running = spawnSync(join(bin, 'pg_ctl'), ['status', '-D', data], { ...as, stdio: 'ignore' }).status === 0;
@@ -94,9 +117,7 @@ async function startServer({ bin, data, dir, as, fast }) {
     port,
     unix_socket_directories: '',
     max_connections: 200,
-    ...(fast
-      ? { fsync: 'off', full_page_writes: 'off', synchronous_commit: 'off', wal_level: 'minimal', max_wal_senders: 0 }
-      : {}),
+    ...(fast ? FAST : LARGE),
   };
   const flags = Object.entries(settings)
     .map(([k, v]) => `-c ${k}='${v}'`)

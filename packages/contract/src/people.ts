@@ -184,7 +184,7 @@ export interface ImportView {
   /** `derived`: made by a cleaning, not in the file. */
   columns: { name: string; role: ColumnRole; sureness: number; because: string; derived: boolean }[];
   /** The first rows, for the eye: cleaned, with what a cell was before (null where it is as it was). */
-  sample: { line: number; cells: string[]; before: (string | null)[]; note: string; checks: AddressNote[] }[];
+  sample: { line: number; cells: string[]; before: (string | null)[]; note: string; checks: readonly AddressNote[] }[];
   aside: AsideRow[];
   counts: { new: number; known: number; doubled: number; invalid: number; suppressed: number };
   /** What the cleanings change, or would change. */

@@ -59,41 +59,54 @@ for (const [text, kind] of [
 function plainAddress(text: string): AddressResult | null {
   if (text.length > PLAIN_LENGTH) return null;
   const at = scanPlain(text);
-  if (at < 0) return null;
-  const small = text.toLowerCase();
-  const domain = small.slice(at + 1);
-  if (domain.startsWith('xn--') || domain.includes('.xn--')) return null;
-  const address = small === text ? text : text.slice(0, at + 1) + domain;
-  return { ok: true, value: { address, key: small, domain, displayName: '' } };
+  if (at === 0) return null;
+  if (at > 0) return { ok: true, value: { address: text, key: text, domain: text.slice(at + 1), displayName: '' } };
+  const key = text.toLowerCase();
+  const domain = key.slice(1 - at);
+  return { ok: true, value: { address: text.slice(0, 1 - at) + domain, key, domain, displayName: '' } };
 }
 
-/** Place of the sign, or -1 for what is no plain address. */
+/** Place of the sign, negative where there are capitals; 0 for what is no plain address. */
 function scanPlain(text: string): number {
   let at = -1;
   // Where the last label began, and what stood before: an edge, or a letter.
   let label = 0;
   let before = PART;
   let onlyLetters = true;
+  let hasCapitals = false;
   for (let i = 0; i < text.length; i++) {
     const code = text.charCodeAt(i);
     const kind = code < 128 ? (CLASSES[code] as number) : OTHER;
-    if (kind === OTHER) return -1;
-    if (kind === PART || kind === AT) {
-      if (before === PART || (at >= 0 && (before === DASH || kind === AT || code !== 46))) return -1;
-      if (kind === AT) at = i;
-      label = i + 1;
-      onlyLetters = true;
-      before = PART;
-      continue;
+    switch (kind) {
+      case CAPITAL:
+        hasCapitals = true;
+        break;
+      case LETTER:
+        break;
+      case DIGIT:
+        onlyLetters = false;
+        break;
+      case DASH:
+        // Two in a row may be a domain that is written in other letters (`xn--`).
+        if (at >= 0 && (before === PART || code === 95 || before === DASH)) return 0;
+        onlyLetters = false;
+        break;
+      case PART:
+      case AT:
+        if (before === PART || (at >= 0 && (before === DASH || code !== 46))) return 0;
+        if (kind === AT) at = i;
+        label = i + 1;
+        onlyLetters = true;
+        before = PART;
+        continue;
+      default:
+        return 0;
     }
-    if (kind === DASH) {
-      if (at >= 0 && (before === PART || code === 95)) return -1;
-      onlyLetters = false;
-    } else if (kind === DIGIT) onlyLetters = false;
     before = kind;
   }
   const isEnd = before !== PART && before !== DASH && onlyLetters && text.length - label >= 2;
-  return at > 0 && label > at + 1 && isEnd ? at : -1;
+  if (at <= 0 || label <= at + 1 || !isEnd) return 0;
+  return hasCapitals ? -at : at;
 }
 
 function readAddress(text: string): AddressResult {

@@ -53,22 +53,34 @@ export interface AddressesOfList {
  * Makes the check of a list's addresses. A domain is likely misspelt when it ends as no domain does, or when it is one
  * slip (a letter more, less, other, or two exchanged) from one that the same list has far more often.
  */
-export function addressCheck({ domains, same, isThrowAway }: AddressesOfList): (address: Address) => AddressNote[] {
+export function addressCheck({
+  domains,
+  same,
+  isThrowAway,
+}: AddressesOfList): (address: Address) => readonly AddressNote[] {
   const meantBy = misspeltDomains(domains);
   return ({ address, domain, key }) => {
-    const notes: AddressNote[] = [];
     const likely = meantBy(domain);
+    const isDoubled = same !== undefined && (same.get(samenessKey(key)) ?? 0) > 1;
+    // Most addresses have nothing to be noted, and get no list of their own.
+    if (likely === null && !isDoubled && !isThrowAway?.(domain)) return isShared(key) ? SHARED_ALONE : NOTHING;
+    const notes: AddressNote[] = [];
     if (likely !== null) {
       const mend = `${address.slice(0, address.indexOf('@'))}@${likely}`;
       notes.push({ kind: 'misspelt', words: `domain misspelt: ${likely}?`, mend });
     }
-    if (isShared(key)) notes.push({ kind: 'shared', words: 'shared address', mend: null });
-    if (isThrowAway?.(domain)) notes.push({ kind: 'throw_away', words: 'throw-away address', mend: null });
-    if ((same?.get(samenessKey(key)) ?? 0) > 1)
-      notes.push({ kind: 'doubled', words: 'same person twice?', mend: null });
+    if (isShared(key)) notes.push(SHARED_NOTE);
+    if (isThrowAway?.(domain)) notes.push(THROW_AWAY_NOTE);
+    if (isDoubled) notes.push(DOUBLED_NOTE);
     return notes;
   };
 }
+
+const SHARED_NOTE: AddressNote = { kind: 'shared', words: 'shared address', mend: null };
+const THROW_AWAY_NOTE: AddressNote = { kind: 'throw_away', words: 'throw-away address', mend: null };
+const DOUBLED_NOTE: AddressNote = { kind: 'doubled', words: 'same person twice?', mend: null };
+const NOTHING: readonly AddressNote[] = [];
+const SHARED_ALONE: readonly AddressNote[] = [SHARED_NOTE];
 
 /** Whether an address, by its key, is that of a function (`info@`, `sales2@`). */
 export function isShared(key: string): boolean {
@@ -121,33 +133,46 @@ function whatWasMeant(
  * of a text as it was, so only those that share one of these are compared.
  */
 function commonNeighbours(domains: ReadonlyMap<string, number>): (domain: string, least: number) => string | null {
-  const byPart = new Map<string, string[]>();
+  const [byHead, byTail] = [new Map<string, string[]>(), new Map<string, string[]>()];
   const common = [...domains].filter(([domain, n]) => n >= LEAST && domain.length >= LEAST_LETTERS);
   // The most frequent first, so that a look ends where none is frequent enough.
-  for (const [domain] of common.sort((a, b) => b[1] - a[1])) {
-    for (const part of partsLeft(domain)) {
-      const sharing = byPart.get(part);
-      if (sharing) sharing.push(domain);
-      else byPart.set(part, [domain]);
+  common.sort((a, b) => b[1] - a[1]);
+  for (const [domain] of common) {
+    for (const length of partLengths(domain)) {
+      addTo(byHead, domain.slice(0, length), domain);
+      addTo(byTail, domain.slice(-length), domain);
     }
   }
+  const highest = common[0]?.[1] ?? 0;
   return (domain, least) => {
+    if (least > highest) return null;
     let best: string | null = null;
     let most = least - 1;
-    for (const part of partsLeft(domain))
-      for (const other of byPart.get(part) ?? []) {
+    const look = (sharing: readonly string[] = []) => {
+      for (const other of sharing) {
         const n = domains.get(other) ?? 0;
         if (n <= most) break;
         if (isOneSlip(domain, other)) [best, most] = [other, n];
       }
+    };
+    for (const length of partLengths(domain)) {
+      look(byHead.get(domain.slice(0, length)));
+      look(byTail.get(domain.slice(-length)));
+    }
     return best;
   };
 }
 
-/** Beginnings and ends of which one slip leaves at least one, also in a text one letter longer or shorter. */
-function partsLeft(text: string): string[] {
+/** How much of a text's head and tail to compare: one slip leaves one of them, also in a text one letter longer or shorter. */
+function partLengths(text: string): [number, number] {
   const half = Math.max(1, (text.length >> 1) - 1);
-  return [half, Math.max(1, half - 1)].flatMap((k) => [`^${text.slice(0, k)}`, `${text.slice(-k)}$`]);
+  return [half, Math.max(1, half - 1)];
+}
+
+function addTo(map: Map<string, string[]>, key: string, value: string): void {
+  const there = map.get(key);
+  if (there) there.push(value);
+  else map.set(key, [value]);
 }
 
 function tally(counted: [string, number][]): Map<string, number> {

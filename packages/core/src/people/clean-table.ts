@@ -30,24 +30,17 @@ export interface CleanedTable {
 const EXAMPLES = 3;
 /** ASCII with single spaces inside: what most cells are, and no cleaning of spaces and letters changes. */
 const PLAIN = /^[!-~]+(?: [!-~]+)*$/;
-/** What is cleaned in other ways than spaces and letters. */
-const OWN_CLEANINGS: ReadonlySet<ColumnRole> = new Set<ColumnRole>([
-  'given_name',
-  'family_name',
-  'full_name',
-  'company',
-]);
 const NAMES: readonly ColumnRole[] = ['given_name', 'family_name', 'full_name'];
 
-/** Which cells a cleaning is for, and what it makes of one. */
+/** Which cells a cleaning is for, what it makes of one, and whether it leaves {@link PLAIN} ones as they are. */
 const PER_CELL: Record<
   Exclude<Cleaning, 'split_name' | 'dates'>,
-  { isFor(role: ColumnRole): boolean; clean(cell: string): string }
+  { isFor(role: ColumnRole): boolean; clean(cell: string): string; leaves: 'plain' | 'nothing' }
 > = {
-  spaces: { isFor: (role) => role !== 'ignore', clean: tidySpaces },
-  broken_letters: { isFor: (role) => role !== 'ignore', clean: repairText },
-  name_case: { isFor: (role) => NAMES.includes(role), clean: nameCase },
-  legal_form: { isFor: (role) => role === 'company', clean: withoutLegalForm },
+  spaces: { isFor: () => true, clean: (cell) => (PLAIN.test(cell) ? cell : tidySpaces(cell)), leaves: 'plain' },
+  broken_letters: { isFor: () => true, clean: (cell) => (PLAIN.test(cell) ? cell : repairText(cell)), leaves: 'plain' },
+  name_case: { isFor: (role) => NAMES.includes(role), clean: nameCase, leaves: 'nothing' },
+  legal_form: { isFor: (role) => role === 'company', clean: withoutLegalForm, leaves: 'nothing' },
 };
 
 /**
@@ -80,31 +73,74 @@ export function cleanTable(table: Table, roles: readonly ColumnRole[], on: reado
 
 type Note = (cleaning: Cleaning, line: number, before: string, after: string) => void;
 
-/** Makes what cleans one row's cells; splitting names, which makes columns, is apart. */
+/** What is done to the cells of one column, in order. */
+interface ColumnCleaner {
+  steps: { cleaning: Cleaning; isOn: boolean; clean(cell: string): string }[];
+  /** Whether plain cells ({@link PLAIN}) are changed by none of the steps. */
+  leavesPlain: boolean;
+}
+
+/**
+ * Makes what cleans one row's cells; splitting names, which makes columns, is apart.
+ *
+ * @param note told of each change, of those not switched on too; without it only those that are on are tried
+ */
 export function rowCleaner(
   roles: readonly ColumnRole[],
   on: readonly Cleaning[],
   dates: ReadonlyMap<number, (cell: string) => string | null>,
-  note: Note = () => undefined,
+  note: Note | null = null,
 ): (row: TableRow) => TableRow {
+  const cleaners = roles.map((role, i) => columnCleaner(role, on, dates.get(i), note !== null));
+  const unnamed = columnCleaner('field', on, undefined, note !== null);
   return (row) => {
     // Most rows are clean: a new one is made only where a cell changes.
     let cells: string[] | null = null;
     for (let i = 0; i < row.cells.length; i++) {
       const cell = row.cells[i] as string;
-      const role = roles[i] ?? 'field';
-      const readDate = dates.get(i);
-      const isFine = readDate === undefined && PLAIN.test(cell) && !OWN_CLEANINGS.has(role);
-      if (cell === '' || role === 'ignore' || isFine) continue;
-      const noteCell = (cleaning: Cleaning, before: string, is: string) => note(cleaning, row.line, before, is);
-      const tidy = cleanCell(cell, role, on, noteCell);
-      const after = readDate === undefined ? tidy : cleanDate(tidy, readDate, on, noteCell);
+      const cleaner = cleaners[i] ?? unnamed;
+      if (cell === '' || cleaner.steps.length === 0 || (cleaner.leavesPlain && PLAIN.test(cell))) continue;
+      const after = cleanCell(cell, cleaner, row.line, note);
       if (after === cell) continue;
       cells ??= [...row.cells];
       cells[i] = after;
     }
     return cells === null ? row : { line: row.line, cells };
   };
+}
+
+function columnCleaner(
+  role: ColumnRole,
+  on: readonly Cleaning[],
+  readDate: ((cell: string) => string | null) | undefined,
+  isNoted: boolean,
+): ColumnCleaner {
+  const isWanted = (cleaning: Cleaning) => isNoted || on.includes(cleaning);
+  const steps: ColumnCleaner['steps'] = [];
+  let leavesPlain = true;
+  if (role === 'ignore') return { steps, leavesPlain };
+  for (const cleaning of Object.keys(PER_CELL) as (keyof typeof PER_CELL)[]) {
+    const { isFor, clean, leaves } = PER_CELL[cleaning];
+    if (!isFor(role) || !isWanted(cleaning)) continue;
+    steps.push({ cleaning, isOn: on.includes(cleaning), clean });
+    leavesPlain &&= leaves === 'plain';
+  }
+  if (readDate && isWanted('dates')) {
+    steps.push({ cleaning: 'dates', isOn: on.includes('dates'), clean: (cell) => readDate(cell) ?? cell });
+    leavesPlain = false;
+  }
+  return { steps, leavesPlain };
+}
+
+function cleanCell(cell: string, { steps }: ColumnCleaner, line: number, note: Note | null): string {
+  let value = cell;
+  for (const { cleaning, isOn, clean } of steps) {
+    const after = clean(value);
+    if (after === value) continue;
+    note?.(cleaning, line, value, after);
+    if (isOn) value = after;
+  }
+  return value;
 }
 
 /** Rows that tell whether a column holds dates, and how they are written. */
@@ -126,37 +162,6 @@ export function dateColumns(table: Table, roles: readonly ColumnRole[]): Map<num
   return out;
 }
 
-function cleanDate(
-  cell: string,
-  read: (cell: string) => string | null,
-  on: readonly Cleaning[],
-  note: (cleaning: Cleaning, before: string, after: string) => void,
-): string {
-  const date = read(cell);
-  if (date === null || date === cell) return cell;
-  note('dates', cell, date);
-  return on.includes('dates') ? date : cell;
-}
-
-function cleanCell(
-  cell: string,
-  role: ColumnRole,
-  on: readonly Cleaning[],
-  note: (cleaning: Cleaning, before: string, after: string) => void,
-): string {
-  const isPlain = PLAIN.test(cell);
-  let value = cell;
-  for (const cleaning of Object.keys(PER_CELL) as (keyof typeof PER_CELL)[]) {
-    const { isFor, clean } = PER_CELL[cleaning];
-    if (!isFor(role) || (isPlain && (cleaning === 'spaces' || cleaning === 'broken_letters'))) continue;
-    const after = clean(value);
-    if (after === value) continue;
-    note(cleaning, value, after);
-    if (on.includes(cleaning)) value = after;
-  }
-  return value;
-}
-
 const SPLIT_HEADER = ['given name', 'family name'];
 const SPLIT_ROLES: ColumnRole[] = ['given_name', 'family_name'];
 
@@ -169,7 +174,7 @@ const SPLIT_ROLES: ColumnRole[] = ['given_name', 'family_name'];
 export function nameSplitter(
   roles: readonly ColumnRole[],
   rows: readonly TableRow[],
-  note: Note = () => undefined,
+  note: Note | null = null,
 ): { splitsAny: boolean; split: (row: TableRow) => TableRow } | null {
   const at = roles.indexOf('full_name');
   if (at < 0 || roles.includes('given_name') || roles.includes('family_name')) return null;
@@ -178,7 +183,7 @@ export function nameSplitter(
     const parts = splitName(row.cells[at] ?? '');
     if (!parts) continue;
     splitsAny = true;
-    note('split_name', row.line, row.cells[at] ?? '', `${parts.given} | ${parts.family}`);
+    note?.('split_name', row.line, row.cells[at] ?? '', `${parts.given} | ${parts.family}`);
   }
   return {
     splitsAny,

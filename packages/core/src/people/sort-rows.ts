@@ -2,6 +2,7 @@ import { fieldKey } from '../messages/field-name';
 import { zoneOfPlace } from '../time/zone-of-place';
 import { parseAddress } from './address';
 import { ROLE_NAMES, type ColumnRole } from './column-roles';
+import { FirstLines } from './first-lines';
 import { dateReader } from './read-dates';
 import type { RowAside, Table, TableRow } from './table-of-rows';
 
@@ -81,7 +82,7 @@ export function sortRows(table: Table, roles: readonly ColumnRole[], people: Kno
 export type SortedRow = Omit<TakenRow, 'known' | 'suppressed'> | (Required<RowAside> & { isDouble: boolean });
 
 /**
- * Makes what sorts rows one by one; it remembers every address, some hundred bytes each.
+ * Makes what sorts rows one by one; it remembers every address, in some twenty bytes each.
  *
  * @param sample a table of the columns, with enough rows to tell how dates are written
  */
@@ -93,7 +94,7 @@ export function rowSorter(
   const addressAt = roles.indexOf('address');
   const dateAt = roles.indexOf('send_on');
   const readDate = dateReader(dateAt < 0 ? [] : sample.rows.map((r) => r.cells[dateAt] ?? ''));
-  const firstLine = new Map<string, number>();
+  const lines = new FirstLines();
   return {
     columns,
     sort: (row) => {
@@ -101,23 +102,19 @@ export function rowSorter(
       if (!parsed.ok)
         return { ...row, reason: parsed.reason, isDouble: false, fields: readFields(columns, row.cells, '').fields };
       const { address, key, domain, displayName } = parsed.value;
-      const earlier = firstLine.get(key);
-      if (earlier !== undefined)
+      const earlier = lines.firstOf(key, row.line);
+      if (earlier !== null)
         return {
           ...row,
           reason: `${address} already stands in line ${earlier}`,
           isDouble: true,
           fields: readFields(columns, row.cells, displayName).fields,
         };
-      firstLine.set(ownCopy(key), row.line);
       const sendOn = dateAt < 0 ? null : readDate(row.cells[dateAt] ?? '');
       return { line: row.line, address, key, domain, sendOn, ...readFields(columns, row.cells, displayName) };
     },
   };
 }
-
-/** The same text with memory of its own: a part of a file's text would keep the whole of it. */
-const ownCopy = (text: string): string => JSON.parse(JSON.stringify(text)) as string;
 
 function keptColumns(header: readonly string[], roles: readonly ColumnRole[]): KeptColumn[] {
   const taken = new Set<string>();

@@ -49,11 +49,7 @@ export function renameColumn(
   return changeList(db, listId, nowMs, async (list) => {
     const column = requireColumn(list.columns, key);
     const to = { name: name.trim(), key: fieldKey(name) };
-    if (!/^\p{L}/u.test(to.key))
-      throw new DomainError(
-        'invalid',
-        `A column's name begins with a letter, so that messages can use it; “${name}” does not.`,
-      );
+    requireFieldName(name);
     if (to.key !== key && list.columns.some((c) => c.key === to.key))
       throw new DomainError('invalid', `There is a column “${to.name}” already.`);
     const renamed = { from: { name: column.name, key }, to };
@@ -205,12 +201,16 @@ export function removeColumn(db: Database, listId: number, key: string, nowMs: n
 
 function newColumn(name: string, columns: readonly ListColumn[], kind: ColumnKind, formula: string | null): ListColumn {
   const free = freeName(name, columns);
-  if (!/^\p{L}/u.test(fieldKey(free)))
+  requireFieldName(free);
+  return { name: free, key: fieldKey(free), role: 'field', kind, hidden: false, formula, verdicts: null };
+}
+
+function requireFieldName(name: string): void {
+  if (!/^\p{L}/u.test(fieldKey(name)))
     throw new DomainError(
       'invalid',
       `A column's name begins with a letter, so that messages can use it; “${name}” does not.`,
     );
-  return { name: free, key: fieldKey(free), role: 'field', kind, hidden: false, formula, verdicts: null };
 }
 
 function putColumns(list: ListInChange, added: ListColumn[], after: string | null): void {

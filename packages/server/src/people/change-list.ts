@@ -1,6 +1,6 @@
 import { DomainError, renameField, type ListColumn } from '@baton/core';
 import { announce } from '../store/changes';
-import type { Database, Queryable } from '../store/database';
+import { isUniqueViolation, type Database, type Queryable } from '../store/database';
 import {
   addChangedRows,
   beginChange,
@@ -164,9 +164,3 @@ export function renamedColumns(columns: readonly ListColumn[], { from, to }: Ren
 }
 
 export const noList = (): DomainError => new DomainError('not_found', 'There is no such list, or it has been deleted.');
-
-function isUniqueViolation(error: unknown): boolean {
-  for (let e = error as { code?: string; cause?: unknown } | undefined; e; e = e.cause as typeof e)
-    if (e.code === '23505') return true;
-  return false;
-}

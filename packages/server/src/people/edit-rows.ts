@@ -7,6 +7,7 @@ import {
   tagsOf,
   type ListColumn,
   type RowPatch,
+  WHOLE_LIST,
 } from '@baton/core';
 import type { CellEdit, CellsChanged, FillWith, RefusedCell, RowChoice } from '@baton/contract';
 import type { Database, Queryable } from '../store/database';
@@ -251,5 +252,5 @@ export async function recompute(list: ListInChange, rowIds: readonly number[]): 
 
 /** All rows of a list, for what changes every one of them. */
 export async function allRowIds(tx: Queryable, listId: number): Promise<number[]> {
-  return findRowIds(tx, { listId, columns: [] }, { search: '', filters: [], sort: [] }, 0);
+  return findRowIds(tx, { listId, columns: [] }, WHOLE_LIST, 0);
 }

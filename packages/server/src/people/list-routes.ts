@@ -30,7 +30,7 @@ import { parse, parseId } from '../http/validate';
 import { announce } from '../store/changes';
 import { wantDomains } from '../store/domain-rows';
 import { putFeed, removeFeed } from '../store/feed-rows';
-import { listLists, readAside, readList } from '../store/list-rows';
+import { listLists, listRemovedLists, readAside, readList } from '../store/list-rows';
 import {
   addColumn,
   arrangeColumns,
@@ -52,7 +52,6 @@ import {
   renameList,
   restoreList,
   viewList,
-  viewRemovedLists,
   viewRowIds,
   viewRows,
   viewRowsById,
@@ -190,7 +189,7 @@ function wholeLists(router: Router, { store: { db }, clock }: ServerParts): void
     ctx.body = await listLists(db);
   });
   router.get('/lists/removed', async (ctx) => {
-    ctx.body = await viewRemovedLists(db);
+    ctx.body = await listRemovedLists(db);
   });
   router.post('/lists/combine', async (ctx) => {
     const { name: called, how, listIds } = parse(BODIES.combine, ctx.request.body);

@@ -1,5 +1,5 @@
-import { DomainError, ROW_NOTES, type ListQuery, type RowNote } from '@baton/core';
-import type { ListHead, PersonRow, RemovedList, RowsAsked, SetOperation } from '@baton/contract';
+import { DomainError, ROW_NOTES, WHOLE_LIST, type RowNote } from '@baton/core';
+import type { ListHead, PersonRow, RowsAsked, SetOperation } from '@baton/contract';
 import { announce } from '../store/changes';
 import type { Logger } from 'pino';
 import { forLog } from '../log/for-log';
@@ -14,10 +14,10 @@ import {
   findRowIds,
   findRows,
   listLists,
-  listRemovedLists,
   lockList,
   readColumns,
   readList,
+  readListSummary,
   readRows,
   roughSize,
   updateList,
@@ -26,17 +26,16 @@ import {
 } from '../store/list-rows';
 import { ensureSortIndex, SORT_INDEX_ROWS } from '../store/sort-index';
 import { noList } from './change-list';
-import { KEPT_DAYS } from './purge-duty';
+import { KEPT_DAYS } from './kept-days';
 import { viewSegments } from './segment-service';
 
 export async function viewList(db: Queryable, id: number, nowMs: number): Promise<ListHead> {
-  const list = (await listLists(db)).find((l) => l.id === id);
+  const list = await readListSummary(db, id);
   if (!list) throw noList();
   const columns = await readColumns(db, id);
-  const none: ListQuery = { search: '', filters: [], sort: [] };
   const [segments, removed, undo, redo, row, feed] = await Promise.all([
     viewSegments(db, nowMs, id),
-    countRows(db, { listId: id, columns, removed: true }, none, nowMs),
+    countRows(db, { listId: id, columns, removed: true }, WHOLE_LIST, nowMs),
     nextChange(db, id, 'undo'),
     nextChange(db, id, 'redo'),
     readList(db, id),
@@ -149,10 +148,6 @@ export async function restoreList(db: Database, id: number): Promise<void> {
     await updateList(tx, id, { removedAt: null });
     await announce(tx, 'people', 'campaigns');
   });
-}
-
-export async function viewRemovedLists(db: Queryable): Promise<RemovedList[]> {
-  return listRemovedLists(db);
 }
 
 /**

@@ -3,9 +3,7 @@ import type { Duty } from '../duties/duty';
 import { announce } from '../store/changes';
 import type { Store } from '../store/database';
 import { firstRemoved, purgeRemoved } from '../store/purge-rows';
-
-/** How long deleted lists and people taken off a list can come back. */
-export const KEPT_DAYS = 30;
+import { KEPT_DAYS } from './kept-days';
 
 /** Removes for good what was deleted {@link KEPT_DAYS} days ago. */
 export function purgeDuty(store: Store): Duty {

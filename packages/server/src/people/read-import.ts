@@ -44,7 +44,7 @@ export interface ReadImport {
   found: CleaningFound[];
   sorted: SortedRows;
   /** What is worth a look about an address, by line. */
-  notes: Map<number, AddressNote[]>;
+  notes: Map<number, readonly AddressNote[]>;
 }
 
 /** Whether a file is read piece by piece, and only its head is shown before it is taken. */
@@ -101,7 +101,7 @@ async function knownPeople(db: Queryable, table: Table, at: number): Promise<Kno
   };
 }
 
-function notesOf(table: Table, at: number): Map<number, AddressNote[]> {
+function notesOf(table: Table, at: number): Map<number, readonly AddressNote[]> {
   const domains = new Map<string, number>();
   const same = new Map<string, number>();
   const seen = new Set<string>();
@@ -117,13 +117,19 @@ function notesOf(table: Table, at: number): Map<number, AddressNote[]> {
     add(same, samenessKey(parsed.value.key));
   }
   const check = addressCheck({ domains, same, isThrowAway });
-  const notes = new Map<number, AddressNote[]>();
+  const notes = new Map<number, readonly AddressNote[]>();
   for (const { line, address } of read) {
     const own = check(address);
     if (own.length > 0) notes.set(line, own);
   }
   return notes;
 }
+
+/**
+ * What is read of a large file at once: a hundred rows or so. They are gone before the next ones come (with a whole
+ * piece, collecting what is left of its rows takes longer than reading them), and what is ready goes out in between.
+ */
+const MORSEL_BYTES = 16 * 1024;
 
 /** A batch of a large file's rows. */
 export interface SortedPiece {
@@ -159,8 +165,11 @@ export async function* readLarge(db: Queryable, row: ImportRow): AsyncGenerator<
     return piece;
   };
   for await (const part of readPieces(db, row.id)) {
-    bytes += part.length;
-    yield sorted(stream.push(part));
+    for (let i = 0; i < part.length; i += MORSEL_BYTES) {
+      const morsel = part.subarray(i, i + MORSEL_BYTES);
+      bytes += morsel.length;
+      yield sorted(stream.push(morsel));
+    }
   }
   yield sorted(stream.end());
 }

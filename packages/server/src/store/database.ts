@@ -7,10 +7,20 @@ import * as schema from './schema';
 
 export type Database = NodePgDatabase<typeof schema>;
 /** A database or a transaction in it: what every repository function takes first. */
-export type Queryable = Pick<Database, 'select' | 'selectDistinct' | 'insert' | 'update' | 'delete' | 'execute'>;
+export type Queryable = Pick<
+  Database,
+  'select' | 'selectDistinct' | 'insert' | 'update' | 'delete' | 'execute' | 'transaction'
+>;
 
 /** The pattern for `like` that finds a text anywhere, its own wildcards taken literally. */
 export const like = (text: string): string => `%${text.replace(/[\\%_]/g, '\\$&')}%`;
+
+/** Whether a statement failed because such a row is there already. */
+export function isUniqueViolation(error: unknown): boolean {
+  for (let e = error as { code?: string; cause?: unknown } | undefined; e; e = e.cause as typeof e)
+    if (e.code === '23505') return true;
+  return false;
+}
 
 /** Rows in one statement: PostgreSQL takes 65,535 parameters, a row has up to ten. */
 const BATCH = 5000;

@@ -2,8 +2,9 @@ import type { Cleaning, ColumnRole, TakenRow } from '@baton/core';
 import type { ImportEffect, ImportInto } from '@baton/contract';
 import { and, asc, eq, sql } from 'drizzle-orm';
 import { pipeline } from 'node:stream/promises';
+import { setImmediate } from 'node:timers/promises';
 import { from as copyFrom } from 'pg-copy-streams';
-import type { Queryable, Store } from './database';
+import { isUniqueViolation, type Queryable, type Store } from './database';
 import { importMemory, importPieces, imports } from './schema';
 
 export type ImportRow = typeof imports.$inferSelect;
@@ -126,6 +127,20 @@ const ESCAPED: Readonly<Record<string, string>> = { '\\': '\\\\', '\n': '\\n', '
 const copied = (value: string | null): string =>
   value === null ? '\\N' : /[\\\n\r\t]/.test(value) ? value.replace(/[\\\n\r\t]/g, (c) => ESCAPED[c] as string) : value;
 
+/** What stands in JSON, and in COPY's text form, as it is. */
+const AS_IT_IS = /^[^"\\\p{Cc}\p{Cs}]*$/u;
+const asText = (value: string): string => (AS_IT_IS.test(value) ? `"${value}"` : copied(JSON.stringify(value)));
+
+/** Fields as JSON in COPY's text form; most values need no look at their letters but one. */
+function copiedFields(fields: Readonly<Record<string, string>>): string {
+  let text = '{';
+  for (const key in fields) text += `${text.length > 1 ? ',' : ''}${asText(key)}:${asText(fields[key] as string)}`;
+  return `${text}}`;
+}
+
+/** Bytes ready that wait for PostgreSQL, so that neither waits for the other. */
+const COPYING = { highWaterMark: 4 * 1024 * 1024 };
+
 /** Stores rows as they come, by COPY. @returns how many */
 export async function stageRows(
   store: Store,
@@ -139,13 +154,15 @@ export async function stageRows(
       n += batch.length;
       let text = '';
       for (const r of batch)
-        text += `${r.line}\t${copied(r.key)}\t${copied(r.address)}\t${copied(r.domain)}\t${copied(r.zone)}\t${copied(r.sendOn)}\t${copied(JSON.stringify(r.notes))}\t${copied(JSON.stringify(r.fields))}\n`;
+        text += `${r.line}\t${copied(r.key)}\t${copied(r.address)}\t${copied(r.domain)}\t${copied(r.zone)}\t${copied(r.sendOn)}\t${copied(JSON.stringify(r.notes))}\t${copiedFields(r.fields)}\n`;
       if (text !== '') yield Buffer.from(text);
+      // What is ready goes out while the next rows are made.
+      await setImmediate();
     }
   }
   let failed: unknown = null;
   try {
-    await pipeline(lines, client.query(copyFrom(`copy import_rows_${Math.trunc(id)} from stdin`)));
+    await pipeline(lines, client.query(copyFrom(`copy import_rows_${Math.trunc(id)} from stdin`, COPYING)));
     return n;
   } catch (error) {
     failed = error;
@@ -212,12 +229,19 @@ export async function effectOfStaged(
   return { added: all - there, there, off: how === 'replace' ? people - there : 0 };
 }
 
-/** Makes people known of the staged rows. */
+/** Makes people known of the staged rows: nearly all at once, and those that somebody else brings meanwhile after them. */
 export async function storeStagedContacts(tx: Queryable, id: number, now: number): Promise<void> {
-  await tx.execute(sql`
+  const unknown = sql`
     insert into contacts (address, key, domain, created_at)
-    select address, key, domain, ${now} from ${staged(id)} order by key
-    on conflict (key) do nothing`);
+    select address, key, domain, ${now}::bigint from ${staged(id)} s
+    where not exists (select from contacts c where c.key = s.key) order by key`;
+  try {
+    // Looking out for conflicts row by row takes as long as storing the rows.
+    await tx.transaction((inner) => inner.execute(unknown));
+  } catch (error) {
+    if (!isUniqueViolation(error)) throw error;
+    await tx.execute(sql`${unknown} on conflict (key) do nothing`);
+  }
 }
 
 /** No time at all: marks rows that an import puts on a list and its change brings in. */

@@ -69,6 +69,15 @@ export async function listLists(db: Queryable): Promise<ListSummary[]> {
   return db.select(summary).from(lists).where(isNull(lists.removedAt)).orderBy(asc(lists.createdAt), asc(lists.id));
 }
 
+/** A list that has not been deleted; null where there is none. */
+export async function readListSummary(db: Queryable, id: number): Promise<ListSummary | null> {
+  const [row] = await db
+    .select(summary)
+    .from(lists)
+    .where(and(eq(lists.id, id), isNull(lists.removedAt)));
+  return row ?? null;
+}
+
 export async function listRemovedLists(db: Queryable): Promise<(ListSummary & { removedAt: number })[]> {
   const rows = await db
     .select({ ...summary, removedAt: lists.removedAt })

@@ -1,20 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
-import {
-  MAT_DIALOG_DATA,
-  MatDialogActions,
-  MatDialogClose,
-  MatDialogContent,
-  MatDialogTitle,
-} from '@angular/material/dialog';
+import { MAT_DIALOG_DATA } from '@angular/material/dialog';
 import type { BriefView } from '@baton/contract';
+import { DIALOG_PARTS } from '../look/dialog-parts';
 import { peopleWords, planSentence, startWords } from './brief-words';
 
 /** Repeats the numbers before a campaign starts, and asks whether these people may be written to. */
 @Component({
   selector: 'bt-start-question',
-  imports: [MatButton, MatCheckbox, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle],
+  imports: [DIALOG_PARTS, MatCheckbox],
   template: `
     <h2 mat-dialog-title>Start {{ brief.name }}?</h2>
     <mat-dialog-content>

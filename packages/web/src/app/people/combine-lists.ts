@@ -1,15 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { MatButton } from '@angular/material/button';
-import {
-  MAT_DIALOG_DATA,
-  MatDialogActions,
-  MatDialogClose,
-  MatDialogContent,
-  MatDialogRef,
-  MatDialogTitle,
-} from '@angular/material/dialog';
+import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { ListView, SetOperation } from '@baton/contract';
 import { Notices } from '../live/notices';
+import { DIALOG_PARTS } from '../look/dialog-parts';
 import { ListsService } from './lists-service';
 
 const WAYS: { how: SetOperation; words: string; between: string }[] = [
@@ -21,7 +14,7 @@ const WAYS: { how: SetOperation; words: string; between: string }[] = [
 /** Makes a list of the people of others. Closes with its id, or with nothing. */
 @Component({
   selector: 'bt-combine-lists',
-  imports: [MatButton, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle],
+  imports: [DIALOG_PARTS],
   template: `
     <h2 mat-dialog-title>Combine lists</h2>
     <mat-dialog-content>

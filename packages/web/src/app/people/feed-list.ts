@@ -1,16 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { MatButton } from '@angular/material/button';
-import {
-  MAT_DIALOG_DATA,
-  MatDialogActions,
-  MatDialogClose,
-  MatDialogContent,
-  MatDialogRef,
-  MatDialogTitle,
-} from '@angular/material/dialog';
+import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { FeedChoices, ListHead } from '@baton/contract';
 import { firstValueFrom, type Observable } from 'rxjs';
 import { sentenceOf } from '../live/sentence-of';
+import { DIALOG_PARTS } from '../look/dialog-parts';
 import { ListsService } from './lists-service';
 
 const SCHEDULES = [
@@ -23,7 +16,7 @@ const SCHEDULES = [
 /** From where a list is fed by itself, and what the last look there found. */
 @Component({
   selector: 'bt-feed-list',
-  imports: [MatButton, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle],
+  imports: [DIALOG_PARTS],
   template: `
     <h2 mat-dialog-title>Feed {{ head.list.name }}</h2>
     <mat-dialog-content>

@@ -1,4 +1,4 @@
-import { CdkConnectedOverlay, type ConnectedPosition } from '@angular/cdk/overlay';
+import { CdkConnectedOverlay } from '@angular/cdk/overlay';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -23,6 +23,7 @@ import { filterWords, isWholeList, WHOLE_LIST, type ColumnFilter, type ListQuery
 import { EMPTY, firstValueFrom, switchMap, type Observable } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
+import { BELOW } from '../look/below';
 import { ShellState } from '../shell/shell-state';
 import { AskName } from './ask-name';
 import { FeedList } from './feed-list';
@@ -109,10 +110,7 @@ export class People {
     const segment = this.shownSegment();
     return segment !== undefined && JSON.stringify(segment.query) !== JSON.stringify(this.query());
   });
-  protected readonly below: ConnectedPosition[] = [
-    { originX: 'start', originY: 'bottom', overlayX: 'start', overlayY: 'top' },
-    { originX: 'end', originY: 'bottom', overlayX: 'end', overlayY: 'top' },
-  ];
+  protected readonly below = BELOW;
   /** The list's state that the order of rows shown is of. */
   private revision = { list: 0, n: -1 };
   private searching: ReturnType<typeof setTimeout> | undefined;

@@ -1,19 +1,13 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
-import { MatButton } from '@angular/material/button';
-import {
-  MAT_DIALOG_DATA,
-  MatDialogActions,
-  MatDialogClose,
-  MatDialogContent,
-  MatDialogTitle,
-} from '@angular/material/dialog';
+import { MAT_DIALOG_DATA } from '@angular/material/dialog';
 import type { PersonProof } from '@baton/contract';
+import { DIALOG_PARTS } from '../look/dialog-parts';
 import { MailFrame } from '../messages/mail-frame';
 
 /** One message to one person, as they get it. */
 @Component({
   selector: 'bt-person-proof',
-  imports: [MatButton, MailFrame, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle],
+  imports: [DIALOG_PARTS, MailFrame],
   template: `
     <h2 mat-dialog-title>{{ proof.subject }}</h2>
     <mat-dialog-content>

@@ -27,9 +27,12 @@ export class GridViewport {
     private readonly columns: Signal<readonly GridColumn[]>,
   ) {}
 
-  /** How many pixels of rows one pixel of scrolling is. */
-  private readonly scale = computed(() => Math.max(1, (this.count() * ROW) / TALLEST));
-  readonly height = computed(() => ((this.count() + 1) * ROW) / this.scale());
+  private readonly wanted = computed(() => (this.count() + 1) * ROW);
+  readonly height = computed(() => Math.min(this.wanted(), TALLEST));
+  /** How many pixels of rows one pixel of scrolling is; the end of scrolling is the end of the rows. */
+  private readonly scale = computed(() =>
+    this.wanted() > TALLEST ? (this.wanted() - this.seen()) / (TALLEST - this.seen()) : 1,
+  );
   readonly width = computed(() => GUTTER + 40 + widthOf(this.columns()));
   /** Rows that a page key goes. */
   readonly page = computed(() => Math.max(1, Math.floor(this.seen() / ROW) - 2));
@@ -56,7 +59,7 @@ export class GridViewport {
   /** Scrolls as little as needed to bring a cell into view, clear of the head and the column that stays. */
   reveal(box: HTMLElement, { row, column }: CellPlace): void {
     const above = (row * ROW) / this.scale();
-    const below = ((row + 2) * ROW) / this.scale() - box.clientHeight;
+    const below = ((row + 2) * ROW - box.clientHeight) / this.scale();
     if (box.scrollTop > above) box.scrollTop = above;
     else if (box.scrollTop < below) box.scrollTop = below;
     const columns = this.columns();

@@ -1,4 +1,4 @@
-import { CdkConnectedOverlay, CdkOverlayOrigin, type ConnectedPosition } from '@angular/cdk/overlay';
+import { CdkConnectedOverlay, CdkOverlayOrigin } from '@angular/cdk/overlay';
 import { A11yModule } from '@angular/cdk/a11y';
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
@@ -6,6 +6,7 @@ import type { CellsChanged, FileFormat, FillWith } from '@baton/contract';
 import type { ListColumn, ListQuery } from '@baton/core';
 import { concatMap, map, of, tap, type Observable } from 'rxjs';
 import { Notices } from '../../live/notices';
+import { BELOW } from '../../look/below';
 import { ListsService } from '../lists-service';
 import type { Meant } from './picked-rows';
 
@@ -152,10 +153,7 @@ export class RowActions {
   protected readonly key = computed(
     () => this.fillable().find((c) => c.key === this.chosen())?.key ?? this.fillable()[0]?.key ?? '',
   );
-  protected readonly below: ConnectedPosition[] = [
-    { originX: 'start', originY: 'bottom', overlayX: 'start', overlayY: 'top' },
-    { originX: 'end', originY: 'bottom', overlayX: 'end', overlayY: 'top' },
-  ];
+  protected readonly below = BELOW;
 
   protected putTag(kind: 'tag' | 'untag'): void {
     const value = this.value().trim();
