@@ -13,6 +13,9 @@ export interface CampaignSummary {
 export interface BriefStep {
   messageId: number | null;
   messageName: string;
+  /** Messages of the variants after the first, in order; null: the same as the first. */
+  others: (number | null)[];
+  otherNames: string[];
   delay: number;
   tolerance: number;
 }
@@ -23,7 +26,11 @@ export interface BriefChoices {
   listId: number | null;
   /** Only the people of this segment of the list; null for all. */
   segmentId: number | null;
-  steps: { messageId: number | null; delay: number; tolerance: number }[];
+  steps: { messageId: number | null; others: (number | null)[]; delay: number; tolerance: number }[];
+  /** Shares of the variants of its messages, in order; empty where everybody gets the same. */
+  variants: number[];
+  /** Whether nothing leaves to anybody whose personal line has not been approved. */
+  needsLines: boolean;
   mailboxIds: number[];
   startDate: string;
   window: RecipientWindow;
@@ -43,8 +50,17 @@ export interface Obstacle {
   /** What settles it. */
   remedy: {
     label: string;
-    act: 'audience' | 'messages' | 'mailboxes' | 'time' | 'leave_out_blank' | 'leave_out_doubtful' | 'open_message';
+    act:
+      | 'audience'
+      | 'messages'
+      | 'mailboxes'
+      | 'time'
+      | 'leave_out_blank'
+      | 'leave_out_doubtful'
+      | 'open_message'
+      | 'write_lines';
     messageId?: number;
+    listId?: number;
   };
 }
 

@@ -4,6 +4,7 @@ import { readConfig } from './config';
 import { simulatorClient } from './duties/simulated-world';
 import { createApp, listen } from './http/app';
 import { LiveStream } from './http/live-stream';
+import { CompiledMessages } from './messages/compiled-messages';
 import { readKeyFile } from './security/key-file';
 import { createSecrets } from './security/secrets';
 import { listenForChanges } from './store/changes';
@@ -43,7 +44,18 @@ async function serve(): Promise<() => Promise<void>> {
   const live = new LiveStream();
   const changes = await listenForChanges(store, (topic) => live.changed(topic), TOPICS);
   const simulator = config.simulatorUrl === null ? null : simulatorClient(config.simulatorUrl);
-  const app = createApp({ config, store, secrets, simulator, log, clock: workspaceClock(store.db, systemClock) }, live);
+  const app = createApp(
+    {
+      config,
+      store,
+      secrets,
+      simulator,
+      log,
+      clock: workspaceClock(store.db, systemClock),
+      compiled: new CompiledMessages(),
+    },
+    live,
+  );
   const server = await listen(app, config.host, config.port);
   return async () => {
     live.close();

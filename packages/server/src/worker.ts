@@ -13,7 +13,7 @@ import { purgeDuty } from './people/purge-duty';
 import { replanDuty } from './planning/plan-workspace';
 import { readDuty, readMailboxNow, type ReadingParts } from './reading/read-duty';
 import type { Secrets } from './security/secrets';
-import { CompiledMessages } from './sending/compose';
+import { CompiledMessages } from './messages/compiled-messages';
 import { sendDuty } from './sending/send-duty';
 import type { Store } from './store/database';
 import { systemClock } from './time/system-clock';
@@ -53,12 +53,13 @@ export function assembleWorker({ store, config, secrets, log }: WorkerParts): As
     everyMs: config.simulatorUrl === null ? READ_EVERY_MS : READ_EVERY_SIMULATED_MS,
     readFailed: (mailboxId, error) => log.warn({ mailboxId, ...forLog(error) }, 'a mailbox could not be read'),
   };
+  const compiled = new CompiledMessages();
   const sending = sendDuty({
     store,
     connections,
     secrets,
     publicUrl: config.publicUrl,
-    compiled: new CompiledMessages(),
+    compiled,
     readNow: async (id, now) => void (await readMailboxNow(reading, id, now)),
     sendFailed: (mailboxId, error) => log.error({ mailboxId, ...forLog(error) }, 'a mailbox could not send'),
   });
@@ -69,7 +70,7 @@ export function assembleWorker({ store, config, secrets, log }: WorkerParts): As
     [
       readDuty(reading),
       feedDuty(store, log),
-      enrolDuty(store, config.publicUrl),
+      enrolDuty(store, { compiled, publicUrl: config.publicUrl }),
       replanDuty(store),
       sending,
       purgeDuty(store),

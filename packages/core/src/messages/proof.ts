@@ -1,69 +1,149 @@
-import { letterHtml, letterText } from './letter-html';
-import { compileTemplate, type Template } from './template';
+import { parseAddress } from '../people/address';
+import { usualKey } from '../people/column-roles';
+import type { MessageSource } from './message-source';
+import { compileTemplate, type Template, type Values } from './template';
 
 /** A message ready for many recipients. */
 export interface CompiledMessage {
   subject: Template;
-  body: Template;
-}
-
-/** What stands beside a list's own columns in every message. */
-export interface SenderValues {
-  senderName: string;
-  senderAddress: string;
-  signature: string;
-  unsubscribeLink: string;
-  postalAddress: string;
+  preview: Template;
+  html: Template;
+  text: Template;
+  senderName: Template;
+  replyTo: Template;
+  cc: Template;
+  bcc: Template;
+  attachmentNames: Template[];
+  attachmentIds: number[];
+  /** Keys of fields that have no fallback somewhere. */
+  needs: readonly string[];
 }
 
 /** One finished message, exactly as it will leave, for one recipient. */
 export interface Proof {
   subject: string;
-  text: string;
+  preview: string;
+  /** A whole page; pictures that come with the message are `cid:` addresses. */
   html: string;
+  text: string;
+  /** '' for the mailbox's own. */
+  senderName: string;
+  replyTo: string;
+  cc: string[];
+  bcc: string[];
+  /** Of the library. */
+  attachmentIds: number[];
+  /** Names of files of the library that only this recipient gets. */
+  attachmentNames: string[];
   /** Fields that were blank and had no fallback. Not empty: must not leave. */
   blanks: string[];
+  /** What else keeps it from leaving, each a sentence. */
+  faults: string[];
 }
 
-/** Names of the values in {@link SenderValues}, by field key. */
-export const SENDER_FIELDS: Readonly<Record<string, keyof SenderValues>> = {
-  sendername: 'senderName',
-  senderaddress: 'senderAddress',
-  signature: 'signature',
-  unsubscribelink: 'unsubscribeLink',
-  postaladdress: 'postalAddress',
-};
+/** Recipients of copies that one message may have: more is a mistake in the list. */
+const MOST_COPIES = 20;
 
-/** @throws DomainError `template_invalid` naming subject or body, line and column */
-export function compileMessage(message: { subject: string; body: string }): CompiledMessage {
-  return { subject: compileTemplate(message.subject), body: compileTemplate(message.body) };
+/** @throws DomainError `template_invalid` naming line and column */
+export function compileMessage(source: MessageSource): CompiledMessage {
+  const [subject, preview, text] = [source.subject, source.preview, source.text].map((t) => compileTemplate(t)) as [
+    Template,
+    Template,
+    Template,
+  ];
+  const html = compileTemplate(source.html, 'html');
+  const uses = [subject, preview, text, html].flatMap((t) => t.fields);
+  return {
+    subject,
+    preview,
+    html,
+    text,
+    needs: [...new Set(uses.filter((u) => u.fallback === null).map((u) => u.key))],
+    senderName: compileTemplate(source.senderName),
+    replyTo: compileTemplate(source.replyTo),
+    cc: compileTemplate(source.cc),
+    bcc: compileTemplate(source.bcc),
+    attachmentNames: source.attachmentNames.map((name) => compileTemplate(name)),
+    attachmentIds: source.attachmentIds,
+  };
 }
 
 /**
  * Puts one recipient's values into a message.
  *
- * @param fields the recipient's row, by field key; a column of the same name wins over a sender value, but
- *   never over the unsubscribe link
+ * @param values see {@link recipientValues}
  */
-export function renderProof(
-  message: CompiledMessage,
-  fields: Readonly<Record<string, string>>,
-  sender: SenderValues,
-): Proof {
-  const values: Record<string, string> = {};
-  for (const [key, name] of Object.entries(SENDER_FIELDS)) values[key] = sender[name];
-  Object.assign(values, fields, { unsubscribelink: sender.unsubscribeLink });
-  const subject = message.subject.render(values);
-  const body = message.body.render(values);
-  return {
-    subject: oneLine(subject.text),
-    text: letterText(body.text),
-    html: letterHtml(body.text),
-    blanks: [...new Set([...subject.blanks, ...body.blanks])],
+export function renderProof(message: CompiledMessage, values: Values): Proof {
+  const blanks = new Set<string>();
+  const faults: string[] = [];
+  const fill = (template: Template): string => {
+    if (template.source === '') return '';
+    const rendered = template.render(values);
+    for (const blank of rendered.blanks) blanks.add(blank);
+    return rendered.text;
   };
+  // A copy's address and a file of one's own may be blank: most people have none.
+  const fillIfAny = (template: Template): string => (template.source === '' ? '' : template.render(values).text.trim());
+  const subject = oneLine(fill(message.subject));
+  const text = fill(message.text);
+  const html = fill(message.html);
+  const replyTo = addresses('Reply to', fillIfAny(message.replyTo), faults);
+  return {
+    subject,
+    preview: oneLine(fill(message.preview)),
+    html,
+    text,
+    senderName: oneLine(fillIfAny(message.senderName)),
+    replyTo: replyTo[0] ?? '',
+    cc: addresses('Cc', fillIfAny(message.cc), faults),
+    bcc: addresses('Bcc', fillIfAny(message.bcc), faults),
+    attachmentIds: message.attachmentIds,
+    attachmentNames: message.attachmentNames.flatMap((name) => fileNames(fillIfAny(name))),
+    blanks: [...blanks],
+    faults,
+  };
+}
+
+/**
+ * Fields that are blank for a recipient and have no fallback, as {@link renderProof} would say, with a look at the
+ * values alone for most.
+ */
+export function blanksOf(message: CompiledMessage, values: Values): string[] {
+  const of = typeof values === 'function' ? values : (key: string) => values[key];
+  const isFilled = (key: string) => ((of(key) ?? of(usualKey(key)))?.trim() ?? '') !== '';
+  return message.needs.every(isFilled) ? [] : renderProof(message, values).blanks;
+}
+
+/** How many more than the recipient get a message: those of Cc and Bcc. */
+export function copiesOf(message: CompiledMessage, values: Values): number {
+  if (message.cc.source === '' && message.bcc.source === '') return 0;
+  const of = (template: Template, what: string) => addresses(what, template.render(values).text.trim(), []).length;
+  return of(message.cc, 'Cc') + of(message.bcc, 'Bcc');
 }
 
 /** A header's text: no line break can get in (RFC 5322 2.2). */
 function oneLine(text: string): string {
-  return text.replace(/[\r\n\t\v\f\u0085\u2028\u2029]+/g, ' ').trim();
+  return /[\r\n\t\v\f\u0085\u2028\u2029]/.test(text)
+    ? text.replace(/[\r\n\t\v\f\u0085\u2028\u2029]+/g, ' ').trim()
+    : text.trim();
 }
+
+/** Addresses parted by commas, semicolons or line breaks. */
+function addresses(what: string, text: string, faults: string[]): string[] {
+  if (text === '') return [];
+  const out: string[] = [];
+  for (const written of text.split(/[,;\n]+/)) {
+    if (written.trim() === '') continue;
+    const parsed = parseAddress(written);
+    if (!parsed.ok) faults.push(`${what}: ${parsed.reason}`);
+    else if (!out.includes(parsed.value.address)) out.push(parsed.value.address);
+  }
+  if (out.length > MOST_COPIES) faults.push(`${what}: more than ${MOST_COPIES} addresses`);
+  return out;
+}
+
+const fileNames = (text: string): string[] =>
+  text
+    .split(/[;\n]+/)
+    .map((name) => name.trim())
+    .filter((name) => name !== '');

@@ -1,7 +1,9 @@
 import { Liquid, type Template as LiquidTemplate } from 'liquidjs';
 import { DomainError } from '../errors';
 import { usualKey } from '../people/column-roles';
+import { escapeHtml } from './escape-html';
 import { fieldKey } from './field-name';
+import { linkAddress } from './link-address';
 
 /** One place of a template where a value is put in. */
 export interface FieldUse {
@@ -25,8 +27,14 @@ export interface Template {
    * @param values by field key; blank or absent values count as blank. A field that is absent is looked for under
    *   its {@link usualKey} too.
    */
-  render(values: Readonly<Record<string, string>>): Rendered;
+  render(values: Values): Rendered;
 }
+
+/** Values by field key: as they are, or looked for when they are met. */
+export type Values = Readonly<Record<string, string>> | ((key: string) => string | undefined);
+
+/** What a template makes: text as it is, or HTML, into which no value brings markup. */
+export type TemplateKind = 'text' | 'html';
 
 export interface Rendered {
   text: string;
@@ -47,49 +55,82 @@ const RENDER_LIMIT_MS = 1000;
 const MEMORY_LIMIT = 5_000_000;
 const PARSE_LIMIT = 500_000;
 
-const engine = new Liquid({
-  strictVariables: true,
-  strictFilters: true,
-  lenientIf: true,
-  ownPropertyOnly: true,
-  renderLimit: RENDER_LIMIT_MS,
-  memoryLimit: MEMORY_LIMIT,
-  parseLimit: PARSE_LIMIT,
-  // No template may reach for another file.
-  templates: {},
-});
+const ENGINES: Record<TemplateKind, Liquid> = { text: newEngine('text'), html: newEngine('html') };
+
+function newEngine(kind: TemplateKind): Liquid {
+  const engine = new Liquid({
+    strictVariables: true,
+    strictFilters: true,
+    lenientIf: true,
+    ownPropertyOnly: true,
+    renderLimit: RENDER_LIMIT_MS,
+    memoryLimit: MEMORY_LIMIT,
+    parseLimit: PARSE_LIMIT,
+    // No template may reach for another file.
+    templates: {},
+    ...(kind === 'html' ? { outputEscape: (value: unknown) => lines(escapeHtml(spoken(value))) } : {}),
+  });
+  // The language's own `raw` would let values bring in markup.
+  engine.registerFilter('raw', (value: unknown) => value);
+  engine.registerFilter('url_part', (value: unknown) => encodeURIComponent(spoken(value)));
+  engine.registerFilter('url_whole', (value: unknown) => linkAddress(spoken(value)) ?? '');
+  engine.registerFilter('picture', (value: unknown) => pictureAddress(spoken(value)));
+  engine.registerFilter('one_line', (value: unknown) => spoken(value).replace(/\s+/g, ' ').trim());
+  return engine;
+}
+
+const spoken = (value: unknown): string => (typeof value === 'string' ? value : value == null ? '' : String(value));
+const lines = (html: string): string => (html.includes('\n') ? html.replaceAll(/\r?\n/g, '<br>\n') : html);
+
+/** Pictures that come with the message are named by {@link namedPicture}; others are asked of their server. */
+function pictureAddress(value: string): string {
+  const name = value.trim();
+  return /^https?:/i.test(name) ? (linkAddress(name) ?? '') : name === '' ? '' : namedPicture(name);
+}
+
+/** The Content-ID under which a picture that a column names stands in a message, with its scheme (RFC 2392). */
+export const namedPicture = (fileName: string): string => `cid:named.${encodeURIComponent(fileName)}`;
 
 /**
  * Reads a Liquid template whose field names are forgiving: `{{ First Name }}` and `{{ first_name }}` are one.
  *
+ * Beside the filters of the language: `url_part` and `url_whole` for values in links, `picture` for the source of one,
+ * `one_line`.
+ *
  * @throws DomainError `template_invalid` with a {@link TemplateFault} as its cause
  */
-export function compileTemplate(source: string): Template {
+export function compileTemplate(source: string, kind: TemplateKind = 'text'): Template {
   const fault = findFault(source);
   if (fault)
     throw new DomainError('template_invalid', `Line ${fault.line}, column ${fault.column}: ${fault.message}`, {
       cause: fault,
     });
   const joined = joinNames(source);
+  const engine = ENGINES[kind];
   const parsed = engine.parse(joined);
-  const names = engine.globalVariablesSync(parsed, { partials: false });
-  return { source, fields: listFields(source), render: (values) => render(parsed, names, values) };
+  const names = engine.globalVariablesSync(parsed, { partials: false }).map((name) => ({ name, key: fieldKey(name) }));
+  return { source, fields: listFields(source), render: (values) => render(engine, parsed, names, values) };
 }
 
 /** Says where a template does not parse, or null when it does. */
 export function findFault(source: string): TemplateFault | null {
   try {
-    engine.parse(joinNames(source));
+    ENGINES.text.parse(joinNames(source));
     return null;
   } catch (error) {
     return faultOf(source, error);
   }
 }
 
-function render(parsed: LiquidTemplate[], names: string[], values: Readonly<Record<string, string>>): Rendered {
+function render(
+  engine: Liquid,
+  parsed: LiquidTemplate[],
+  names: readonly { name: string; key: string }[],
+  values: Values,
+): Rendered {
   const scope: Record<string, string> = {};
-  for (const name of names) {
-    const value = valueOf(values, fieldKey(name));
+  for (const { name, key } of names) {
+    const value = valueOf(values, key);
     if (value !== undefined && value.trim() !== '') scope[name] = value;
   }
   const blanks: string[] = [];
@@ -112,10 +153,9 @@ function render(parsed: LiquidTemplate[], names: string[], values: Readonly<Reco
 }
 
 /** The field itself, else what the list keeps under the usual name for it. */
-function valueOf(values: Readonly<Record<string, string>>, key: string): string | undefined {
-  if (Object.hasOwn(values, key)) return values[key];
-  const usual = usualKey(key);
-  return Object.hasOwn(values, usual) ? values[usual] : undefined;
+function valueOf(values: Values, key: string): string | undefined {
+  const of = typeof values === 'function' ? values : (k: string) => (Object.hasOwn(values, k) ? values[k] : undefined);
+  return of(key) ?? of(usualKey(key));
 }
 
 interface LiquidFailure {

@@ -31,6 +31,7 @@ const choicesBody = Joi.object<BriefChoices>({
     .items(
       Joi.object({
         messageId: id.allow(null).required(),
+        others: Joi.array().max(9).items(id.allow(null)).default([]),
         delay: Joi.number().integer().min(0).max(365).required(),
         tolerance: Joi.number().integer().min(0).max(60).required(),
       }),
@@ -48,6 +49,8 @@ const choicesBody = Joi.object<BriefChoices>({
   leaveOutBlank: Joi.boolean().required(),
   leaveOutDoubtful: Joi.boolean().allow(null).default(null),
   enrolNew: Joi.boolean().default(false),
+  variants: Joi.array().max(10).items(Joi.number().integer().min(0).max(100)).default([]),
+  needsLines: Joi.boolean().default(false),
 });
 const startBody = Joi.object<StartRequest>({
   people: Joi.number().integer().min(1).required(),

@@ -35,7 +35,9 @@ import { segmentWords } from '../people/segment-service';
 import { listLists, readColumns, readList } from '../store/list-rows';
 import { readSegment } from '../store/segment-rows';
 import { readWorkspace } from '../store/workspace-rows';
-import { firstDayFor, forecastOfStarted, planDraft, type DraftPlan } from './forecast';
+import { enrolled } from './enrol-duty';
+import { nameOf } from './recipient-name';
+import { forecastOfStarted, messagesOf, planDraft, type DraftPlan } from './forecast';
 import { zones } from '../time/zones';
 
 async function requireCampaign(db: Queryable, id: number): Promise<CampaignRow> {
@@ -74,6 +76,11 @@ export async function viewCampaigns(db: Queryable): Promise<CampaignSummary[]> {
   });
 }
 
+/** What drafts are judged by now. */
+export async function judging({ compiled, config, clock }: ServerParts) {
+  return { compiled, publicUrl: config.publicUrl, nowMs: await clock.now() };
+}
+
 /** A new draft with the choices most people make: weekdays 9:00 to 16:30, from the next working day. */
 export async function createCampaign({ store, clock }: ServerParts, name: string): Promise<number> {
   const nowMs = await clock.now();
@@ -91,8 +98,8 @@ export async function createCampaign({ store, clock }: ServerParts, name: string
   return id;
 }
 
-export async function viewBrief({ store, clock, config }: ServerParts, id: number): Promise<BriefView> {
-  const db = store.db;
+export async function viewBrief(parts: ServerParts, id: number): Promise<BriefView> {
+  const { db } = parts.store;
   const campaign = await requireCampaign(db, id);
   const [steps, links, lists, mailboxes, states] = await Promise.all([
     readSteps(db, [id]),
@@ -101,15 +108,13 @@ export async function viewBrief({ store, clock, config }: ServerParts, id: numbe
     listMailboxes(db),
     statesOf(db),
   ]);
-  const messages = await readMessagesById(
-    db,
-    steps.flatMap((s) => s.messageId ?? []),
-  );
+  const messages = await readMessagesById(db, messagesOf(steps));
+  const nameOfMessage = (messageId: number | null) => (messageId === null ? '' : (messages.get(messageId)?.name ?? ''));
   const own = states.get(id) ?? {};
   const segment = campaign.segmentId === null ? null : await readSegment(db, campaign.segmentId);
   const forecast =
     campaign.state === 'draft'
-      ? (await planDraft(db, campaign, config.publicUrl, await clock.now())).forecast
+      ? (await planDraft(db, campaign, await judging(parts))).forecast
       : await forecastOfStarted(db, campaign, own);
   return {
     id,
@@ -121,7 +126,9 @@ export async function viewBrief({ store, clock, config }: ServerParts, id: numbe
     segmentWords: segment === null ? null : await segmentWords(db, segment),
     steps: steps.map((s) => ({
       messageId: s.messageId,
-      messageName: s.messageId === null ? '' : (messages.get(s.messageId)?.name ?? ''),
+      messageName: nameOfMessage(s.messageId),
+      others: s.others.map((o) => o.messageId),
+      otherNames: s.others.map((o) => nameOfMessage(o.messageId)),
       delay: s.delay,
       tolerance: s.tolerance,
     })),
@@ -136,6 +143,8 @@ export async function viewBrief({ store, clock, config }: ServerParts, id: numbe
     leaveOutBlank: campaign.leaveOutBlank,
     leaveOutDoubtful: campaign.leaveOutDoubtful,
     enrolNew: campaign.enrolNew,
+    variants: campaign.variants,
+    needsLines: campaign.needsLines,
     startedAt: campaign.startedAt,
     states: own,
     forecast,
@@ -155,7 +164,11 @@ export async function changeBrief({ store }: ServerParts, id: number, choices: B
     await replaceSteps(
       tx,
       id,
-      steps.map((s) => ({ ...s, subject: null, body: null })),
+      steps.map(({ others, ...s }) => ({
+        ...s,
+        content: null,
+        others: others.map((messageId) => ({ messageId, content: null })),
+      })),
     );
     await replaceCampaignMailboxes(tx, id, mailboxIds);
     await announce(tx, 'campaigns');
@@ -167,16 +180,14 @@ export async function changeBrief({ store }: ServerParts, id: number, choices: B
  *
  * @throws DomainError `conflict` when it is not a draft or would do something else than was shown; `invalid` while something is in the way
  */
-export async function startCampaign(
-  { store, clock, config }: ServerParts,
-  id: number,
-  shown: StartRequest,
-): Promise<void> {
-  const nowMs = await clock.now();
+export async function startCampaign(parts: ServerParts, id: number, shown: StartRequest): Promise<void> {
+  const { store } = parts;
+  const judged = await judging(parts);
+  const { nowMs } = judged;
   await store.db.transaction(async (tx) => {
     const campaign = await lockCampaign(tx, id);
     if (campaign?.state !== 'draft') throw new DomainError('conflict', 'The campaign has already been started.');
-    const { forecast, audience, steps, messages } = await planDraft(tx, campaign, config.publicUrl, nowMs);
+    const { forecast, audience, steps, messages } = await planDraft(tx, campaign, judged);
     const inTheWay = forecast.obstacles.find((o) => o.kind === 'fix');
     if (inTheWay) throw new DomainError('invalid', `The campaign cannot start yet: ${inTheWay.text}.`);
     if (forecast.people !== shown.people || forecast.lastDay !== shown.lastDay) {
@@ -185,31 +196,24 @@ export async function startCampaign(
         `Since you looked, the numbers have changed: it would now go to ${forecast.people} people and end on ${forecast.lastDay}. Look again before you start.`,
       );
     }
-    await addEnrolments(
-      tx,
-      audience.map(({ person, leftOut }) => ({
-        campaignId: id,
-        contactId: person.contactId,
-        listRowId: person.rowId,
-        state: leftOut === '' ? ('waiting' as const) : ('left_out' as const),
-        reason: leftOut,
-        notBefore: firstDayFor(person),
-        changedAt: nowMs,
-      })),
-    );
-    const kept = steps.map((s) => ({
-      messageId: s.messageId,
-      delay: s.delay,
-      tolerance: s.tolerance,
-      message: messages.get(s.messageId as number) as MessageRow,
-    }));
+    await addEnrolments(tx, enrolled(campaign, audience, 0, nowMs));
+    const contentOf = (messageId: number | null) =>
+      messageId === null ? null : (messages.get(messageId) as MessageRow).content;
     await replaceSteps(
       tx,
       id,
-      kept.map(({ message, ...s }) => ({ ...s, subject: message.subject, body: message.body })),
+      steps.map(({ messageId, delay, tolerance, others }) => ({
+        ...{ messageId, delay, tolerance, content: contentOf(messageId) },
+        others: others.map((o) => ({ messageId: o.messageId, content: contentOf(o.messageId) })),
+      })),
     );
     const list = campaign.listId === null ? null : await readList(tx, campaign.listId);
-    await updateCampaign(tx, id, { state: 'running', startedAt: nowMs, enrolledRevision: list?.revision ?? 0 });
+    await updateCampaign(tx, id, {
+      state: 'running',
+      startedAt: nowMs,
+      enrolledRevision: list?.revision ?? 0,
+      recipients: forecast.people,
+    });
     await wantPlan(tx, nowMs);
     await announce(tx, 'campaigns', 'today');
   });
@@ -230,14 +234,10 @@ export async function setHeld({ store, clock }: ServerParts, id: number, held: b
 }
 
 /** Recipients as they stand; of a draft, as they would be if it were started now. */
-export async function viewRecipients(
-  { store: { db }, clock, config }: ServerParts,
-  id: number,
-  query: RecipientQuery,
-): Promise<RecipientPage> {
+export async function viewRecipients(parts: ServerParts, id: number, query: RecipientQuery): Promise<RecipientPage> {
+  const { db } = parts.store;
   const campaign = await requireCampaign(db, id);
-  if (campaign.state === 'draft')
-    return draftRecipients(await planDraft(db, campaign, config.publicUrl, await clock.now()), query);
+  if (campaign.state === 'draft') return draftRecipients(await planDraft(db, campaign, await judging(parts)), query);
   const people = (await campaignRecipients(db, id, query, query)).map((r) => ({
     enrolmentId: r.enrolmentId,
     contactId: r.contactId,
@@ -256,10 +256,6 @@ export async function viewRecipients(
     outcome: r.outcome,
   }));
   return { people, total: await countRecipients(db, id, query) };
-}
-
-export function nameOf(fields: Record<string, string>): string {
-  return fields['fullname'] ?? [fields['givenname'], fields['familyname']].filter((n) => n).join(' ');
 }
 
 function draftRecipients({ audience, drafted }: DraftPlan, query: RecipientQuery): RecipientPage {

@@ -1,3 +1,4 @@
+import { drawVariant } from '@baton/core';
 import type { Duty } from '../duties/duty';
 import { wantPlan } from '../planning/plan-workspace';
 import { announce } from '../store/changes';
@@ -8,13 +9,17 @@ import {
   lockCampaign,
   readSteps,
   updateCampaign,
+  type CampaignRow,
+  type NewEnrolment,
 } from '../store/campaign-rows';
 import type { Queryable, Store } from '../store/database';
 import { readList } from '../store/list-rows';
-import { firstDayFor, readAudience, type AudienceMember } from './forecast';
+import { firstDayFor, readAudience, type AudienceMember, type AudienceParts } from './forecast';
+
+type EnrolParts = Pick<AudienceParts, 'compiled' | 'publicUrl'>;
 
 /** Takes people who come onto a list into the running campaigns that say so. */
-export function enrolDuty(store: Store, publicUrl: string): Duty {
+export function enrolDuty(store: Store, parts: EnrolParts): Duty {
   return {
     name: 'enrol new people',
     eventful: true,
@@ -22,45 +27,58 @@ export function enrolDuty(store: Store, publicUrl: string): Duty {
     run: async (nowMs) => {
       let enrolled = 0;
       for (const id of await campaignsToEnrol(store.db))
-        enrolled += await store.db.transaction((tx) => enrol(tx, id, publicUrl, nowMs));
+        enrolled += await store.db.transaction((tx) => enrol(tx, id, parts, nowMs));
       return enrolled;
     },
   };
 }
 
-async function enrol(tx: Queryable, id: number, publicUrl: string, nowMs: number): Promise<number> {
+async function enrol(tx: Queryable, id: number, parts: EnrolParts, nowMs: number): Promise<number> {
   const campaign = await lockCampaign(tx, id);
   if (!campaign || campaign.listId === null || !campaign.enrolNew) return 0;
   const list = await readList(tx, campaign.listId);
   await updateCampaign(tx, id, { enrolledRevision: list?.revision ?? 0 });
-  const messages = (await readSteps(tx, [id])).map((s) => ({ subject: s.subject ?? '', body: s.body ?? '' }));
+  const contents = (await readSteps(tx, [id])).flatMap((s) => [s.content, ...s.others.map((o) => o.content)]);
   const known = await enrolledContacts(tx, id);
-  const audience = await readAudience(tx, campaign, messages, publicUrl, nowMs);
-  const people = audience.filter(({ person }) => !known.has(person.contactId));
+  const audience = await readAudience(tx, campaign, { ...parts, contents: contents.filter((c) => c !== null), nowMs });
+  const people = audience
+    .filter(({ person }) => !known.has(person.contactId))
+    .map((member) => ({ ...member, leftOut: whyLeftOut(member, campaign.leaveOutDoubtful === false) }));
   if (people.length === 0) return 0;
-  await addEnrolments(
-    tx,
-    people.map((member) => {
-      const reason = whyLeftOut(member, campaign.leaveOutDoubtful === false);
-      return {
-        campaignId: id,
-        contactId: member.person.contactId,
-        listRowId: member.person.rowId,
-        state: reason === '' ? ('waiting' as const) : ('left_out' as const),
-        reason,
-        notBefore: firstDayFor(member.person),
-        changedAt: nowMs,
-      };
-    }),
-  );
+  await addEnrolments(tx, enrolled(campaign, people, campaign.recipients, nowMs));
+  const added = people.filter((p) => p.leftOut === '').length;
+  await updateCampaign(tx, id, { recipients: campaign.recipients + added });
   await wantPlan(tx, nowMs);
   await announce(tx, 'campaigns', 'progress', 'today');
   return people.length;
 }
 
+/** An audience as it is enrolled; places are counted on from those there are. */
+export function enrolled(
+  campaign: Pick<CampaignRow, 'id' | 'variants'>,
+  audience: readonly AudienceMember[],
+  before: number,
+  nowMs: number,
+): NewEnrolment[] {
+  let position = before;
+  return audience.map(({ person, leftOut, units }) => ({
+    campaignId: campaign.id,
+    contactId: person.contactId,
+    listRowId: person.rowId,
+    state: leftOut === '' ? 'waiting' : 'left_out',
+    reason: leftOut,
+    notBefore: firstDayFor(person),
+    variant: drawVariant(campaign.variants, campaign.id, person.key),
+    units,
+    position: leftOut === '' ? ++position : 0,
+    changedAt: nowMs,
+  }));
+}
+
 /** Nobody is there to ask: what would have kept the campaign from starting leaves the person out. */
-function whyLeftOut({ leftOut, blanks, doubt }: AudienceMember, isSaid: boolean): string {
+function whyLeftOut({ leftOut, blanks, doubt, line }: AudienceMember, isSaid: boolean): string {
   if (leftOut !== '') return leftOut;
+  if (line !== null) return line;
   if (blanks.length > 0) return `no value for ${blanks.join(', ')}`;
   return doubt === '' || isSaid ? '' : `a checker says ${doubt}`;
 }

@@ -1,4 +1,21 @@
-import { dayNumber, dayWords, isoDate, renderProof, verdictOf, type RecipientState } from '@baton/core';
+import {
+  blanksOf,
+  contentFault,
+  copiesOf,
+  dayNumber,
+  dayWords,
+  isoDate,
+  lineState,
+  liquidTexts,
+  PERSONAL_LINE_KEY,
+  recipientValues,
+  usesLine,
+  verdictOf,
+  whyLineKeepsBack,
+  type CompiledMessage,
+  type MessageContent,
+  type RecipientState,
+} from '@baton/core';
 import type { Forecast, Obstacle } from '@baton/contract';
 import type { Queryable } from '../store/database';
 import { readCampaignMailboxes, readSteps, type CampaignRow, type StepRow } from '../store/campaign-rows';
@@ -9,9 +26,10 @@ import { everyRow, findRows, MAX_ROWS, readColumns, readList, type ListPerson } 
 import { allSuppressionKeys } from '../store/people-rows';
 import { readSegment } from '../store/segment-rows';
 import { readWorkspace } from '../store/workspace-rows';
-import { faultOf, proofSender } from '../messages/message-service';
+import type { CompiledMessages } from '../messages/compiled-messages';
+import { proofValues } from '../messages/sending-values';
+import { readLines } from '../store/line-rows';
 import { planWorkspace, type Candidate, type PlanningCampaign, type WorkspacePlan } from '../planning/plan-workspace';
-import { CompiledMessages } from '../sending/compose';
 import { zones } from '../time/zones';
 
 /** One person of the chosen list and whether they will be written to. */
@@ -23,6 +41,10 @@ export interface AudienceMember {
   doubt: string;
   /** Fields of the messages that are blank for them and have no fallback. */
   blanks: string[];
+  /** Why their personal line would keep the message back; null where it does not. */
+  line: string | null;
+  /** Envelope recipients of one message to them. */
+  units: number;
 }
 
 /** What one person of a draft would get, and when. */
@@ -59,32 +81,56 @@ async function readChosen(
   return findRows(db, { listId, columns }, { ...segment.query, sort: [] }, nowMs, { offset: 0, limit: MAX_ROWS });
 }
 
+/** What an audience is judged by beside the campaign itself. */
+export interface AudienceParts {
+  contents: readonly MessageContent[];
+  compiled: CompiledMessages;
+  publicUrl: string;
+  nowMs: number;
+}
+
 /** Everyone on the list, each with the reason if they will not be written to. */
 export async function readAudience(
   db: Queryable,
   campaign: CampaignRow,
-  messages: readonly Pick<MessageRow, 'subject' | 'body'>[],
-  publicUrl: string,
-  nowMs: number,
+  { contents, compiled, publicUrl, nowMs }: AudienceParts,
 ): Promise<AudienceMember[]> {
   const people = await readChosen(db, campaign, nowMs);
   const suppressed = await allSuppressionKeys(db);
-  const [mailbox] = await listMailboxes(db);
-  const sender = proofSender(mailbox, publicUrl, (await readWorkspace(db)).postalAddress);
-  const compiled = new CompiledMessages();
   const columns = campaign.listId === null ? [] : await readColumns(db, campaign.listId);
   const checker = columns.find((c) => c.role === 'verification');
-  return people.map((person) => {
+  const messages: CompiledMessage[] = [];
+  for (const content of contents) messages.push(await compiled.get(content));
+  const lines = campaign.listId !== null && contents.some(usesLine) ? await readLines(db, campaign.listId) : null;
+  const workspace = await readWorkspace(db);
+  const values = proofValues({
+    mailbox: (await listMailboxes(db))[0],
+    publicUrl,
+    postalAddress: workspace.postalAddress,
+    listName: '',
+    position: 1,
+    recipients: people.length,
+    sendingMs: nowMs,
+    zone: workspace.zone,
+  });
+  const plain = { doubt: '', blanks: [], line: null, units: 1 };
+  return people.map((person): AudienceMember => {
     if (suppressed.has(person.key) || suppressed.has(person.domain))
-      return { person, leftOut: 'on the suppression list', doubt: '', blanks: [] };
+      return { ...plain, person, leftOut: 'on the suppression list' };
     const word = checker ? (person.fields[checker.key] ?? '') : '';
     const verdict = checker ? verdictOf(word, checker.verdicts) : 'use';
     const doubt = verdict === 'ask' ? word : '';
     if (verdict === 'leave_out' || (doubt !== '' && campaign.leaveOutDoubtful === true))
-      return { person, leftOut: `${checker?.name} says ${word}`, doubt, blanks: [] };
-    const blanks = [...new Set(messages.flatMap((m) => renderProof(compiled.get(m), person.fields, sender).blanks))];
-    const leftOut = blanks.length > 0 && campaign.leaveOutBlank ? `no value for ${blanks.join(', ')}` : '';
-    return { person, leftOut, doubt, blanks };
+      return { ...plain, person, doubt, leftOut: `${checker?.name} says ${word}` };
+    const own = recipientValues(person.fields, values);
+    const blanks = [...new Set(messages.flatMap((m) => blanksOf(m, own)))];
+    const units = 1 + Math.max(0, ...messages.map((m) => copiesOf(m, own)));
+    const state = lines && lineState(person.fields[PERSONAL_LINE_KEY] ?? '', lines.get(person.rowId) ?? null);
+    const line = state && whyLineKeepsBack(state, campaign.needsLines);
+    const isBlank = blanks.length > 0 && campaign.leaveOutBlank;
+    // What a person has judged not good enough is left out without being asked again.
+    const leftOut = isBlank ? `no value for ${blanks.join(', ')}` : state === 'rejected' ? (line ?? '') : '';
+    return { person, leftOut, doubt, blanks, line: line ?? null, units };
   });
 }
 
@@ -92,17 +138,14 @@ export async function readAudience(
 export async function planDraft(
   db: Queryable,
   campaign: CampaignRow,
-  publicUrl: string,
-  nowMs: number,
+  parts: Omit<AudienceParts, 'contents'>,
 ): Promise<DraftPlan> {
+  const { nowMs } = parts;
   const steps = await readSteps(db, [campaign.id]);
   const mailboxIds = (await readCampaignMailboxes(db, [campaign.id])).map((m) => m.mailboxId);
-  const messages = await readMessagesById(
-    db,
-    steps.flatMap((s) => s.messageId ?? []),
-  );
-  const usable = [...messages.values()].filter((m) => faultOf(m) === null);
-  const audience = await readAudience(db, campaign, usable, publicUrl, nowMs);
+  const messages = await readMessagesById(db, messagesOf(steps));
+  const contents = [...messages.values()].map((m) => m.content).filter((c) => contentFault(c) === null);
+  const audience = await readAudience(db, campaign, { ...parts, contents });
   const people = audience.filter((a) => a.leftOut === '');
   const candidates = people.map((a, i): Candidate => ({
     id: -1 - i,
@@ -113,6 +156,7 @@ export async function planDraft(
     notBefore: firstDayFor(a.person),
     domain: a.person.domain,
     zone: a.person.zone,
+    units: a.units,
   }));
   const planning: PlanningCampaign = { ...campaign, held: false, steps, mailboxIds };
   const planned =
@@ -133,6 +177,10 @@ export async function planDraft(
   });
   return { forecast, audience, drafted: draftedOf(people, planned), steps, messages };
 }
+
+/** Every message that the steps use. */
+export const messagesOf = (steps: readonly StepRow[]): number[] =>
+  steps.flatMap((s) => [s.messageId, ...s.others.map((o) => o.messageId)].filter((id) => id !== null));
 
 function draftedOf(people: AudienceMember[], planned: WorkspacePlan | null): Map<number, DraftedMessages> {
   const out = new Map<number, DraftedMessages>();
@@ -223,14 +271,14 @@ function obstacles({ campaign, steps, messages, audience, mailboxes, forecast, t
       act: 'messages',
     });
   for (const m of messages.values()) {
-    const fault = faultOf(m);
+    const fault = contentFault(m.content);
     if (fault)
-      fix(`“${m.name}” does not parse: ${fault.part}, line ${fault.line}`, {
+      fix(`“${m.name}” does not parse: ${fault.place === 'body' ? 'text' : fault.place}, line ${fault.line}`, {
         label: 'Mend it',
         act: 'open_message',
         messageId: m.id,
       });
-    else if (!/unsubscribe[ _-]?link/i.test(m.body))
+    else if (!liquidTexts(m.content).some(({ text }) => /unsubscribe[ _-]?link/i.test(text)))
       look(`“${m.name}” has no unsubscribe link in its text; mail programs will still show a button`, {
         label: 'Open it',
         act: 'open_message',
@@ -245,6 +293,13 @@ function obstacles({ campaign, steps, messages, audience, mailboxes, forecast, t
       { label: 'Leave them out', act: 'leave_out_blank' },
     );
   }
+  const kept = audience.filter((a) => a.line !== null && a.leftOut === '');
+  if (kept.length > 0)
+    fix(`${kept.length} personal ${kept.length === 1 ? 'line has' : 'lines have'} not been approved`, {
+      label: 'Write them',
+      act: 'write_lines',
+      ...(campaign.listId === null ? {} : { listId: campaign.listId }),
+    });
   const doubted = audience.filter((a) => a.doubt !== '' && a.leftOut === '');
   if (doubted.length > 0 && campaign.leaveOutDoubtful === null)
     fix(

@@ -34,7 +34,7 @@ export async function fillDemo(api: ApiClient, desk: ProviderDesk): Promise<void
   };
   const messages = {} as Record<keyof typeof TEXTS, number>;
   for (const key of Object.keys(TEXTS) as (keyof typeof TEXTS)[])
-    messages[key] = (await api.post<{ id: number }>('/messages', TEXTS[key])).id;
+    messages[key] = (await api.post<{ id: number }>('/messages', { name: TEXTS[key].name, content: TEXTS[key] })).id;
 
   const ines = await connect('ines', 'Ines Aldrich', 36, 540, 990);
   const tomas = await connect('tomas', 'Tomas Reyl', 36, 510, 990);

@@ -5,6 +5,9 @@ import Koa from 'koa';
 import helmet from 'koa-helmet';
 import { campaignRoutes } from '../campaigns/campaign-routes';
 import { mailboxRoutes } from '../mailboxes/mailbox-routes';
+import { assetRoutes } from '../messages/asset-routes';
+import { browserRoutes } from '../messages/browser-routes';
+import { lineRoutes } from '../messages/line-routes';
 import { messageRoutes } from '../messages/message-routes';
 import { importRoutes } from '../people/import-routes';
 import { listRoutes } from '../people/list-routes';
@@ -54,6 +57,7 @@ export function createApp(parts: ServerParts, live: LiveStream): Koa {
   app.use(problemDetails(parts.log));
   app.use(ownOriginOnly(hosts));
   app.use(unsubscribeRoutes(parts).routes());
+  app.use(browserRoutes(parts).routes());
   app.use(bodyParser({ enableTypes: ['json'], jsonLimit: '16mb' }));
   const api = new Router({ prefix: '/api' });
   api.get('/live', live.handler);
@@ -63,6 +67,8 @@ export function createApp(parts: ServerParts, live: LiveStream): Koa {
     suppressionRoutes,
     personRoutes,
     messageRoutes,
+    assetRoutes,
+    lineRoutes,
     campaignRoutes,
     mailboxRoutes,
     replyRoutes,

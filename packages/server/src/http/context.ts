@@ -1,6 +1,7 @@
 import type { Logger } from 'pino';
 import type { Config } from '../config';
 import type { SimulatorClient } from '../duties/simulated-world';
+import type { CompiledMessages } from '../messages/compiled-messages';
 import type { Secrets } from '../security/secrets';
 import type { Store } from '../store/database';
 import type { WorkspaceClock } from '../time/workspace-clock';
@@ -13,4 +14,6 @@ export interface ServerParts {
   secrets: Secrets;
   simulator: SimulatorClient | null;
   log: Logger;
+  /** Compiled messages of this process. */
+  compiled: CompiledMessages;
 }

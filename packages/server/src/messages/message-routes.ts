@@ -1,44 +1,108 @@
 import Router from '@koa/router';
-import type { MessageDraft } from '@baton/contract';
+import { contentFault, parseAddress, readContent, type MessageContent } from '@baton/core';
+import type { MessageDraft, ProofAsked } from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { parse, parseId } from '../http/validate';
-import { faultOf, saveMessage, viewMessages, viewProof } from './message-service';
+import {
+  removeMessage,
+  restoreMessage,
+  restoreVersion,
+  saveMessage,
+  viewMessages,
+  viewRemovedMessages,
+  viewVersions,
+} from './message-service';
+import { proofBytes, viewProof } from './proof-service';
+import { readThrough } from './reading-service';
+import { sendTest } from './test-email';
 
-const draft = {
+/** A content is read by {@link readContent}, which knows its form; a plain text may stand for its text. */
+const content = Joi.object().unknown(true).required();
+const id = Joi.number().integer().positive();
+const draftBody = Joi.object<{ name: string; content: object }>({
   name: Joi.string().trim().min(1).max(120).required(),
-  subject: Joi.string().allow('').max(2000).required(),
-  body: Joi.string().allow('').max(200_000).required(),
-};
-const draftBody = Joi.object<MessageDraft>(draft);
-const proofBody = Joi.object({
-  ...draft,
-  name: Joi.string().allow('').max(120).default(''),
-  listId: Joi.number().integer().required(),
+  content,
+});
+const forOne = {
+  content,
+  listId: id.required(),
   index: Joi.number().integer().min(0).required(),
-  mailboxId: Joi.number().integer().allow(null).default(null),
+  mailboxId: id.allow(null).default(null),
+};
+const proofBody = Joi.object<Unread<ProofAsked>>(forOne);
+const readingBody = Joi.object<{ content: object; listId: number }>({ content, listId: id.required() });
+const testBody = Joi.object<Unread<ProofAsked> & { to: string[] }>({
+  ...forOne,
+  to: Joi.array()
+    .min(1)
+    .max(10)
+    .items(
+      Joi.string().custom((value: string, helpers) => {
+        const parsed = parseAddress(value);
+        return parsed.ok
+          ? parsed.value.address
+          : (helpers.message({ custom: parsed.reason.replace(/[{}]/g, '') }) as unknown as string);
+      }),
+    )
+    .required(),
+});
+
+type Unread<T extends { content: MessageContent }> = Omit<T, 'content'> & { content: object };
+const read = <T extends { content: object }>(body: T): Omit<T, 'content'> & { content: MessageContent } => ({
+  ...body,
+  content: readContent(body.content),
 });
 
 export function messageRoutes(parts: ServerParts): Router {
+  const { db } = parts.store;
   const router = new Router();
   router.get('/messages', async (ctx) => {
-    ctx.body = await viewMessages(parts.store.db);
+    ctx.body = await viewMessages(db);
+  });
+  router.get('/messages/removed', async (ctx) => {
+    ctx.body = await viewRemovedMessages(db);
   });
   router.post('/messages', async (ctx) => {
-    ctx.body = { id: await saveMessage(parts, null, parse(draftBody, ctx.request.body)) };
+    ctx.body = { id: await saveMessage(parts, null, read(parse(draftBody, ctx.request.body))) };
   });
   router.put('/messages/:id', async (ctx) => {
-    const id = parseId(ctx.params['id']);
-    const saved = parse(draftBody, ctx.request.body);
-    await saveMessage(parts, id, saved);
-    ctx.body = { fault: faultOf(saved) };
+    const draft: MessageDraft = read(parse(draftBody, ctx.request.body));
+    await saveMessage(parts, parseId(ctx.params['id']), draft);
+    ctx.body = { fault: contentFault(draft.content) };
+  });
+  router.delete('/messages/:id', async (ctx) => {
+    await removeMessage(parts, parseId(ctx.params['id']));
+    ctx.status = 204;
+  });
+  router.post('/messages/:id/restore', async (ctx) => {
+    await restoreMessage(parts, parseId(ctx.params['id']));
+    ctx.status = 204;
+  });
+  router.get('/messages/:id/versions', async (ctx) => {
+    ctx.body = await viewVersions(db, parseId(ctx.params['id']));
+  });
+  router.post('/messages/:id/versions/:version/restore', async (ctx) => {
+    await restoreVersion(parts, parseId(ctx.params['id']), parseId(ctx.params['version']));
+    ctx.status = 204;
   });
   router.post('/proof', async (ctx) => {
-    const { listId, index, mailboxId, ...message } = parse<
-      MessageDraft & { listId: number; index: number; mailboxId: number | null }
-    >(proofBody, ctx.request.body);
-    const fault = faultOf(message);
-    ctx.body = fault ? { fault } : { proof: await viewProof(parts, message, listId, index, mailboxId) };
+    const asked = read(parse(proofBody, ctx.request.body));
+    const fault = contentFault(asked.content);
+    ctx.body = fault ? { fault } : { proof: await viewProof(parts, asked) };
+  });
+  router.post('/proof/source', async (ctx) => {
+    const bytes = await proofBytes(parts, read(parse(proofBody, ctx.request.body)));
+    ctx.type = 'message/rfc822';
+    ctx.attachment('proof.eml');
+    ctx.body = bytes;
+  });
+  router.post('/reading', async (ctx) => {
+    const isWanted = () => !ctx.req.destroyed && !ctx.res.destroyed;
+    ctx.body = await readThrough(parts, read(parse(readingBody, ctx.request.body)), isWanted);
+  });
+  router.post('/test-email', async (ctx) => {
+    ctx.body = await sendTest(parts, read(parse(testBody, ctx.request.body)));
   });
   return router;
 }

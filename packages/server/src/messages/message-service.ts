@@ -1,101 +1,127 @@
-import { compileMessage, DomainError, findFault, renderProof, WHOLE_LIST, type SenderValues } from '@baton/core';
-import type { MessageDraft, MessageFault, MessageView, ProofView } from '@baton/contract';
+import { contentFault, DomainError, type MessageContent } from '@baton/core';
+import type { MessageDraft, MessageVersion, MessageView, RemovedMessage } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
 import { listCampaigns, readSteps } from '../store/campaign-rows';
-import { listMailboxes, type MailboxRow } from '../store/mailbox-rows';
-import { addMessage, listMessages, updateMessage, type MessageRow } from '../store/message-rows';
-import { countRows, findRows } from '../store/list-rows';
-import { readWorkspace } from '../store/workspace-rows';
-
-export function faultOf(message: Pick<MessageRow, 'subject' | 'body'>): MessageFault | null {
-  for (const part of ['subject', 'body'] as const) {
-    const fault = findFault(message[part]);
-    if (fault) return { part, ...fault };
-  }
-  return null;
-}
+import {
+  addMessage,
+  addVersion,
+  lastVersion,
+  listMessages,
+  listRemovedMessages,
+  listVersions,
+  lockMessage,
+  updateMessage,
+} from '../store/message-rows';
 
 export async function viewMessages(db: Queryable): Promise<MessageView[]> {
-  const campaigns = await listCampaigns(db);
-  const steps = await readSteps(
-    db,
-    campaigns.map((c) => c.id),
-  );
-  const usedBy = (id: number) =>
-    campaigns.filter((c) => steps.some((s) => s.campaignId === c.id && s.messageId === id)).map((c) => c.name);
+  const usedBy = await campaignsByMessage(db);
   return (await listMessages(db)).map((m) => ({
     id: m.id,
     name: m.name,
-    subject: m.subject,
-    body: m.body,
+    content: m.content,
     updatedAt: m.updatedAt,
-    fault: faultOf(m),
-    usedBy: usedBy(m.id),
+    fault: contentFault(m.content),
+    usedBy: usedBy.get(m.id) ?? [],
   }));
 }
 
-/** Keeps a message as it is being written, whether or not it parses: one that does not is never sent. */
-export async function saveMessage(
-  { store, clock }: ServerParts,
-  id: number | null,
-  draft: MessageDraft,
-): Promise<number> {
+async function campaignsByMessage(db: Queryable): Promise<Map<number, string[]>> {
+  const campaigns = await listCampaigns(db);
+  const names = new Map(campaigns.map((c) => [c.id, c.name]));
+  const out = new Map<number, string[]>();
+  for (const step of await readSteps(
+    db,
+    campaigns.map((c) => c.id),
+  )) {
+    for (const id of [step.messageId, ...step.others.map((o) => o.messageId)]) {
+      if (id === null) continue;
+      const name = names.get(step.campaignId) ?? '';
+      const own = out.get(id) ?? [];
+      if (!own.includes(name)) out.set(id, [...own, name]);
+    }
+  }
+  return out;
+}
+
+/** Changes that come within this time are one version. */
+const VERSION_MS = 10 * 60_000;
+
+/**
+ * Keeps a message as it is being written, whether or not it parses: one that does not is never sent. What it was is
+ * kept as a version when writing begins again.
+ */
+export async function saveMessage({ store, clock }: ServerParts, id: number | null, draft: MessageDraft) {
   const nowMs = await clock.now();
-  const saved =
-    id === null
-      ? await addMessage(store.db, { ...draft, createdAt: nowMs, updatedAt: nowMs })
-      : (await updateMessage(store.db, id, { ...draft, updatedAt: nowMs }))
-        ? id
-        : null;
-  if (saved === null) throw new DomainError('not_found', 'There is no such message.');
+  const saved = await store.db.transaction(async (tx) => {
+    if (id === null) return addMessage(tx, { ...draft, createdAt: nowMs, updatedAt: nowMs });
+    const before = await lockMessage(tx, id);
+    if (!before || before.removedAt !== null)
+      throw new DomainError('not_found', 'There is no such message, or it has been deleted.');
+    if (isOther(before.content, draft.content)) {
+      const last = await lastVersion(tx, id);
+      if (!last || (nowMs - last.savedAt >= VERSION_MS && isOther(last.content, before.content)))
+        await addVersion(tx, id, before.content, nowMs);
+    }
+    await updateMessage(tx, id, { ...draft, updatedAt: nowMs });
+    return id;
+  });
   await announce(store.db, 'messages');
   return saved;
 }
 
-/** Stands where a recipient's own link will be: a proof must not let anybody leave. */
-const PROOF_LINK = '/u/proof';
+const isOther = (a: MessageContent, b: MessageContent): boolean => JSON.stringify(a) !== JSON.stringify(b);
 
-export function proofSender(mailbox: MailboxRow | undefined, publicUrl: string, postalAddress: string): SenderValues {
-  const nobody = {
-    senderName: 'Sender name',
-    address: 'sender@mailbox.example',
-    signature: 'Signature of the mailbox',
-  };
-  return senderValues(mailbox ?? nobody, `${publicUrl}${PROOF_LINK}`, postalAddress);
+/** What a message was before, the latest first. */
+export async function viewVersions(db: Queryable, id: number): Promise<MessageVersion[]> {
+  return listVersions(db, id);
 }
 
-export function senderValues(
-  mailbox: Pick<MailboxRow, 'senderName' | 'address' | 'signature'>,
-  unsubscribeLink: string,
-  postalAddress: string,
-): SenderValues {
-  const { senderName, address, signature } = mailbox;
-  return { senderName, senderAddress: address, signature, unsubscribeLink, postalAddress };
+/** Makes a message what it was; what it is now is kept as a version. */
+export async function restoreVersion({ store, clock }: ServerParts, id: number, versionId: number): Promise<void> {
+  const nowMs = await clock.now();
+  await store.db.transaction(async (tx) => {
+    const message = await lockMessage(tx, id);
+    const version = (await listVersions(tx, id)).find((v) => v.id === versionId);
+    if (!message || !version) throw new DomainError('not_found', 'There is no such version of this message.');
+    await addVersion(tx, id, message.content, nowMs);
+    await updateMessage(tx, id, { content: version.content, updatedAt: nowMs });
+  });
+  await announce(store.db, 'messages');
 }
 
-/**
- * The message as one recipient of a list will get it.
- *
- * @param draft as typed so far, saved or not
- * @param index 0-based position in the list
- * @throws DomainError `template_invalid` with the place
- */
-export async function viewProof(
-  { store, config }: ServerParts,
-  draft: MessageDraft,
-  listId: number,
-  index: number,
-  mailboxId: number | null,
-): Promise<ProofView> {
-  const rows = { listId, columns: [] };
-  const [person] = await findRows(store.db, rows, WHOLE_LIST, 0, { offset: index, limit: 1 });
-  if (!person) throw new DomainError('not_found', 'The list has nobody at this place.');
-  const mailboxes = await listMailboxes(store.db);
-  const mailbox = mailboxes.find((m) => m.id === mailboxId) ?? mailboxes[0];
-  const sender = proofSender(mailbox, config.publicUrl, (await readWorkspace(store.db)).postalAddress);
-  const proof = renderProof(compileMessage(draft), person.fields, sender);
-  const total = await countRows(store.db, rows, WHOLE_LIST, 0);
-  return { index, total, from: `${sender.senderName} <${sender.senderAddress}>`, to: person.address, ...proof };
+/** Deletes a message; it can come back for 30 days. Campaigns that were started keep theirs. */
+export async function removeMessage({ store, clock }: ServerParts, id: number): Promise<void> {
+  const nowMs = await clock.now();
+  await store.db.transaction(async (tx) => {
+    const message = await lockMessage(tx, id);
+    if (!message || message.removedAt !== null) throw new DomainError('not_found', 'There is no such message.');
+    const drafts = (await listCampaigns(tx)).filter((c) => c.state === 'draft');
+    const steps = await readSteps(
+      tx,
+      drafts.map((c) => c.id),
+    );
+    const using = steps.find((s) => s.messageId === id || s.others.some((o) => o.messageId === id));
+    if (using) {
+      const name = drafts.find((c) => c.id === using.campaignId)?.name ?? '';
+      throw new DomainError('conflict', `“${message.name}” is in the draft “${name}”; choose another there first.`);
+    }
+    await updateMessage(tx, id, { removedAt: nowMs });
+  });
+  await announce(store.db, 'messages');
+}
+
+export async function restoreMessage({ store }: ServerParts, id: number): Promise<void> {
+  if (!(await updateMessage(store.db, id, { removedAt: null })))
+    throw new DomainError('not_found', 'This message was deleted too long ago; it is gone.');
+  await announce(store.db, 'messages');
+}
+
+export async function viewRemovedMessages(db: Queryable): Promise<RemovedMessage[]> {
+  return (await listRemovedMessages(db)).map(({ id, name, removedAt }) => ({
+    id,
+    name,
+    removedAt: removedAt as number,
+  }));
 }

@@ -91,12 +91,7 @@ describe('a list that is fed', () => {
     const mailbox = await world.connect('feeder');
     for (const who of ['ana', 'bo']) await world.desk.call('PUT', `/people/${who}%40e.example`, { persona: 'silent' });
     const listId = await world.importCsv('email,given name\nana@e.example,Ana', 'Enrolled');
-    const step = {
-      messageId: await world.message({ body: 'Hello {{ given_name }}' }),
-      messageName: '',
-      delay: 0,
-      tolerance: 0,
-    };
+    const step = await world.step({ body: 'Hello {{ given_name }}' });
     const begin = (name: string, enrolNew: boolean) =>
       world.begin({ listId, mailboxIds: [mailbox], name, steps: [step], enrolNew });
     const joins = await begin('Joins', true);

@@ -1,4 +1,4 @@
-import { renameField, type ListQuery } from '@baton/core';
+import { readContent, renameInContent, type ListQuery, type MessageContent } from '@baton/core';
 import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
 import {
@@ -7,7 +7,7 @@ import {
   messagesInUse,
   readSegments,
   updateSegment,
-  updateStepText,
+  updateStepContent,
 } from '../store/segment-rows';
 import { listMessages, updateMessage } from '../store/message-rows';
 import { readSteps } from '../store/campaign-rows';
@@ -25,26 +25,26 @@ export async function followRename(
 ): Promise<void> {
   for (const s of await readSegments(tx, listId))
     await updateSegment(tx, s.id, { query: renamedQuery(s.query, from.key, to.key) });
+  const renamed = (content: MessageContent | null) =>
+    content === null ? null : renameInContent(readContent(content), from.key, to.name);
   const own = await campaignsOfList(tx, listId);
   for (const step of await readSteps(
     tx,
     own.filter((c) => c.state === 'running' || c.state === 'held').map((c) => c.id),
   )) {
-    if (step.subject === null || step.body === null) continue;
-    const subject = renameField(step.subject, from.key, to.name);
-    const body = renameField(step.body, from.key, to.name);
-    if (subject !== step.subject || body !== step.body)
-      await updateStepText(tx, step.campaignId, step.position, { subject, body });
+    const content = renamed(step.content);
+    const others = step.others.map((o) => ({ ...o, content: renamed(o.content) }));
+    if (JSON.stringify([content, others]) !== JSON.stringify([step.content, step.others]))
+      await updateStepContent(tx, step.campaignId, step.position, { content, others });
   }
   const used = await messagesInUse(tx);
   const others = (await listsWithField(tx, from.key)).filter((id) => id !== listId);
   for (const message of await listMessages(tx)) {
     const lists = used.get(message.id) ?? others;
     if (lists.some((id) => id !== listId && others.includes(id))) continue;
-    const subject = renameField(message.subject, from.key, to.name);
-    const body = renameField(message.body, from.key, to.name);
-    if (subject === message.subject && body === message.body) continue;
-    await updateMessage(tx, message.id, { subject, body, updatedAt: nowMs });
+    const content = renameInContent(message.content, from.key, to.name);
+    if (JSON.stringify(content) === JSON.stringify(message.content)) continue;
+    await updateMessage(tx, message.id, { content, updatedAt: nowMs });
     await announce(tx, 'messages');
   }
 }

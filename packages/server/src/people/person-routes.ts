@@ -3,7 +3,8 @@ import type { ServerParts } from '../http/context';
 import { parseId } from '../http/validate';
 import { erasePerson, exportPerson, proofForPerson, viewPerson } from './person-service';
 
-export function personRoutes({ store, clock, config }: ServerParts): Router {
+export function personRoutes(parts: ServerParts): Router {
+  const { store, clock } = parts;
   const router = new Router();
   router.get('/people/:id', async (ctx) => {
     ctx.body = await viewPerson(store.db, parseId(ctx.params['id']));
@@ -16,7 +17,7 @@ export function personRoutes({ store, clock, config }: ServerParts): Router {
   });
   router.get('/people/:id/campaigns/:campaign/messages/:step', async (ctx) => {
     const [id, campaign] = [parseId(ctx.params['id']), parseId(ctx.params['campaign'])];
-    ctx.body = await proofForPerson({ store, config }, id, campaign, Number(ctx.params['step']) || 0);
+    ctx.body = await proofForPerson(parts, id, campaign, Number(ctx.params['step']) || 0);
   });
   router.delete('/people/:id', async (ctx) => {
     await erasePerson(store.db, parseId(ctx.params['id']), await clock.now());

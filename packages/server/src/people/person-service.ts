@@ -1,30 +1,22 @@
-import {
-  compileMessage,
-  dayWords,
-  DomainError,
-  isoDate,
-  renderProof,
-  whyNotWritten,
-  withoutQuotation,
-} from '@baton/core';
+import { dayWords, DomainError, isoDate, whyNotWritten, withoutQuotation } from '@baton/core';
 import type { PersonEvent, PersonProof, PersonView } from '@baton/contract';
-import { nameOf } from '../campaigns/campaign-service';
+import { nameOf } from '../campaigns/recipient-name';
 import type { ServerParts } from '../http/context';
-import { proofSender } from '../messages/message-service';
+import { enrolledProof } from '../messages/enrolled-proof';
 import { wantPlan } from '../planning/plan-workspace';
 import { announce } from '../store/changes';
 import type { Database, Queryable } from '../store/database';
 import {
   campaignsOf,
+  enrolmentOf,
   eraseContact,
   eventsOf,
   incomingOf,
   listRowsOf,
-  messageToPerson,
   readContact,
   suppressionOf,
 } from '../store/person-rows';
-import { readMailbox } from '../store/mailbox-rows';
+import { readEnrolledMessages } from '../store/sent-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { zones } from '../time/zones';
 
@@ -92,25 +84,23 @@ function momentWords(instant: number, zone: string): string {
 
 /** A message of a campaign as the person's row makes it now. @throws DomainError `not_found` */
 export async function proofForPerson(
-  { store: { db }, config }: Pick<ServerParts, 'store' | 'config'>,
+  parts: ServerParts,
   id: number,
   campaignId: number,
   step: number,
 ): Promise<PersonProof> {
-  const message = await messageToPerson(db, id, campaignId, step);
-  if (message?.subject == null || message.body === null)
-    throw new DomainError('not_found', 'There is no such message to this person.');
-  const { address, fields, subject, body, mailboxId, sentSubject } = message;
-  const mailbox = (await readMailbox(db, mailboxId)) ?? undefined;
-  const sender = proofSender(mailbox, config.publicUrl, (await readWorkspace(db)).postalAddress);
-  const proof = renderProof(compileMessage({ subject, body }), fields, sender);
+  const { db } = parts.store;
+  const enrolmentId = await enrolmentOf(db, id, campaignId);
+  const [message] = enrolmentId === null ? [] : await readEnrolledMessages(db, { enrolmentId, step });
+  if (!message?.content) throw new DomainError('not_found', 'There is no such message to this person.');
+  const { proof, mailbox } = await enrolledProof(parts, message);
   return {
-    from: `${sender.senderName} <${sender.senderAddress}>`,
-    to: address,
+    from: `${proof.senderName || mailbox.senderName} <${mailbox.address}>`,
+    to: message.address,
     subject: proof.subject,
     html: proof.html,
     text: proof.text,
-    sentSubject,
+    sentSubject: message.sentSubject,
   };
 }
 

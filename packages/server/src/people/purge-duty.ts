@@ -2,6 +2,7 @@ import { DAY_MS } from '@baton/core';
 import type { Duty } from '../duties/duty';
 import { announce } from '../store/changes';
 import type { Store } from '../store/database';
+import { purgeMessages } from '../store/message-rows';
 import { firstRemoved, purgeRemoved } from '../store/purge-rows';
 import { KEPT_DAYS } from './kept-days';
 
@@ -15,8 +16,9 @@ export function purgeDuty(store: Store): Duty {
       return first === null ? null : first + KEPT_DAYS * DAY_MS;
     },
     run: async (nowMs) => {
-      const gone = await purgeRemoved(store.db, nowMs - KEPT_DAYS * DAY_MS);
-      if (gone > 0) await announce(store.db, 'people');
+      const before = nowMs - KEPT_DAYS * DAY_MS;
+      const gone = (await purgeRemoved(store.db, before)) + (await purgeMessages(store.db, before));
+      if (gone > 0) await announce(store.db, 'people', 'messages');
       return gone;
     },
   };

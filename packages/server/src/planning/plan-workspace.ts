@@ -30,6 +30,8 @@ export interface Candidate {
   notBefore: number | null;
   domain: string;
   zone: string | null;
+  /** Envelope recipients of one message. */
+  units: number;
 }
 
 /** A campaign as the planner needs it. */
@@ -116,6 +118,7 @@ function candidatesOf(
         notBefore: e.notBefore,
         domain: e.domain,
         zone: e.zone,
+        units: e.units,
       },
     ];
   });
@@ -169,7 +172,7 @@ async function buildInput(db: Queryable, { nowMs, mailboxes, campaigns, candidat
       zone: zones.column,
       domain: domains.column,
       notBefore: candidates.map((c) => c.notBefore ?? -1),
-      units: candidates.map(() => 1),
+      units: candidates.map((c) => c.units),
       boundMailbox: candidates.map((c) => (c.mailboxId === null ? -1 : (mailboxAt.get(c.mailboxId) as number))),
       nextStep: candidates.map((c) => c.nextStep),
       dueDay: candidates.map((c) => c.dueDay ?? -1),
@@ -190,7 +193,7 @@ export async function replan(store: Store, nowMs: number): Promise<number | null
       const gone = old.filter((d) => !wanted.has(`${d.enrolmentId}/${d.step}`));
       for (const d of old) {
         const w = wanted.get(`${d.enrolmentId}/${d.step}`);
-        if (w && w.instant === d.instant && w.mailboxId === d.mailboxId && w.day === d.day)
+        if (w && w.instant === d.instant && w.mailboxId === d.mailboxId && w.day === d.day && w.units === d.units)
           wanted.delete(`${d.enrolmentId}/${d.step}`);
       }
       await removeDeliveries(

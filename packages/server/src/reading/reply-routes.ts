@@ -1,17 +1,13 @@
 import Router from '@koa/router';
-import { DomainError, renderProof, withoutQuotation } from '@baton/core';
+import { DomainError, withoutQuotation } from '@baton/core';
 import { OUTCOMES, type IncomingView, type Outcome, type ThreadMessage } from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { parse, parseId } from '../http/validate';
-import { senderValues } from '../messages/message-service';
-import { CompiledMessages } from '../sending/compose';
-import { unsubscribeUrl } from '../sending/unsubscribe-link';
+import { enrolledProof } from '../messages/enrolled-proof';
 import { announce } from '../store/changes';
-import { readEnrolment, readSteps } from '../store/campaign-rows';
-import { readMailbox } from '../store/mailbox-rows';
-import { listIncoming, readIncoming, sentToEnrolment, updateIncoming } from '../store/reply-rows';
-import { readWorkspace } from '../store/workspace-rows';
+import { listIncoming, readIncoming, updateIncoming } from '../store/reply-rows';
+import { readEnrolledMessages } from '../store/sent-rows';
 
 const outcomeBody = Joi.object({
   outcome: Joi.string()
@@ -45,26 +41,18 @@ export function replyRoutes(parts: ServerParts): Router {
 }
 
 /** What went out to the person and what came back, oldest first; what went out is put together again from what is stored. */
-async function viewThread({ store, config, secrets }: ServerParts, id: number): Promise<ThreadMessage[]> {
-  const incoming = await readIncoming(store.db, id);
+async function viewThread(parts: ServerParts, id: number): Promise<ThreadMessage[]> {
+  const { db } = parts.store;
+  const incoming = await readIncoming(db, id);
   if (incoming?.enrolmentId == null) throw new DomainError('not_found', 'There is no such reply.');
-  const enrolment = await readEnrolment(store.db, incoming.enrolmentId);
-  if (!enrolment) throw new DomainError('not_found', 'There is no such reply.');
-  const mailbox = await readMailbox(store.db, incoming.mailboxId);
-  if (!mailbox) throw new DomainError('not_found', 'There is no such reply.');
-  const steps = await readSteps(store.db, [enrolment.campaignId]);
-  const link = unsubscribeUrl(config.publicUrl, secrets, enrolment.id);
-  const sender = senderValues(mailbox, link, (await readWorkspace(store.db)).postalAddress);
-  const compiled = new CompiledMessages();
-  const out: ThreadMessage[] = (await sentToEnrolment(store.db, [enrolment.id])).map((s) => {
-    const step = steps[s.step];
-    const proof = renderProof(
-      compiled.get({ subject: step?.subject ?? '', body: step?.body ?? '' }),
-      enrolment.fields,
-      sender,
-    );
-    return { direction: 'out', at: s.sentAt ?? 0, who: sender.senderName, subject: s.subject, text: proof.text };
-  });
+  const out: ThreadMessage[] = [];
+  for (const message of await readEnrolledMessages(db, { enrolmentId: incoming.enrolmentId })) {
+    if (message.sentAt === null) continue;
+    const { proof, mailbox } = await enrolledProof(parts, message);
+    const who = proof.senderName || mailbox.senderName;
+    const subject = message.sentSubject ?? proof.subject;
+    out.push({ direction: 'out', at: message.sentAt, who, subject, text: proof.text });
+  }
   out.push({
     direction: 'in',
     at: incoming.receivedAt,

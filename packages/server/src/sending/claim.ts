@@ -1,8 +1,20 @@
 import { randomUUID } from 'node:crypto';
-import { renderProof, type Proof } from '@baton/core';
+import {
+  DomainError,
+  EMPTY_CONTENT,
+  lineState,
+  PERSONAL_LINE_KEY,
+  recipientValues,
+  renderProof,
+  usesLine,
+  whyLineKeepsBack,
+  type Proof,
+} from '@baton/core';
 import { finishIfDone, stopContact } from '../campaigns/stop-recipient';
 import { localDay } from '../mailboxes/capacity';
-import { senderValues } from '../messages/message-service';
+import type { CompiledMessages } from '../messages/compiled-messages';
+import { readFiles, type MessageFile } from '../messages/message-files';
+import { sendingValues } from '../messages/sending-values';
 import { wantPlan } from '../planning/plan-workspace';
 import type { Secrets } from '../security/secrets';
 import { announce } from '../store/changes';
@@ -12,8 +24,9 @@ import { removePlanned, updateDelivery } from '../store/delivery-rows';
 import { lockMailbox, type MailboxRow } from '../store/mailbox-rows';
 import { lockDueDelivery, markSending, type DueDelivery } from '../store/sending-rows';
 import { readWorkspace } from '../store/workspace-rows';
-import { replySubject, type CompiledMessages } from './compose';
-import { unsubscribeUrl } from './unsubscribe-link';
+import { suppressedAmong } from '../store/people-rows';
+import { replySubject } from './compose';
+import { browserUrl, unsubscribeUrl } from './signed-links';
 import { whyNotNow, type Due } from './why-not-now';
 
 /** A delivery marked `sending`, with all that leaves. */
@@ -25,6 +38,7 @@ export interface Claimed {
   references: string[];
   to: string;
   proof: Proof;
+  files: MessageFile[];
   unsubscribeUrl: string;
   day: number;
 }
@@ -71,6 +85,14 @@ export async function claimNext(
   });
 }
 
+/** A message with everything that goes with it. */
+interface Filled {
+  proof: Proof;
+  files: MessageFile[];
+  /** By which the recipient leaves. */
+  url: string;
+}
+
 /** The recipient's reasons against it end the delivery; without any the message is filled in and claimed. */
 async function claimFor(tx: Queryable, due: Due, rules: ClaimRules): Promise<Claimed | NoClaim> {
   const { delivery, nowMs } = due;
@@ -87,19 +109,83 @@ async function claimFor(tx: Queryable, due: Due, rules: ClaimRules): Promise<Cla
     return 'dealt_with';
   }
   const url = unsubscribeUrl(rules.publicUrl, rules.secrets, enrolmentId);
-  const sender = senderValues(due.mailbox, url, delivery.workspace.postalAddress);
-  const proof = renderProof(rules.compiled.get(delivery.message), person.fields, sender);
-  if (proof.blanks.length > 0) {
-    await leaveOut(tx, delivery, proof.blanks, nowMs);
+  const proof = await proofFor(due, rules, url);
+  const files = await filesOrWhyNot(tx, proof);
+  const problem = typeof files === 'string' ? files : whyNotSo(delivery, proof);
+  if (problem !== null) {
+    await leaveOut(tx, delivery, problem, nowMs);
     return 'dealt_with';
   }
-  return mark(tx, due, proof, url);
+  return withCopies(tx, due, { proof, files: files as MessageFile[], url });
 }
 
-async function leaveOut(tx: Queryable, delivery: DueDelivery, blanks: string[], nowMs: number): Promise<void> {
+async function filesOrWhyNot(tx: Queryable, proof: Proof): Promise<MessageFile[] | string> {
+  try {
+    return await readFiles(tx, proof);
+  } catch (error) {
+    if (error instanceof DomainError) return error.message.replace(/\.$/, '');
+    throw error;
+  }
+}
+
+async function proofFor({ mailbox, delivery, nowMs }: Due, rules: ClaimRules, url: string): Promise<Proof> {
+  const { person, campaign, workspace, message } = delivery;
+  const values = sendingValues({
+    mailbox,
+    unsubscribeLink: url,
+    browserLink: browserUrl(rules.publicUrl, rules.secrets, delivery.enrolmentId, delivery.step),
+    postalAddress: workspace.postalAddress,
+    listName: campaign.listName,
+    campaignName: campaign.name,
+    position: person.position,
+    recipients: campaign.recipients,
+    sendingMs: nowMs,
+    zone: person.zone ?? workspace.zone,
+  });
+  const compiled = await rules.compiled.get(message.content ?? EMPTY_CONTENT);
+  return renderProof(compiled, recipientValues(person.fields, values));
+}
+
+/** What the message itself has against it; null for nothing. */
+function whyNotSo({ campaign, person, line, message }: DueDelivery, proof: Proof): string | null {
+  if (proof.blanks.length > 0) return `no value for ${proof.blanks.join(', ')} and no fallback`;
+  if (proof.faults[0] !== undefined) return proof.faults[0];
+  if (!message.content || !usesLine(message.content)) return null;
+  return whyLineKeepsBack(lineState(person.fields[PERSONAL_LINE_KEY] ?? '', line), campaign.needsLines);
+}
+
+/**
+ * Copies go to nobody who is on the suppression list. They count as the message itself does, so with more of them
+ * than were planned it is looked at again whether it may leave now.
+ */
+async function withCopies(tx: Queryable, due: Due, filled: Filled): Promise<Claimed | NoClaim> {
+  const { delivery, nowMs } = due;
+  const { proof } = filled;
+  const copies = [...proof.cc, ...proof.bcc];
+  if (copies.length > 0) {
+    const kept = new Set(copies);
+    for (const address of await suppressedAmong(tx, copies)) kept.delete(address);
+    kept.delete(delivery.person.address);
+    proof.cc = proof.cc.filter((a) => kept.has(a));
+    proof.bcc = proof.bcc.filter((a) => kept.has(a) && !proof.cc.includes(a));
+  }
+  const units = 1 + proof.cc.length + proof.bcc.length;
+  if (units > delivery.units) {
+    const putOff = whyNotNow({ ...due, delivery: { ...delivery, units } });
+    if (putOff !== null) {
+      await updateEnrolment(tx, delivery.enrolmentId, { units });
+      await updateDelivery(tx, delivery.id, { instant: null, state: 'planned', units, reason: putOff });
+      await wantPlan(tx, nowMs);
+      return 'dealt_with';
+    }
+  }
+  return mark(tx, { ...due, delivery: { ...delivery, units } }, filled);
+}
+
+async function leaveOut(tx: Queryable, delivery: DueDelivery, reason: string, nowMs: number): Promise<void> {
   await updateEnrolment(tx, delivery.enrolmentId, {
     state: delivery.step === 0 ? 'left_out' : 'stopped',
-    reason: `no value for ${blanks.join(', ')} and no fallback`,
+    reason,
     changedAt: nowMs,
   });
   await removePlanned(tx, delivery.enrolmentId);
@@ -110,8 +196,7 @@ async function leaveOut(tx: Queryable, delivery: DueDelivery, blanks: string[], 
 async function mark(
   tx: Queryable,
   { mailbox, delivery, nowMs, day }: Due,
-  proof: Proof,
-  url: string,
+  { proof, files, url }: Filled,
 ): Promise<Claimed> {
   const first = delivery.thread[0];
   if (first) proof.subject = replySubject(first.subject);
@@ -133,6 +218,7 @@ async function mark(
     references: delivery.thread.map((t) => t.messageId),
     to: delivery.person.address,
     proof,
+    files,
     unsubscribeUrl: url,
     day,
   };

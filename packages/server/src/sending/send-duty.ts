@@ -86,6 +86,6 @@ async function handOver(parts: SendingParts, claimed: Claimed, nowMs: number): P
   const message = await composeMessage({ ...claimed, dateMs: nowMs });
   const outcome = await parts.connections
     .sender(claimed.mailbox)
-    .send({ from: claimed.mailbox.address, to: [claimed.to] }, message);
+    .send({ from: claimed.mailbox.address, to: [claimed.to, ...claimed.proof.cc, ...claimed.proof.bcc] }, message);
   await recordOutcome(parts.store.db, claimed, outcome, nowMs);
 }

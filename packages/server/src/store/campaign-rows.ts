@@ -17,6 +17,7 @@ import {
 export type CampaignRow = typeof campaigns.$inferSelect;
 export type StepRow = typeof campaignSteps.$inferSelect;
 export type EnrolmentRow = typeof enrolments.$inferSelect;
+export type NewEnrolment = Omit<typeof enrolments.$inferInsert, 'id'>;
 
 export async function listCampaigns(db: Queryable): Promise<CampaignRow[]> {
   return db.select().from(campaigns).orderBy(asc(campaigns.createdAt), asc(campaigns.id));
@@ -82,10 +83,7 @@ export async function replaceCampaignMailboxes(
     await tx.insert(campaignMailboxes).values(mailboxIds.map((mailboxId) => ({ campaignId, mailboxId })));
 }
 
-export async function addEnrolments(
-  tx: Queryable,
-  rows: readonly Omit<typeof enrolments.$inferInsert, 'id'>[],
-): Promise<void> {
+export async function addEnrolments(tx: Queryable, rows: readonly NewEnrolment[]): Promise<void> {
   for (let i = 0; i < rows.length; i += 5000) await tx.insert(enrolments).values(rows.slice(i, i + 5000));
 }
 

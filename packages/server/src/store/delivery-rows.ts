@@ -216,6 +216,7 @@ export async function openEnrolments(db: Queryable, campaignIds: readonly number
       state: enrolments.state,
       lastSentDay: enrolments.lastSentDay,
       notBefore: enrolments.notBefore,
+      units: enrolments.units,
       domain: contacts.domain,
       zone: listRows.zone,
     })

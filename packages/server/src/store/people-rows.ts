@@ -1,3 +1,4 @@
+import { parseAddress } from '@baton/core';
 import { eq, inArray, sql } from 'drizzle-orm';
 import { batches, type Queryable } from './database';
 import { contacts, suppressions } from './schema';
@@ -14,6 +15,22 @@ export async function knownKeys(db: Queryable, keys: readonly string[]): Promise
 
 export async function allSuppressionKeys(db: Queryable): Promise<Set<string>> {
   return new Set((await db.select({ key: suppressions.key }).from(suppressions)).map((r) => r.key));
+}
+
+/** Those of some addresses to which, or to whose domains, nothing may go. */
+export async function suppressedAmong(db: Queryable, addresses: readonly string[]): Promise<string[]> {
+  const keys = new Map(
+    addresses.flatMap((address) => {
+      const parsed = parseAddress(address);
+      return parsed.ok ? [[address, [parsed.value.key, parsed.value.domain]] as const] : [];
+    }),
+  );
+  const rows = await db
+    .select({ key: suppressions.key })
+    .from(suppressions)
+    .where(inArray(suppressions.key, [...keys.values()].flat()));
+  const found = new Set(rows.map((r) => r.key));
+  return addresses.filter((a) => keys.get(a)?.some((k) => found.has(k)));
 }
 
 export async function addSuppression(db: Queryable, row: Omit<typeof suppressions.$inferInsert, 'id'>): Promise<void> {

@@ -3,7 +3,6 @@ import type { Queryable } from './database';
 import {
   attempts,
   campaigns,
-  campaignSteps,
   contacts,
   deliveries,
   enrolments,
@@ -100,29 +99,13 @@ export async function campaignsOf(db: Queryable, contactId: number) {
   return rows.map((r) => ({ ...r, messages: messages.filter((m) => m.enrolmentId === r.enrolmentId) }));
 }
 
-/** One message of a campaign to a person: its kept text, their values, and the mailbox it leaves from. */
-export async function messageToPerson(db: Queryable, contactId: number, campaignId: number, step: number) {
+/** The person's enrolment in a campaign; null where there is none. */
+export async function enrolmentOf(db: Queryable, contactId: number, campaignId: number): Promise<number | null> {
   const [row] = await db
-    .select({
-      address: contacts.address,
-      fields: listRows.fields,
-      subject: campaignSteps.subject,
-      body: campaignSteps.body,
-      mailboxId: deliveries.mailboxId,
-      sentSubject: sql<
-        string | null
-      >`(select a.subject from ${attempts} a where a.delivery_id = ${deliveries.id} and ${deliveries.sentAt} is not null order by a.id desc limit 1)`,
-    })
+    .select({ id: enrolments.id })
     .from(enrolments)
-    .innerJoin(contacts, eq(contacts.id, enrolments.contactId))
-    .innerJoin(listRows, eq(listRows.id, enrolments.listRowId))
-    .innerJoin(
-      campaignSteps,
-      and(eq(campaignSteps.campaignId, enrolments.campaignId), eq(campaignSteps.position, step)),
-    )
-    .innerJoin(deliveries, and(eq(deliveries.enrolmentId, enrolments.id), eq(deliveries.step, step)))
     .where(and(eq(enrolments.contactId, contactId), eq(enrolments.campaignId, campaignId)));
-  return row ?? null;
+  return row?.id ?? null;
 }
 
 export async function eventsOf(db: Queryable, contactId: number) {

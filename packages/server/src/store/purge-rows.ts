@@ -11,7 +11,9 @@ export async function firstRemoved(db: Queryable): Promise<number | null> {
   const { rows } = await db.execute<{ at: string | null }>(sql`
     select least(
       (select min(r.removed_at) from list_rows r where r.removed_at is not null and ${FREE}),
-      (select min(l.removed_at) from lists l where l.removed_at is not null and ${UNUSED})
+      (select min(l.removed_at) from lists l where l.removed_at is not null and ${UNUSED}),
+      (select min(m.removed_at) from messages m where m.removed_at is not null
+        and not exists (select from campaign_steps s where s.message_id = m.id))
     ) as at`);
   const at = rows[0]?.at;
   return at == null ? null : Number(at);

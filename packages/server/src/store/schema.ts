@@ -1,4 +1,4 @@
-import type { RecipientWindow, WeekWindows } from '@baton/core';
+import type { MessageContent, RecipientWindow, WeekWindows } from '@baton/core';
 import { sql } from 'drizzle-orm';
 import {
   boolean,
@@ -14,8 +14,10 @@ import {
   uniqueIndex,
 } from 'drizzle-orm/pg-core';
 import { bytea, instant } from './column-types';
+import { messages } from './message-schema';
 import { contacts, listRows, lists, segments } from './people-schema';
 
+export * from './message-schema';
 export * from './people-schema';
 
 export const workspace = pgTable('workspace', {
@@ -42,15 +44,6 @@ export const clock = pgTable('clock', {
   untilMs: instant(),
   /** Drive to the next send or the next thing a simulated person does. */
   toNextEvent: boolean().notNull().default(false),
-});
-
-export const messages = pgTable('messages', {
-  id: serial().primaryKey(),
-  name: text().notNull(),
-  subject: text().notNull(),
-  body: text().notNull(),
-  createdAt: instant().notNull(),
-  updatedAt: instant().notNull(),
 });
 
 export interface Server {
@@ -122,10 +115,22 @@ export const campaigns = pgTable('campaigns', {
   /** Whether people who come onto the list while it runs join it, and up to which revision of the list they have. */
   enrolNew: boolean().notNull().default(false),
   enrolledRevision: integer().notNull().default(0),
+  /** Shares of its variants, one after the other; empty where everybody gets the same. */
+  variants: jsonb().$type<number[]>().notNull().default([]),
+  /** Whether nothing leaves to anybody whose personal line has not been approved. */
+  needsLines: boolean().notNull().default(false),
+  /** How many it is for. */
+  recipients: integer().notNull().default(0),
   createdAt: instant().notNull(),
   startedAt: instant(),
   finishedAt: instant(),
 });
+
+/** What a variant after the first gets at a step: its own message, as it was at the start. */
+export interface StepVariant {
+  messageId: number | null;
+  content: MessageContent | null;
+}
 
 export const campaignSteps = pgTable(
   'campaign_steps',
@@ -139,8 +144,9 @@ export const campaignSteps = pgTable(
     delay: integer().notNull(),
     tolerance: integer().notNull(),
     /** The message as it was at the start; later edits of the message do not reach a running campaign. */
-    subject: text(),
-    body: text(),
+    content: jsonb().$type<MessageContent>(),
+    /** For the campaign's second variant and those after it: their messages, in order; null is the first one's. */
+    others: jsonb().$type<StepVariant[]>().notNull().default([]),
   },
   (t) => [primaryKey({ columns: [t.campaignId, t.position] })],
 );
@@ -181,6 +187,12 @@ export const enrolments = pgTable(
     lastSentDay: integer(),
     /** Day number before which nothing more is sent (out of office). */
     notBefore: integer(),
+    /** Which variant of the messages, drawn once; 0 is the first. */
+    variant: integer().notNull().default(0),
+    /** Envelope recipients of one message: 1 and those of Cc and Bcc. */
+    units: integer().notNull().default(1),
+    /** 1-based place among those the campaign is for; 0 for those left out. */
+    position: integer().notNull().default(0),
     changedAt: instant().notNull(),
   },
   (t) => [unique().on(t.campaignId, t.contactId), index().on(t.contactId), index().on(t.campaignId, t.state)],

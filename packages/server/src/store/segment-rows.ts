@@ -67,14 +67,14 @@ export async function listsWithField(db: Queryable, key: string): Promise<number
 }
 
 /** What a started campaign keeps of a message. */
-export async function updateStepText(
+export async function updateStepContent(
   tx: Queryable,
   campaignId: number,
   position: number,
-  text: { subject: string; body: string },
+  change: Partial<Pick<typeof campaignSteps.$inferInsert, 'content' | 'others'>>,
 ): Promise<void> {
   await tx
     .update(campaignSteps)
-    .set(text)
+    .set(change)
     .where(and(eq(campaignSteps.campaignId, campaignId), eq(campaignSteps.position, position)));
 }

@@ -1,4 +1,4 @@
-import type { RecipientState, RecipientWindow } from '@baton/core';
+import type { MessageContent, RecipientState, RecipientWindow } from '@baton/core';
 import { sql } from 'drizzle-orm';
 import { CHANNEL } from './changes';
 import type { Queryable } from './database';
@@ -19,8 +19,19 @@ export interface DueDelivery {
   tries: number;
   /** How many messages the campaign has. */
   steps: number;
-  campaign: { name: string; dailyLimit: number | null; window: RecipientWindow; windowZone: 'recipient' | 'workspace' };
-  message: { subject: string; body: string; delay: number };
+  campaign: {
+    name: string;
+    listName: string;
+    dailyLimit: number | null;
+    window: RecipientWindow;
+    windowZone: 'recipient' | 'workspace';
+    needsLines: boolean;
+    recipients: number;
+  };
+  /** As it was at the campaign's start, of the recipient's variant; null where the step has none. */
+  message: { content: MessageContent | null; delay: number };
+  /** The recipient's personal line, where one was looked at: what was decided, and of which text. */
+  line: { state: 'approved' | 'rejected'; line: string } | null;
   person: {
     contactId: number;
     address: string;
@@ -32,6 +43,7 @@ export interface DueDelivery {
     sent: number;
     lastSentDay: number | null;
     notBefore: number | null;
+    position: number;
   };
   workspace: { zone: string; postalAddress: string };
   /** Why nothing may go to the address or its domain; null when it may. */
@@ -58,10 +70,14 @@ export async function lockDueDelivery(
     )
     select d.id, d.enrolment_id as "enrolmentId", d.campaign_id as "campaignId", d.step, d.units, d.tries,
       (select count(*)::int from campaign_steps where campaign_id = d.campaign_id) as steps,
-      json_build_object('name', c.name, 'dailyLimit', c.daily_limit, 'window', c."window", 'windowZone', c.window_zone) as campaign,
-      json_build_object('subject', coalesce(s.subject, ''), 'body', coalesce(s.body, ''), 'delay', coalesce(s.delay, 0)) as message,
+      json_build_object('name', c.name, 'dailyLimit', c.daily_limit, 'window', c."window", 'windowZone', c.window_zone,
+        'needsLines', c.needs_lines, 'recipients', c.recipients,
+        'listName', coalesce((select name from lists where id = c.list_id), '')) as campaign,
+      json_build_object('content', case when e.variant > 0 then coalesce(s.others->(e.variant - 1)->'content', s.content) else s.content end,
+        'delay', coalesce(s.delay, 0)) as message,
+      (select json_build_object('state', l.state, 'line', l.line) from personal_lines l where l.list_row_id = e.list_row_id) as line,
       json_build_object('contactId', p.id, 'address', p.address, 'key', p.key, 'domain', p.domain, 'zone', r.zone,
-        'fields', r.fields, 'state', e.state, 'sent', e.sent, 'lastSentDay', e.last_sent_day, 'notBefore', e.not_before) as person,
+        'fields', r.fields, 'state', e.state, 'sent', e.sent, 'lastSentDay', e.last_sent_day, 'notBefore', e.not_before, 'position', e.position) as person,
       (select json_build_object('zone', zone, 'postalAddress', postal_address) from workspace where id = 1) as workspace,
       (select reason from suppressions where key in (p.key, p.domain) limit 1) as suppression,
       coalesce((select units from mailbox_days where mailbox_id = d.mailbox_id and day = ${day}), 0) as "usedToday",
@@ -104,7 +120,7 @@ export async function markSending(
       on conflict (mailbox_id, day) do update
         set units = mailbox_days.units + excluded.units, messages = mailbox_days.messages + 1
     ), marked as (
-      update deliveries set state = 'sending', day = ${try_.day}, tries = tries + 1 where id = ${try_.deliveryId}
+      update deliveries set state = 'sending', day = ${try_.day}, units = ${try_.units}, tries = tries + 1 where id = ${try_.deliveryId}
     )
     insert into attempts (delivery_id, mailbox_id, message_id, subject, units, started_at)
     values (${try_.deliveryId}, ${try_.mailboxId}, ${try_.messageId}, ${try_.subject}, ${try_.units}, ${try_.nowMs})

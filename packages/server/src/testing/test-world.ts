@@ -1,10 +1,9 @@
-import { weekdayWindows, WHOLE_LIST, type ListQuery } from '@baton/core';
+import { weekdayWindows, WHOLE_LIST, type ListQuery, type MessageContent, type RichDoc } from '@baton/core';
 import type {
   BriefView,
   ImportView,
   MailboxChoices,
   MailboxTest,
-  MessageDraft,
   PersonRow,
   RecipientPage,
   Topic,
@@ -17,6 +16,7 @@ import { apiClient, type ApiClient } from '../demo/api-client';
 import { simulatorClient, type SimulatorClient } from '../duties/simulated-world';
 import { createApp, listen } from '../http/app';
 import { LiveStream } from '../http/live-stream';
+import { CompiledMessages } from '../messages/compiled-messages';
 import { createSecrets } from '../security/secrets';
 import { systemClock } from '../time/system-clock';
 import { changeClock, workspaceClock } from '../time/workspace-clock';
@@ -25,6 +25,15 @@ import { createTestStore, MONDAY, type TestStore } from './test-store';
 
 export const DOMAIN = 'tidewaterkelp.example';
 export const PASSWORD = 'correct horse';
+
+export type WrittenMessage = { name?: string; body?: string | RichDoc } & Partial<Omit<MessageContent, 'body'>>;
+
+/** A step as a brief has it. */
+export const stepOf = (messageId: number, delay = 0): BriefView['steps'][number] => ({
+  ...{ messageId, messageName: '', others: [], otherNames: [] },
+  delay,
+  tolerance: delay === 0 ? 0 : 2,
+});
 
 /** A whole Baton in this process on real PostgreSQL and real sockets, beside a simulated provider; time is driven. */
 export class TestWorld {
@@ -61,7 +70,7 @@ export class TestWorld {
     const clock = workspaceClock(store.db, systemClock);
     const live = new LiveStream();
     const server = await listen(
-      createApp({ config, store, secrets, simulator: desk, log, clock }, live),
+      createApp({ config, store, secrets, simulator: desk, log, clock, compiled: new CompiledMessages() }, live),
       config.host,
       port,
     );
@@ -140,14 +149,14 @@ export class TestWorld {
     return this.importCsv(['email,given name', ...rows].join('\n'));
   }
 
-  async message(over: Partial<MessageDraft> = {}): Promise<number> {
-    const draft = {
-      name: 'First',
+  /** A message; its text plain, with fields as Liquid and links as `[text](address)`. */
+  async message({ name = 'First', ...over }: WrittenMessage = {}): Promise<number> {
+    const content = {
       subject: 'Kelp for {{ given_name | default: "you" }}',
       body: 'Hello {{ given_name | default: "there" }},\n\nkelp?\n\n{{ signature }}\n\n[Leave]({{ unsubscribe_link }})',
       ...over,
     };
-    return (await this.api.post<{ id: number }>('/messages', draft)).id;
+    return (await this.api.post<{ id: number }>('/messages', { name, content })).id;
   }
 
   /** A list's rows as the grid shows them. */
@@ -176,8 +185,8 @@ export class TestWorld {
     });
   }
 
-  async step(message: Partial<MessageDraft>, delay = 0): Promise<BriefView['steps'][number]> {
-    return { messageId: await this.message(message), messageName: '', delay, tolerance: delay === 0 ? 0 : 2 };
+  async step(message: WrittenMessage, delay = 0): Promise<BriefView['steps'][number]> {
+    return stepOf(await this.message(message), delay);
   }
 
   async begin(choices: Parameters<TestWorld['draft']>[0]): Promise<number> {

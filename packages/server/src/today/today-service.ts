@@ -2,6 +2,7 @@ import { DAY_MS, dayWords, isoDate, spansOfDay, type Zone } from '@baton/core';
 import type { MarkState, Need, ShellView, TodayLane, TodayView } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { localDay, quotaOn, restsOn } from '../mailboxes/capacity';
+import { judging } from '../campaigns/campaign-service';
 import { planDraft } from '../campaigns/forecast';
 import type { Queryable } from '../store/database';
 import { listCampaigns } from '../store/campaign-rows';
@@ -168,13 +169,12 @@ async function readNeeds({ store }: ServerParts, { nowMs, mailboxes }: Today): P
 }
 
 /** What keeps drafts from starting: one thing to fix each. */
-export async function viewDraftNeeds({ store, clock, config }: ServerParts): Promise<Need[]> {
-  const nowMs = await clock.now();
+export async function viewDraftNeeds(parts: ServerParts): Promise<Need[]> {
+  const { store } = parts;
+  const judged = await judging(parts);
   const needs: Need[] = [];
   for (const c of (await listCampaigns(store.db)).filter((d) => d.state === 'draft')) {
-    const fix = (await planDraft(store.db, c, config.publicUrl, nowMs)).forecast.obstacles.find(
-      (o) => o.kind === 'fix',
-    );
+    const fix = (await planDraft(store.db, c, judged)).forecast.obstacles.find((o) => o.kind === 'fix');
     if (fix)
       needs.push({
         kind: 'fix',

@@ -1,7 +1,7 @@
 import Router from '@koa/router';
 import type { Context } from 'koa';
 import type { ServerParts } from '../http/context';
-import { enrolmentOfLink } from '../sending/unsubscribe-link';
+import { enrolmentOfLink } from '../sending/signed-links';
 import { readEnrolment } from '../store/campaign-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { leave } from './leave';

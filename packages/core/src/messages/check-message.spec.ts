@@ -1,0 +1,102 @@
+import { describe, expect, it } from 'vitest';
+import { checkMessage, type CheckedFacts } from './check-message';
+import { EMPTY_CONTENT, readContent } from './message-content';
+import { nearestName } from './nearest-name';
+
+const facts = (over: Partial<CheckedFacts> = {}): CheckedFacts => ({
+  columns: [
+    { key: 'givenname', name: 'given name' },
+    { key: 'company', name: 'company' },
+  ],
+  blanks: new Map(),
+  longestSubject: { letters: 20, who: 0 },
+  htmlBytes: 2000,
+  fileBytes: 0,
+  missingFiles: [],
+  ...over,
+});
+const LEAVE = '[Leave this list]({{ unsubscribe_link }})';
+const check = (written: object, over: Partial<CheckedFacts> = {}) =>
+  checkMessage(readContent({ ...EMPTY_CONTENT, subject: 'Kelp', body: `Hello\n\n${LEAVE}`, ...written }), facts(over));
+const kinds = (written: object, over: Partial<CheckedFacts> = {}) => check(written, over).map((c) => c.kind);
+
+describe('checkMessage', () => {
+  it('has nothing to say of a message that is fine', () => expect(check({})).toEqual([]));
+
+  it('says who would be left out for a blank field', () => {
+    const blanks = new Map([['company', { people: 12, who: [3, 4] }]]);
+    expect(check({ body: `For {{ company }} ${LEAVE}` }, { blanks })[0]).toMatchObject({
+      kind: 'blank_field',
+      level: 'stop',
+      field: 'company',
+      people: 12,
+      who: [3, 4],
+      words: 'company is blank for 12 people and has no fallback: they would be left out.',
+    });
+  });
+
+  it('offers the nearest column for one that is not there', () => {
+    expect(check({ subject: 'For {{ compnay }}' })[0]).toMatchObject({
+      kind: 'unknown_field',
+      level: 'stop',
+      meant: 'company',
+    });
+    expect(check({ subject: 'For {{ hectares | default: "x" }}' })[0]).toMatchObject({
+      kind: 'unknown_field',
+      level: 'look',
+    });
+    expect(kinds({ body: `{{ First Name }} {{ sending_weekday }} ${LEAVE}` })).toEqual([]);
+  });
+
+  it.each<[string, object, Partial<CheckedFacts>, string[]]>([
+    ['an empty subject', { subject: ' ' }, {}, ['no_subject']],
+    ['a long subject', {}, { longestSubject: { letters: 51, who: 7 } }, ['long_subject']],
+    ['a subject as long as a phone shows', {}, { longestSubject: { letters: 50, who: 7 } }, []],
+    ['no way out', { body: 'Hello' }, {}, ['no_unsubscribe']],
+    ['no way out of the plain part', { plain: 'Hello' }, {}, ['no_unsubscribe', 'plain_by_hand']],
+    ['a link to nowhere', { body: `[x](javascript:void) ${LEAVE}` }, {}, ['dead_link']],
+    ['capitals', { subject: 'KELP FOR YOU' }, {}, ['loud']],
+    ['shouting', { body: `Now!! ${LEAVE}` }, {}, ['loud']],
+    ['words of advertising', { subject: 'Risk-free kelp' }, {}, ['filter_words']],
+    ['a large page', {}, { htmlBytes: 102 * 1024 + 1 }, ['too_large']],
+    ['a page as large as is shown', {}, { htmlBytes: 102 * 1024 }, []],
+    ['large files', {}, { fileBytes: 25 * 1024 * 1024 + 1 }, ['large_files']],
+    [
+      'a file that is not there',
+      {},
+      { missingFiles: [{ name: 'soil.pdf', people: 2, who: [1, 2] }] },
+      ['file_missing'],
+    ],
+  ])('sees %s', (_, written, over, expected) => expect(kinds(written, over)).toEqual(expected));
+
+  it('looks into the layout that is used, and only then', () => {
+    const layout = {
+      blocks: [
+        { kind: 'letter' },
+        { kind: 'button', text: 'Order', href: '' },
+        { kind: 'picture', src: '', alt: 'Rows' },
+        { kind: 'columns', left: [{ kind: 'picture', src: 'asset:3', alt: '' }], right: [] },
+      ],
+    };
+    const found = kinds({ layout, format: 'layout' });
+    expect(found).toEqual(['dead_link', 'picture_without_source', 'picture_without_text', 'few_words']);
+    expect(kinds({ layout, format: 'letter' })).toEqual([]);
+  });
+
+  it('sees a bare address, not one with a name', () => {
+    const long = 'https://kelp.example/a/very/long/path/that/nobody/wants/to/read';
+    expect(kinds({ body: `${long} ${LEAVE}` })).toEqual(['bare_link']);
+    expect(kinds({ body: `[results](${long}) ${LEAVE}` })).toEqual([]);
+  });
+});
+
+describe('nearestName', () => {
+  const known = ['givenname', 'company', 'acres'].map((key) => ({ key }));
+  it.each([
+    ['gvenname', 'givenname'],
+    ['companyname', 'company'],
+    ['acre', 'acres'],
+    ['zzz', undefined],
+    ['', undefined],
+  ])('%s: %s', (key, meant) => expect(nearestName(key, known)?.key).toBe(meant));
+});

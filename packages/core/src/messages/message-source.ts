@@ -1,0 +1,70 @@
+import { layoutMjml, layoutText, type LayoutMjml } from './layout-mjml';
+import type { MessageContent } from './message-content';
+import { escapedText, richHtml } from './rich-html';
+import { richText } from './rich-text';
+import { FONTS, PLAIN_THEME } from './theme';
+
+/** A message as Liquid: what is left to do for each recipient is to put the values in. */
+export interface MessageSource {
+  subject: string;
+  preview: string;
+  /** A whole HTML page. */
+  html: string;
+  text: string;
+  senderName: string;
+  replyTo: string;
+  cc: string;
+  bcc: string;
+  /** Of files named by a value. */
+  attachmentNames: string[];
+  /** Of the library, for all. */
+  attachmentIds: number[];
+}
+
+/** The MJML of a message that is set in a layout; null for a letter. */
+export function messageMjml(content: MessageContent): LayoutMjml | null {
+  return content.format === 'layout' && content.layout
+    ? layoutMjml(content.layout, content.body, content.preview)
+    : null;
+}
+
+/** The plain part that follows the text. */
+export function followingText(content: MessageContent): string {
+  return content.format === 'layout' && content.layout
+    ? layoutText(content.layout, content.body)
+    : richText(content.body);
+}
+
+/**
+ * A message as Liquid.
+ *
+ * @param layoutHtml the page that {@link messageMjml} makes; null for a letter
+ */
+export function messageSource(content: MessageContent, layoutHtml: string | null): MessageSource {
+  const { subject, preview, senderName, replyTo, cc, bcc, attachments } = content;
+  return {
+    subject,
+    preview,
+    html: layoutHtml ?? letterPage(content),
+    text: content.plain ?? followingText(content),
+    senderName,
+    replyTo,
+    cc,
+    bcc,
+    attachmentNames: attachments.flatMap((a) => (a.kind === 'named' ? [a.name] : [])),
+    attachmentIds: attachments.flatMap((a) => (a.kind === 'asset' ? [a.assetId] : [])),
+  };
+}
+
+/** Shown in lists of messages, not in the message. */
+const HIDDEN = 'display:none;max-height:0;overflow:hidden;opacity:0';
+
+function letterPage({ body, preview }: MessageContent): string {
+  const { ink, size, font } = PLAIN_THEME;
+  const shown = preview === '' ? '' : `<div style="${HIDDEN}">${escapedText(preview)}</div>\n`;
+  return `<!doctype html>
+<html><head><meta http-equiv="Content-Type" content="text/html; charset=UTF-8"><meta name="viewport" content="width=device-width, initial-scale=1"></head>
+<body style="margin:0;padding:16px;font-family:${FONTS[font]};font-size:${size}px;line-height:1.5;color:${ink}">
+${shown}${richHtml(body, PLAIN_THEME)}
+</body></html>`;
+}

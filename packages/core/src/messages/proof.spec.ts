@@ -1,0 +1,195 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { messageValues } from '../testing/message-values';
+import { createZones } from '../time/zone';
+import { contentFault } from './content-fault';
+import { EMPTY_CONTENT, readContent, type MessageContent } from './message-content';
+import { messageSource } from './message-source';
+import { recipientValues } from './message-values';
+import { compileMessage, renderProof, type Proof } from './proof';
+import { readRichDoc } from './rich-doc';
+
+type Written = Partial<Omit<MessageContent, 'body'>> & { body?: unknown };
+
+function proofOf(written: Written, row: Record<string, string> = {}, values = messageValues()): Proof {
+  const content = readContent({ ...EMPTY_CONTENT, ...written });
+  return renderProof(compileMessage(messageSource(content, null)), recipientValues(row, values));
+}
+
+/** What stands in the page's body. */
+const inBody = (html: string): string => /<body[^>]*>\n([\s\S]*)\n<\/body>/.exec(html)?.[1] ?? '';
+
+describe('renderProof', () => {
+  it('keeps line breaks of a field out of the subject', () => {
+    expect(proofOf({ subject: 'For {{ company }}' }, { company: 'A\r\nBcc: all@x.example' }).subject).toBe(
+      'For A Bcc: all@x.example',
+    );
+  });
+
+  it('escapes fields in the HTML part and links what is a link', () => {
+    const proof = proofOf(
+      { body: 'Hi {{ name }},\nhere: [leave]({{ unsubscribe_link }})\n\nhttps://kelp.example/a?b=1&c.' },
+      { name: '<b>&', unsubscribelink: 'http://evil.example' },
+    );
+    expect(inBody(proof.html)).toBe(
+      '<p style="margin:0 0 16px">Hi &#60;b&#62;&#38;,<br>\nhere: <a href="http://127.0.0.1/u/x" style="color:#0b5d57">leave</a></p>\n' +
+        '<p style="margin:0 0 16px"><a href="https://kelp.example/a?b=1&#38;c" style="color:#0b5d57">https://kelp.example/a?b=1&#38;c</a>.</p>',
+    );
+    expect(proof.text).toBe('Hi <b>&,\nhere: leave: http://127.0.0.1/u/x\n\nhttps://kelp.example/a?b=1&c.');
+  });
+
+  it('lets no markup in through any text or value', () => {
+    const text = fc.string({ unit: 'grapheme' }).map((s) => s.replace(/[{}]/g, ''));
+    const allowed = /^(?:!doctype html|\/?(?:html|head|body|p|a|b)|meta|br)$/;
+    fc.assert(
+      fc.property(text, text, (written, value) => {
+        const body = {
+          type: 'doc',
+          content: [{ type: 'paragraph', content: [{ type: 'text', text: `${written} {{ v }}` }] }],
+        };
+        const tags = [...proofOf({ body }, { v: value }).html.matchAll(/<([^\s>]+(?: html)?)/g)].map(
+          (m) => m[1] as string,
+        );
+        return tags.every((tag) => allowed.test(tag));
+      }),
+    );
+  });
+
+  it('takes copies apart, and says what is no address', () => {
+    const proof = proofOf(
+      { cc: '{{ cc }}', bcc: 'archive@tidewaterkelp.example', replyTo: '{{ owner }}' },
+      { cc: 'Bo <bo@x.example>; nobody', owner: 'ines@tidewaterkelp.example' },
+    );
+    expect(proof.cc).toEqual(['bo@x.example']);
+    expect(proof.bcc).toEqual(['archive@tidewaterkelp.example']);
+    expect(proof.replyTo).toBe('ines@tidewaterkelp.example');
+    expect(proof.faults).toEqual(['Cc: “nobody” has no @ sign']);
+    expect(proofOf({ cc: '{{ cc }}' }, {})).toMatchObject({ cc: [], blanks: [], faults: [] });
+  });
+
+  it('names the files that one person gets', () => {
+    const attachments: MessageContent['attachments'] = [
+      { kind: 'asset', assetId: 4 },
+      { kind: 'named', name: '{{ attachment }}' },
+    ];
+    expect(proofOf({ attachments }, { attachment: 'soil.pdf; map.png' })).toMatchObject({
+      attachmentIds: [4],
+      attachmentNames: ['soil.pdf', 'map.png'],
+    });
+  });
+
+  it('takes the hand-written plain part where there is one', () => {
+    expect(proofOf({ body: 'Long', plain: 'Short, {{ a }}' }, { a: 'Bo' }).text).toBe('Short, Bo');
+  });
+});
+
+describe('a name that is none', () => {
+  const hello = { body: 'Hello {{ given_name | default: "there" }},' };
+  it.each(['', ' ', '-', 'n/a', 'N/A', 'ana@x.example', 'A', 'A.', '12', '???', 'unknown'])('%j falls back', (name) =>
+    expect(proofOf(hello, { givenname: name }).text).toBe('Hello there,'),
+  );
+  it.each(['李', 'Al', 'Ng', 'Ω Ana', 'Jo'])('%j is one', (name) =>
+    expect(proofOf(hello, { givenname: name }).text).toBe(`Hello ${name},`),
+  );
+});
+
+describe('a greeting that falls back whole', () => {
+  const body = {
+    type: 'doc',
+    content: [
+      {
+        type: 'paragraph',
+        content: [
+          { type: 'either', attrs: { field: 'given name', filled: 'Hello {{ given name }},', blank: 'Hello,' } },
+        ],
+      },
+    ],
+  };
+  it('leaves no gap', () => {
+    expect(proofOf({ body }, { givenname: 'Ana' }).text).toBe('Hello Ana,');
+    expect(proofOf({ body }, { givenname: '-' })).toMatchObject({ text: 'Hello,', blanks: [] });
+  });
+});
+
+describe('values beside the columns', () => {
+  const body =
+    '{{ sending_weekday }} {{ sending_date }}, week {{ sending_week }}, {{ sending_time }}; {{ position }} of {{ recipients }} of {{ list_name }}; {{ sending_moment | date: "%H:%M", "Asia/Tokyo" }}';
+  it('tell when it leaves, in the recipient’s zone and in others', () => {
+    expect(proofOf({ body }).text).toBe('Tuesday 24 November 2026, week 48, 10:42; 3 of 312 of Vineyards; 19:42');
+    const late = messageValues({ zone: createZones().get('Pacific/Auckland'), sendingMs: Date.UTC(2026, 11, 31, 12) });
+    expect(proofOf({ body: '{{ sending_date }} {{ sending_week }}' }, {}, late).text).toBe('1 January 2027 53');
+  });
+
+  it('give way to a column of the list, but for the links', () => {
+    const row = { listname: 'Own', unsubscribelink: 'https://evil.example' };
+    expect(proofOf({ body: '{{ list_name }} {{ unsubscribe_link }}' }, row).text).toBe('Own http://127.0.0.1/u/x');
+  });
+});
+
+describe('contentFault', () => {
+  it('says in which part, and takes a condition over several paragraphs for whole', () => {
+    const written = (over: Written) => readContent({ ...EMPTY_CONTENT, ...over });
+    expect(contentFault(written({ subject: 'Hi {{ a' }))).toMatchObject({ place: 'subject', offset: 3, near: '{{ a' });
+    expect(contentFault(written({ body: '{% if a %}\n\nx\n\n{% endif %}' }))).toBeNull();
+    expect(contentFault(written({ body: 'x\n\n{% if a %}y' }))).toMatchObject({ place: 'body', line: 3 });
+  });
+});
+
+describe('form of the text', () => {
+  const doc = (...content: unknown[]) => readRichDoc({ type: 'doc', content });
+  const p = (...content: unknown[]) => ({ type: 'paragraph', content });
+  const t = (text: string, ...marks: unknown[]) => ({ type: 'text', text, marks });
+
+  it('is set in HTML and told in plain text', () => {
+    const body = doc(
+      { type: 'heading', attrs: { level: 2 }, content: [t('Kelp')] },
+      p(t('a '), t('b', { type: 'bold' }), t(' c', { type: 'colour', attrs: { colour: '#a33a28' } })),
+      {
+        type: 'bulletList',
+        content: [
+          { type: 'listItem', content: [p(t('one'))] },
+          { type: 'listItem', content: [p(t('two'))] },
+        ],
+      },
+      { type: 'blockquote', content: [p(t('said'))] },
+      { type: 'image', attrs: { src: 'asset:7', alt: 'Rows', width: 300 } },
+    );
+    const proof = proofOf({ body });
+    expect(proof.text).toBe('Kelp\n\na b c\n\n- one\n- two\n\n> said\n\n[Rows]');
+    expect(proof.html).toContain('a <b>b</b><span style="color:#a33a28"> c</span>');
+    expect(proof.html).toContain('<li style="margin:0 0 4px">one</li>');
+    expect(proof.html).toContain('<img src="cid:asset.7" alt="Rows" width="300"');
+  });
+
+  it('leads only where a message may', () => {
+    const link = (href: string) =>
+      proofOf({ body: doc(p(t('x', { type: 'link', attrs: { href } }))) }, { site: 'kelp.example', q: 'a b' }).html;
+    expect(link('javascript:alert(1)')).not.toContain('<a');
+    expect(link('data:text/html,x')).not.toContain('<a');
+    expect(link('kelp.example/a')).toContain('href="https://kelp.example/a"');
+    expect(link('https://kelp.example/?q={{ q }}')).toContain('href="https://kelp.example/?q=a%20b"');
+    expect(link('{{ site }}')).toContain('href="https://kelp.example"');
+    expect(link('tel:+353 1')).toContain('href="tel:+353%201"');
+  });
+
+  it('drops what it does not know, and keeps its text', () => {
+    const body = doc(
+      { type: 'table', content: [p(t('cell', { type: 'blink' }))] },
+      { type: 'script', content: [] },
+      p({ type: 'mention', attrs: {} }, t('kept')),
+    );
+    expect(proofOf({ body }).text).toBe('cell\n\nkept');
+    expect(() => readRichDoc({ type: 'page' })).toThrow('not in the form');
+  });
+
+  it('takes pictures by name from a value, or from the web', () => {
+    const image = (src: string) =>
+      proofOf(
+        { body: doc({ type: 'image', attrs: { src, alt: '' } }) },
+        { picture: 'rows 1.png', web: 'https://x.example/a.png' },
+      ).html;
+    expect(image('{{ picture }}')).toContain('src="cid:named.rows%201.png"');
+    expect(image('{{ web }}')).toContain('src="https://x.example/a.png"');
+    expect(image('file:///etc/passwd')).not.toContain('<img');
+  });
+});

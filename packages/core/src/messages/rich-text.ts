@@ -1,0 +1,76 @@
+import { eitherTag, fieldTag } from './field-tag';
+import type { Inline, RichBlock, RichDoc } from './rich-doc';
+
+/** A text without its form, as Liquid: what stands in the plain part of a message. A named link becomes `text: address`. */
+export function richText(doc: RichDoc): string {
+  return blocksText(doc.content);
+}
+
+function blocksText(blocks: readonly RichBlock[]): string {
+  let text = '';
+  for (const block of blocks) {
+    const own = blockText(block);
+    if (own === null) continue;
+    // Conditions that stand alone are no paragraphs: what they choose stands apart already.
+    if (text !== '') text += isCondition(block) || text.endsWith('%}') ? '' : '\n\n';
+    text += own;
+  }
+  return text;
+}
+
+const isCondition = (block: RichBlock): boolean =>
+  block.type === 'paragraph' && /^\s*(?:\{%[^%]*%\}\s*)+$/.test(inlineText(block.content ?? []));
+
+function blockText(block: RichBlock): string | null {
+  switch (block.type) {
+    case 'paragraph':
+    case 'heading':
+      return inlineText(block.content ?? []);
+    case 'bulletList':
+      return block.content.map((item) => indented('- ', blocksText(item.content))).join('\n');
+    case 'orderedList':
+      return block.content.map((item, i) => indented(`${i + 1}. `, blocksText(item.content))).join('\n');
+    case 'blockquote':
+      return blocksText(block.content)
+        .split('\n')
+        .map((line) => `> ${line}`.trimEnd())
+        .join('\n');
+    case 'image':
+      return block.attrs.alt.trim() === '' ? null : `[${block.attrs.alt.trim()}]`;
+  }
+}
+
+const indented = (sign: string, text: string): string => sign + text.replaceAll(/\n+/g, `\n${' '.repeat(sign.length)}`);
+
+function inlineText(content: readonly Inline[]): string {
+  let text = '';
+  for (let i = 0; i < content.length;) {
+    const href = hrefOf(content[i] as Inline);
+    let end = i + 1;
+    while (href !== null && end < content.length && hrefOf(content[end] as Inline) === href) end++;
+    const label = content.slice(i, end).map(nodeText).join('');
+    text += href === null || isSame(label, href) ? label : `${label}: ${href}`;
+    i = end;
+  }
+  return text;
+}
+
+/** Whether a link's text is its address already. */
+const isSame = (label: string, href: string): boolean =>
+  label.trim() === href || `mailto:${label.trim()}` === href || `https://${label.trim()}` === href;
+
+const hrefOf = (node: Inline): string | null =>
+  ('marks' in node ? node.marks : undefined)?.find((m) => m.type === 'link')?.attrs.href ?? null;
+
+function nodeText(node: Inline): string {
+  switch (node.type) {
+    case 'text':
+      return node.text;
+    case 'hardBreak':
+      return '\n';
+    case 'field':
+      return fieldTag(node.attrs);
+    case 'either':
+      return eitherTag(node.attrs);
+  }
+}

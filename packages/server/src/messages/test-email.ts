@@ -1,0 +1,55 @@
+import { randomUUID } from 'node:crypto';
+import { DomainError } from '@baton/core';
+import type { TestAsked } from '@baton/contract';
+import type { ServerParts } from '../http/context';
+import { localDay } from '../mailboxes/capacity';
+import { accessOf } from '../mailboxes/connection';
+import { SmtpSender } from '../mailboxes/smtp';
+import { composeMessage } from '../sending/compose';
+import { announce } from '../store/changes';
+import { countUse } from '../store/mailbox-rows';
+import { suppressedAmong } from '../store/people-rows';
+import { readFiles } from './message-files';
+import { makeProof } from './proof-service';
+
+/** How a test says that it is one. */
+const MARK = '[Test]';
+
+/**
+ * Sends one recipient's message to oneself: marked as a test, without copies, with links from which nobody can leave.
+ * It is no message to anybody, so nothing is counted as sent; the mailbox's quota is used, as its provider counts it.
+ *
+ * @throws DomainError `conflict` for a mailbox that cannot send, `invalid` with the server's words when it does not take it
+ */
+export async function sendTest(parts: ServerParts, asked: TestAsked): Promise<{ from: string }> {
+  const { proof, mailbox, nowMs } = await makeProof(parts, asked);
+  if (!mailbox) throw new DomainError('conflict', 'There is no mailbox to send it from; connect one first.');
+  if (mailbox.problem !== null)
+    throw new DomainError('conflict', `${mailbox.address} is shut out: ${mailbox.problem}. Choose another mailbox.`);
+  const { db } = parts.store;
+  const [suppressed] = await suppressedAmong(db, asked.to);
+  if (suppressed) throw new DomainError('conflict', `${suppressed} is on the suppression list; nothing goes there.`);
+  const files = await readFiles(db, proof);
+  const sender = new SmtpSender(accessOf(mailbox, parts.secrets));
+  try {
+    for (const to of asked.to) {
+      const message = await composeMessage({
+        mailbox,
+        to,
+        proof: { ...proof, subject: `${MARK} ${proof.subject}`, cc: [] },
+        files,
+        messageId: `${randomUUID()}@${mailbox.address.split('@')[1]}`,
+        references: [],
+        dateMs: nowMs,
+        unsubscribeUrl: `${parts.config.publicUrl}/u/proof`,
+      });
+      const outcome = await sender.send({ from: mailbox.address, to: [to] }, message);
+      if (outcome.code !== 250) throw new DomainError('invalid', `${to}: the server said “${outcome.answer}”.`);
+      await countUse(db, { mailboxId: mailbox.id, day: localDay(mailbox, nowMs), units: 1, messages: 0 });
+    }
+  } finally {
+    sender.close();
+  }
+  await announce(db, 'mailboxes');
+  return { from: mailbox.address };
+}
