@@ -18,6 +18,8 @@ export interface SimulatedMail {
   text: string;
   unsubscribeLink: string | null;
   oneClick: boolean;
+  cc: string[];
+  files: string[];
 }
 
 export interface SimulatedCounts {

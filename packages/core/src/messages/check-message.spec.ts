@@ -41,6 +41,7 @@ describe('checkMessage', () => {
       level: 'stop',
       meant: 'company',
     });
+    expect(check({ subject: 'Dear {{ frist_name }}' })[0]).toMatchObject({ meant: 'given name' });
     expect(check({ subject: 'For {{ hectares | default: "x" }}' })[0]).toMatchObject({
       kind: 'unknown_field',
       level: 'look',

@@ -1,4 +1,4 @@
-import { usualKey } from '../people/column-roles';
+import { otherNames, usualKey } from '../people/column-roles';
 import { fieldKey } from './field-name';
 import type { LayoutBlock, SimpleBlock } from './layout';
 import { fieldsOf, liquidTexts, type MessageContent, type Place } from './message-content';
@@ -92,14 +92,16 @@ function checkSubject({ subject }: MessageContent, { longestSubject }: CheckedFa
 }
 
 function checkFields(content: MessageContent, { columns, blanks }: CheckedFacts): MessageCheck[] {
-  const known = [...columns, ...MESSAGE_FIELDS.map((f) => ({ key: fieldKey(f.name), name: f.name }))];
+  const own = MESSAGE_FIELDS.map((f) => ({ key: fieldKey(f.name), name: f.name }));
+  const known = [...columns, ...otherNames(columns), ...own];
   const keys = new Set(known.map((k) => k.key));
   const out: MessageCheck[] = [];
   const done = new Set<string>();
   for (const use of fieldsOf(content)) {
     if (done.has(use.key)) continue;
     done.add(use.key);
-    const { name: field, place } = use;
+    const field = use.name.replaceAll('_', ' ');
+    const { place } = use;
     if (!keys.has(use.key) && !keys.has(usualKey(use.key))) {
       const near = nearestName(use.key, known);
       const meant = near ? { meant: near.name } : {};

@@ -35,6 +35,14 @@ export function followingText(content: MessageContent): string {
     : richText(content.body);
 }
 
+/** A message as text alone, for reading and comparing: what stands in its headers, and its plain form. */
+export function contentText(content: MessageContent): string {
+  const { subject, preview, senderName, replyTo, cc, bcc } = content;
+  const heads = { Subject: subject, Preview: preview, From: senderName, 'Replies to': replyTo, Cc: cc, Bcc: bcc };
+  const lines = Object.entries(heads).flatMap(([name, text]) => (text === '' ? [] : [`${name}: ${text}`]));
+  return [...lines, '', followingText(content)].join('\n');
+}
+
 /**
  * A message as Liquid.
  *

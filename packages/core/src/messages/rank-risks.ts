@@ -90,7 +90,7 @@ export class RiskRanking {
     const byKey = new Map(uses.map((u) => [u.key, u]));
     this.fields = [...byKey.values()].map(({ key, name, fallback }) => ({
       key,
-      name,
+      name: name.replaceAll('_', ' '),
       fallback,
       isName: NAMES.has(key),
     }));

@@ -69,7 +69,9 @@ export function readRichDoc(value: unknown): RichDoc {
   return { type: 'doc', content: content.length === 0 ? [{ type: 'paragraph' }] : content };
 }
 
-type Count = { nodes: number };
+interface Count {
+  nodes: number;
+}
 type Json = Record<string, unknown>;
 
 const isObject = (value: unknown): value is Json => typeof value === 'object' && value !== null;

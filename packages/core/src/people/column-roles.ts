@@ -86,6 +86,15 @@ export function usualKey(key: string): string {
   return BY_HEADER.get(key) ?? key;
 }
 
+/** Other names under which people know the columns of a list, as field keys, each with the name the list has for it. */
+export function otherNames(columns: readonly { key: string; name: string }[]): { key: string; name: string }[] {
+  const names = new Map(columns.map((c) => [c.key, c.name]));
+  return Object.entries(ROLE_NAMES).flatMap(([role, usual]) => {
+    const name = names.get(fieldKey(usual));
+    return name === undefined ? [] : HEADERS[role as keyof typeof HEADERS].map((key) => ({ key, name }));
+  });
+}
+
 function words(text: string): string[] {
   return text.split(' ').map(fieldKey);
 }

@@ -258,6 +258,28 @@ interface Looked {
   today: string;
 }
 
+/** What stands in the way of starting in the messages themselves. */
+function messageObstacles(messages: ReadonlyMap<number, MessageRow>): Obstacle[] {
+  const out: Obstacle[] = [];
+  for (const m of messages.values()) {
+    const open = (label: string): Obstacle['remedy'] => ({ label, act: 'open_message', messageId: m.id });
+    const fault = contentFault(m.content);
+    if (fault)
+      out.push({
+        kind: 'fix',
+        text: `“${m.name}” does not parse: ${fault.place === 'body' ? 'text' : fault.place}, line ${fault.line}`,
+        remedy: open('Mend it'),
+      });
+    else if (!liquidTexts(m.content).some(({ text }) => /unsubscribe[ _-]?link/i.test(text)))
+      out.push({
+        kind: 'look',
+        text: `“${m.name}” has no unsubscribe link in its text; mail programs will still show a button`,
+        remedy: open('Open it'),
+      });
+  }
+  return out;
+}
+
 function obstacles({ campaign, steps, messages, audience, mailboxes, forecast, today }: Looked): Obstacle[] {
   const out: Obstacle[] = [];
   const fix = (text: string, remedy: Obstacle['remedy']) => out.push({ kind: 'fix', text, remedy });
@@ -270,21 +292,7 @@ function obstacles({ campaign, steps, messages, audience, mailboxes, forecast, t
       label: 'Choose a message',
       act: 'messages',
     });
-  for (const m of messages.values()) {
-    const fault = contentFault(m.content);
-    if (fault)
-      fix(`“${m.name}” does not parse: ${fault.place === 'body' ? 'text' : fault.place}, line ${fault.line}`, {
-        label: 'Mend it',
-        act: 'open_message',
-        messageId: m.id,
-      });
-    else if (!liquidTexts(m.content).some(({ text }) => /unsubscribe[ _-]?link/i.test(text)))
-      look(`“${m.name}” has no unsubscribe link in its text; mail programs will still show a button`, {
-        label: 'Open it',
-        act: 'open_message',
-        messageId: m.id,
-      });
-  }
+  out.push(...messageObstacles(messages));
   const blank = audience.filter((a) => a.blanks.length > 0 && a.leftOut === '');
   if (blank.length > 0) {
     const fields = [...new Set(blank.flatMap((a) => a.blanks))];

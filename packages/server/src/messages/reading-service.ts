@@ -97,7 +97,10 @@ async function valuesMaker(
     );
 }
 
-type Who = { people: number; who: number[] };
+interface Who {
+  people: number;
+  who: number[];
+}
 
 /** What is gathered while going through a list. */
 class Look {

@@ -44,8 +44,17 @@ export function simulatorRoutes({ simulator }: ServerParts): Router {
     ctx.body = mails.map((m) => ({
       ...m,
       html: sanitizeHtml(m.html, {
-        allowedTags: ['p', 'br', 'a', 'b', 'i', 'strong', 'em', 'ul', 'ol', 'li', 'blockquote'],
-        allowedAttributes: { a: ['href'] },
+        allowedTags: [
+          ...['p', 'br', 'a', 'b', 'i', 'u', 'strong', 'em', 'span', 'ul', 'ol', 'li', 'blockquote', 'h1', 'h2', 'h3'],
+          ...['div', 'table', 'tbody', 'tr', 'td', 'img'],
+        ],
+        allowedAttributes: {
+          '*': ['style', 'align', 'width', 'height', 'bgcolor', 'role'],
+          a: ['href'],
+          img: ['src', 'alt'],
+        },
+        // Pictures that came with the message; none is fetched.
+        allowedSchemesByTag: { img: ['data'] },
       }),
     }));
   });

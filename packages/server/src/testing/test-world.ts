@@ -174,7 +174,7 @@ export class TestWorld {
       listId: choices.listId,
       segmentId: choices.segmentId ?? null,
       mailboxIds: choices.mailboxIds,
-      steps: steps.map(({ messageId, delay, tolerance }) => ({ messageId, delay, tolerance })),
+      steps: steps.map(({ messageId, others, delay, tolerance }) => ({ messageId, others, delay, tolerance })),
       startDate: choices.startDate ?? '2026-11-02',
       window: choices.window ?? { weekdays: [1, 2, 3, 4, 5], from: 540, to: 990 },
       windowZone: choices.windowZone ?? 'recipient',
@@ -182,6 +182,8 @@ export class TestWorld {
       leaveOutBlank: choices.leaveOutBlank ?? false,
       leaveOutDoubtful: choices.leaveOutDoubtful ?? null,
       enrolNew: choices.enrolNew ?? false,
+      variants: choices.variants ?? [],
+      needsLines: choices.needsLines ?? false,
     });
   }
 
@@ -220,4 +222,7 @@ export interface SeenByRecipient {
   oneClick: boolean;
   messageId: string;
   references: string[];
+  cc: string[];
+  replyTo: string;
+  files: string[];
 }

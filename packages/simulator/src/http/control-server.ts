@@ -180,6 +180,9 @@ async function inbox(store: MailStore, address: string) {
         oneClick: seen.oneClick,
         messageId: seen.messageId,
         references: seen.references,
+        cc: seen.cc,
+        replyTo: seen.replyTo,
+        files: seen.files,
       };
     }),
   );

@@ -14,6 +14,11 @@ export interface SeenMail {
   unsubscribeUrl: string | null;
   oneClick: boolean;
   isFollowUp: boolean;
+  cc: string[];
+  /** '' where replies go to the sender. */
+  replyTo: string;
+  /** Names of the files that came with it. */
+  files: string[];
 }
 
 export async function seeMail(raw: Buffer): Promise<SeenMail> {
@@ -28,6 +33,9 @@ export async function seeMail(raw: Buffer): Promise<SeenMail> {
     references: [mail.references ?? []].flat(),
     text: mail.text ?? '',
     html: mail.html || '',
+    cc: [mail.cc ?? []].flat().flatMap((c) => c.value.map((v) => v.address ?? '')),
+    replyTo: mail.replyTo?.value[0]?.address ?? '',
+    files: mail.attachments.filter((a) => !a.related).map((a) => a.filename ?? ''),
     unsubscribeUrl: /<(https?:[^>]+)>/.exec(header('list-unsubscribe'))?.[1] ?? null,
     oneClick: /one-click/i.test(header('list-unsubscribe-post')),
     isFollowUp: mail.inReplyTo !== undefined,

@@ -23,6 +23,16 @@ export const routes: Routes = [
   { path: 'people/:listId', title: 'People', loadComponent: () => import('./people/people').then((m) => m.People) },
   { path: 'messages', title: 'Messages', loadComponent: () => import('./messages/messages').then((m) => m.Messages) },
   {
+    path: 'messages/library',
+    title: 'Files and pictures',
+    loadComponent: () => import('./messages/library').then((m) => m.Library),
+  },
+  {
+    path: 'messages/:messageId/lines/:listId',
+    title: 'Personal lines',
+    loadComponent: () => import('./messages/personal-lines').then((m) => m.PersonalLinesPage),
+  },
+  {
     path: 'messages/:messageId',
     title: 'Messages',
     loadComponent: () => import('./messages/messages').then((m) => m.Messages),

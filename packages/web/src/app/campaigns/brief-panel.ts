@@ -8,7 +8,7 @@ import { MailboxesService } from '../mailboxes/mailboxes-service';
 import { MessagesService } from '../messages/messages-service';
 import { ListsService } from '../people/lists-service';
 import { dayWords } from '@baton/core';
-import { clockWords, minuteOf } from './brief-words';
+import { choicesOf, clockWords, evenShares, letterOf, minuteOf } from './brief-words';
 
 export type PanelName = 'audience' | 'messages' | 'mailboxes' | 'time';
 
@@ -45,9 +45,7 @@ export class BriefPanel {
   protected readonly weekdays = WEEKDAYS;
   protected readonly clockWords = clockWords;
 
-  private readonly steps = computed(() =>
-    this.brief().steps.map(({ messageId, delay, tolerance }) => ({ messageId, delay, tolerance })),
-  );
+  private readonly steps = computed(() => choicesOf(this.brief().steps));
 
   /** The planned load as a table: a row per day, a column per mailbox. */
   protected readonly plan = computed(() => {
@@ -84,6 +82,44 @@ export class BriefPanel {
     });
   }
 
+  /** The variants after the first, by their letters. */
+  protected readonly otherVariants = computed(() =>
+    this.brief()
+      .variants.slice(1)
+      .map((_, i) => ({ at: i, letter: letterOf(i + 1) })),
+  );
+  protected readonly letterOf = letterOf;
+
+  protected chooseOther(step: number, at: number, id: string): void {
+    const messageId = id === '' ? null : Number(id);
+    this.changes.emit({
+      steps: this.steps().map((s, i) => {
+        if (i !== step) return s;
+        const others = this.otherVariants().map((o) => s.others[o.at] ?? null);
+        others[at] = messageId;
+        return { ...s, others };
+      }),
+    });
+  }
+
+  /** Two variants to begin with, then one more at a time, all with the same share. */
+  protected addVariant(): void {
+    const n = Math.max(2, this.brief().variants.length + 1);
+    this.changes.emit({ variants: evenShares(n) });
+  }
+
+  protected removeVariant(at: number): void {
+    const variants = this.brief().variants.filter((_, i) => i !== at + 1);
+    const steps = this.steps().map((s) => ({ ...s, others: s.others.filter((_, i) => i !== at) }));
+    this.changes.emit({ variants: variants.length < 2 ? [] : variants, steps });
+  }
+
+  protected setShare(at: number, text: string): void {
+    const share = Number(text);
+    if (Number.isInteger(share) && share >= 0 && share <= 100)
+      this.changes.emit({ variants: this.brief().variants.map((v, i) => (i === at ? share : v)) });
+  }
+
   protected setDelay(step: number, days: string): void {
     const delay = Number(days);
     if (Number.isInteger(delay) && delay >= 1 && delay <= 365)
@@ -93,7 +129,7 @@ export class BriefPanel {
   protected addStep(): void {
     const first = this.steps().length === 0;
     this.changes.emit({
-      steps: [...this.steps(), { messageId: null, delay: first ? 0 : 3, tolerance: first ? 0 : TOLERANCE }],
+      steps: [...this.steps(), { messageId: null, others: [], delay: first ? 0 : 3, tolerance: first ? 0 : TOLERANCE }],
     });
   }
 

@@ -1,4 +1,4 @@
-import type { BriefView, Forecast } from '@baton/contract';
+import type { BriefChoices, BriefStep, BriefView, Forecast } from '@baton/contract';
 import { dayWords } from '@baton/core';
 
 const WEEKDAYS = ['Mondays', 'Tuesdays', 'Wednesdays', 'Thursdays', 'Fridays', 'Saturdays', 'Sundays'];
@@ -50,4 +50,17 @@ export function startWords(brief: Pick<BriefView, 'forecast'>): string {
   return lastDay === null
     ? `Start: ${peopleWords(people)}`
     : `Start: ${peopleWords(people)}, ends ${dayWords(lastDay)}`;
+}
+
+/** The steps of a brief as they are chosen. */
+export const choicesOf = (steps: readonly BriefStep[]): BriefChoices['steps'] =>
+  steps.map(({ messageId, others, delay, tolerance }) => ({ messageId, others, delay, tolerance }));
+
+/** What a variant goes by: A, B, … */
+export const letterOf = (variant: number): string => String.fromCharCode(65 + variant);
+
+/** Whole shares of a hundred, as even as can be. */
+export function evenShares(n: number): number[] {
+  const share = Math.floor(100 / n);
+  return Array.from({ length: n }, (_, i) => (i === 0 ? 100 - share * (n - 1) : share));
 }

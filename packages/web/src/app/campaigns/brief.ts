@@ -10,7 +10,7 @@ import { Notices } from '../live/notices';
 import { ShellState } from '../shell/shell-state';
 import { IsoDayPipe } from '../time/workspace-time';
 import { BriefPanel, type PanelName } from './brief-panel';
-import { clockWords, delayWords, peopleWords, planSentence, startWords, weekdayWords } from './brief-words';
+import { choicesOf, clockWords, delayWords, peopleWords, planSentence, startWords, weekdayWords } from './brief-words';
 import { CampaignsService } from './campaigns-service';
 import { ProgressLine } from './progress-line';
 import { RecipientsTable } from './recipients-table';
@@ -107,7 +107,7 @@ export class Brief {
       name: b.name,
       listId: b.listId,
       segmentId: b.segmentId,
-      steps: b.steps.map(({ messageId, delay, tolerance }) => ({ messageId, delay, tolerance })),
+      steps: choicesOf(b.steps),
       mailboxIds: b.mailboxIds,
       startDate: b.startDate,
       window: b.window,
@@ -116,6 +116,8 @@ export class Brief {
       leaveOutBlank: b.leaveOutBlank,
       leaveOutDoubtful: b.leaveOutDoubtful,
       enrolNew: b.enrolNew,
+      variants: b.variants,
+      needsLines: b.needsLines,
       ...change,
     };
     const next = await this.send(this.service.change(b.id, choices));
@@ -123,11 +125,17 @@ export class Brief {
   }
 
   protected settle(obstacle: Obstacle): void {
-    const { act, messageId } = obstacle.remedy;
+    const { act, messageId, listId } = obstacle.remedy;
     if (act === 'open_message') void this.router.navigate(['/messages', messageId]);
+    else if (act === 'write_lines') void this.router.navigate(['/messages', this.messageWithLines(), 'lines', listId]);
     else if (act === 'leave_out_blank') void this.change({ leaveOutBlank: true });
     else if (act === 'leave_out_doubtful') void this.change({ leaveOutDoubtful: true });
     else this.panel.set(act);
+  }
+
+  /** The first message: the one people's lines are read in. */
+  private messageWithLines(): number {
+    return this.brief()?.steps[0]?.messageId ?? 0;
   }
 
   protected async start(): Promise<void> {

@@ -1,9 +1,23 @@
 import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
-import type { MessageDraft, MessageFault, MessageView, ProofView } from '@baton/contract';
+import type {
+  AssetView,
+  LayoutView,
+  MessageDraft,
+  MessageVersion,
+  MessageView,
+  PersonalLine,
+  PersonalLines,
+  ProofAsked,
+  ProofView,
+  Reading,
+  RemovedMessage,
+  TestAsked,
+} from '@baton/contract';
+import type { ContentFault, Layout, LineState, MessageContent } from '@baton/core';
 import type { Observable } from 'rxjs';
 
-/** Messages and proofs over HTTP. */
+/** Messages, proofs, files and layouts over HTTP. */
 @Injectable({ providedIn: 'root' })
 export class MessagesService {
   private readonly http = inject(HttpClient);
@@ -16,8 +30,8 @@ export class MessagesService {
     return this.http.post<{ id: number }>('/api/messages', draft);
   }
 
-  save(id: number, draft: MessageDraft): Observable<{ fault: MessageFault | null }> {
-    return this.http.put<{ fault: MessageFault | null }>(`/api/messages/${id}`, draft);
+  save(id: number, draft: MessageDraft): Observable<{ fault: ContentFault | null }> {
+    return this.http.put<{ fault: ContentFault | null }>(`/api/messages/${id}`, draft);
   }
 
   /** Outlives the page; nobody is left to hear the answer. */
@@ -30,7 +44,83 @@ export class MessagesService {
     });
   }
 
-  proof(draft: MessageDraft, listId: number, index: number): Observable<{ proof?: ProofView; fault?: MessageFault }> {
-    return this.http.post<{ proof?: ProofView; fault?: MessageFault }>('/api/proof', { ...draft, listId, index });
+  remove(id: number): Observable<unknown> {
+    return this.http.delete(`/api/messages/${id}`);
+  }
+
+  removed(): Observable<RemovedMessage[]> {
+    return this.http.get<RemovedMessage[]>('/api/messages/removed');
+  }
+
+  restore(id: number): Observable<unknown> {
+    return this.http.post(`/api/messages/${id}/restore`, {});
+  }
+
+  versions(id: number): Observable<MessageVersion[]> {
+    return this.http.get<MessageVersion[]>(`/api/messages/${id}/versions`);
+  }
+
+  proof(asked: ProofAsked): Observable<{ proof?: ProofView; fault?: ContentFault }> {
+    return this.http.post<{ proof?: ProofView; fault?: ContentFault }>('/api/proof', asked);
+  }
+
+  /** The exact bytes of a proof. */
+  source(asked: ProofAsked): Observable<Blob> {
+    return this.http.post('/api/proof/source', asked, { responseType: 'blob' });
+  }
+
+  reading(content: MessageContent, listId: number): Observable<Reading> {
+    return this.http.post<Reading>('/api/reading', { content, listId });
+  }
+
+  sendTest(asked: TestAsked): Observable<{ from: string }> {
+    return this.http.post<{ from: string }>('/api/test-email', asked);
+  }
+
+  assets(): Observable<AssetView[]> {
+    return this.http.get<AssetView[]>('/api/assets');
+  }
+
+  addAsset(file: File): Observable<{ id: number }> {
+    return this.http.post<{ id: number }>('/api/assets', file, {
+      headers: { 'Content-Type': 'application/octet-stream', 'X-File-Name': encodeURIComponent(file.name) },
+    });
+  }
+
+  removeAsset(id: number): Observable<unknown> {
+    return this.http.delete(`/api/assets/${id}`);
+  }
+
+  assetBytes(id: number): Observable<Blob> {
+    return this.http.get(`/api/assets/${id}/content`, { responseType: 'blob' });
+  }
+
+  layouts(): Observable<LayoutView[]> {
+    return this.http.get<LayoutView[]>('/api/layouts');
+  }
+
+  keepLayout(name: string, layout: Layout): Observable<{ id: number }> {
+    return this.http.post<{ id: number }>('/api/layouts', { name, layout });
+  }
+
+  removeLayout(id: number): Observable<unknown> {
+    return this.http.delete(`/api/layouts/${id}`);
+  }
+
+  lines(listId: number): Observable<PersonalLines & { order: LineState[] }> {
+    return this.http.get<PersonalLines & { order: LineState[] }>(`/api/lists/${listId}/lines`);
+  }
+
+  line(listId: number, index: number): Observable<PersonalLine> {
+    return this.http.get<PersonalLine>(`/api/lists/${listId}/lines/${index}`);
+  }
+
+  writeLine(
+    listId: number,
+    rowId: number,
+    line: string,
+    decision: 'approved' | 'rejected' | 'written',
+  ): Observable<unknown> {
+    return this.http.put(`/api/lists/${listId}/rows/${rowId}/line`, { line, decision });
   }
 }

@@ -8,58 +8,78 @@ import {
   input,
   signal,
   untracked,
+  viewChild,
 } from '@angular/core';
-import { takeUntilDestroyed, toObservable, toSignal } from '@angular/core/rxjs-interop';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
-import { Router, RouterLink, RouterLinkActive } from '@angular/router';
-import type { MessageDraft, ProofView } from '@baton/contract';
-import { fieldKey, listFields, setFallback, SENDER_FIELDS, usualKey, WHOLE_LIST } from '@baton/core';
+import { MatDialog } from '@angular/material/dialog';
+import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
+import { Router, RouterLink } from '@angular/router';
+import type { LayoutView, MessageDraft } from '@baton/contract';
 import {
-  catchError,
-  combineLatest,
-  debounceTime,
-  filter,
-  firstValueFrom,
-  groupBy,
-  mergeMap,
-  of,
-  Subject,
-  switchMap,
-  forkJoin,
-} from 'rxjs';
+  fallBackInContent,
+  fieldsOf,
+  isMessageField,
+  MESSAGE_FIELDS,
+  renameInContent,
+  fieldKey,
+  usesLine,
+  WHOLE_LIST,
+  type Layout,
+  type MessageCheck,
+  type MessageContent,
+  type RichDoc,
+} from '@baton/core';
+import { debounceTime, filter, firstValueFrom, forkJoin, groupBy, mergeMap, Subject } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
-import { sentenceOf } from '../live/sentence-of';
+import { AskName } from '../people/ask-name';
 import { ListsService } from '../people/lists-service';
 import { ShellState } from '../shell/shell-state';
-import { FieldEditor, type FieldChoice } from './field-editor';
-import { MailFrame } from './mail-frame';
+import { EditorTools } from './editor/editor-tools';
+import type { FieldChoice } from './editor/field-choice';
+import { LineEditor } from './editor/line-editor';
+import { RichEditor } from './editor/rich-editor';
+import { FieldFallbacks } from './field-fallbacks';
+import { LayoutEditor } from './layout/layout-editor';
+import { MessageExtras } from './message-extras';
+import { MessageList } from './message-list';
+import { MessageState, NEW_CONTENT } from './message-state';
 import { MessagesService } from './messages-service';
+import { ProofFeed } from './proof/proof-feed';
+import { ProofPane } from './proof/proof-pane';
+import { WorthReading } from './proof/worth-reading';
+import { Versions } from './versions';
 
-const SENDER_CHOICES: FieldChoice[] = [
-  { name: 'signature', sample: 'of the mailbox' },
-  { name: 'unsubscribe_link', sample: 'the recipient’s own' },
-  { name: 'sender_name', sample: 'of the mailbox' },
-  { name: 'sender_address', sample: 'of the mailbox' },
-  { name: 'postal_address', sample: 'of the workspace' },
-];
-const NEW_MESSAGE: MessageDraft = {
-  name: 'New message',
-  subject: '',
-  body: 'Hello {{ given_name | default: "there" }},\n\n\n\n{{ signature }}\n\nRather not hear from us? [Leave this list]({{ unsubscribe_link }})',
-};
 const TYPING = 'typing …';
 /** A pause in typing after which the text is kept. */
 const SAVE_AFTER_MS = 600;
-const PROOF_AFTER_MS = 80;
+/** People whose values a look at a chip shows. */
+const SAMPLES = 10;
 
 /** Editor left, proof right, always with the people of a real list. */
 @Component({
   selector: 'bt-messages',
-  imports: [FieldEditor, MailFrame, MatButton, RouterLink, RouterLinkActive],
+  imports: [
+    MessageList,
+    LineEditor,
+    RichEditor,
+    EditorTools,
+    LayoutEditor,
+    FieldFallbacks,
+    MessageExtras,
+    ProofPane,
+    WorthReading,
+    MatButton,
+    MatMenu,
+    MatMenuItem,
+    MatMenuTrigger,
+    RouterLink,
+  ],
+  providers: [MessageState, ProofFeed],
   templateUrl: './messages.html',
   styleUrl: './messages.scss',
-  host: { '(window:pagehide)': 'keepOnLeaving()' },
+  host: { '(window:pagehide)': 'keepOnLeaving()', '(keydown)': 'pressed($event)' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Messages {
@@ -68,64 +88,42 @@ export class Messages {
   private readonly live = inject(LiveUpdates);
   private readonly notices = inject(Notices);
   private readonly router = inject(Router);
+  private readonly dialog = inject(MatDialog);
   private readonly shell = inject(ShellState);
+  protected readonly state = inject(MessageState);
   readonly messageId = input<string>();
 
   protected readonly messages = this.live.view(['messages', 'campaigns'], () => this.service.all());
   protected readonly lists = this.live.view(['people'], () => this.people.lists());
+  protected readonly layouts = this.live.view(['messages'], () => this.service.layouts());
   protected readonly open = computed(() => this.messages()?.find((m) => m.id === Number(this.messageId())));
 
+  private readonly plainEditor = viewChild<RichEditor>('plainEditor');
+  private readonly layoutEditor = viewChild(LayoutEditor);
+  private readonly subjectEditor = viewChild<LineEditor>('subjectEditor');
+  protected readonly written = signal<RichEditor | null>(null);
+  /** Which text the tools work on: the one written last. */
+  protected readonly writing = computed(
+    () => this.written() ?? this.plainEditor() ?? this.layoutEditor()?.letterText() ?? null,
+  );
+
   protected readonly name = signal('');
-  protected readonly subject = signal('');
-  protected readonly body = signal('');
+  protected readonly feed = inject(ProofFeed);
+  protected readonly content = this.state.content;
   protected readonly saved = signal('');
-  protected readonly listId = signal<number | null>(null);
-  protected readonly index = signal(0);
-  protected readonly shownAs = signal<'letter' | 'plain'>('letter');
   private loadedId: number | null = null;
   private adding = false;
   private readonly toSave = new Subject<{ id: number; draft: MessageDraft }>();
 
-  private readonly draft = computed((): MessageDraft => ({
-    name: this.name(),
-    subject: this.subject(),
-    body: this.body(),
-  }));
-
-  private readonly answer = toSignal(
-    combineLatest([
-      toObservable(this.draft),
-      toObservable(this.listId),
-      toObservable(this.index),
-      this.live.on('people', 'mailboxes'),
-    ]).pipe(
-      debounceTime(PROOF_AFTER_MS),
-      filter(([, listId]) => listId !== null),
-      switchMap(([draft, listId, index]) =>
-        this.service
-          .proof(draft, listId as number, index)
-          .pipe(catchError((error: unknown) => of({ problem: sentenceOf(error) }))),
-      ),
-    ),
-  );
-  protected readonly fault = computed(() => {
-    const a = this.answer();
-    return a && 'fault' in a ? (a.fault ?? null) : null;
-  });
-  protected readonly problem = computed(() => {
-    const a = this.answer();
-    return a && 'problem' in a ? a.problem : '';
-  });
-  /** The last proof that could be made; stays in view while the text does not parse. */
-  protected readonly proof = signal<ProofView | null>(null);
+  protected readonly fault = this.feed.fault;
 
   private readonly firstPage = this.live.viewOf(
-    toObservable(this.listId).pipe(filter((id) => id !== null)),
+    toObservable(this.feed.listId).pipe(filter((id) => id !== null)),
     ['people'],
     (id) =>
       forkJoin({
         head: this.people.list(id),
-        people: this.people.firstRows(id, { query: WHOLE_LIST, removed: false }, 1),
+        people: this.people.firstRows(id, { query: WHOLE_LIST, removed: false }, SAMPLES),
       }),
   );
   protected readonly choices = computed((): FieldChoice[] => {
@@ -133,42 +131,24 @@ export class Messages {
     const first = page?.people[0]?.fields ?? {};
     return [
       ...(page?.head.columns ?? []).map((c) => ({ name: c.name, sample: first[c.key] ?? '' })),
-      ...SENDER_CHOICES,
+      ...MESSAGE_FIELDS.map((f) => ({ name: f.name, sample: f.words })),
     ];
   });
-
-  /** The fields in use, each with its fallback, for one place to set them all. */
-  protected readonly uses = computed(() => {
-    const known = new Set(this.choices().map((c) => fieldKey(c.name)));
-    const uses = [...listFields(this.subject()), ...listFields(this.body())].filter((u) => !(u.key in SENDER_FIELDS));
-    return [...new Set(uses.map((u) => u.key))].map((key) => {
-      const own = uses.filter((u) => u.key === key);
-      const fallbacks = new Set(own.map((u) => u.fallback));
-      const missing = own.filter((u) => u.fallback === null).length;
-      return {
-        key,
-        name: own[0]?.name ?? key,
-        /** The one that all uses have; where they differ, the box fills only the gaps. */
-        fallback: fallbacks.size === 1 ? (own[0]?.fallback ?? '') : '',
-        differs: fallbacks.size > 1,
-        hint:
-          fallbacks.size === 1
-            ? 'no fallback'
-            : missing === 0
-              ? 'differs from place to place'
-              : `none in ${missing} of ${own.length} places`,
-        unknown: !known.has(key) && !known.has(usualKey(key)),
-      };
-    });
+  protected readonly samples = computed(() => {
+    const people = this.firstPage()?.people ?? [];
+    const keys = new Set((this.firstPage()?.head.columns ?? []).map((c) => c.key));
+    return (name: string): string[] => {
+      const key = fieldKey(name);
+      return keys.has(key) ? people.map((p) => p.fields[key] ?? '') : [];
+    };
   });
+  protected readonly hasLines = computed(() => usesLine(this.content()));
+  protected readonly usesFields = computed(() => fieldsOf(this.content()).some((u) => !isMessageField(u.name)));
 
   constructor() {
     effect(() => {
-      if (this.listId() === null && this.lists()?.[0]) this.listId.set(this.lists()?.[0]?.id ?? null);
-    });
-    effect(() => {
-      const a = this.answer();
-      if (a && 'proof' in a && a.proof) this.proof.set(a.proof);
+      const first = this.lists()?.[0];
+      if (this.feed.listId() === null && first) this.feed.listId.set(first.id);
     });
     effect(() => this.follow());
     this.toSave
@@ -195,8 +175,9 @@ export class Messages {
     this.loadedId = open.id;
     untracked(() => {
       this.name.set(open.name);
-      this.subject.set(open.subject);
-      this.body.set(open.body);
+      this.written.set(null);
+      this.feed.reading.set(null);
+      this.state.open(open.content);
       this.saved.set('');
     });
   }
@@ -205,7 +186,7 @@ export class Messages {
     if (this.adding) return;
     this.adding = true;
     try {
-      const { id } = await firstValueFrom(this.service.add(NEW_MESSAGE));
+      const { id } = await firstValueFrom(this.service.add({ name: 'New message', content: NEW_CONTENT }));
       await this.router.navigate(['/messages', id], { replaceUrl: true });
     } catch (error) {
       this.notices.failure(error);
@@ -214,10 +195,26 @@ export class Messages {
     }
   }
 
-  protected changed(): void {
+  /** Takes a change of the message: it can be undone, and is kept after a pause. */
+  protected change(to: Partial<MessageContent> | ((content: MessageContent) => MessageContent), kind: string): void {
+    const before = this.content();
+    this.state.change(to, kind);
+    if (this.content() !== before) this.keep();
+  }
+
+  protected rename(name: string): void {
+    this.name.set(name);
+    this.keep();
+  }
+
+  private keep(): void {
     if (this.loadedId === null || this.name().trim() === '') return;
     this.saved.set(TYPING);
     this.toSave.next({ id: this.loadedId, draft: this.draft() });
+  }
+
+  private draft(): MessageDraft {
+    return { name: this.name(), content: this.content() };
   }
 
   /** The tab is being closed: what was typed in the last moment still gets there. */
@@ -235,20 +232,103 @@ export class Messages {
     }
   }
 
-  protected setFallback(use: { key: string; differs: boolean }, fallback: string): void {
-    const which = use.differs ? 'missing' : 'all';
-    this.subject.set(setFallback(this.subject(), use.key, fallback, which));
-    this.body.set(setFallback(this.body(), use.key, fallback, which));
-    this.changed();
+  /** Undo and redo of the whole message; while a text is written it undoes its own typing first. */
+  protected pressed(event: KeyboardEvent): void {
+    const ctrl = event.ctrlKey || event.metaKey;
+    const target = event.target as HTMLElement;
+    if (!ctrl || target.closest('.ProseMirror, input, textarea') !== null) return;
+    const key = event.key.toLowerCase();
+    if (key === 'z' && !event.shiftKey) this.undo();
+    else if (key === 'y' || key === 'z') this.redo();
+    else return;
+    event.preventDefault();
   }
 
-  protected chooseList(id: string): void {
-    this.listId.set(Number(id));
-    this.index.set(0);
+  protected undo(): void {
+    if (this.state.undo()) this.keep();
   }
 
-  protected step(by: number): void {
-    const total = this.proof()?.total ?? 1;
-    this.index.update((i) => (i + by + total) % total);
+  protected redo(): void {
+    if (this.state.redo()) this.keep();
+  }
+
+  protected setBody(body: RichDoc): void {
+    this.change({ body }, 'body');
+  }
+
+  protected setLayout(layout: Layout): void {
+    this.change({ layout }, 'layout');
+  }
+
+  protected fallBack({ name, fallback, which }: { name: string; fallback: string; which: 'all' | 'missing' }): void {
+    this.change((c) => fallBackInContent(c, name, fallback, which), 'fallback');
+  }
+
+  /** The text goes into the layout; as a letter it is the same text again. */
+  protected applyLayout({ layout }: LayoutView): void {
+    this.change({ format: 'layout', layout }, 'apply layout');
+  }
+
+  protected asLetter(): void {
+    this.change({ format: 'letter' }, 'as letter');
+  }
+
+  protected asLayout(): void {
+    const layout = this.content().layout ?? this.layouts()?.[0]?.layout;
+    if (layout) this.change({ format: 'layout', layout }, 'as layout');
+  }
+
+  protected async keepLayout(): Promise<void> {
+    const layout = this.content().layout;
+    const data = { title: 'Name of the layout', value: this.name(), label: 'Keep' };
+    const name = await firstValueFrom(
+      this.dialog.open<AskName, unknown, string>(AskName, { data, width: '380px' }).afterClosed(),
+    );
+    if (name === undefined || !layout) return;
+    this.service.keepLayout(name, layout).subscribe({
+      next: () => this.notices.say(`“${name}” can be used for any message.`),
+      error: (error: unknown) => this.notices.failure(error),
+    });
+  }
+
+  protected async showVersions(): Promise<void> {
+    if (this.loadedId === null) return;
+    const data = { id: this.loadedId, content: this.content() };
+    const dialog = this.dialog.open<Versions, unknown, MessageContent>(Versions, { data, width: '780px' });
+    const version = await firstValueFrom(dialog.afterClosed());
+    if (version) this.change(version, 'version');
+  }
+
+  protected remove(): void {
+    const open = this.open();
+    if (!open) return;
+    this.service.remove(open.id).subscribe({
+      next: () => {
+        this.notices.say(`“${open.name}” is deleted; under “Deleted” it can come back for 30 days.`);
+        this.loadedId = null;
+        void this.router.navigate(['/messages']);
+      },
+      error: (error: unknown) => this.notices.failure(error),
+    });
+  }
+
+  protected async copy(): Promise<void> {
+    try {
+      const draft = { name: `${this.name()}, again`.slice(0, 120), content: this.content() };
+      const { id } = await firstValueFrom(this.service.add(draft));
+      await this.router.navigate(['/messages', id]);
+    } catch (error) {
+      this.notices.failure(error);
+    }
+  }
+
+  /** Does what a check offers: the field that was meant, one of the people, or the place in the text. */
+  protected settle(check: MessageCheck): void {
+    const { field, meant, who, near, place } = check;
+    if (field !== undefined && meant !== undefined)
+      this.change((c) => renameInContent(c, fieldKey(field), meant), 'field meant');
+    else if (who?.[0] !== undefined) this.feed.index.set(who[0]);
+    else if (place === 'subject') this.subjectEditor()?.focus();
+    else if (near === undefined || !this.writing()?.find(near)) this.writing()?.focus();
   }
 }

@@ -1,0 +1,78 @@
+import { A11yModule } from '@angular/cdk/a11y';
+import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, output } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { fieldKey, nearestName, otherNames, type EitherNode, type FieldNode } from '@baton/core';
+import { isKnown, type FieldChoice } from './field-choice';
+
+/** Ways in which a value is written, as filters of Liquid. */
+const WAYS = [
+  { filters: '', words: 'as it is in the list' },
+  { filters: 'capitalize', words: 'with a capital at its head' },
+  { filters: 'upcase', words: 'in capitals' },
+  { filters: 'downcase', words: 'in small letters' },
+];
+
+/** A field's name, its way of being written and what stands in for it; or the two texts of a choice. */
+@Component({
+  selector: 'bt-chip-panel',
+  imports: [MatButton, A11yModule],
+  templateUrl: './chip-panel.html',
+  styleUrl: '../../people/grid/panel.scss',
+  styles: `
+    .wide {
+      width: 100%;
+    }
+    .panel {
+      width: 320px;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class ChipPanel {
+  readonly node = input.required<FieldNode | EitherNode>();
+  readonly choices = input.required<readonly FieldChoice[]>();
+  readonly changed = output<FieldNode['attrs'] | EitherNode['attrs']>();
+  readonly removed = output();
+  readonly closed = output();
+
+  protected readonly field = computed(() => {
+    const node = this.node();
+    return node.type === 'field' ? node.attrs : null;
+  });
+  protected readonly either = computed(() => {
+    const node = this.node();
+    return node.type === 'either' ? node.attrs : null;
+  });
+  protected readonly name = linkedSignal(() => this.field()?.name ?? this.either()?.field ?? '');
+  protected readonly fallback = linkedSignal(() => this.field()?.fallback ?? '');
+  protected readonly hasFallback = linkedSignal(() => this.field()?.fallback !== null);
+  protected readonly filters = linkedSignal(() => this.field()?.filters ?? '');
+  protected readonly filled = linkedSignal(() => this.either()?.filled ?? '');
+  protected readonly blank = linkedSignal(() => this.either()?.blank ?? '');
+  protected readonly ways = computed(() => {
+    const own = this.filters();
+    return WAYS.some((w) => w.filters === own) ? WAYS : [...WAYS, { filters: own, words: `by ${own}` }];
+  });
+  /** The field that was meant by one that is not there. */
+  protected readonly meant = computed(() => {
+    if (isKnown(this.choices(), this.name())) return null;
+    const own = this.choices().map((c) => ({ name: c.name, key: fieldKey(c.name) }));
+    const known = [...own, ...otherNames(own)];
+    return nearestName(fieldKey(this.name()), known)?.name ?? '';
+  });
+
+  protected writeFallback(text: string): void {
+    this.fallback.set(text);
+    this.hasFallback.set(true);
+  }
+
+  protected save(): void {
+    if (this.node().type === 'field')
+      this.changed.emit({
+        name: this.name(),
+        fallback: this.hasFallback() ? this.fallback() : null,
+        filters: this.filters(),
+      });
+    else this.changed.emit({ field: this.name(), filled: this.filled(), blank: this.blank() });
+  }
+}

@@ -1,0 +1,86 @@
+import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import { fieldsOf, isMessageField, type MessageContent } from '@baton/core';
+import { isKnown, type FieldChoice } from './editor/field-choice';
+
+/** The fields in use, each with its fallback, to be set in one place for all of its uses. */
+@Component({
+  selector: 'bt-field-fallbacks',
+  template: `
+    <h3>Fields <span class="quiet">and what stands in where they are blank</span></h3>
+    @for (u of uses(); track u.key) {
+      <label
+        ><span
+          >{{ u.name }}
+          @if (u.unknown) {
+            <span class="tag look">not on this list</span>
+          }
+        </span>
+        <input
+          class="bare"
+          [value]="u.fallback"
+          [placeholder]="u.hint"
+          (change)="
+            changed.emit({ name: u.name, fallback: $any($event.target).value, which: u.differs ? 'missing' : 'all' })
+          "
+      /></label>
+    }
+  `,
+  styles: `
+    :host {
+      display: block;
+    }
+    h3 {
+      margin: 0;
+      padding: 8px 14px;
+      font: 600 14px/1.4 var(--sans);
+      .quiet {
+        font-weight: 400;
+      }
+    }
+    label {
+      display: grid;
+      grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+      align-items: center;
+      min-height: 35px;
+      padding: 0 14px;
+      border-top: 1px solid var(--hairline);
+    }
+    input {
+      height: 34px;
+      border: 0;
+      background: none;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class FieldFallbacks {
+  readonly content = input.required<MessageContent>();
+  readonly choices = input.required<readonly FieldChoice[]>();
+  /** '' takes the fallback away. */
+  readonly changed = output<{ name: string; fallback: string; which: 'all' | 'missing' }>();
+
+  protected readonly uses = computed(() => {
+    const uses = fieldsOf(this.content()).filter((u) => !isMessageField(u.name));
+    return [...new Set(uses.map((u) => u.key))].map((key) => {
+      const own = uses.filter((u) => u.key === key);
+      const fallbacks = new Set(own.map((u) => u.fallback));
+      const missing = own.filter((u) => u.fallback === null).length;
+      const hint =
+        fallbacks.size === 1
+          ? 'no fallback'
+          : missing === 0
+            ? 'differs from place to place'
+            : `none in ${missing} of ${own.length} places`;
+      return {
+        key,
+        name: (own[0]?.name ?? key).replaceAll('_', ' '),
+        /** The one that all uses have; where they differ, the box fills only the gaps. */
+        fallback: fallbacks.size === 1 ? (own[0]?.fallback ?? '') : '',
+        differs: fallbacks.size > 1,
+        hint,
+        unknown: !isKnown(this.choices(), own[0]?.name ?? key),
+      };
+    });
+  });
+  readonly any = computed(() => this.uses().length > 0);
+}

@@ -1,0 +1,115 @@
+import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { Router, RouterLink, RouterLinkActive } from '@angular/router';
+import type { MessageView, RemovedMessage } from '@baton/contract';
+import { LiveUpdates } from '../live/live-updates';
+import { Notices } from '../live/notices';
+import { MessagesService } from './messages-service';
+
+/** The messages there are, and those deleted that can come back. */
+@Component({
+  selector: 'bt-message-list',
+  imports: [MatButton, RouterLink, RouterLinkActive],
+  template: `
+    <nav aria-label="Messages">
+      <a matButton="filled" routerLink="/messages/new">Write a message</a>
+      @for (m of messages(); track m.id) {
+        <a class="item" [routerLink]="['/messages', m.id]" routerLinkActive="here" ariaCurrentWhenActive="page">
+          <span>{{ m.name }}</span>
+          @if (m.fault) {
+            <span class="tag bad">does not parse</span>
+          } @else if (m.usedBy.length > 0) {
+            <small class="quiet">in {{ m.usedBy.join(', ') }}</small>
+          }
+        </a>
+      } @empty {
+        <p class="quiet">Messages are written once and used in any campaign.</p>
+      }
+      @if (removed()?.length) {
+        <details>
+          <summary>Deleted ({{ removed()?.length }})</summary>
+          @for (m of removed(); track m.id) {
+            <div class="gone">
+              <span>{{ m.name }}</span>
+              <button class="choice" (click)="restore(m)">Bring back</button>
+            </div>
+          }
+        </details>
+      }
+      <a class="item files" routerLink="/messages/library" routerLinkActive="here">Files and pictures</a>
+    </nav>
+  `,
+  styles: `
+    :host {
+      display: block;
+      min-height: 0;
+      overflow: auto;
+      border-right: 1px solid var(--hairline);
+    }
+    nav {
+      display: flex;
+      flex-direction: column;
+      min-height: 100%;
+      padding: 14px 0;
+    }
+    a[matButton] {
+      margin: 0 14px 10px;
+    }
+    .item {
+      display: flex;
+      flex-direction: column;
+      align-items: flex-start;
+      padding: 6px 14px;
+      color: var(--ink);
+      text-decoration: none;
+      line-height: 1.3;
+      small {
+        display: -webkit-box;
+        -webkit-line-clamp: 2;
+        -webkit-box-orient: vertical;
+        overflow: hidden;
+      }
+      &:hover {
+        background: var(--paper-deep);
+      }
+      &.here {
+        background: var(--brass-soft);
+        span:first-child {
+          font-weight: 600;
+        }
+      }
+    }
+    p,
+    details {
+      padding: 0 14px;
+    }
+    summary {
+      padding: 6px 0;
+      color: var(--ink-2);
+      cursor: pointer;
+    }
+    .gone {
+      display: grid;
+      padding: 4px 0;
+    }
+    .files {
+      margin-top: auto;
+      color: var(--ink-2);
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class MessageList {
+  private readonly service = inject(MessagesService);
+  private readonly notices = inject(Notices);
+  private readonly router = inject(Router);
+  readonly messages = input.required<MessageView[] | undefined>();
+  protected readonly removed = inject(LiveUpdates).view(['messages'], () => this.service.removed());
+
+  protected restore(message: RemovedMessage): void {
+    this.service.restore(message.id).subscribe({
+      next: () => void this.router.navigate(['/messages', message.id]),
+      error: (error: unknown) => this.notices.failure(error),
+    });
+  }
+}

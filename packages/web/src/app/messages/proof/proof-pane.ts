@@ -1,0 +1,120 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  output,
+  signal,
+  untracked,
+} from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { MatDialog } from '@angular/material/dialog';
+import type { ListView, ProofAsked, ProofView } from '@baton/contract';
+import { firstValueFrom } from 'rxjs';
+import { Notices } from '../../live/notices';
+import { AssetPictures } from '../asset-pictures';
+import { MailFrame } from '../mail-frame';
+import { MessagesService } from '../messages-service';
+import { SendTest } from './send-test';
+
+const VIEWS = [
+  { view: 'letter', name: 'Letter' },
+  { view: 'phone', name: 'Phone' },
+  { view: 'dark', name: 'Dark' },
+  { view: 'plain', name: 'Plain' },
+  { view: 'source', name: 'Source' },
+] as const;
+type ProofViewName = (typeof VIEWS)[number]['view'];
+
+/** More of a message's source than this is not shown, only saved. */
+const MOST_SHOWN = 200_000;
+
+/** One finished message, as its recipient sees it. */
+@Component({
+  selector: 'bt-proof-pane',
+  imports: [MatButton, MailFrame],
+  templateUrl: './proof-pane.html',
+  styleUrl: './proof-pane.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class ProofPane {
+  private readonly service = inject(MessagesService);
+  private readonly pictures = inject(AssetPictures);
+  private readonly notices = inject(Notices);
+  private readonly dialog = inject(MatDialog);
+  readonly proof = input.required<ProofView | null>();
+  /** What the proof was asked with; null before there is a list. */
+  readonly asked = input.required<ProofAsked | null>();
+  readonly lists = input.required<ListView[] | undefined>();
+  readonly listId = input.required<number | null>();
+  /** Whether the text has changed in a way that cannot be shown. */
+  readonly isStale = input.required<boolean>();
+  readonly problem = input.required<string>();
+  readonly stepped = output<number>();
+  readonly listChosen = output<number>();
+
+  protected readonly views = VIEWS;
+  protected readonly view = signal<ProofViewName>('letter');
+  /** The page with its pictures. */
+  protected readonly page = signal('');
+  protected readonly source = signal('');
+  protected readonly links = computed(() => linksOf(this.proof()?.html ?? ''));
+
+  constructor() {
+    effect(() => {
+      const proof = this.proof();
+      if (proof) untracked(() => void this.fill(proof));
+    });
+    effect(() => {
+      const [asked, view] = [this.asked(), this.view()];
+      this.proof();
+      if (view === 'source' && asked && !this.isStale()) untracked(() => void this.readSource(asked));
+    });
+  }
+
+  private async fill(proof: ProofView): Promise<void> {
+    const page = await this.pictures.fill(proof);
+    if (this.proof() === proof) this.page.set(page);
+  }
+
+  private async readSource(asked: ProofAsked): Promise<void> {
+    try {
+      const text = await (await firstValueFrom(this.service.source(asked))).text();
+      if (this.asked() !== asked) return;
+      this.source.set(text.length > MOST_SHOWN ? `${text.slice(0, MOST_SHOWN)}\n…` : text);
+    } catch (error) {
+      this.notices.failure(error);
+    }
+  }
+
+  protected save(): void {
+    const asked = this.asked();
+    if (!asked) return;
+    this.service.source(asked).subscribe({
+      next: (file) => {
+        const link = document.createElement('a');
+        link.href = URL.createObjectURL(file);
+        link.download = `${(this.proof()?.subject ?? '').replace(/[^\p{L}\p{N} -]+/gu, '').trim() || 'proof'}.eml`;
+        link.click();
+        URL.revokeObjectURL(link.href);
+      },
+      error: (error: unknown) => this.notices.failure(error),
+    });
+  }
+
+  protected sendTest(): void {
+    const asked = this.asked();
+    if (asked) this.dialog.open(SendTest, { data: { asked, to: this.proof()?.to ?? '' }, width: '440px' });
+  }
+}
+
+/** Links of a finished message and where they lead. */
+function linksOf(html: string): { text: string; href: string }[] {
+  const page = new DOMParser().parseFromString(html, 'text/html');
+  return [...page.querySelectorAll('a[href]')].map((a) => ({
+    text: a.textContent?.trim() || (a.querySelector('img')?.getAttribute('alt') ?? '') || 'a picture',
+    href: a.getAttribute('href') ?? '',
+  }));
+}

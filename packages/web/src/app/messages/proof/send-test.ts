@@ -1,0 +1,97 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
+import type { ProofAsked } from '@baton/contract';
+import { firstValueFrom } from 'rxjs';
+import { LiveUpdates } from '../../live/live-updates';
+import { Notices } from '../../live/notices';
+import { sentenceOf } from '../../live/sentence-of';
+import { DIALOG_PARTS } from '../../look/dialog-parts';
+import { MailboxesService } from '../../mailboxes/mailboxes-service';
+import { MessagesService } from '../messages-service';
+
+const REMEMBERED = 'baton.test.to';
+
+/** Sends one recipient's message to oneself, marked as a test. */
+@Component({
+  selector: 'bt-send-test',
+  imports: [DIALOG_PARTS],
+  template: `
+    <h2 mat-dialog-title>Send this one to me</h2>
+    <mat-dialog-content>
+      <p class="quiet">
+        What {{ data.to }} would get, marked as a test. It counts as sent to nobody, is not followed, and nobody can
+        leave a list by it.
+      </p>
+      <label
+        >To&ngsp;<input
+          [value]="to()"
+          placeholder="you@tidewaterkelp.example, a colleague"
+          (input)="to.set($any($event.target).value)"
+          (keydown.enter)="send()"
+      /></label>
+      <label
+        >From&ngsp;<select [value]="mailboxId()" (change)="chosen.set(+$any($event.target).value)">
+          @for (m of mailboxes(); track m.id) {
+            <option [value]="m.id" [selected]="m.id === mailboxId()">{{ m.address }}</option>
+          }
+        </select></label
+      >
+      @if (problem()) {
+        <p class="trouble" role="alert">{{ problem() }}</p>
+      }
+    </mat-dialog-content>
+    <mat-dialog-actions align="end">
+      <button matButton mat-dialog-close>Cancel</button>
+      <button matButton="filled" [disabled]="addresses().length === 0 || busy()" (click)="send()">
+        {{ busy() ? 'Sending …' : addresses().length > 1 ? 'Send ' + addresses().length + ' tests' : 'Send the test' }}
+      </button>
+    </mat-dialog-actions>
+  `,
+  styles: `
+    label {
+      display: grid;
+      gap: 4px;
+      margin-top: 12px;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class SendTest {
+  private readonly service = inject(MessagesService);
+  private readonly notices = inject(Notices);
+  private readonly ref = inject<MatDialogRef<SendTest>>(MatDialogRef);
+  protected readonly data = inject<{ asked: ProofAsked; to: string }>(MAT_DIALOG_DATA);
+  private readonly mailboxService = inject(MailboxesService);
+  protected readonly mailboxes = inject(LiveUpdates).view(['mailboxes'], () => this.mailboxService.all());
+  protected readonly chosen = signal<number | null>(null);
+  protected readonly mailboxId = computed(
+    () => this.chosen() ?? this.mailboxes()?.find((m) => m.problem === null)?.id ?? null,
+  );
+  protected readonly to = signal(localStorage.getItem(REMEMBERED) ?? '');
+  protected readonly addresses = computed(() =>
+    this.to()
+      .split(/[,;\s]+/)
+      .filter((a) => a !== ''),
+  );
+  protected readonly busy = signal(false);
+  protected readonly problem = signal('');
+
+  protected async send(): Promise<void> {
+    if (this.addresses().length === 0 || this.busy()) return;
+    this.busy.set(true);
+    this.problem.set('');
+    try {
+      const to = this.addresses();
+      const { from } = await firstValueFrom(
+        this.service.sendTest({ ...this.data.asked, mailboxId: this.mailboxId(), to }),
+      );
+      localStorage.setItem(REMEMBERED, this.to());
+      this.notices.say(`The test is on its way from ${from} to ${to.join(', ')}.`);
+      this.ref.close();
+    } catch (error) {
+      this.problem.set(sentenceOf(error));
+    } finally {
+      this.busy.set(false);
+    }
+  }
+}
