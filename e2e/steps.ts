@@ -62,9 +62,21 @@ export class Coordinator {
     await page.getByRole('link', { name: 'Write a message' }).click();
     await expect(page).toHaveURL(/messages\/\d+/);
     await page.getByLabel('Name', { exact: true }).fill(name);
-    await page.getByLabel('Subject', { exact: true }).fill(subject);
-    await page.getByRole('textbox', { name: 'Message' }).fill(body);
+    await this.pasteInto('Subject', subject);
+    await this.pasteInto('Message', body);
     await expect(page.getByRole('status').filter({ hasText: 'kept' })).toBeVisible();
+  }
+
+  /** Replaces a text by what a clipboard holds, as it is pasted. */
+  async pasteInto(label: string, text: string): Promise<void> {
+    const box = this.page.getByRole('textbox', { name: label, exact: true });
+    await box.click();
+    await box.press('Control+a');
+    await box.evaluate((element, pasted) => {
+      const clipboardData = new DataTransfer();
+      clipboardData.setData('text/plain', pasted);
+      element.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }));
+    }, text);
   }
 
   async newCampaign(name: string): Promise<void> {

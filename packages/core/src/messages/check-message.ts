@@ -108,7 +108,7 @@ function checkFields(content: MessageContent, { columns, blanks }: CheckedFacts)
       const words = `“${field}” is no column of this list${near ? `; “${near.name}” is` : ''}.`;
       out.push({
         kind: 'unknown_field',
-        level: use.fallback === null ? 'stop' : 'look',
+        level: use.fallback === null && !use.guarded ? 'stop' : 'look',
         place,
         words,
         field,

@@ -2,9 +2,11 @@ import { DomainError } from '../errors';
 import { fieldKey } from './field-name';
 import { fieldTag, readFieldTag } from './field-tag';
 import { readLayout, type Layout, type LayoutBlock, type SimpleBlock } from './layout';
+import { layoutText } from './layout-mjml';
 import { letterDoc } from './letter-doc';
 import { renameField } from './rename-field';
 import { readRichDoc, type Inline, type Mark, type RichBlock, type RichDoc } from './rich-doc';
+import { richText } from './rich-text';
 import { listFields, setFallback, type FieldUse } from './template';
 
 /** An attachment: for all, or one per person by the name that a value makes of a file of the library. */
@@ -202,7 +204,19 @@ export function liquidTexts(content: MessageContent): { place: Place; text: stri
 
 /** The fields in use, by their places. */
 export function fieldsOf(content: MessageContent): (FieldUse & { place: Place })[] {
-  return liquidTexts(content).flatMap(({ place, text }) => listFields(text).map((use) => ({ ...use, place })));
+  const uses = liquidTexts(content).flatMap(({ place, text }) => listFields(text).map((use) => ({ ...use, place })));
+  // A condition may stand in another piece of the text than what it guards, so guards are looked for in the whole.
+  const whole = listFields(bodyText(content));
+  const guarded = new Set(whole.filter((u) => u.guarded).map((u) => u.key));
+  for (const use of whole) if (!use.guarded) guarded.delete(use.key);
+  return uses.map((use) => (use.place === 'body' && guarded.has(use.key) ? { ...use, guarded: true } : use));
+}
+
+/** The text of a message as one piece of Liquid. */
+function bodyText(content: MessageContent): string {
+  return content.format === 'layout' && content.layout
+    ? layoutText(content.layout, content.body)
+    : richText(content.body);
 }
 
 /** A message that follows a field to its new name. @param key of the old one */

@@ -37,6 +37,17 @@ describe('RiskRanking', () => {
     [{ company: ' Salt  Estate' }, 'company has spaces too many'],
   ])('says of %j: %s', (row, words) => expect(worst(row as Record<string, string>)).toBe(words));
 
+  it('takes a blank for what its writer made of it', () => {
+    const judged = (source: string) => {
+      const ranking = new RiskRanking(listFields(source), 5);
+      ranking.take(0, { b: 'Holm' });
+      return ranking.ranked()[0]?.reasons.map((r) => r.words)[0];
+    };
+    expect(judged('{{ line | default: "" }}{{ b }}')).toBe('the longest values');
+    expect(judged('{% if a %}Hello {{ a }}{% endif %}{{ b }}')).toBe('a is blank');
+    expect(judged('{% if a %}{{ a }}{% endif %} {{ a }}')).toBe('a is blank and has no fallback');
+  });
+
   it('finds nothing wrong with ordinary values', () => {
     expect(worst({})).toBeUndefined();
     expect(worst({ givenname: 'Nguyễn Thị Ánh', company: 'Quinta do Vale' })).toBeUndefined();

@@ -57,6 +57,16 @@ const WEIGHTS: Record<Risk, number> = {
 };
 
 const NAMES = new Set(['givenname', 'familyname', 'fullname']);
+
+/** A field of the message, as its values are judged by. */
+interface JudgedField {
+  key: string;
+  name: string;
+  fallback: string | null;
+  guarded: boolean;
+  isName: boolean;
+}
+
 /** A value longer than this in a sentence is more than its field says. */
 const LONG = 60;
 
@@ -71,7 +81,7 @@ const OTHER_SCRIPT = /(?=\p{L})[^\p{Script=Latin}]/u;
  * those with the longest and the shortest values.
  */
 export class RiskRanking {
-  private readonly fields: { key: string; name: string; fallback: string | null; isName: boolean }[];
+  private readonly fields: JudgedField[];
   private kept: { index: number; score: number; reasons: RiskReason[] }[] = [];
   private least = 0;
   private longest = { index: -1, length: -1 };
@@ -87,11 +97,17 @@ export class RiskRanking {
     uses: readonly FieldUse[],
     private readonly most: number,
   ) {
-    const byKey = new Map(uses.map((u) => [u.key, u]));
-    this.fields = [...byKey.values()].map(({ key, name, fallback }) => ({
+    // Of several uses of one field, the one that stands least well without it.
+    const byKey = new Map<string, FieldUse>();
+    for (const use of uses) {
+      const other = byKey.get(use.key);
+      if (!other || (use.fallback === null && !use.guarded)) byKey.set(use.key, use);
+    }
+    this.fields = [...byKey.values()].map(({ key, name, fallback, guarded }) => ({
       key,
       name: name.replaceAll('_', ' '),
       fallback,
+      guarded,
       isName: NAMES.has(key),
     }));
   }
@@ -167,12 +183,9 @@ const worstOf = (reasons: readonly RiskReason[]): Risk =>
 
 const NONE: RiskReason[] = [];
 
-function judge(
-  raw: string,
-  field: { key: string; name: string; fallback: string | null; isName: boolean },
-): RiskReason[] {
+function judge(raw: string, field: JudgedField): RiskReason[] {
   const value = raw.trim();
-  if (value === '') return [whenBlank(field)];
+  if (value === '') return whenBlank(field);
   // Most values: a capital, small letters, spaces.
   if (ORDINARY.test(raw) && raw.length <= LONG && (field.key !== 'company' || !MAY_BE_FORM.test(raw))) return NONE;
   const out: RiskReason[] = [];
@@ -191,9 +204,12 @@ function judge(
 const ORDINARY = /^[A-Z][a-z]+(?: [A-Z][a-z]+)*$/;
 const MAY_BE_FORM = /[ ,](?:[A-Za-z]{2,4}|Limited|Incorporated)$/;
 
-function whenBlank({ name, fallback }: { name: string; fallback: string | null }): RiskReason {
-  if (fallback === null) return { risk: 'empty', words: `${name} is blank and has no fallback` };
-  return { risk: 'fallback', words: fallback === '' ? `${name} is blank` : `${name} is blank: ${quoted(fallback)}` };
+function whenBlank({ name, fallback, guarded }: JudgedField): RiskReason[] {
+  // Nothing in its place was what the writer wanted.
+  if (fallback === '') return NONE;
+  if (fallback !== null) return [{ risk: 'fallback', words: `${name} is blank: ${quoted(fallback)}` }];
+  if (guarded) return [{ risk: 'fallback', words: `${name} is blank` }];
+  return [{ risk: 'empty', words: `${name} is blank and has no fallback` }];
 }
 
 function judgeName(value: string, say: (risk: Risk, words: string) => void): void {

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { compileTemplate, findFault, setFallback } from './template';
+import { compileTemplate, findFault, listFields, setFallback } from './template';
 
 const render = (source: string, values: Record<string, string> = {}) => compileTemplate(source).render(values);
 describe('compileTemplate', () => {
@@ -47,8 +47,8 @@ describe('compileTemplate', () => {
   it('lists the fields with their fallbacks and places', () => {
     const source = 'For {{ Company | default: "your vines" }} {{x}}';
     expect(compileTemplate(source).fields).toEqual([
-      { name: 'Company', key: 'company', fallback: 'your vines', start: 4, end: 41 },
-      { name: 'x', key: 'x', fallback: null, start: 42, end: 47 },
+      { name: 'Company', key: 'company', fallback: 'your vines', guarded: false, start: 4, end: 41 },
+      { name: 'x', key: 'x', fallback: null, guarded: false, start: 42, end: 47 },
     ]);
   });
 
@@ -60,6 +60,20 @@ describe('compileTemplate', () => {
       ),
     );
   });
+});
+
+describe('a field that a condition has found filled', () => {
+  it.each([
+    ['{% if a %}{{ a }}{% endif %}', true],
+    ['{% if My_Field %}x{{ my field }}{% else %}-{% endif %}', true],
+    ['{% if a != blank %}{{ a }}{% endif %}', true],
+    ['{% if a %}x{% else %}{{ a }}{% endif %}', false],
+    ['{% if a == "x" %}{{ a }}{% endif %}', false],
+    ['{% if a or b %}{{ a }}{% endif %}', false],
+    ['{% unless a %}{{ a }}{% endunless %}', false],
+    ['{% if a %}y{% endif %}{{ a }}', false],
+    ['{% if b %}{% if a %}z{% endif %}{{ b }}{% endif %}', true],
+  ])('%s: %s', (source, guarded) => expect(listFields(source).at(-1)?.guarded).toBe(guarded));
 });
 
 describe('setFallback', () => {

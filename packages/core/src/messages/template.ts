@@ -12,6 +12,8 @@ export interface FieldUse {
   key: string;
   /** What stands in where the field is blank; null when nothing was chosen. */
   fallback: string | null;
+  /** Whether it stands where a condition has found it filled, so that no gap can be where it is blank. */
+  guarded: boolean;
   /** Half-open range in the source. */
   start: number;
   end: number;
@@ -210,21 +212,46 @@ function joinNames(source: string): string {
 
 /** Output tags of a source in order, whether or not the whole parses. */
 export function listFields(source: string): FieldUse[] {
+  const guards = source.includes('{%') ? guardsOf(source) : [];
   return [...source.matchAll(OUTPUT)].flatMap((m) => {
     const inner = m[1] as string;
     const name = (inner.split('|')[0] as string).trim();
     if (!/^[\p{L}_][\p{L}\p{N}_ -]*$/u.test(name)) return [];
     const fallback = /\|\s*default:\s*(?:"([^"]*)"|'([^']*)')/.exec(inner);
+    const key = fieldKey(name);
     return [
       {
         name,
-        key: fieldKey(name),
+        key,
         fallback: fallback ? (fallback[1] ?? fallback[2] ?? '') : null,
+        guarded: guards.some((g) => g.key === key && m.index > g.start && m.index < g.end),
         start: m.index,
         end: m.index + m[0].length,
       },
     ];
   });
+}
+
+const CONDITION = /\{%-?\s*(if|unless|elsif|else|endif|endunless|case|endcase)\b\s*([\s\S]*?)-?%\}/g;
+
+/** Where a field is known to be filled: from `{% if field %}` to the branch's end. */
+function guardsOf(source: string): { key: string; start: number; end: number }[] {
+  const out: { key: string; start: number; end: number }[] = [];
+  const open: { key: string; start: number }[] = [];
+  const close = (end: number) => {
+    const branch = open.pop();
+    if (branch && branch.key !== '') out.push({ ...branch, end });
+  };
+  for (const m of source.matchAll(CONDITION)) {
+    const [, tag, condition = ''] = m;
+    if (tag === 'elsif' || tag === 'else' || tag?.startsWith('end')) close(m.index);
+    if (tag?.startsWith('end')) continue;
+    // A field alone, or compared to something that is not blank.
+    const name = /^([\p{L}_][\p{L}\p{N}_-]*)\s*(?:$|!=\s*(?:""|''|blank|empty|nil)\s*$)/u.exec(condition.trim())?.[1];
+    const guards = (tag === 'if' || tag === 'elsif') && name !== undefined;
+    open.push({ key: guards ? fieldKey(name) : '', start: m.index });
+  }
+  return out;
 }
 
 /**

@@ -45,6 +45,8 @@ export class Inboxes {
   protected readonly mails = this.live.viewOf(toObservable(this.address), ['today', 'clock'], (a) =>
     a === '' ? EMPTY : this.service.inbox(a),
   );
+  /** The mail that is shown as plain text. */
+  protected readonly asText = signal<number | null>(null);
   protected readonly answer = signal('');
   /** What was done and cannot be seen in the inbox itself. */
   protected readonly done = signal('');

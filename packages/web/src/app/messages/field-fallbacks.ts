@@ -60,7 +60,7 @@ export class FieldFallbacks {
   readonly changed = output<{ name: string; fallback: string; which: 'all' | 'missing' }>();
 
   protected readonly uses = computed(() => {
-    const uses = fieldsOf(this.content()).filter((u) => !isMessageField(u.name));
+    const uses = fieldsOf(this.content()).filter((u) => !u.guarded && !isMessageField(u.name));
     return [...new Set(uses.map((u) => u.key))].map((key) => {
       const own = uses.filter((u) => u.key === key);
       const fallbacks = new Set(own.map((u) => u.fallback));

@@ -143,7 +143,9 @@ export class Messages {
     };
   });
   protected readonly hasLines = computed(() => usesLine(this.content()));
-  protected readonly usesFields = computed(() => fieldsOf(this.content()).some((u) => !isMessageField(u.name)));
+  protected readonly usesFields = computed(() =>
+    fieldsOf(this.content()).some((u) => !u.guarded && !isMessageField(u.name)),
+  );
 
   constructor() {
     effect(() => {
