@@ -124,8 +124,7 @@ async function fillIn(api: string, ports: { smtp: number; imap: number; control:
   const { listId } = await call<{ listId: number }>('POST', `/imports/${view.id}/keep`, { name: 'All' });
   const message = await call<{ id: number }>('POST', '/messages', {
     name: 'Kelp',
-    subject: `${SUBJECT} {{ given_name }}`,
-    body: BODY,
+    content: { subject: `${SUBJECT} {{ given_name }}`, body: BODY },
   });
   const { id } = await call<{ id: number }>('POST', '/campaigns', { name: 'Bench' });
   const brief = await call<{ forecast: { people: number; lastDay: string } }>('PUT', `/campaigns/${id}`, {

@@ -137,6 +137,8 @@ export function hrefSource(href: string): string | null {
 
 /** An output with a filter more at its end; other tags as they are. */
 function filtered(tag: string, filter: string): string {
+  // A text that was saved as HTML and brought in again has it already.
+  if (new RegExp(`\\|\\s*${filter}\\b`).test(tag)) return tag;
   return tag.startsWith('{{') ? tag.replace(/\s*(-?\}\})$/, (_, end: string) => ` | ${filter} ${end}`) : tag;
 }
 

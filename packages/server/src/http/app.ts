@@ -8,7 +8,7 @@ import { mailboxRoutes } from '../mailboxes/mailbox-routes';
 import { assetRoutes } from '../messages/asset-routes';
 import { browserRoutes } from '../messages/browser-routes';
 import { lineRoutes } from '../messages/line-routes';
-import { messageRoutes } from '../messages/message-routes';
+import { messageRoutes, proofRoutes } from '../messages/message-routes';
 import { importRoutes } from '../people/import-routes';
 import { listRoutes } from '../people/list-routes';
 import { personRoutes } from '../people/person-routes';
@@ -67,6 +67,7 @@ export function createApp(parts: ServerParts, live: LiveStream): Koa {
     suppressionRoutes,
     personRoutes,
     messageRoutes,
+    proofRoutes,
     assetRoutes,
     lineRoutes,
     campaignRoutes,

@@ -1,4 +1,4 @@
-import { EMPTY_CONTENT, SHIPPED_LAYOUTS, type MessageContent } from '@baton/core';
+import { EMPTY_CONTENT, followingText, SHIPPED_LAYOUTS, type MessageContent } from '@baton/core';
 import type {
   AssetView,
   BriefView,
@@ -325,6 +325,60 @@ describe('files, layouts and versions', () => {
     await world.api.post(`/messages/${id}/restore`, {});
     expect((await find())?.content.subject).toBe('One');
     expect((await world.api.get<CampaignSummary[]>('/campaigns')).length).toBeGreaterThan(0);
+  });
+});
+
+describe('a message as a file', () => {
+  const base = () => world.config.publicUrl;
+  const save = async (id: number, format: string) =>
+    Buffer.from(await (await fetch(`${base()}/api/messages/${id}/file?format=${format}`)).arrayBuffer());
+  async function bringIn(name: string, bytes: Buffer | string): Promise<MessageView> {
+    const response = await fetch(`${base()}/api/messages/bring-in`, {
+      method: 'POST',
+      headers: { 'x-baton': '1', 'x-file-name': encodeURIComponent(name) },
+      body: new Uint8Array(Buffer.from(bytes)),
+    });
+    const answer = (await response.json()) as { id: number; detail?: string };
+    if (!response.ok) throw new Error(answer.detail);
+    return (await world.api.get<MessageView[]>('/messages')).find((m) => m.id === answer.id) as MessageView;
+  }
+
+  it('goes out and comes back in every form', async () => {
+    const picture = await upload('terrace.png', PNG);
+    const paper = await upload('offer.pdf', '%PDF-1.4 offer');
+    const body = 'Hello {{ given_name | default: "there" }},\n\nkelp for [you](https://kelp.example/?c={{ company }})';
+    const layout = structuredClone(SHIPPED_LAYOUTS[1]?.layout) as NonNullable<MessageContent['layout']>;
+    layout.blocks.unshift({ id: 'p', kind: 'picture', src: `asset:${picture}`, alt: 'Terrace', href: '', width: null });
+    const id = await world.message({
+      ...{ name: 'Out', subject: 'For {{ company }}', body, format: 'layout', layout },
+      attachments: [{ kind: 'asset', assetId: paper }],
+    });
+    const original = (await world.api.get<MessageView[]>('/messages')).find((m) => m.id === id) as MessageView;
+
+    const zip = await save(id, 'zip');
+    expect((await bringIn('anything', zip)).content).toEqual(original.content);
+
+    const mail = await bringIn('Out.eml', await save(id, 'eml'));
+    expect(mail.content.subject).toBe('For {{ company }}');
+    expect(mail.content.attachments).toEqual([{ kind: 'asset', assetId: paper }]);
+    expect(JSON.stringify(mail.content.body)).toContain(`"src":"asset:${picture}"`);
+    expect(followingText(mail.content)).toContain('Hello {{ given_name | default: "there" }},');
+
+    const mjml = await bringIn('Out.mjml', await save(id, 'mjml'));
+    expect(mjml.content.layout?.blocks.map((b) => b.kind)).toEqual(
+      expect.arrayContaining(['letter', 'button', 'space', 'text']),
+    );
+    const html = await bringIn('Out.html', await save(id, 'html'));
+    expect(followingText(html.content)).toContain('kelp for you: https://kelp.example/?c={{ company | url_part }}');
+    const text = await bringIn('Out.txt', await save(id, 'txt'));
+    expect(text.name).toBe('Out');
+    expect(followingText(text.content)).toContain('Hello {{ given_name | default: "there" }},');
+  });
+
+  it('is refused in a sentence where it is none', async () => {
+    await expect(bringIn('x.zip', Buffer.from('PK\u0003\u0004broken', 'latin1'))).rejects.toThrow('zip is broken');
+    await expect(bringIn('x.txt', '')).rejects.toThrow('is empty');
+    await expect(bringIn('x.txt', Buffer.from([0x25, 0x50, 0x44, 0x46, 0, 1, 2, 255, 254, 0]))).rejects.toThrow();
   });
 });
 

@@ -1,9 +1,12 @@
 import Router from '@koa/router';
-import { contentFault, parseAddress, readContent, type MessageContent } from '@baton/core';
+import { contentFault, DomainError, parseAddress, readContent, type MessageContent } from '@baton/core';
 import type { MessageDraft, ProofAsked } from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { parse, parseId } from '../http/validate';
+import { readUpload, uploadName } from '../people/read-upload';
+import { readMessagesById } from '../store/message-rows';
+import { bringIn } from './bring-in-message';
 import {
   removeMessage,
   restoreMessage,
@@ -15,6 +18,7 @@ import {
 } from './message-service';
 import { proofBytes, viewProof } from './proof-service';
 import { readThrough } from './reading-service';
+import { FILE_FORMATS, saveAs, type FileFormat } from './save-message';
 import { sendTest } from './test-email';
 
 /** A content is read by {@link readContent}, which knows its form; a plain text may stand for its text. */
@@ -45,6 +49,12 @@ const testBody = Joi.object<Unread<ProofAsked> & { to: string[] }>({
           : (helpers.message({ custom: parsed.reason.replace(/[{}]/g, '') }) as unknown as string);
       }),
     )
+    .required(),
+});
+
+const formatQuery = Joi.object<{ format: FileFormat }>({
+  format: Joi.string()
+    .valid(...FILE_FORMATS)
     .required(),
 });
 
@@ -79,6 +89,19 @@ export function messageRoutes(parts: ServerParts): Router {
     await restoreMessage(parts, parseId(ctx.params['id']));
     ctx.status = 204;
   });
+  router.post('/messages/bring-in', async (ctx) => {
+    ctx.body = { id: await bringIn(parts, uploadName(ctx), await readUpload(ctx)) };
+  });
+  router.get('/messages/:id/file', async (ctx) => {
+    const { format } = parse(formatQuery, ctx.query);
+    const id = parseId(ctx.params['id']);
+    const message = (await readMessagesById(db, [id])).get(id);
+    if (!message) throw new DomainError('not_found', 'There is no such message.');
+    const file = await saveAs(db, message, format);
+    ctx.attachment(file.name);
+    ctx.type = file.type;
+    ctx.body = file.bytes;
+  });
   router.get('/messages/:id/versions', async (ctx) => {
     ctx.body = await viewVersions(db, parseId(ctx.params['id']));
   });
@@ -86,6 +109,12 @@ export function messageRoutes(parts: ServerParts): Router {
     await restoreVersion(parts, parseId(ctx.params['id']), parseId(ctx.params['version']));
     ctx.status = 204;
   });
+  return router;
+}
+
+/** Finished messages: one, all of them looked over, and one sent to oneself. */
+export function proofRoutes(parts: ServerParts): Router {
+  const router = new Router();
   router.post('/proof', async (ctx) => {
     const asked = read(parse(proofBody, ctx.request.body));
     const fault = contentFault(asked.content);

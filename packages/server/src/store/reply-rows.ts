@@ -1,6 +1,6 @@
-import { and, asc, count, desc, eq, inArray, isNull } from 'drizzle-orm';
+import { and, count, desc, eq, isNull } from 'drizzle-orm';
 import type { Queryable } from './database';
-import { attempts, campaigns, deliveries, enrolments, incoming, mailboxes } from './schema';
+import { campaigns, enrolments, incoming, mailboxes } from './schema';
 
 export type IncomingRow = typeof incoming.$inferSelect;
 
@@ -63,19 +63,3 @@ export async function countWithoutOutcome(db: Queryable): Promise<number> {
   return row?.n ?? 0;
 }
 
-/** What was sent to one enrolment, with the text kept of each try, oldest first. */
-export async function sentToEnrolment(db: Queryable, enrolmentIds: readonly number[]) {
-  if (enrolmentIds.length === 0) return [];
-  return db
-    .select({
-      enrolmentId: deliveries.enrolmentId,
-      deliveryId: deliveries.id,
-      step: deliveries.step,
-      sentAt: deliveries.sentAt,
-      subject: attempts.subject,
-    })
-    .from(deliveries)
-    .innerJoin(attempts, and(eq(attempts.deliveryId, deliveries.id), eq(attempts.verdict, 'accepted')))
-    .where(and(inArray(deliveries.enrolmentId, [...enrolmentIds]), eq(deliveries.state, 'sent')))
-    .orderBy(asc(deliveries.step));
-}

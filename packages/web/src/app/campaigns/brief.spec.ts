@@ -15,8 +15,8 @@ const brief = (over: Partial<BriefView> = {}): BriefView => ({
   segmentWords: null,
   listName: 'North-coast vineyards',
   steps: [
-    { messageId: 1, messageName: 'Kelp for your vines?', delay: 0, tolerance: 0 },
-    { messageId: 2, messageName: 'A short reminder', delay: 3, tolerance: 2 },
+    { messageId: 1, messageName: 'Kelp for your vines?', others: [], otherNames: [], delay: 0, tolerance: 0 },
+    { messageId: 2, messageName: 'A short reminder', others: [], otherNames: [], delay: 3, tolerance: 2 },
   ],
   mailboxIds: [1],
   mailboxes: [{ id: 1, address: 'ines@tidewaterkelp.example' }],
@@ -27,6 +27,8 @@ const brief = (over: Partial<BriefView> = {}): BriefView => ({
   leaveOutBlank: false,
   leaveOutDoubtful: null,
   enrolNew: false,
+  variants: [],
+  needsLines: false,
   startedAt: null,
   states: {},
   forecast: {

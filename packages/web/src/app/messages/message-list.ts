@@ -13,6 +13,13 @@ import { MessagesService } from './messages-service';
   template: `
     <nav aria-label="Messages">
       <a matButton="filled" routerLink="/messages/new">Write a message</a>
+      <label class="bring"
+        >Bring one in<input
+          type="file"
+          class="bare"
+          accept=".eml,.html,.htm,.mjml,.txt,.zip"
+          (change)="bringIn($any($event.target))"
+      /></label>
       @for (m of messages(); track m.id) {
         <a class="item" [routerLink]="['/messages', m.id]" routerLinkActive="here" ariaCurrentWhenActive="page">
           <span>{{ m.name }}</span>
@@ -53,7 +60,24 @@ import { MessagesService } from './messages-service';
       padding: 14px 0;
     }
     a[matButton] {
+      margin: 0 14px 4px;
+    }
+    .bring {
+      position: relative;
       margin: 0 14px 10px;
+      padding: 4px 0;
+      color: var(--sea);
+      font-weight: 600;
+      text-align: center;
+      cursor: pointer;
+      input {
+        position: absolute;
+        inset: 0;
+        opacity: 0;
+      }
+      &:focus-within {
+        outline: 2px solid var(--sea);
+      }
     }
     .item {
       display: flex;
@@ -105,6 +129,16 @@ export class MessageList {
   private readonly router = inject(Router);
   readonly messages = input.required<MessageView[] | undefined>();
   protected readonly removed = inject(LiveUpdates).view(['messages'], () => this.service.removed());
+
+  protected bringIn(input: HTMLInputElement): void {
+    const file = input.files?.[0];
+    input.value = '';
+    if (!file) return;
+    this.service.bringIn(file).subscribe({
+      next: ({ id }) => void this.router.navigate(['/messages', id]),
+      error: (error: unknown) => this.notices.failure(error),
+    });
+  }
 
   protected restore(message: RemovedMessage): void {
     this.service.restore(message.id).subscribe({

@@ -82,7 +82,16 @@ export class MessagesService {
   }
 
   addAsset(file: File): Observable<{ id: number }> {
-    return this.http.post<{ id: number }>('/api/assets', file, {
+    return this.upload('/api/assets', file);
+  }
+
+  /** A message from a file. */
+  bringIn(file: File): Observable<{ id: number }> {
+    return this.upload('/api/messages/bring-in', file);
+  }
+
+  private upload(address: string, file: File): Observable<{ id: number }> {
+    return this.http.post<{ id: number }>(address, file, {
       headers: { 'Content-Type': 'application/octet-stream', 'X-File-Name': encodeURIComponent(file.name) },
     });
   }

@@ -57,6 +57,15 @@ const SAVE_AFTER_MS = 600;
 /** People whose values a look at a chip shows. */
 const SAMPLES = 10;
 
+/** A message as a file, its fields as Liquid. */
+const FILE_FORMATS = [
+  { format: 'zip', words: 'With its files, to bring in again (.zip)' },
+  { format: 'eml', words: 'Mail (.eml)' },
+  { format: 'html', words: 'Page (.html)' },
+  { format: 'mjml', words: 'Layout (.mjml)' },
+  { format: 'txt', words: 'Plain text (.txt)' },
+];
+
 /** Editor left, proof right, always with the people of a real list. */
 @Component({
   selector: 'bt-messages',
@@ -107,6 +116,7 @@ export class Messages {
     () => this.written() ?? this.plainEditor() ?? this.layoutEditor()?.letterText() ?? null,
   );
 
+  protected readonly fileFormats = FILE_FORMATS;
   protected readonly name = signal('');
   protected readonly feed = inject(ProofFeed);
   protected readonly content = this.state.content;
