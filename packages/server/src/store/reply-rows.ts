@@ -62,4 +62,3 @@ export async function countWithoutOutcome(db: Queryable): Promise<number> {
     .where(and(eq(incoming.kind, 'reply'), isNull(incoming.outcome)));
   return row?.n ?? 0;
 }
-

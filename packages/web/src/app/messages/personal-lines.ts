@@ -14,7 +14,7 @@ import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { PersonalLine } from '@baton/contract';
-import { PERSONAL_LINE_KEY, type LineState, type MessageContent } from '@baton/core';
+import { EMPTY_CONTENT, PERSONAL_LINE_KEY, usesLine, type LineState, type MessageContent } from '@baton/core';
 import { catchError, combineLatest, EMPTY, firstValueFrom, map, of, switchMap } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
@@ -54,6 +54,7 @@ export class PersonalLinesPage {
   protected readonly head = this.live.viewOf(toObservable(this.id), ['people'], (id) => this.lists.list(id));
   private readonly messages = this.live.view(['messages'], () => this.service.all());
   protected readonly message = computed(() => this.messages()?.find((m) => m.id === Number(this.messageId())));
+  protected readonly hasPlace = computed(() => usesLine(this.message()?.content ?? EMPTY_CONTENT));
   protected readonly all = this.live.viewOf(toObservable(this.id), ['people', 'campaigns'], (id) =>
     this.service.lines(id),
   );

@@ -81,7 +81,7 @@ const own = (given: Record<string, unknown>): Record<string, unknown> =>
 
 const words = (name: string): string => name.replace(/[_]+/g, ' ').trim();
 /** Liquid as it is read aloud: names without braces. */
-const spoken = (liquid: string): string =>
+export const spoken = (liquid: string): string =>
   liquid.replace(/\{\{-?\s*([^{}|]*?)\s*(?:\|[^{}]*)?-?\}\}/g, (_, n: string) => words(n));
 
 /** A line of text with its fields as the editor has it. */

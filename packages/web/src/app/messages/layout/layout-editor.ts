@@ -19,6 +19,7 @@ import {
 import { firstValueFrom } from 'rxjs';
 import { ChoosePicture, type ChosenPicture } from '../choose-picture';
 import type { FieldChoice } from '../editor/field-choice';
+import { spoken } from '../editor/field-nodes';
 import { RichEditor } from '../editor/rich-editor';
 import { LineEditor } from '../editor/line-editor';
 
@@ -87,11 +88,11 @@ export class LayoutEditor {
   protected summary(block: LayoutBlock): string {
     switch (block.kind) {
       case 'header':
-        return block.picture || block.text;
+        return block.picture || spoken(block.text);
       case 'heading':
-        return block.text;
+        return spoken(block.text);
       case 'button':
-        return `${block.text}${block.href === '' ? ' (leads nowhere yet)' : ` → ${block.href}`}`;
+        return `${spoken(block.text)}${block.href === '' ? ' (leads nowhere yet)' : ` → ${block.href}`}`;
       case 'picture':
         return block.src === '' ? 'no picture yet' : block.alt || block.src;
       case 'space':
