@@ -2,7 +2,7 @@ import type { Zone } from '../time/zone';
 import { fieldKey } from './field-name';
 import { isNoName } from './no-name';
 import { sendingTimes } from './sending-times';
-import type { Values } from './template';
+import { compileTemplate, findFault, type Values } from './template';
 
 /** What stands beside a list's own columns in every message. */
 export interface MessageValues {
@@ -58,6 +58,12 @@ const NAMES = new Set(['givenname', 'familyname', 'fullname']);
  */
 export function recipientValues(row: Readonly<Record<string, string>>, values: MessageValues): Values {
   let times: ReturnType<typeof sendingTimes> | null = null;
+  // A signature may hold fields, but not itself.
+  const signature = (): string => {
+    const { signature: written } = values;
+    if (!written.includes('{{') || findFault(written) !== null) return written;
+    return compileTemplate(written).render((key) => (key === 'signature' ? '' : look(key))).text;
+  };
   const own = (key: string): string | undefined => {
     switch (key) {
       case 'sendername':
@@ -65,7 +71,7 @@ export function recipientValues(row: Readonly<Record<string, string>>, values: M
       case 'senderaddress':
         return values.senderAddress;
       case 'signature':
-        return values.signature;
+        return signature();
       case 'postaladdress':
         return values.postalAddress;
       case 'listname':
@@ -82,11 +88,12 @@ export function recipientValues(row: Readonly<Record<string, string>>, values: M
         return Object.hasOwn(times, key) ? times[key] : undefined;
     }
   };
-  return (key) => {
+  const look = (key: string): string | undefined => {
     if (key === 'unsubscribelink') return values.unsubscribeLink;
     if (key === 'browserlink') return values.browserLink;
     if (!Object.hasOwn(row, key)) return own(key);
     const value = row[key] as string;
     return NAMES.has(key) && isNoName(value) ? '' : value;
   };
+  return look;
 }

@@ -126,6 +126,16 @@ describe('values beside the columns', () => {
   });
 });
 
+describe('a signature', () => {
+  it('may hold fields, and cannot hold itself', () => {
+    const signature = 'Ines, for {{ company | default: "you" }}{{ signature }}';
+    expect(proofOf({ body: '{{ signature }}' }, { company: 'Holm' }, messageValues({ signature })).text).toBe(
+      'Ines, for Holm',
+    );
+    expect(proofOf({ body: '{{ signature }}' }, {}, messageValues({ signature: 'Ines {{' })).text).toBe('Ines {{');
+  });
+});
+
 describe('contentFault', () => {
   it('says in which part, and takes a condition over several paragraphs for whole', () => {
     const written = (over: Written) => readContent({ ...EMPTY_CONTENT, ...over });

@@ -1,6 +1,10 @@
 import fc from 'fast-check';
 import { simpleParser } from 'mailparser';
 import { describe, expect, it } from 'vitest';
+import { readContent, recipientValues, renderProof, type MessageValues } from '@baton/core';
+import { TEXTS } from '../demo/demo-texts';
+import { compileContent } from '../messages/compiled-messages';
+import { zones } from '../time/zones';
 import { composeMessage, replySubject } from './compose';
 
 const compose = (over: Partial<Parameters<typeof composeMessage>[0]> = {}) =>
@@ -72,6 +76,70 @@ describe('composeMessage', () => {
       proof: { subject: 'x'.repeat(900), text: 'é'.repeat(5000), html: `<p>${'a'.repeat(9000)}</p>` },
     });
     for (const line of raw.toString('latin1').split('\r\n')) expect(line.length).toBeLessThanOrEqual(998);
+  });
+});
+
+describe('the demo’s messages', () => {
+  const values = (): MessageValues => ({
+    senderName: 'Reyes, "Ines" 🌿',
+    senderAddress: 'ines@tidewaterkelp.example',
+    signature: 'Ines\nTidewater Kelp Works',
+    unsubscribeLink: 'http://127.0.0.1:4310/u/abc',
+    browserLink: 'http://127.0.0.1:4310/m/abc',
+    postalAddress: '4 Slip Road, Carrow Bay',
+    ...{ listName: 'Vineyards', campaignName: 'Spring', position: 1, recipients: 2 },
+    sendingMs: Date.UTC(2026, 10, 24, 10, 42),
+    zone: zones.get('Europe/Dublin'),
+  });
+  const rows: Record<string, string>[] = [
+    { givenname: 'Ελένη', company: 'Κτήμα “Α” & Σία', surface: '12' },
+    { givenname: 'مريم', company: "<b>Salt</b> 'Estate'", trees: '9'.repeat(30) },
+    { company: 'Very long '.repeat(30) },
+  ];
+  const flat = (html: string) =>
+    html
+      .replace(/<!--[\s\S]*?-->|\s+/g, ' ')
+      .replace(/ +/g, ' ')
+      .trim();
+
+  it.each(Object.values(TEXTS).map((t) => [t.name, t] as const))(
+    '%s is read back as it was proofed',
+    async (_, text) => {
+      const compiled = await compileContent(readContent(text));
+      for (const row of rows) {
+        const proof = renderProof(compiled, recipientValues(row, values()));
+        const mailbox = { address: 'ines@tidewaterkelp.example', senderName: values().senderName };
+        const raw = await compose({ proof, mailbox });
+        for (const line of raw.toString('latin1').split('\r\n')) expect(line.length).toBeLessThanOrEqual(998);
+        const mail = await simpleParser(raw);
+        expect(mail.subject).toBe(proof.subject.replace(/ +/g, ' '));
+        expect(mail.text?.trim()).toBe(proof.text.trim());
+        expect(flat(mail.html || '')).toBe(flat(proof.html));
+        expect(mail.from?.value).toEqual([{ address: mailbox.address, name: mailbox.senderName }]);
+      }
+    },
+  );
+
+  it('let no header in through any field', async () => {
+    const bad = 'x\r\nBcc: all@x.example\r\n\r\nbody';
+    const compiled = await compileContent(
+      readContent({
+        ...{ subject: '{{ a }}', preview: '{{ a }}', body: '{{ a }}', senderName: '{{ a }}', replyTo: '{{ b }}' },
+        ...{ cc: '{{ b }}', bcc: '{{ b }}', attachments: [{ kind: 'named', name: '{{ a }}' }] },
+      }),
+    );
+    const proof = renderProof(compiled, { a: bad, b: 'bo@x.example\r\nBcc: all@x.example' });
+    expect(proof.cc).toEqual(['bo@x.example']);
+    expect(proof.faults.length).toBeGreaterThan(0);
+    const files = proof.attachmentNames.map((filename) => ({
+      filename,
+      content: Buffer.from('x'),
+      contentType: 'text/plain',
+    }));
+    const raw = await compose({ proof, files });
+    expect(headersOf(raw).filter((h) => /^(?:bcc|x):/i.test(h))).toEqual([]);
+    const mail = await simpleParser(raw);
+    expect([mail.to ?? []].flat().flatMap((t) => t.value.map((v) => v.address))).toEqual(['odile@cedres.example']);
   });
 });
 

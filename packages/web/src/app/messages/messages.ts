@@ -127,17 +127,20 @@ export class Messages {
 
   protected readonly fault = this.feed.fault;
 
-  private readonly firstPage = this.live.viewOf(
-    toObservable(this.feed.listId).pipe(filter((id) => id !== null)),
+  /** Columns of the list, and the people from the one shown on. */
+  private readonly nextPeople = this.live.viewOf(
+    toObservable(computed(() => ({ id: this.feed.listId(), from: this.feed.index() }))).pipe(
+      filter((of): of is { id: number; from: number } => of.id !== null),
+    ),
     ['people'],
-    (id) =>
+    ({ id, from }) =>
       forkJoin({
         head: this.people.list(id),
-        people: this.people.firstRows(id, { query: WHOLE_LIST, removed: false }, SAMPLES),
+        people: this.people.firstRows(id, { query: WHOLE_LIST, removed: false }, SAMPLES, from),
       }),
   );
   protected readonly choices = computed((): FieldChoice[] => {
-    const page = this.firstPage();
+    const page = this.nextPeople();
     const first = page?.people[0]?.fields ?? {};
     return [
       ...(page?.head.columns ?? []).map((c) => ({ name: c.name, sample: first[c.key] ?? '' })),
@@ -145,8 +148,8 @@ export class Messages {
     ];
   });
   protected readonly samples = computed(() => {
-    const people = this.firstPage()?.people ?? [];
-    const keys = new Set((this.firstPage()?.head.columns ?? []).map((c) => c.key));
+    const people = this.nextPeople()?.people ?? [];
+    const keys = new Set((this.nextPeople()?.head.columns ?? []).map((c) => c.key));
     return (name: string): string[] => {
       const key = fieldKey(name);
       return keys.has(key) ? people.map((p) => p.fields[key] ?? '') : [];

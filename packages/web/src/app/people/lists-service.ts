@@ -62,9 +62,9 @@ export class ListsService {
     return this.http.post(`/api/lists/${id}/aside/${row}/mend`, { address });
   }
 
-  /** The first rows of a query. */
-  firstRows(id: number, asked: RowsAsked, limit: number): Observable<PersonRow[]> {
-    return this.http.post<PersonRow[]>(`/api/lists/${id}/rows`, { ...asked, offset: 0, limit });
+  /** Some rows of a query, the first ones if nothing else is said. */
+  firstRows(id: number, asked: RowsAsked, limit: number, offset = 0): Observable<PersonRow[]> {
+    return this.http.post<PersonRow[]>(`/api/lists/${id}/rows`, { ...asked, offset, limit });
   }
 
   /** All row ids of a query, in its order. */
