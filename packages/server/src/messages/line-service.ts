@@ -1,4 +1,4 @@
-import { DomainError, lineState, PERSONAL_LINE, PERSONAL_LINE_KEY, WHOLE_LIST, type LineState } from '@baton/core';
+import { DomainError, lineState, PERSONAL_LINE, PERSONAL_LINE_KEY, type LineState } from '@baton/core';
 import type { PersonalLine, PersonalLines } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { addColumn } from '../people/change-columns';
@@ -6,7 +6,7 @@ import { editCells } from '../people/edit-rows';
 import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
 import { decideLine, forgetLine, readLines } from '../store/line-rows';
-import { everyRow, findRows, readColumns, readList, readPeople } from '../store/list-rows';
+import { everyRow, personAt, readColumns, readList, readPeople } from '../store/list-rows';
 
 /** How far the personal lines of a list are. */
 export async function viewLines(db: Queryable, listId: number): Promise<PersonalLines & { order: LineState[] }> {
@@ -22,7 +22,7 @@ export async function viewLines(db: Queryable, listId: number): Promise<Personal
 
 /** One person of a list beside their line. @param index 0-based place in the list */
 export async function viewLine(db: Queryable, listId: number, index: number): Promise<PersonalLine> {
-  const [person] = await findRows(db, { listId, columns: [] }, WHOLE_LIST, 0, { offset: index, limit: 1 });
+  const person = await personAt(db, listId, index);
   if (!person) throw new DomainError('not_found', 'The list has nobody at this place.');
   const decided = (await readLines(db, listId)).get(person.rowId) ?? null;
   const line = person.fields[PERSONAL_LINE_KEY] ?? '';

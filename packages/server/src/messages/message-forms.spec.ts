@@ -258,6 +258,27 @@ describe('reading a message through for a list', () => {
     );
   });
 
+  it('reads a list through to its end', async () => {
+    const rows = Array.from({ length: 2300 }, (_, i) => `r${i}@long.example,${i === 2222 ? 'B9' : 'Ana'}`);
+    const listId = await world.importCsv(['email,given name', ...rows].join('\n'), 'Long');
+    const reading = await world.api.post<Reading>('/reading', {
+      content: content({ body: 'Dear {{ given_name | default: "friend" }} {{ unsubscribe_link }}' }),
+      listId,
+    });
+    expect(reading).toMatchObject({ total: 2300, checks: [] });
+    expect(reading.worth[0]).toMatchObject({
+      index: 2222,
+      who: 'B9',
+      reasons: [{ risk: 'digits' }, { risk: 'shortest' }],
+    });
+    const { proof } = await world.api.post<{ proof: ProofView }>('/proof', {
+      content: content({ body: '{{ given_name }}' }),
+      listId,
+      index: 2222,
+    });
+    expect(proof).toMatchObject({ total: 2300, to: 'r2222@long.example', text: 'B9' });
+  });
+
   it('gives the exact bytes of a proof', async () => {
     const listId = await world.importCsv('email\nsource@read.example', 'Source');
     const response = await fetch(`${world.config.publicUrl}/api/proof/source`, {

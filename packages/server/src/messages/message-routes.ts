@@ -127,7 +127,8 @@ export function proofRoutes(parts: ServerParts): Router {
     ctx.body = bytes;
   });
   router.post('/reading', async (ctx) => {
-    const isWanted = () => !ctx.req.destroyed && !ctx.res.destroyed;
+    // The request itself is over as soon as it has been read.
+    const isWanted = () => !ctx.req.socket.destroyed;
     ctx.body = await readThrough(parts, read(parse(readingBody, ctx.request.body)), isWanted);
   });
   router.post('/test-email', async (ctx) => {

@@ -1,10 +1,10 @@
-import { DomainError, recipientValues, renderProof, WHOLE_LIST, type Proof } from '@baton/core';
+import { DomainError, recipientValues, renderProof, type Proof } from '@baton/core';
 import type { ProofAsked, ProofView } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { composeMessage } from '../sending/compose';
 import { assetKey, listAssets } from '../store/asset-rows';
 import type { Queryable } from '../store/database';
-import { countRows, findRows, readList, type ListPerson } from '../store/list-rows';
+import { countPeople, personAt, readList, type ListPerson } from '../store/list-rows';
 import { listMailboxes, type MailboxRow } from '../store/mailbox-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { picturesIn, readFiles } from './message-files';
@@ -28,13 +28,12 @@ export interface MadeProof {
  */
 export async function makeProof(parts: ServerParts, asked: ProofAsked): Promise<MadeProof> {
   const { db } = parts.store;
-  const rows = { listId: asked.listId, columns: [] };
-  const [person] = await findRows(db, rows, WHOLE_LIST, 0, { offset: asked.index, limit: 1 });
+  const person = await personAt(db, asked.listId, asked.index);
   if (!person) throw new DomainError('not_found', 'The list has nobody at this place.');
   const mailboxes = await listMailboxes(db);
   const mailbox = mailboxes.find((m) => m.id === asked.mailboxId) ?? mailboxes[0];
   const workspace = await readWorkspace(db);
-  const total = await countRows(db, rows, WHOLE_LIST, 0);
+  const total = await countPeople(db, asked.listId);
   const nowMs = await parts.clock.now();
   const values = proofValues({
     mailbox,

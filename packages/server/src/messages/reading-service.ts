@@ -20,7 +20,7 @@ import type { Reading } from '@baton/contract';
 import { nameOf } from '../campaigns/recipient-name';
 import type { ServerParts } from '../http/context';
 import { assetKey, listAssets, type AssetSummary } from '../store/asset-rows';
-import { countRows, findRows, readColumns, readList, type ListPerson } from '../store/list-rows';
+import { findRowIds, readColumns, readList, readPeople, type ListPerson } from '../store/list-rows';
 import { listMailboxes } from '../store/mailbox-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { picturesIn } from './message-files';
@@ -28,9 +28,8 @@ import { proofValues } from './sending-values';
 
 /** How many of the riskiest are shown. */
 const MOST_WORTH = 60;
-/** Rows read at once, and rows looked at before others have their turn. */
-const PAGE = 5000;
-const TURN = 500;
+/** Rows read and looked at before others have their turn. */
+const PAGE = 1000;
 /** Places named of those a check is about. */
 const MOST_WHO = 20;
 /** Base64 and its line breaks (RFC 2045 6.8). */
@@ -49,31 +48,38 @@ export async function readThrough(
   if (fault) throw new DomainError('template_invalid', `Line ${fault.line}, column ${fault.column}: ${fault.message}`);
   const { db } = parts.store;
   const compiled = await parts.compiled.get(asked.content);
-  const rows = { listId: asked.listId, columns: [] };
-  const total = await countRows(db, rows, WHOLE_LIST, 0);
+  const ids = await findRowIds(db, { listId: asked.listId, columns: [] }, WHOLE_LIST, 0);
   const library = await listAssets(db);
   const look = new Look(asked.content, compiled, library);
-  const valuesOf = await valuesMaker(parts, asked.listId, total);
-  const people: { index: number; who: string }[] = [];
-  for (let offset = 0; offset < total; offset += PAGE) {
-    const page = await findRows(db, rows, WHOLE_LIST, 0, { offset, limit: PAGE });
-    for (const [i, person] of page.entries()) {
-      if (i % TURN === TURN - 1) {
-        await setImmediate();
-        if (!isWanted()) throw new DomainError('conflict', 'Nobody waits for this any more.');
-      }
-      look.at(offset + i, person, valuesOf(person, offset + i));
+  const valuesOf = await valuesMaker(parts, asked.listId, ids.length);
+  for (let from = 0; from < ids.length; from += PAGE) {
+    const page = ids.slice(from, from + PAGE);
+    const people = new Map((await readPeople(db, asked.listId, page)).map((p) => [p.rowId, p]));
+    await setImmediate();
+    if (!isWanted()) throw new DomainError('conflict', 'Nobody waits for this any more.');
+    for (const [i, rowId] of page.entries()) {
+      const person = people.get(rowId);
+      if (person) look.at(from + i, person, valuesOf(person, from + i));
     }
   }
   const ranked = look.ranking.ranked().slice(0, MOST_WORTH);
-  for (const { index } of ranked) {
-    const [person] = await findRows(db, rows, WHOLE_LIST, 0, { offset: index, limit: 1 });
-    people.push({ index, who: person ? nameOf(person.fields) || person.address : '' });
-  }
+  const worth = new Map(
+    (
+      await readPeople(
+        db,
+        asked.listId,
+        ranked.map((r) => ids[r.index] as number),
+      )
+    ).map((p) => [p.rowId, p]),
+  );
+  const nameAt = (index: number): string => {
+    const person = worth.get(ids[index] as number);
+    return person ? nameOf(person.fields) || person.address : '';
+  };
   const facts = look.facts(await readColumns(db, asked.listId), library);
   return {
-    total,
-    worth: ranked.map((r, i) => ({ ...r, who: people[i]?.who ?? '' })),
+    total: ids.length,
+    worth: ranked.map((r) => ({ ...r, who: nameAt(r.index) })),
     counts: Object.fromEntries(look.ranking.counts),
     checks: checkMessage(asked.content, facts),
     bytes: facts.htmlBytes + facts.fileBytes,

@@ -185,6 +185,39 @@ export async function findRows(
     .offset(page.offset);
 }
 
+const onList = (listId: number) => and(eq(listRows.listId, listId), isNull(listRows.removedAt));
+
+/**
+ * Who stands at a place of a list; null where nobody does. The rows before are passed over in the index alone.
+ *
+ * @param index 0-based, in the list's own order
+ */
+export async function personAt(db: Queryable, listId: number, index: number): Promise<ListPerson | null> {
+  const [row] = await db
+    .select(person)
+    .from(listRows)
+    .innerJoin(contacts, eq(contacts.id, listRows.contactId))
+    .where(
+      eq(
+        listRows.id,
+        db
+          .select({ id: listRows.id })
+          .from(listRows)
+          .where(onList(listId))
+          .orderBy(asc(listRows.position))
+          .offset(index)
+          .limit(1),
+      ),
+    );
+  return row ?? null;
+}
+
+/** How many are on a list. */
+export async function countPeople(db: Queryable, listId: number): Promise<number> {
+  const [row] = await db.select({ n: count() }).from(listRows).where(onList(listId));
+  return row?.n ?? 0;
+}
+
 /** Everybody on a list, in its own order. */
 export async function everyRow(db: Queryable, listId: number): Promise<ListPerson[]> {
   return findRows(db, { listId, columns: [] }, WHOLE_LIST, 0, { offset: 0, limit: MAX_ROWS });

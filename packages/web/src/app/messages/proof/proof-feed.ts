@@ -8,7 +8,7 @@ import { MessageState } from '../message-state';
 import { MessagesService } from '../messages-service';
 
 /** A pause in typing after which the proof is made, and the whole list read through. */
-const PROOF_AFTER_MS = 60;
+const PROOF_AFTER_MS = 20;
 const READ_AFTER_MS = 900;
 
 interface ReadingState {
