@@ -1,28 +1,15 @@
 import { DAY_MS } from '../time/clock';
 import { isoDate, isoWeekday } from '../time/days';
+import { MONTH_NAMES } from '../time/month-names';
 import type { Zone } from '../time/zone';
 
 const WEEKDAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
-const MONTHS = [
-  'January',
-  'February',
-  'March',
-  'April',
-  'May',
-  'June',
-  'July',
-  'August',
-  'September',
-  'October',
-  'November',
-  'December',
-];
 
 /** A moment in the forms that messages use, by field key; the words are English. */
 export function sendingTimes(ms: number, zone: Zone): Record<string, string> {
   const { day, minute } = zone.toLocal(ms);
   const [year, month, date] = isoDate(day).split('-').map(Number) as [number, number, number];
-  const monthName = MONTHS[month - 1] as string;
+  const monthName = MONTH_NAMES[month - 1] as string;
   const two = (n: number) => String(n).padStart(2, '0');
   return {
     sendingdate: `${date} ${monthName} ${year}`,

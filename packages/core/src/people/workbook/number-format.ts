@@ -1,3 +1,4 @@
+import { MONTH_NAMES } from '../../time/month-names';
 /** How a spreadsheet shows numbers that have no format of their own: up to 11 significant digits. */
 const GENERAL_DIGITS = 11;
 
@@ -85,20 +86,6 @@ const unquote = (text: string): string =>
   text.replace(/"([^"]*)"|\\(.)|[_*]./g, (_, quoted?: string, escaped?: string) => quoted ?? escaped ?? '');
 
 const DAY_MS = 86_400_000;
-const MONTHS = [
-  'January',
-  'February',
-  'March',
-  'April',
-  'May',
-  'June',
-  'July',
-  'August',
-  'September',
-  'October',
-  'November',
-  'December',
-];
 const DAYS = ['Sunday', 'Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday'];
 
 function formatDate(value: number, code: string, is1904: boolean): string {
@@ -131,7 +118,7 @@ function formatDate(value: number, code: string, is1904: boolean): string {
           afterHours = false;
           return n === 2 ? two(at.getUTCMinutes()) : String(at.getUTCMinutes());
         }
-        const month = MONTHS[at.getUTCMonth()] as string;
+        const month = MONTH_NAMES[at.getUTCMonth()] as string;
         if (n >= 3) return n === 3 ? month.slice(0, 3) : n === 5 ? month.slice(0, 1) : month;
         return n === 2 ? two(at.getUTCMonth() + 1) : String(at.getUTCMonth() + 1);
       }

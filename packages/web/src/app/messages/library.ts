@@ -4,6 +4,7 @@ import type { AssetView } from '@baton/contract';
 import { firstValueFrom } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
+import { fileSize } from '../look/file-size';
 import { MessageList } from './message-list';
 import { MessagesService } from './messages-service';
 
@@ -29,9 +30,7 @@ export class Library {
     return asset.type.startsWith('image/');
   }
 
-  protected size(bytes: number): string {
-    return bytes < 1024 * 1024 ? `${Math.ceil(bytes / 1024)} kB` : `${(bytes / 1024 / 1024).toFixed(1)} MB`;
-  }
+  protected readonly size = fileSize;
 
   protected drop(event: DragEvent): void {
     event.preventDefault();

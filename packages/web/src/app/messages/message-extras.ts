@@ -4,6 +4,7 @@ import { followingText, MOST_MAIL_BYTES, type Attachment, type MessageContent } 
 import { firstValueFrom } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { sentenceOf } from '../live/sentence-of';
+import { fileSize } from '../look/file-size';
 import type { FieldChoice } from './editor/field-choice';
 import { LineEditor } from './editor/line-editor';
 import { MessagesService } from './messages-service';
@@ -60,8 +61,7 @@ export class MessageExtras {
   protected readonly perPerson = PER_PERSON;
 
   protected size(bytes: number | null): string {
-    if (bytes === null) return '';
-    return bytes < 1024 * 1024 ? `${Math.ceil(bytes / 1024)} kB` : `${(bytes / 1024 / 1024).toFixed(1)} MB`;
+    return bytes === null ? '' : fileSize(bytes);
   }
 
   protected write(key: keyof MessageContent, text: string): void {

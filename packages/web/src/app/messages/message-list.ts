@@ -13,7 +13,7 @@ import { MessagesService } from './messages-service';
   template: `
     <nav aria-label="Messages">
       <a matButton="filled" routerLink="/messages/new">Write a message</a>
-      <label class="bring"
+      <label class="upload"
         >Bring one in<input
           type="file"
           class="bare"
@@ -62,22 +62,10 @@ import { MessagesService } from './messages-service';
     a[matButton] {
       margin: 0 14px 4px;
     }
-    .bring {
-      position: relative;
+    .upload {
       margin: 0 14px 10px;
       padding: 4px 0;
-      color: var(--sea);
-      font-weight: 600;
       text-align: center;
-      cursor: pointer;
-      input {
-        position: absolute;
-        inset: 0;
-        opacity: 0;
-      }
-      &:focus-within {
-        outline: 2px solid var(--sea);
-      }
     }
     .item {
       display: flex;
