@@ -1,4 +1,4 @@
-import type { ContentFault, Layout, MessageCheck, MessageContent, Risk, RiskReason } from '@baton/core';
+import type { ContentFault, Layout, LineState, MessageCheck, MessageContent, Risk, RiskReason } from '@baton/core';
 
 export interface MessageView {
   id: number;
@@ -110,7 +110,7 @@ export interface PersonalLine {
   address: string;
   fields: Record<string, string>;
   line: string;
-  state: 'to_do' | 'written' | 'approved' | 'rejected';
+  state: LineState;
 }
 
 export interface PersonalLines {
@@ -118,4 +118,6 @@ export interface PersonalLines {
   column: { key: string; name: string } | null;
   counts: Record<PersonalLine['state'], number>;
   total: number;
+  /** Of each person, in the list's order. */
+  order: PersonalLine['state'][];
 }

@@ -5,7 +5,7 @@ import { fieldsOf, liquidTexts, type MessageContent, type Place } from './messag
 import { followingText } from './message-source';
 import { MESSAGE_FIELDS, MESSAGE_KEYS } from './message-values';
 import { nearestName } from './nearest-name';
-import type { Inline, RichBlock, RichDoc } from './rich-doc';
+import { linkRuns, type Inline, type RichBlock, type RichDoc } from './rich-doc';
 import { hrefSource, imageSource } from './rich-html';
 import { splitTags } from './split-tags';
 
@@ -73,13 +73,14 @@ const FILTER_WORDS =
 /** Looks a message over before anything of it leaves. */
 export function checkMessage(content: MessageContent, facts: CheckedFacts): MessageCheck[] {
   const text = content.plain ?? followingText(content);
+  const form = lookThrough(content);
   return [
     ...checkSubject(content, facts),
     ...checkFields(content, facts),
     ...checkLeaving(content, text),
-    ...checkForm(content),
+    ...form.checks,
     ...checkWords(content, text),
-    ...checkSizes(content, text, facts),
+    ...checkSizes(content, text, form.pictures, facts),
   ];
 }
 
@@ -142,17 +143,17 @@ function checkLeaving(content: MessageContent, text: string): MessageCheck[] {
   ];
 }
 
-/** Links and pictures, wherever they stand. */
-function checkForm(content: MessageContent): MessageCheck[] {
-  const out: MessageCheck[] = [];
-  const form = new Form(out);
+/** Looks through links and pictures, wherever they stand. */
+function lookThrough(content: MessageContent): Form {
+  const form = new Form();
   form.doc(content.body, 'body');
   if (content.format === 'layout') for (const block of content.layout?.blocks ?? []) form.block(block);
-  return out;
+  return form;
 }
 
 class Form {
-  constructor(private readonly out: MessageCheck[]) {}
+  readonly checks: MessageCheck[] = [];
+  pictures = 0;
 
   doc(doc: RichDoc, place: 'body' | 'layout'): void {
     this.blocks(doc.content, place);
@@ -181,11 +182,9 @@ class Form {
   }
 
   private inlines(content: readonly Inline[], place: 'body' | 'layout'): void {
-    let last = '';
-    for (const node of content) {
-      const href = ('marks' in node ? node.marks : undefined)?.find((m) => m.type === 'link')?.attrs.href;
-      if (href !== undefined && href !== last) this.link(href, node.type === 'text' ? node.text : '', place);
-      last = href ?? '';
+    for (const { href, nodes } of linkRuns(content)) {
+      const [first] = nodes;
+      if (href !== null) this.link(href, first?.type === 'text' ? first.text : '', place);
     }
   }
 
@@ -199,6 +198,7 @@ class Form {
   }
 
   private picture(src: string, alt: string, place: 'body' | 'layout'): void {
+    this.pictures++;
     if (imageSource(src) === null)
       this.add(
         'picture_without_source',
@@ -211,7 +211,7 @@ class Form {
   }
 
   private add(kind: CheckKind, level: 'stop' | 'look', place: 'body' | 'layout', words: string, near = ''): void {
-    this.out.push({ kind, level, place, words, ...(near === '' ? {} : { near }) });
+    this.checks.push({ kind, level, place, words, ...(near === '' ? {} : { near }) });
   }
 }
 
@@ -247,9 +247,8 @@ function checkWords(content: MessageContent, text: string): MessageCheck[] {
   return out;
 }
 
-function checkSizes(content: MessageContent, text: string, facts: CheckedFacts): MessageCheck[] {
+function checkSizes(content: MessageContent, text: string, pictures: number, facts: CheckedFacts): MessageCheck[] {
   const out: MessageCheck[] = [];
-  const pictures = picturesOf(content);
   const words = text.replace(/https?:\S+/g, '').trim().length;
   if (pictures > 0 && words < 200 * pictures && words < 400)
     out.push({
@@ -297,18 +296,6 @@ function checkSizes(content: MessageContent, text: string, facts: CheckedFacts):
       words: 'The plain text is written by hand and does not follow changes of the message.',
     });
   return out;
-}
-
-function picturesOf(content: MessageContent): number {
-  const inDoc = (blocks: readonly RichBlock[]): number =>
-    blocks.reduce((n, b) => n + (b.type === 'image' ? 1 : b.type === 'blockquote' ? inDoc(b.content) : 0), 0);
-  const inBlock = (block: LayoutBlock): number => {
-    if (block.kind === 'columns') return [...block.left, ...block.right].reduce((n, b) => n + inBlock(b), 0);
-    if (block.kind === 'text' || block.kind === 'footer') return inDoc(block.doc.content);
-    return block.kind === 'picture' || (block.kind === 'header' && block.picture !== '') ? 1 : 0;
-  };
-  const inLayout = content.format === 'layout' ? (content.layout?.blocks ?? []) : [];
-  return inDoc(content.body.content) + inLayout.reduce((n, b) => n + inBlock(b), 0);
 }
 
 const count = (n: number, one: string, many: string): string => `${n.toLocaleString('en')} ${n === 1 ? one : many}`;

@@ -1,7 +1,6 @@
-import { escapeHtml } from './escape-html';
 import type { Layout, LayoutBlock, SimpleBlock } from './layout';
 import type { RichDoc } from './rich-doc';
-import { escapedText, hrefSource, imageSource, richHtml } from './rich-html';
+import { attributeText, escapedText, hrefSource, imageSource, richHtml } from './rich-html';
 import { richText } from './rich-text';
 import { FONTS, type Theme } from './theme';
 
@@ -112,7 +111,7 @@ class Setting {
     const to = hrefSource(href);
     const link = to === null ? '' : ` href="${this.kept.keep(to)}"`;
     const wide = width === null ? '' : ` width="${width}px"`;
-    return `<mj-image src="${this.kept.keep(source)}" alt="${this.kept.keep(escapeHtml(alt))}"${link}${wide} align="${align}" padding="0 0 16px" />`;
+    return `<mj-image src="${this.kept.keep(source)}" alt="${this.kept.keep(attributeText(alt))}"${link}${wide} align="${align}" padding="0 0 16px" />`;
   }
 }
 

@@ -2,11 +2,10 @@ import { DomainError } from '../errors';
 import { fieldKey } from './field-name';
 import { fieldTag, readFieldTag } from './field-tag';
 import { readLayout, type Layout, type LayoutBlock, type SimpleBlock } from './layout';
-import { layoutText } from './layout-mjml';
 import { letterDoc } from './letter-doc';
+import { followingText } from './message-source';
 import { renameField } from './rename-field';
 import { readRichDoc, type Inline, type Mark, type RichBlock, type RichDoc } from './rich-doc';
-import { richText } from './rich-text';
 import { listFields, setFallback, type FieldUse } from './template';
 
 /** An attachment: for all, or one per person by the name that a value makes of a file of the library. */
@@ -183,6 +182,26 @@ class Mapping {
   }
 }
 
+/** Numbers of the library's files that a message uses, as attachments and as pictures. */
+export function assetsOf(content: MessageContent): number[] {
+  const out = new Set<number>();
+  mapAssets(content, (id) => {
+    out.add(id);
+    return id;
+  });
+  return [...out];
+}
+
+/** A message whose files of the library have other numbers. */
+export function mapAssets(content: MessageContent, change: (assetId: number) => number): MessageContent {
+  const mapped = mapContent(content, (text) => {
+    const asset = /^\s*asset:(\d+)\s*$/.exec(text);
+    return asset ? `asset:${change(Number(asset[1]))}` : text;
+  });
+  const attachments = mapped.attachments.map((a) => (a.kind === 'asset' ? { ...a, assetId: change(a.assetId) } : a));
+  return { ...mapped, attachments };
+}
+
 /** Where in a message a text with Liquid stands. */
 export type Place = 'subject' | 'preview' | 'body' | 'plain' | 'senderName' | 'replyTo' | 'cc' | 'bcc' | 'attachments';
 
@@ -206,17 +225,10 @@ export function liquidTexts(content: MessageContent): { place: Place; text: stri
 export function fieldsOf(content: MessageContent): (FieldUse & { place: Place })[] {
   const uses = liquidTexts(content).flatMap(({ place, text }) => listFields(text).map((use) => ({ ...use, place })));
   // A condition may stand in another piece of the text than what it guards, so guards are looked for in the whole.
-  const whole = listFields(bodyText(content));
+  const whole = listFields(followingText(content));
   const guarded = new Set(whole.filter((u) => u.guarded).map((u) => u.key));
   for (const use of whole) if (!use.guarded) guarded.delete(use.key);
   return uses.map((use) => (use.place === 'body' && guarded.has(use.key) ? { ...use, guarded: true } : use));
-}
-
-/** The text of a message as one piece of Liquid. */
-function bodyText(content: MessageContent): string {
-  return content.format === 'layout' && content.layout
-    ? layoutText(content.layout, content.body)
-    : richText(content.body);
 }
 
 /** A message that follows a field to its new name. @param key of the old one */

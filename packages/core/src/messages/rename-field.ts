@@ -1,5 +1,6 @@
 import { usualKey } from '../people/column-roles';
 import { fieldKey } from './field-name';
+import { fieldWord } from './field-tag';
 
 /** An output or a tag of Liquid, quoted texts in it left whole. */
 const TAG = /(\{\{-?|\{%-?)((?:"[^"]*"|'[^']*'|(?!\}\}|%\})[^"'])*?)(-?\}\}|-?%\})/gs;
@@ -18,7 +19,7 @@ export function renameField(source: string, key: string, newName: string): strin
   return source.replace(TAG, (_, open: string, inner: string, close: string) => {
     if (open.startsWith('{{')) {
       const head = /^\s*([^|"'[\].]*)/.exec(inner)?.[1] ?? '';
-      if (isIt(head.trim())) return open + inner.replace(head.trim(), () => spoken(newName)) + close;
+      if (isIt(head.trim())) return open + inner.replace(head.trim(), () => fieldWord(newName)) + close;
     }
     return (
       open +
@@ -29,13 +30,4 @@ export function renameField(source: string, key: string, newName: string): strin
       close
     );
   });
-}
-
-/** The name as an output can hold it. */
-function spoken(name: string): string {
-  return name
-    .trim()
-    .replace(/[^\p{L}\p{N}_ -]+/gu, ' ')
-    .replace(/\s+/g, ' ')
-    .trim();
 }

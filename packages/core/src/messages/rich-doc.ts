@@ -180,3 +180,19 @@ function readMarks(value: unknown): Mark[] {
     }
   });
 }
+
+/** Where a piece of text leads; null for nowhere. */
+export const linkOf = (node: Inline): string | null =>
+  ('marks' in node ? node.marks : undefined)?.find((m) => m.type === 'link')?.attrs.href ?? null;
+
+/** A line in runs of pieces that lead to the same place, each one link however its letters differ. */
+export function linkRuns(content: readonly Inline[]): { href: string | null; nodes: Inline[] }[] {
+  const runs: { href: string | null; nodes: Inline[] }[] = [];
+  for (const node of content) {
+    const href = linkOf(node);
+    const last = runs.at(-1);
+    if (last && href !== null && last.href === href) last.nodes.push(node);
+    else runs.push({ href, nodes: [node] });
+  }
+  return runs;
+}

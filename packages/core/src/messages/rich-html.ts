@@ -1,8 +1,16 @@
 import { escapeHtml } from './escape-html';
 import { eitherTag, fieldTag } from './field-tag';
 import { linkAddress } from './link-address';
-import { isTag, splitTags } from './split-tags';
-import type { ImageNode, Inline, ListItem, Mark, RichBlock, RichDoc } from './rich-doc';
+import { isConditionAlone, isTag, splitTags } from './split-tags';
+import {
+  linkRuns,
+  type ImageNode,
+  type Inline,
+  type ListItem,
+  type Mark,
+  type RichBlock,
+  type RichDoc,
+} from './rich-doc';
 
 /** How a text is set: colours as `#rrggbb`. */
 export interface TextStyle {
@@ -52,31 +60,20 @@ function itemHtml({ content }: ListItem, style: TextStyle): string {
 }
 
 function paragraph(content: readonly Inline[], style: TextStyle): string {
-  // A condition that stands alone opens or closes other paragraphs; it is none itself.
   const text = content.map((c) => (c.type === 'text' ? c.text : '\u0000')).join('');
-  if (/^\s*(?:\{%[^%]*%\}\s*)+$/.test(text)) return text;
+  if (isConditionAlone(text)) return text;
   const inner = inlines(content, style);
   return `<p style="margin:0 0 16px">${inner === '' ? '<br>' : inner}</p>`;
 }
 
 function inlines(content: readonly Inline[], style: TextStyle): string {
-  let html = '';
-  for (let i = 0; i < content.length;) {
-    const href = linkOf(content[i]);
-    let end = i + 1;
-    while (href !== null && end < content.length && linkOf(content[end]) === href) end++;
-    const inner = content
-      .slice(i, end)
-      .map((node) => inlineHtml(node))
-      .join('');
-    html += href === null ? inner : linkHtml(href, inner, style);
-    i = end;
-  }
-  return html;
+  return linkRuns(content)
+    .map(({ href, nodes }) => {
+      const inner = nodes.map(inlineHtml).join('');
+      return href === null ? inner : linkHtml(href, inner, style);
+    })
+    .join('');
 }
-
-const linkOf = (node: Inline | undefined): string | null =>
-  (node && 'marks' in node ? node.marks : undefined)?.find((m) => m.type === 'link')?.attrs.href ?? null;
 
 function linkHtml(href: string, inner: string, { accent }: TextStyle): string {
   const source = hrefSource(href);
@@ -146,12 +143,15 @@ function filtered(tag: string, filter: string): string {
 export function imageHtml({ src, alt, width }: ImageNode['attrs']): string {
   const source = imageSource(src);
   if (source === null) return '';
-  const text = splitTags(alt)
+  const wide = width === null ? '' : ` width="${width}"`;
+  return `<img src="${source}" alt="${attributeText(alt)}"${wide} style="display:block;max-width:100%;height:auto;border:0;margin:0 0 16px">`;
+}
+
+/** A text as an attribute with Liquid in it. */
+export const attributeText = (text: string): string =>
+  splitTags(text)
     .map((p) => (isTag(p) ? filtered(p, 'one_line') : escapeHtml(p)))
     .join('');
-  const wide = width === null ? '' : ` width="${width}"`;
-  return `<img src="${source}" alt="${text}"${wide} style="display:block;max-width:100%;height:auto;border:0;margin:0 0 16px">`;
-}
 
 /** The source of a picture as an attribute with Liquid in it; null for none. */
 export function imageSource(src: string): string | null {

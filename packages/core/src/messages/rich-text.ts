@@ -1,5 +1,6 @@
 import { eitherTag, fieldTag } from './field-tag';
-import type { Inline, RichBlock, RichDoc } from './rich-doc';
+import { linkRuns, type Inline, type RichBlock, type RichDoc } from './rich-doc';
+import { isConditionAlone } from './split-tags';
 
 /** A text without its form, as Liquid: what stands in the plain part of a message. A named link becomes `text: address`. */
 export function richText(doc: RichDoc): string {
@@ -19,7 +20,7 @@ function blocksText(blocks: readonly RichBlock[]): string {
 }
 
 const isCondition = (block: RichBlock): boolean =>
-  block.type === 'paragraph' && /^\s*(?:\{%[^%]*%\}\s*)+$/.test(inlineText(block.content ?? []));
+  block.type === 'paragraph' && isConditionAlone(inlineText(block.content ?? []));
 
 function blockText(block: RichBlock): string | null {
   switch (block.type) {
@@ -43,24 +44,17 @@ function blockText(block: RichBlock): string | null {
 const indented = (sign: string, text: string): string => sign + text.replaceAll(/\n+/g, `\n${' '.repeat(sign.length)}`);
 
 function inlineText(content: readonly Inline[]): string {
-  let text = '';
-  for (let i = 0; i < content.length;) {
-    const href = hrefOf(content[i] as Inline);
-    let end = i + 1;
-    while (href !== null && end < content.length && hrefOf(content[end] as Inline) === href) end++;
-    const label = content.slice(i, end).map(nodeText).join('');
-    text += href === null || isSame(label, href) ? label : `${label}: ${href}`;
-    i = end;
-  }
-  return text;
+  return linkRuns(content)
+    .map(({ href, nodes }) => {
+      const label = nodes.map(nodeText).join('');
+      return href === null || isSame(label, href) ? label : `${label}: ${href}`;
+    })
+    .join('');
 }
 
 /** Whether a link's text is its address already. */
 const isSame = (label: string, href: string): boolean =>
   label.trim() === href || `mailto:${label.trim()}` === href || `https://${label.trim()}` === href;
-
-const hrefOf = (node: Inline): string | null =>
-  ('marks' in node ? node.marks : undefined)?.find((m) => m.type === 'link')?.attrs.href ?? null;
 
 function nodeText(node: Inline): string {
   switch (node.type) {

@@ -35,9 +35,9 @@ import { segmentWords } from '../people/segment-service';
 import { listLists, readColumns, readList } from '../store/list-rows';
 import { readSegment } from '../store/segment-rows';
 import { readWorkspace } from '../store/workspace-rows';
-import { enrolled } from './enrol-duty';
+import { enrolled } from './enrolled';
 import { nameOf } from './recipient-name';
-import { forecastOfStarted, messagesOf, planDraft, type DraftPlan } from './forecast';
+import { forecastOfStarted, judging, messagesOf, planDraft, type DraftPlan } from './forecast';
 import { zones } from '../time/zones';
 
 async function requireCampaign(db: Queryable, id: number): Promise<CampaignRow> {
@@ -74,11 +74,6 @@ export async function viewCampaigns(db: Queryable): Promise<CampaignSummary[]> {
       lastDay: planned ? isoDate(planned.lastDay) : null,
     };
   });
-}
-
-/** What drafts are judged by now. */
-export async function judging({ compiled, config, clock }: ServerParts) {
-  return { compiled, publicUrl: config.publicUrl, nowMs: await clock.now() };
 }
 
 /** A new draft with the choices most people make: weekdays 9:00 to 16:30, from the next working day. */

@@ -1,4 +1,3 @@
-import { drawVariant } from '@baton/core';
 import type { Duty } from '../duties/duty';
 import { wantPlan } from '../planning/plan-workspace';
 import { announce } from '../store/changes';
@@ -9,12 +8,11 @@ import {
   lockCampaign,
   readSteps,
   updateCampaign,
-  type CampaignRow,
-  type NewEnrolment,
 } from '../store/campaign-rows';
 import type { Queryable, Store } from '../store/database';
 import { readList } from '../store/list-rows';
-import { firstDayFor, readAudience, type AudienceMember, type AudienceParts } from './forecast';
+import { enrolled } from './enrolled';
+import { readAudience, type AudienceMember, type AudienceParts } from './forecast';
 
 type EnrolParts = Pick<AudienceParts, 'compiled' | 'publicUrl'>;
 
@@ -25,10 +23,10 @@ export function enrolDuty(store: Store, parts: EnrolParts): Duty {
     eventful: true,
     nextDue: async (nowMs) => ((await campaignsToEnrol(store.db)).length > 0 ? nowMs : null),
     run: async (nowMs) => {
-      let enrolled = 0;
+      let added = 0;
       for (const id of await campaignsToEnrol(store.db))
-        enrolled += await store.db.transaction((tx) => enrol(tx, id, parts, nowMs));
-      return enrolled;
+        added += await store.db.transaction((tx) => enrol(tx, id, parts, nowMs));
+      return added;
     },
   };
 }
@@ -51,28 +49,6 @@ async function enrol(tx: Queryable, id: number, parts: EnrolParts, nowMs: number
   await wantPlan(tx, nowMs);
   await announce(tx, 'campaigns', 'progress', 'today');
   return people.length;
-}
-
-/** An audience as it is enrolled; places are counted on from those there are. */
-export function enrolled(
-  campaign: Pick<CampaignRow, 'id' | 'variants'>,
-  audience: readonly AudienceMember[],
-  before: number,
-  nowMs: number,
-): NewEnrolment[] {
-  let position = before;
-  return audience.map(({ person, leftOut, units }) => ({
-    campaignId: campaign.id,
-    contactId: person.contactId,
-    listRowId: person.rowId,
-    state: leftOut === '' ? 'waiting' : 'left_out',
-    reason: leftOut,
-    notBefore: firstDayFor(person),
-    variant: drawVariant(campaign.variants, campaign.id, person.key),
-    units,
-    position: leftOut === '' ? ++position : 0,
-    changedAt: nowMs,
-  }));
 }
 
 /** Nobody is there to ask: what would have kept the campaign from starting leaves the person out. */

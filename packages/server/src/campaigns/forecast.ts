@@ -17,6 +17,7 @@ import {
   type RecipientState,
 } from '@baton/core';
 import type { Forecast, Obstacle } from '@baton/contract';
+import type { ServerParts } from '../http/context';
 import type { Queryable } from '../store/database';
 import { readCampaignMailboxes, readSteps, type CampaignRow, type StepRow } from '../store/campaign-rows';
 import { planByDay } from '../store/delivery-rows';
@@ -87,6 +88,15 @@ export interface AudienceParts {
   compiled: CompiledMessages;
   publicUrl: string;
   nowMs: number;
+}
+
+/** What drafts are judged by now. */
+export async function judging({
+  compiled,
+  config,
+  clock,
+}: Pick<ServerParts, 'compiled' | 'config' | 'clock'>): Promise<Omit<AudienceParts, 'contents'>> {
+  return { compiled, publicUrl: config.publicUrl, nowMs: await clock.now() };
 }
 
 /** Everyone on the list, each with the reason if they will not be written to. */

@@ -5,14 +5,14 @@ export interface ApiClient {
   put<T>(path: string, body?: unknown): Promise<T>;
   patch<T>(path: string, body?: unknown): Promise<T>;
   remove(path: string): Promise<void>;
-  upload<T>(path: string, name: string, text: string): Promise<T>;
+  upload<T>(path: string, name: string, file: string | Uint8Array<ArrayBuffer>): Promise<T>;
 }
 
 export function apiClient(origin: string): ApiClient {
   const call = async <T>(
     method: string,
     path: string,
-    init: { body?: string; headers?: Record<string, string> } = {},
+    init: { body?: string | Uint8Array<ArrayBuffer>; headers?: Record<string, string> } = {},
   ): Promise<T> => {
     const response = await fetch(`${origin}/api${path}`, {
       method,
@@ -33,9 +33,9 @@ export function apiClient(origin: string): ApiClient {
     put: (path, body) => call('PUT', path, json(body)),
     patch: (path, body) => call('PATCH', path, json(body)),
     remove: (path) => call('DELETE', path),
-    upload: (path, name, text) =>
+    upload: (path, name, file) =>
       call('POST', path, {
-        body: text,
+        body: file,
         headers: { 'content-type': 'text/csv', 'x-file-name': encodeURIComponent(name) },
       }),
   };

@@ -1,4 +1,4 @@
-import { DomainError, liquidTexts, readLayout, SHIPPED_LAYOUTS, type MessageContent } from '@baton/core';
+import { assetsOf, DomainError, readLayout, SHIPPED_LAYOUTS, type MessageContent } from '@baton/core';
 import type { AssetView, LayoutView } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import {
@@ -29,9 +29,10 @@ export async function viewAssets(db: Queryable): Promise<AssetView[]> {
 }
 
 function usesAsset(content: MessageContent, { id, name }: { id: number; name: string }): boolean {
-  if (content.attachments.some((a) => (a.kind === 'asset' ? a.assetId === id : assetKey(a.name) === assetKey(name))))
-    return true;
-  return liquidTexts(content).some(({ text }) => text.trim() === `asset:${id}`);
+  return (
+    assetsOf(content).includes(id) ||
+    content.attachments.some((a) => a.kind === 'named' && assetKey(a.name) === assetKey(name))
+  );
 }
 
 /** Keeps a file; the same file under the same name is kept once. @throws DomainError `too_large`, `empty_file` */

@@ -4,6 +4,7 @@ import {
   EMPTY_CONTENT,
   htmlDoc,
   letterDoc,
+  mapAssets,
   mjmlLayout,
   readContent,
   type Attachment,
@@ -14,7 +15,7 @@ import { simpleParser } from 'mailparser';
 import type { ServerParts } from '../http/context';
 import { keepAsset } from './asset-service';
 import { saveMessage } from './message-service';
-import { withAssets, ZIP_FORMAT } from './save-message';
+import { ZIP_FORMAT } from './save-message';
 
 /** What a zip may unpack to: a message with the files that one may have. */
 const MOST_UNPACKED = 64 * 1024 * 1024;
@@ -90,7 +91,10 @@ async function fromZip(parts: ServerParts, bytes: Buffer): Promise<ReadMessage> 
     if (file && typeof a.id === 'number' && typeof a.name === 'string')
       numbers.set(a.id, await keepAsset(parts, a.name, Buffer.from(file)));
   }
-  return { name: typeof read.name === 'string' ? read.name : 'Message', content: withAssets(content, numbers) };
+  return {
+    name: typeof read.name === 'string' ? read.name : 'Message',
+    content: mapAssets(content, (id) => numbers.get(id) ?? id),
+  };
 }
 
 /** The entries of a zip, if they are few and not too large: what they say of their size is looked at before unpacking. */

@@ -1,4 +1,4 @@
-import { DomainError, lineState, PERSONAL_LINE, PERSONAL_LINE_KEY, type LineState } from '@baton/core';
+import { DomainError, lineState, PERSONAL_LINE, PERSONAL_LINE_KEY } from '@baton/core';
 import type { PersonalLine, PersonalLines } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { addColumn } from '../people/change-columns';
@@ -9,7 +9,7 @@ import { decideLine, forgetLine, readLines } from '../store/line-rows';
 import { everyRow, personAt, readColumns, readList, readPeople } from '../store/list-rows';
 
 /** How far the personal lines of a list are. */
-export async function viewLines(db: Queryable, listId: number): Promise<PersonalLines & { order: LineState[] }> {
+export async function viewLines(db: Queryable, listId: number): Promise<PersonalLines> {
   const column = (await readColumns(db, listId)).find((c) => c.key === PERSONAL_LINE_KEY) ?? null;
   const decided = await readLines(db, listId);
   const order = (await everyRow(db, listId)).map((p) =>

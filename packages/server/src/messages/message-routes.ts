@@ -5,7 +5,7 @@ import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { parse, parseId } from '../http/validate';
 import { readUpload, uploadName } from '../people/read-upload';
-import { readMessagesById } from '../store/message-rows';
+import { listVersions, readMessagesById } from '../store/message-rows';
 import { bringIn } from './bring-in-message';
 import {
   removeMessage,
@@ -14,7 +14,6 @@ import {
   saveMessage,
   viewMessages,
   viewRemovedMessages,
-  viewVersions,
 } from './message-service';
 import { proofBytes, viewProof } from './proof-service';
 import { readThrough } from './reading-service';
@@ -103,7 +102,7 @@ export function messageRoutes(parts: ServerParts): Router {
     ctx.body = file.bytes;
   });
   router.get('/messages/:id/versions', async (ctx) => {
-    ctx.body = await viewVersions(db, parseId(ctx.params['id']));
+    ctx.body = await listVersions(db, parseId(ctx.params['id']));
   });
   router.post('/messages/:id/versions/:version/restore', async (ctx) => {
     await restoreVersion(parts, parseId(ctx.params['id']), parseId(ctx.params['version']));

@@ -1,5 +1,5 @@
 import { contentFault, DomainError, type MessageContent } from '@baton/core';
-import type { MessageDraft, MessageVersion, MessageView, RemovedMessage } from '@baton/contract';
+import type { MessageDraft, MessageView, RemovedMessage } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
@@ -72,11 +72,6 @@ export async function saveMessage({ store, clock }: ServerParts, id: number | nu
 }
 
 const isOther = (a: MessageContent, b: MessageContent): boolean => JSON.stringify(a) !== JSON.stringify(b);
-
-/** What a message was before, the latest first. */
-export async function viewVersions(db: Queryable, id: number): Promise<MessageVersion[]> {
-  return listVersions(db, id);
-}
 
 /** Makes a message what it was; what it is now is kept as a version. */
 export async function restoreVersion({ store, clock }: ServerParts, id: number, versionId: number): Promise<void> {

@@ -1,11 +1,11 @@
-import { layoutMjml, liquidTexts, messageMjml, messageSource, PLAIN_THEME, type MessageContent } from '@baton/core';
+import { assetsOf, layoutMjml, messageMjml, messageSource, PLAIN_THEME } from '@baton/core';
 import { strToU8, zipSync, type Zippable } from 'fflate';
 import MailComposer from 'nodemailer/lib/mail-composer';
 import { readAssets } from '../store/asset-rows';
 import type { Queryable } from '../store/database';
 import type { MessageRow } from '../store/message-rows';
 import { setLayout } from './compiled-messages';
-import { picturesIn, readFiles } from './message-files';
+import { readFiles } from './message-files';
 
 export const FILE_FORMATS = ['eml', 'html', 'mjml', 'txt', 'zip'] as const;
 export type FileFormat = (typeof FILE_FORMATS)[number];
@@ -70,23 +70,12 @@ async function bytesOf(
         .build();
     }
     case 'zip':
-      return zipped(db, message, source.html);
+      return zipped(db, message);
   }
 }
 
-async function zipped(
-  db: Queryable,
-  { name, content }: Pick<MessageRow, 'name' | 'content'>,
-  html: string,
-): Promise<Buffer> {
-  const ids = new Set([
-    ...picturesIn(html).flatMap((p) => p.id ?? []),
-    ...content.attachments.flatMap((a) => (a.kind === 'asset' ? [a.assetId] : [])),
-    ...liquidTexts(content)
-      .flatMap(({ text }) => /^asset:(\d+)$/.exec(text.trim())?.[1] ?? [])
-      .map(Number),
-  ]);
-  const assets = await readAssets(db, [...ids], []);
+async function zipped(db: Queryable, { name, content }: Pick<MessageRow, 'name' | 'content'>): Promise<Buffer> {
+  const assets = await readAssets(db, assetsOf(content), []);
   const entries: Zippable = {
     'message.json': strToU8(
       JSON.stringify(
@@ -99,14 +88,4 @@ async function zipped(
   // A file's name may be anything; its place in the zip is its number.
   for (const a of assets) entries[`assets/${a.id}`] = new Uint8Array(a.bytes);
   return Buffer.from(zipSync(entries));
-}
-
-/** Numbers of the library's files in a message, each put in place of another. */
-export function withAssets(content: MessageContent, numbers: ReadonlyMap<number, number>): MessageContent {
-  const text = JSON.stringify(content, (key, value: unknown) => {
-    if (key === 'assetId' && typeof value === 'number') return numbers.get(value) ?? value;
-    const asset = typeof value === 'string' ? /^asset:(\d+)$/.exec(value) : null;
-    return asset ? `asset:${numbers.get(Number(asset[1])) ?? asset[1]}` : value;
-  });
-  return JSON.parse(text) as MessageContent;
 }

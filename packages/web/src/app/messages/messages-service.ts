@@ -14,7 +14,7 @@ import type {
   RemovedMessage,
   TestAsked,
 } from '@baton/contract';
-import type { ContentFault, Layout, LineState, MessageContent } from '@baton/core';
+import type { ContentFault, Layout, MessageContent } from '@baton/core';
 import type { Observable } from 'rxjs';
 
 /** Messages, proofs, files and layouts over HTTP. */
@@ -116,8 +116,8 @@ export class MessagesService {
     return this.http.delete(`/api/layouts/${id}`);
   }
 
-  lines(listId: number): Observable<PersonalLines & { order: LineState[] }> {
-    return this.http.get<PersonalLines & { order: LineState[] }>(`/api/lists/${listId}/lines`);
+  lines(listId: number): Observable<PersonalLines> {
+    return this.http.get<PersonalLines>(`/api/lists/${listId}/lines`);
   }
 
   line(listId: number, index: number): Observable<PersonalLine> {

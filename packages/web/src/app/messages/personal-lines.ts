@@ -19,9 +19,8 @@ import { catchError, combineLatest, EMPTY, firstValueFrom, map, of, switchMap } 
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { ListsService } from '../people/lists-service';
-import { AssetPictures } from './asset-pictures';
-import { MailFrame } from './mail-frame';
 import { MessagesService } from './messages-service';
+import { ProofLetter } from './proof/proof-letter';
 
 export const LINE_WORDS: Record<LineState, string> = {
   to_do: 'to do',
@@ -34,7 +33,7 @@ const STATES: readonly LineState[] = ['to_do', 'written', 'approved', 'rejected'
 /** Each person's own line of a message, written one after the other beside their row. */
 @Component({
   selector: 'bt-personal-lines',
-  imports: [MatButton, RouterLink, MailFrame],
+  imports: [MatButton, RouterLink, ProofLetter],
   templateUrl: './personal-lines.html',
   styleUrl: './personal-lines.scss',
   host: { '(keydown)': 'pressed($event)' },
@@ -45,7 +44,6 @@ export class PersonalLinesPage {
   private readonly lists = inject(ListsService);
   private readonly live = inject(LiveUpdates);
   private readonly notices = inject(Notices);
-  private readonly pictures = inject(AssetPictures);
   readonly messageId = input.required<string>();
   readonly listId = input.required<string>();
   private readonly box = viewChild<ElementRef<HTMLTextAreaElement>>('box');
@@ -77,7 +75,7 @@ export class PersonalLinesPage {
       .map((c) => ({ name: c.name, value: person?.fields[c.key] ?? '' }));
   });
 
-  private readonly proofed = toSignal(
+  protected readonly proofed = toSignal(
     combineLatest([toObservable(this.message), toObservable(this.person), toObservable(this.text)]).pipe(
       switchMap(([message, person, text]) => {
         if (!message || !person) return of(null);
@@ -95,17 +93,12 @@ export class PersonalLinesPage {
     ),
     { initialValue: null },
   );
-  protected readonly page = signal('');
   protected readonly subject = computed(() => this.proofed()?.subject ?? '');
 
   constructor() {
     effect(() => {
       const [id, index, all] = [this.id(), this.index(), this.all()];
       if (all) untracked(() => void this.read(id, index));
-    });
-    effect(() => {
-      const proof = this.proofed();
-      if (proof) untracked(() => void this.pictures.fill(proof).then((page) => this.page.set(page)));
     });
   }
 

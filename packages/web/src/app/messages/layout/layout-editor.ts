@@ -37,6 +37,31 @@ export const BLOCK_NAMES: Record<BlockKind, string> = {
   footer: 'Foot',
 };
 
+/** What of a block is one line of text with fields. */
+interface BlockLine {
+  key: 'text' | 'href' | 'alt';
+  name: string;
+  label: string;
+  hint: string;
+}
+
+const LEADS_TO = { key: 'href', name: 'Leads to', hint: 'nowhere' } as const;
+const BLOCK_LINES: Partial<Record<BlockKind, readonly BlockLine[]>> = {
+  heading: [{ key: 'text', name: 'Words', label: 'Words of the heading', hint: '' }],
+  button: [
+    { key: 'text', name: 'Words', label: 'Words of the button', hint: '' },
+    { ...LEADS_TO, label: 'Where the button leads', hint: 'https://tidewaterkelp.example/trial' },
+  ],
+  header: [
+    { key: 'text', name: 'Name', label: 'Name at the head', hint: '' },
+    { ...LEADS_TO, label: 'Where the head leads' },
+  ],
+  picture: [
+    { key: 'alt', name: 'In words', label: 'The picture in words', hint: 'for those who do not see it' },
+    { ...LEADS_TO, label: 'Where the picture leads' },
+  ],
+};
+
 /** A message's blocks from top to bottom: written into, ordered, doubled and taken out; and how the whole looks. */
 @Component({
   selector: 'bt-layout-editor',
@@ -172,6 +197,11 @@ export class LayoutEditor {
     this.patch(columns, { left: keep(columns.left), right: keep(columns.right) });
   }
 
+  protected linesOf(block: SimpleBlock): (BlockLine & { text: string })[] {
+    const texts = block as Partial<Record<BlockLine['key'], string>>;
+    return (BLOCK_LINES[block.kind] ?? []).map((line) => ({ ...line, text: texts[line.key] ?? '' }));
+  }
+
   protected nameOf(block: SimpleBlock): string {
     return BLOCK_NAMES[block.kind];
   }
@@ -179,6 +209,10 @@ export class LayoutEditor {
   protected partsOf(block: LayoutBlock, side: string): SimpleBlock[] {
     if (block.kind !== 'columns') return [];
     return side === 'left' ? block.left : block.right;
+  }
+
+  protected writeLine(block: SimpleBlock, key: BlockLine['key'], text: string): void {
+    this.patch(block, { [key]: text });
   }
 
   protected setColour(key: 'ground' | 'sheet' | 'ink' | 'accent', colour: string): void {

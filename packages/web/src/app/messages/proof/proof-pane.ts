@@ -14,9 +14,9 @@ import { MatDialog } from '@angular/material/dialog';
 import type { ListView, ProofAsked, ProofView } from '@baton/contract';
 import { firstValueFrom } from 'rxjs';
 import { Notices } from '../../live/notices';
-import { AssetPictures } from '../asset-pictures';
-import { MailFrame } from '../mail-frame';
+import { saveFile } from '../../look/save-file';
 import { MessagesService } from '../messages-service';
+import { ProofLetter } from './proof-letter';
 import { SendTest } from './send-test';
 
 const VIEWS = [
@@ -34,14 +34,13 @@ const MOST_SHOWN = 200_000;
 /** One finished message, as its recipient sees it. */
 @Component({
   selector: 'bt-proof-pane',
-  imports: [MatButton, MailFrame],
+  imports: [MatButton, ProofLetter],
   templateUrl: './proof-pane.html',
   styleUrl: './proof-pane.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ProofPane {
   private readonly service = inject(MessagesService);
-  private readonly pictures = inject(AssetPictures);
   private readonly notices = inject(Notices);
   private readonly dialog = inject(MatDialog);
   readonly proof = input.required<ProofView | null>();
@@ -57,26 +56,15 @@ export class ProofPane {
 
   protected readonly views = VIEWS;
   protected readonly view = signal<ProofViewName>('letter');
-  /** The page with its pictures. */
-  protected readonly page = signal('');
   protected readonly source = signal('');
   protected readonly links = computed(() => linksOf(this.proof()?.html ?? ''));
 
   constructor() {
     effect(() => {
-      const proof = this.proof();
-      if (proof) untracked(() => void this.fill(proof));
-    });
-    effect(() => {
       const [asked, view] = [this.asked(), this.view()];
       this.proof();
       if (view === 'source' && asked && !this.isStale()) untracked(() => void this.readSource(asked));
     });
-  }
-
-  private async fill(proof: ProofView): Promise<void> {
-    const page = await this.pictures.fill(proof);
-    if (this.proof() === proof) this.page.set(page);
   }
 
   private async readSource(asked: ProofAsked): Promise<void> {
@@ -93,13 +81,7 @@ export class ProofPane {
     const asked = this.asked();
     if (!asked) return;
     this.service.source(asked).subscribe({
-      next: (file) => {
-        const link = document.createElement('a');
-        link.href = URL.createObjectURL(file);
-        link.download = `${(this.proof()?.subject ?? '').replace(/[^\p{L}\p{N} -]+/gu, '').trim() || 'proof'}.eml`;
-        link.click();
-        URL.revokeObjectURL(link.href);
-      },
+      next: (file) => saveFile(file, `${nameOf(this.proof()?.subject ?? '')}.eml`),
       error: (error: unknown) => this.notices.failure(error),
     });
   }
@@ -109,6 +91,9 @@ export class ProofPane {
     if (asked) this.dialog.open(SendTest, { data: { asked, to: this.proof()?.to ?? '' }, width: '440px' });
   }
 }
+
+/** A subject as a file may be called. */
+const nameOf = (subject: string): string => subject.replace(/[^\p{L}\p{N} -]+/gu, '').trim() || 'proof';
 
 /** Links of a finished message and where they lead. */
 function linksOf(html: string): { text: string; href: string }[] {

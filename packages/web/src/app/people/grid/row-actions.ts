@@ -7,6 +7,7 @@ import type { ListColumn, ListQuery } from '@baton/core';
 import { concatMap, map, of, tap, type Observable } from 'rxjs';
 import { Notices } from '../../live/notices';
 import { BELOW } from '../../look/below';
+import { saveFile } from '../../look/save-file';
 import { ListsService } from '../lists-service';
 import type { Meant } from './picked-rows';
 
@@ -192,13 +193,7 @@ export class RowActions {
     const format = this.format();
     this.open.set(null);
     this.lists.file(this.listId(), what, format, this.outcomes()).subscribe({
-      next: (file) => {
-        const link = document.createElement('a');
-        link.href = URL.createObjectURL(file);
-        link.download = `${this.name()}.${format === 'vcard' ? 'vcf' : format}`;
-        link.click();
-        URL.revokeObjectURL(link.href);
-      },
+      next: (file) => saveFile(file, `${this.name()}.${format === 'vcard' ? 'vcf' : format}`),
       error: (error: unknown) => this.notices.failure(error),
     });
   }

@@ -1,0 +1,25 @@
+import { drawVariant } from '@baton/core';
+import type { CampaignRow, NewEnrolment } from '../store/campaign-rows';
+import { firstDayFor, type AudienceMember } from './forecast';
+
+/** An audience as it is enrolled; places are counted on from those there are. */
+export function enrolled(
+  campaign: Pick<CampaignRow, 'id' | 'variants'>,
+  audience: readonly AudienceMember[],
+  before: number,
+  nowMs: number,
+): NewEnrolment[] {
+  let position = before;
+  return audience.map(({ person, leftOut, units }) => ({
+    campaignId: campaign.id,
+    contactId: person.contactId,
+    listRowId: person.rowId,
+    state: leftOut === '' ? 'waiting' : 'left_out',
+    reason: leftOut,
+    notBefore: firstDayFor(person),
+    variant: drawVariant(campaign.variants, campaign.id, person.key),
+    units,
+    position: leftOut === '' ? ++position : 0,
+    changedAt: nowMs,
+  }));
+}
