@@ -1,5 +1,5 @@
 import { expect, test } from './stack';
-import { Coordinator } from './steps';
+import { Coordinator, drag } from './steps';
 
 const PEOPLE = [
   'email;given name;company;acres',
@@ -86,6 +86,16 @@ test('a message is written, set in a layout, read for those who are at risk, and
     expect(await body.innerText()).toBe(before);
     await page.getByRole('button', { name: 'Layout', exact: true }).click();
     await expect(page.getByRole('button', { name: /^Button.*trial/ })).toBeVisible();
+    // By mouse: the button block is dragged above the head.
+    const handles = page.getByTitle('Drag to another place');
+    const blocks = page.locator('.block .name b');
+    const order = await blocks.allInnerTexts();
+    const from = order.indexOf('Button');
+    await drag(page, handles.nth(from), handles.first());
+    const dragged = ['Button', ...order.filter((_, at) => at !== from)];
+    await expect(blocks).toHaveText(dragged);
+    await page.getByRole('button', { name: 'Undo', exact: true }).click();
+    await expect(blocks).toHaveText(order);
     await page.getByRole('button', { name: 'Undo', exact: true }).click();
     await expect(page.getByRole('button', { name: /^Button.*trial/ })).toBeHidden();
     await page.getByRole('button', { name: 'Redo', exact: true }).click();

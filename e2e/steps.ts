@@ -1,7 +1,20 @@
-import type { Page } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
 import { expect, type Stack } from './stack';
 
 export const PASSWORD = 'a real password';
+
+/** Drags one thing onto the upper edge of another with the mouse, in the small steps that a hand makes. */
+export async function drag(page: Page, from: Locator, to: Locator): Promise<void> {
+  await to.scrollIntoViewIfNeeded();
+  await from.scrollIntoViewIfNeeded();
+  await from.hover();
+  await page.mouse.down();
+  const end = await to.boundingBox();
+  if (!end) throw new Error('The place to drag to is not on the screen.');
+  await page.mouse.move(end.x + end.width / 2, end.y + end.height, { steps: 12 });
+  await page.mouse.move(end.x + end.width / 2, end.y + 1, { steps: 6 });
+  await page.mouse.up();
+}
 
 /** What a person does on the screens, a step each. */
 export class Coordinator {

@@ -36,6 +36,8 @@ export interface ProofAsked {
   /** 0-based place in the list. */
   index: number;
   mailboxId: number | null;
+  /** Values of the person that are being typed and not yet kept, by field key. */
+  typed?: Record<string, string>;
 }
 
 /** One finished message for one recipient of a list. */

@@ -1,3 +1,4 @@
+import type { ProofView } from './messages';
 import type { CampaignState, DeliveryState, RecipientState } from '@baton/core';
 
 /** Everything held about one person. */
@@ -37,6 +38,7 @@ export interface PersonProof {
   to: string;
   subject: string;
   html: string;
+  pictures: ProofView['pictures'];
   text: string;
   /** Under which subject it left; null while it has not. */
   sentSubject: string | null;

@@ -105,6 +105,13 @@ describe('a greeting that falls back whole', () => {
       },
     ],
   };
+  it('is a paragraph of its own in the plain part', () => {
+    const more = { type: 'paragraph', content: [{ type: 'text', text: 'kelp' }] };
+    const both = { ...body, content: [...body.content, more] };
+    expect(proofOf({ body: both }, { givenname: 'Ana' }).text).toBe('Hello Ana,\n\nkelp');
+    expect(proofOf({ body: both }).text).toBe('Hello,\n\nkelp');
+  });
+
   it('leaves no gap', () => {
     expect(proofOf({ body }, { givenname: 'Ana' }).text).toBe('Hello Ana,');
     expect(proofOf({ body }, { givenname: '-' })).toMatchObject({ text: 'Hello,', blanks: [] });
@@ -133,6 +140,24 @@ describe('a signature', () => {
       'Ines, for Holm',
     );
     expect(proofOf({ body: '{{ signature }}' }, {}, messageValues({ signature: 'Ines {{' })).text).toBe('Ines {{');
+  });
+});
+
+describe('paragraphs that a condition chooses', () => {
+  const body = '{% if a %}\n\nfirst\n\n{% endif %}\n\nsecond\n\n{% if b %}\n\nthird\n\n{% endif %}\n\nlast';
+  it.each([
+    [{ a: '1', b: '1' }, 'first|second|third|last'],
+    [{ a: '1' }, 'first|second|last'],
+    [{ b: '1' }, 'second|third|last'],
+    [{}, 'second|last'],
+  ])('%j: %s, with one blank line between them', (row, texts) => {
+    const proof = proofOf({ body }, row as Record<string, string>);
+    expect(proof.text.replaceAll('\n\n', '|')).toBe(texts);
+    expect(
+      inBody(proof.html)
+        .replace(/<p[^>]*>|\n+/g, '')
+        .replaceAll('</p>', '|'),
+    ).toBe(`${texts}|`);
   });
 });
 

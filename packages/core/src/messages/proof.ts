@@ -85,7 +85,8 @@ export function renderProof(message: CompiledMessage, values: Values): Proof {
   // A copy's address and a file of one's own may be blank: most people have none.
   const fillIfAny = (template: Template): string => (template.source === '' ? '' : template.render(values).text.trim());
   const subject = oneLine(fill(message.subject));
-  const text = fill(message.text);
+  // A condition that takes the first paragraph away leaves its blank line.
+  const text = fill(message.text).replace(/^\n+/, '');
   const html = fill(message.html);
   const replyTo = addresses('Reply to', fillIfAny(message.replyTo), faults);
   return {

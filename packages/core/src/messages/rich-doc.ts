@@ -196,3 +196,9 @@ export function linkRuns(content: readonly Inline[]): { href: string | null; nod
   }
   return runs;
 }
+
+/** Whether a paragraph is nothing but conditions: it opens or closes other paragraphs, and is none itself. */
+export const isConditionAlone = (content: readonly Inline[]): boolean =>
+  content.length > 0 &&
+  content.every((node) => node.type === 'text' && /^\s*(?:\{%[^%]*%\}\s*)*$/.test(node.text)) &&
+  content.some((node) => node.type === 'text' && node.text.trim() !== '');

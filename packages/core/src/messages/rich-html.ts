@@ -1,8 +1,9 @@
 import { escapeHtml } from './escape-html';
 import { eitherTag, fieldTag } from './field-tag';
 import { linkAddress } from './link-address';
-import { isConditionAlone, isTag, splitTags } from './split-tags';
+import { isTag, splitTags } from './split-tags';
 import {
+  isConditionAlone,
   linkRuns,
   type ImageNode,
   type Inline,
@@ -60,8 +61,7 @@ function itemHtml({ content }: ListItem, style: TextStyle): string {
 }
 
 function paragraph(content: readonly Inline[], style: TextStyle): string {
-  const text = content.map((c) => (c.type === 'text' ? c.text : '\u0000')).join('');
-  if (isConditionAlone(text)) return text;
+  if (isConditionAlone(content)) return content.map(inlineHtml).join('');
   const inner = inlines(content, style);
   return `<p style="margin:0 0 16px">${inner === '' ? '<br>' : inner}</p>`;
 }

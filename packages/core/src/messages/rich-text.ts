@@ -1,6 +1,5 @@
 import { eitherTag, fieldTag } from './field-tag';
-import { linkRuns, type Inline, type RichBlock, type RichDoc } from './rich-doc';
-import { isConditionAlone } from './split-tags';
+import { isConditionAlone, linkRuns, type Inline, type RichBlock, type RichDoc } from './rich-doc';
 
 /** A text without its form, as Liquid: what stands in the plain part of a message. A named link becomes `text: address`. */
 export function richText(doc: RichDoc): string {
@@ -9,18 +8,17 @@ export function richText(doc: RichDoc): string {
 
 function blocksText(blocks: readonly RichBlock[]): string {
   let text = '';
+  let hasParagraph = false;
   for (const block of blocks) {
     const own = blockText(block);
     if (own === null) continue;
-    // Conditions that stand alone are no paragraphs: what they choose stands apart already.
-    if (text !== '') text += isCondition(block) || text.endsWith('%}') ? '' : '\n\n';
-    text += own;
+    // A blank line belongs to the paragraph after it, so that it goes where a condition takes that away.
+    const isCondition = block.type === 'paragraph' && isConditionAlone(block.content ?? []);
+    text += !isCondition && hasParagraph ? `\n\n${own}` : own;
+    hasParagraph ||= !isCondition;
   }
   return text;
 }
-
-const isCondition = (block: RichBlock): boolean =>
-  block.type === 'paragraph' && isConditionAlone(inlineText(block.content ?? []));
 
 function blockText(block: RichBlock): string | null {
   switch (block.type) {

@@ -7,6 +7,3 @@ export function splitTags(text: string): string[] {
 
 /** Whether a piece of {@link splitTags} is an output or a tag. */
 export const isTag = (piece: string): boolean => /^\{[{%].*[}%]\}$/s.test(piece);
-
-/** Whether a paragraph is nothing but conditions: it opens or closes other paragraphs, and is none itself. */
-export const isConditionAlone = (text: string): boolean => /^\s*(?:\{%[^%]*%\}\s*)+$/.test(text);

@@ -126,6 +126,10 @@ describe('a filter in words', () => {
     [{ key: 'region', kind: 'among', values: ['North', ''], not: true }, 'Region is not North or blank'],
     [{ key: 'region', kind: 'among', values: ['a', 'b', 'c', 'd'], not: false }, 'Region is a, b or 2 more'],
     [{ key: '@notes', kind: 'among', values: ['no_server'], not: false }, 'notes is no mail server'],
+    [
+      { key: '@notes', kind: 'among', values: ['written'], not: true, days: 90 },
+      'notes is not written to in the last 90 days',
+    ],
     [{ key: '@address', kind: 'text', test: 'ends', value: '.example' }, 'address ends with .example'],
     [{ key: 'region', kind: 'number', from: 2, to: null }, 'Region is at least 2'],
     [{ key: 'region', kind: 'date', from: '2026-01-01', to: '2026-02-01' }, 'Region is from 2026-01-01 to 2026-02-01'],

@@ -9,8 +9,9 @@ export const NOTES_KEY = '@notes';
 export const ROW_NOTES = [...ADDRESS_NOTES, 'suppressed', 'bounced', 'written'] as const;
 export type RowNote = (typeof ROW_NOTES)[number];
 
-/** Days back from which on a message counts for the note `written`, “written to lately”. */
+/** Days back from which on a message counts for the note `written`, “written to lately”, where a filter does not say. */
 export const WRITTEN_DAYS = 30;
+export const MAX_WRITTEN_DAYS = 3650;
 
 export const TEXT_TESTS = ['contains', 'lacks', 'is', 'is_not', 'begins', 'ends'] as const;
 export type TextTest = (typeof TEXT_TESTS)[number];
@@ -18,8 +19,8 @@ export type TextTest = (typeof TEXT_TESTS)[number];
 /** What a column's values must be. Texts are compared without regard to case. */
 export type ColumnFilter = { key: string } & (
   | { kind: 'text'; test: TextTest; value: string }
-  /** One of these, '' for blank; of tags: any of them. */
-  | { kind: 'among'; values: string[]; not: boolean }
+  /** One of these, '' for blank; of tags: any of them. Of the notes: `written` looks back `days` days. */
+  | { kind: 'among'; values: string[]; not: boolean; days?: number }
   /** Bounds included; null for none. */
   | { kind: 'number'; from: number | null; to: number | null }
   /** ISO dates, bounds included; null for none. */
@@ -84,7 +85,7 @@ export function filterWords(filter: ColumnFilter, columns: readonly Pick<ListCol
     case 'text':
       return `${name} ${TEST_WORDS[filter.test]} ${filter.value}`;
     case 'among':
-      return `${name} is ${filter.not ? 'not ' : ''}${amongWords(filter.key, filter.values)}`;
+      return `${name} is ${filter.not ? 'not ' : ''}${amongWords(filter)}`;
     case 'blank':
       return `${name} is ${filter.blank ? '' : 'not '}blank`;
     case 'number':
@@ -93,8 +94,10 @@ export function filterWords(filter: ColumnFilter, columns: readonly Pick<ListCol
   }
 }
 
-function amongWords(key: string, values: readonly string[]): string {
-  const words = values.map((v) => (v === '' ? 'blank' : key === NOTES_KEY ? noteWords(v as RowNote) : v));
+function amongWords({ key, values, days }: Extract<ColumnFilter, { kind: 'among' }>): string {
+  const ofNote = (v: string) =>
+    v === 'written' && days !== undefined ? `written to in the last ${days} days` : noteWords(v as RowNote);
+  const words = values.map((v) => (v === '' ? 'blank' : key === NOTES_KEY ? ofNote(v) : v));
   return words.length <= 3 ? words.join(' or ') : `${words.slice(0, 2).join(', ')} or ${words.length - 2} more`;
 }
 

@@ -1,16 +1,35 @@
 import { EMPTY_CONTENT, recipientValues, renderProof, type Proof } from '@baton/core';
 import type { ServerParts } from '../http/context';
+import { replySubject } from '../sending/compose';
 import { browserUrl, unsubscribeUrl } from '../sending/signed-links';
 import { readMailbox, type MailboxRow } from '../store/mailbox-rows';
-import type { EnrolledMessage } from '../store/sent-rows';
+import { readEnrolledMessages, type EnrolledMessage } from '../store/sent-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { NOBODY, sendingValues } from './sending-values';
 
-/** A message of a campaign as its recipient's values make it now, of the time at which it left. */
-export async function enrolledProof(
+interface EnrolledProof {
+  proof: Proof;
+  mailbox: Pick<MailboxRow, 'senderName' | 'address' | 'signature'>;
+}
+
+/**
+ * A message of a campaign as its recipient's values make it now, of the time at which it left. A follow-up
+ * stands under the subject of the first message, as it leaves.
+ */
+export async function enrolledProof(parts: ServerParts, message: EnrolledMessage): Promise<EnrolledProof> {
+  const made = await ownProof(parts, message);
+  if (message.step === 0) return made;
+  const { enrolmentId } = message;
+  const [first] = await readEnrolledMessages(parts.store.db, { enrolmentId, step: 0 });
+  if (!first?.content) return made;
+  const subject = first.sentSubject ?? (await ownProof(parts, first)).proof.subject;
+  return { ...made, proof: { ...made.proof, subject: replySubject(subject) } };
+}
+
+async function ownProof(
   { store: { db }, clock, config, secrets, compiled }: ServerParts,
   message: EnrolledMessage,
-): Promise<{ proof: Proof; mailbox: Pick<MailboxRow, 'senderName' | 'address' | 'signature'> }> {
+): Promise<EnrolledProof> {
   const mailbox = (message.mailboxId === null ? null : await readMailbox(db, message.mailboxId)) ?? NOBODY;
   const workspace = await readWorkspace(db);
   const { campaignName, listName, position, recipients, enrolmentId } = message;

@@ -58,7 +58,7 @@ describe('files, layouts and versions', () => {
     await save('Three');
     const versions = await world.api.get<MessageVersion[]>(`/messages/${id}/versions`);
     expect(versions.map((v) => v.content.subject)).toEqual(['One']);
-    await world.api.post(`/messages/${id}/versions/${versions[0]?.id}/restore`, {});
+    await world.api.put(`/messages/${id}`, { name: 'Versions', content: versions[0]?.content });
     expect((await find())?.content.subject).toBe('One');
     const draft = await world.draft({
       listId: null as unknown as number,

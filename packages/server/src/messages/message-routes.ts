@@ -7,14 +7,7 @@ import { parse, parseId } from '../http/validate';
 import { readUpload, uploadName } from '../people/read-upload';
 import { listVersions, readMessagesById } from '../store/message-rows';
 import { bringIn } from './bring-in-message';
-import {
-  removeMessage,
-  restoreMessage,
-  restoreVersion,
-  saveMessage,
-  viewMessages,
-  viewRemovedMessages,
-} from './message-service';
+import { removeMessage, restoreMessage, saveMessage, viewMessages, viewRemovedMessages } from './message-service';
 import { proofBytes, viewProof } from './proof-service';
 import { readThrough } from './reading-service';
 import { FILE_FORMATS, saveAs, type FileFormat } from './save-message';
@@ -32,6 +25,7 @@ const forOne = {
   listId: id.required(),
   index: Joi.number().integer().min(0).required(),
   mailboxId: id.allow(null).default(null),
+  typed: Joi.object().pattern(Joi.string().max(200), Joi.string().allow('').max(5000)).default({}),
 };
 const proofBody = Joi.object<Unread<ProofAsked>>(forOne);
 const readingBody = Joi.object<{ content: object; listId: number }>({ content, listId: id.required() });
@@ -103,10 +97,6 @@ export function messageRoutes(parts: ServerParts): Router {
   });
   router.get('/messages/:id/versions', async (ctx) => {
     ctx.body = await listVersions(db, parseId(ctx.params['id']));
-  });
-  router.post('/messages/:id/versions/:version/restore', async (ctx) => {
-    await restoreVersion(parts, parseId(ctx.params['id']), parseId(ctx.params['version']));
-    ctx.status = 204;
   });
   return router;
 }

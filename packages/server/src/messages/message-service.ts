@@ -10,7 +10,6 @@ import {
   lastVersion,
   listMessages,
   listRemovedMessages,
-  listVersions,
   lockMessage,
   updateMessage,
 } from '../store/message-rows';
@@ -72,19 +71,6 @@ export async function saveMessage({ store, clock }: ServerParts, id: number | nu
 }
 
 const isOther = (a: MessageContent, b: MessageContent): boolean => JSON.stringify(a) !== JSON.stringify(b);
-
-/** Makes a message what it was; what it is now is kept as a version. */
-export async function restoreVersion({ store, clock }: ServerParts, id: number, versionId: number): Promise<void> {
-  const nowMs = await clock.now();
-  await store.db.transaction(async (tx) => {
-    const message = await lockMessage(tx, id);
-    const version = (await listVersions(tx, id)).find((v) => v.id === versionId);
-    if (!message || !version) throw new DomainError('not_found', 'There is no such version of this message.');
-    await addVersion(tx, id, message.content, nowMs);
-    await updateMessage(tx, id, { content: version.content, updatedAt: nowMs });
-  });
-  await announce(store.db, 'messages');
-}
 
 /** Deletes a message; it can come back for 30 days. Campaigns that were started keep theirs. */
 export async function removeMessage({ store, clock }: ServerParts, id: number): Promise<void> {

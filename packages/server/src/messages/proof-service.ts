@@ -45,7 +45,10 @@ export async function makeProof(parts: ServerParts, asked: ProofAsked): Promise<
     sendingMs: nowMs,
     zone: person.zone ?? workspace.zone,
   });
-  const proof = renderProof(await parts.compiled.get(asked.content), recipientValues(person.fields, values));
+  const proof = renderProof(
+    await parts.compiled.get(asked.content),
+    recipientValues({ ...person.fields, ...asked.typed }, values),
+  );
   const { senderName, senderAddress } = values;
   return { proof, person, total, mailbox, senderName, senderAddress, nowMs };
 }
@@ -64,7 +67,7 @@ export async function viewProof(parts: ServerParts, asked: ProofAsked): Promise<
 }
 
 /** The pictures and files of a proof by what the library has. */
-async function filesOf(db: Queryable, proof: Proof): Promise<Pick<ProofView, 'attachments' | 'pictures'>> {
+export async function filesOf(db: Queryable, proof: Proof): Promise<Pick<ProofView, 'attachments' | 'pictures'>> {
   const cids = picturesIn(proof.html);
   if (cids.length + proof.attachmentIds.length + proof.attachmentNames.length === 0)
     return { attachments: [], pictures: [] };

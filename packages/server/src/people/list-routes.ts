@@ -1,6 +1,7 @@
 import Router from '@koa/router';
 import {
   COLUMN_KINDS,
+  MAX_WRITTEN_DAYS,
   TEXT_TESTS,
   VERDICTS,
   writeCsv,
@@ -72,6 +73,7 @@ const filter = Joi.alternatives(
     kind: 'among',
     values: Joi.array().items(Joi.string().allow('')).max(1000).required(),
     not: Joi.boolean().required(),
+    days: Joi.number().integer().min(1).max(MAX_WRITTEN_DAYS),
   }),
   Joi.object({
     key,

@@ -3,6 +3,7 @@ import type { PersonEvent, PersonProof, PersonView } from '@baton/contract';
 import { nameOf } from '../campaigns/recipient-name';
 import type { ServerParts } from '../http/context';
 import { enrolledProof } from '../messages/enrolled-proof';
+import { filesOf } from '../messages/proof-service';
 import { wantPlan } from '../planning/plan-workspace';
 import { announce } from '../store/changes';
 import type { Database, Queryable } from '../store/database';
@@ -99,6 +100,7 @@ export async function proofForPerson(
     to: message.address,
     subject: proof.subject,
     html: proof.html,
+    pictures: (await filesOf(db, proof)).pictures,
     text: proof.text,
     sentSubject: message.sentSubject,
   };

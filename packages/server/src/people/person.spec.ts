@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { PersonProof, PersonView } from '@baton/contract';
+import { NOTES_KEY, WHOLE_LIST } from '@baton/core';
+import type { PersonProof, PersonRow, PersonView } from '@baton/contract';
 import { TestWorld } from '../testing/test-world';
 
 let world: TestWorld;
@@ -33,6 +34,14 @@ describe('a person', () => {
     await expect(world.api.get(`${at}/7`)).rejects.toThrow('no such message');
   });
 
+  it('has a follow-up under the subject of its thread, sent or not', async () => {
+    const silent = await person('silent@x.example');
+    const [campaign] = silent.campaigns;
+    const proof = await world.api.get<PersonProof>(`/people/${silent.id}/campaigns/${campaign?.id}/messages/1`);
+    expect(proof.subject).toBe('Re: Kelp for Silent');
+    expect(proof.sentSubject ?? proof.subject).toBe(proof.subject);
+  });
+
   it('has one history across lists, campaigns, messages and what came back', async () => {
     const keen = await person('keen@x.example');
     expect(keen).toMatchObject({
@@ -51,6 +60,22 @@ describe('a person', () => {
     ]);
     expect(keen.history.map((h) => h.kind)).toEqual(['reply', 'sent']);
     expect(keen.history[0]?.incomingId).not.toBeNull();
+  });
+
+  it('counts as written to lately for as many days back as a filter says', async () => {
+    const keen = await person('keen@x.example');
+    const sentAt = keen.history.find((h) => h.kind === 'sent')?.at as number;
+    const age = Math.floor((Date.parse('2026-11-04T08:00:00Z') - sentAt) / 86_400_000);
+    expect(age).toBeGreaterThan(0);
+    const written = async (days?: number) => {
+      const filter = { key: NOTES_KEY, kind: 'among', values: ['written'], not: false, ...(days && { days }) };
+      const body = { query: { ...WHOLE_LIST, filters: [filter] } };
+      return (await world.api.post<PersonRow[]>(`/lists/${listId}/rows`, body)).map((p) => p.address);
+    };
+    expect(await written()).toContain('keen@x.example');
+    expect(await written(age + 1)).toContain('keen@x.example');
+    expect(await written(age)).not.toContain('keen@x.example');
+    await expect(written(5000)).rejects.toThrow('400');
   });
 
   it('says why they are not written to, or when they will be', async () => {

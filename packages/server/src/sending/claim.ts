@@ -110,8 +110,8 @@ async function claimFor(tx: Queryable, due: Due, rules: ClaimRules): Promise<Cla
   }
   const url = unsubscribeUrl(rules.publicUrl, rules.secrets, enrolmentId);
   const proof = await proofFor(due, rules, url);
-  const files = await filesOrWhyNot(tx, proof);
-  const problem = typeof files === 'string' ? files : whyNotSo(delivery, proof);
+  const files = whyNotSo(delivery, proof) ?? (await filesOrWhyNot(tx, proof));
+  const problem = typeof files === 'string' ? files : null;
   if (problem !== null) {
     await leaveOut(tx, delivery, problem, nowMs);
     return 'dealt_with';

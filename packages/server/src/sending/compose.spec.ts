@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { extract } from 'letterparser';
 import { simpleParser } from 'mailparser';
 import { describe, expect, it } from 'vitest';
 import { readContent, recipientValues, renderProof, type MessageValues } from '@baton/core';
@@ -116,6 +117,11 @@ describe('the demo’s messages', () => {
         expect(mail.text?.trim()).toBe(proof.text.trim());
         expect(flat(mail.html || '')).toBe(flat(proof.html));
         expect(mail.from?.value).toEqual([{ address: mailbox.address, name: mailbox.senderName }]);
+        const again = extract(raw.toString('latin1'));
+        expect(again.subject).toBe(proof.subject);
+        expect(again.text?.trim()).toBe(proof.text.trim());
+        expect(flat(again.html ?? '')).toBe(flat(proof.html));
+        expect(again.from).toMatchObject({ address: mailbox.address, name: mailbox.senderName });
       }
     },
   );

@@ -115,7 +115,8 @@ function range(value: SQL, from: string | number | null, to: string | number | n
 }
 
 function notesCondition(filter: ColumnFilter, nowMs: number): SQL | undefined {
-  const some = (notes: readonly RowNote[]) => or(...notes.map((n) => hasNote(n, nowMs)));
+  const days = filter.kind === 'among' ? filter.days : undefined;
+  const some = (notes: readonly RowNote[]) => or(...notes.map((n) => hasNote(n, nowMs, days)));
   const any = sql`(${some([...ADDRESS_NOTES, 'suppressed', 'bounced', 'written'])})`;
   if (filter.kind === 'blank') return filter.blank ? not(any) : any;
   if (filter.kind !== 'among') return undefined;
@@ -126,15 +127,15 @@ function notesCondition(filter: ColumnFilter, nowMs: number): SQL | undefined {
   return filter.not ? not(sql`(${is})`) : is;
 }
 
-/** Whether a note holds for the row: kept with it, or asked of what Baton knows now. */
-export function hasNote(note: RowNote, nowMs: number): SQL {
+/** Whether a note holds for the row: kept with it, or asked of what Baton knows now; `days` is what “lately” means. */
+export function hasNote(note: RowNote, nowMs: number, days = WRITTEN_DAYS): SQL {
   switch (note) {
     case 'suppressed':
       return sql`exists (select from ${suppressions} s where s.key in (${contacts.key}, ${contacts.domain}))`;
     case 'bounced':
       return sql`exists (select from ${events} e where e.contact_id = ${listRows.contactId} and e.kind = 'bounce')`;
     case 'written':
-      return sql`exists (select from ${enrolments} e join ${deliveries} d on d.enrolment_id = e.id where e.contact_id = ${listRows.contactId} and d.sent_at >= ${nowMs - WRITTEN_DAYS * DAY_MS})`;
+      return sql`exists (select from ${enrolments} e join ${deliveries} d on d.enrolment_id = e.id where e.contact_id = ${listRows.contactId} and d.sent_at >= ${nowMs - days * DAY_MS})`;
     case 'no_server':
       return sql`exists (select from ${mailDomains} m where m.domain = ${contacts.domain} and m.takes_mail = false)`;
     default:

@@ -1,6 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import type { Forecast } from '@baton/contract';
-import { clockWords, minuteOf, planSentence, startWords, weekdayWords } from './brief-words';
+import {
+  clockWords,
+  evenShares,
+  letterOf,
+  messageWords,
+  minuteOf,
+  planSentence,
+  startWords,
+  weekdayWords,
+} from './brief-words';
 
 const forecast = (over: Partial<Forecast>): Forecast => ({
   people: 312,
@@ -50,5 +59,27 @@ describe('the words of a brief', () => {
   ])('read %s as a time of day', (words, minute) => {
     expect(minuteOf(words)).toBe(minute);
     if (minute !== null) expect(minuteOf(clockWords(minute))).toBe(minute);
+  });
+});
+
+describe('variants', () => {
+  const step = (others: (number | null)[], otherNames: string[]) => ({
+    ...{ messageId: 1, messageName: 'Kelp trial', others, otherNames, delay: 0, tolerance: 0 },
+  });
+  it('are named where they differ', () => {
+    expect(messageWords(step([2], ['A sack']), 2)).toBe('Kelp trial or A sack');
+    expect(messageWords(step([null, 2], ['', 'A sack']), 3)).toBe('Kelp trial or A sack');
+    expect(messageWords(step([2], ['A sack']), 0)).toBe('Kelp trial');
+    expect(messageWords(step([1], ['Kelp trial']), 2)).toBe('Kelp trial');
+    expect(messageWords({ ...step([], []), messageName: '' }, 0)).toBe('no message yet');
+  });
+
+  it('share evenly, in whole numbers that make a hundred', () => {
+    for (const n of [2, 3, 7]) {
+      const shares = evenShares(n);
+      expect(shares.reduce((a, b) => a + b)).toBe(100);
+      expect(Math.max(...shares) - Math.min(...shares)).toBeLessThan(n);
+    }
+    expect([0, 1, 2].map(letterOf)).toEqual(['A', 'B', 'C']);
   });
 });

@@ -52,6 +52,13 @@ export function startWords(brief: Pick<BriefView, 'forecast'>): string {
     : `Start: ${peopleWords(people)}, ends ${dayWords(lastDay)}`;
 }
 
+/** What a step sends, in words: with variants, each message that one of them gets. */
+export function messageWords({ messageName, others, otherNames }: BriefStep, variants: number): string {
+  const own = messageName || 'no message yet';
+  const more = otherNames.slice(0, Math.max(0, variants - 1)).filter((name, i) => others[i] != null && name !== own);
+  return [...new Set([own, ...more])].join(' or ');
+}
+
 /** The steps of a brief as they are chosen. */
 export const choicesOf = (steps: readonly BriefStep[]): BriefChoices['steps'] =>
   steps.map(({ messageId, others, delay, tolerance }) => ({ messageId, others, delay, tolerance }));

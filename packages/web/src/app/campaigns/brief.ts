@@ -10,7 +10,16 @@ import { Notices } from '../live/notices';
 import { ShellState } from '../shell/shell-state';
 import { IsoDayPipe } from '../time/workspace-time';
 import { BriefPanel, type PanelName } from './brief-panel';
-import { choicesOf, clockWords, delayWords, peopleWords, planSentence, startWords, weekdayWords } from './brief-words';
+import {
+  choicesOf,
+  clockWords,
+  delayWords,
+  messageWords,
+  peopleWords,
+  planSentence,
+  startWords,
+  weekdayWords,
+} from './brief-words';
 import { CampaignsService } from './campaigns-service';
 import { ProgressLine } from './progress-line';
 import { RecipientsTable } from './recipients-table';
@@ -81,6 +90,7 @@ export class Brief {
   );
   protected readonly delay = delayWords;
   /** A message's name as it stands in a sentence: what ends it is not doubled. */
+  protected readonly messageWords = messageWords;
   protected readonly endOf = (name: string, mark: string): string => (/[.?!…]$/.test(name) ? '' : mark);
 
   constructor() {

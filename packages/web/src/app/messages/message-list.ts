@@ -108,6 +108,24 @@ import { MessagesService } from './messages-service';
       margin-top: auto;
       color: var(--ink-2);
     }
+    @media (max-width: 760px) {
+      :host {
+        border-right: 0;
+        border-bottom: 1px solid var(--hairline);
+      }
+      nav {
+        flex-direction: row;
+        align-items: center;
+        min-height: 0;
+        padding: 4px 0;
+        > * {
+          flex: none;
+        }
+      }
+      .item {
+        width: 150px;
+      }
+    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })

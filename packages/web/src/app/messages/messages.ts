@@ -306,6 +306,17 @@ export class Messages {
     });
   }
 
+  protected readonly ownLayouts = computed(() => this.layouts()?.filter((l) => l.id !== null) ?? []);
+
+  /** Takes a layout out of the workspace's own; messages set in it stay as they are. */
+  protected dropLayout({ id, name }: LayoutView): void {
+    if (id === null) return;
+    this.service.removeLayout(id).subscribe({
+      next: () => this.notices.say(`The layout “${name}” is dropped; messages set in it stay as they are.`),
+      error: (error: unknown) => this.notices.failure(error),
+    });
+  }
+
   protected async showVersions(): Promise<void> {
     if (this.loadedId === null) return;
     const data = { id: this.loadedId, content: this.content() };

@@ -14,7 +14,7 @@ import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { PersonalLine } from '@baton/contract';
-import { EMPTY_CONTENT, PERSONAL_LINE_KEY, usesLine, type LineState, type MessageContent } from '@baton/core';
+import { EMPTY_CONTENT, PERSONAL_LINE_KEY, usesLine, type LineState } from '@baton/core';
 import { catchError, combineLatest, EMPTY, firstValueFrom, map, of, switchMap } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
@@ -80,10 +80,11 @@ export class PersonalLinesPage {
       switchMap(([message, person, text]) => {
         if (!message || !person) return of(null);
         const asked = {
-          content: withLine(message.content, text),
+          content: message.content,
           listId: this.id(),
           index: this.index(),
           mailboxId: null,
+          typed: { [PERSONAL_LINE_KEY]: text.trim() },
         };
         return this.service.proof(asked).pipe(
           map((answer) => answer.proof ?? null),
@@ -165,15 +166,4 @@ export class PersonalLinesPage {
     const person = this.person();
     if (person && this.text().trim() !== person.line) void this.decide('written');
   }
-}
-
-/** The message with the line as it is typed, before it is kept. */
-function withLine(content: MessageContent, line: string): MessageContent {
-  const typed = line.trim();
-  const text = JSON.stringify(content, (_key, value: unknown) => {
-    const node = value as { type?: string; attrs?: { name?: string } } | null;
-    const isLine = node?.type === 'field' && /^personal[ _-]?line$/i.test(node.attrs?.name ?? '');
-    return isLine && typed !== '' ? { type: 'text', text: typed } : value;
-  });
-  return JSON.parse(text) as MessageContent;
 }

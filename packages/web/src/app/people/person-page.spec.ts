@@ -96,6 +96,7 @@ describe('PersonPage', () => {
       subject: 'Kelp!',
       html: '<p>Hello</p>',
       text: '',
+      pictures: [],
       sentSubject: 'Kelp?',
     };
     const url = server.http.match((r) => r.url.endsWith('/messages/0'));

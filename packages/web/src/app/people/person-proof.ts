@@ -2,12 +2,12 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MAT_DIALOG_DATA } from '@angular/material/dialog';
 import type { PersonProof } from '@baton/contract';
 import { DIALOG_PARTS } from '../look/dialog-parts';
-import { MailFrame } from '../messages/mail-frame';
+import { ProofLetter } from '../messages/proof/proof-letter';
 
 /** One message to one person, as they get it. */
 @Component({
   selector: 'bt-person-proof',
-  imports: [DIALOG_PARTS, MailFrame],
+  imports: [DIALOG_PARTS, ProofLetter],
   template: `
     <h2 mat-dialog-title>{{ proof.subject }}</h2>
     <mat-dialog-content>
@@ -18,7 +18,7 @@ import { MailFrame } from '../messages/mail-frame';
           now.
         </p>
       }
-      <div class="frame"><bt-mail-frame [html]="proof.html" [label]="proof.subject" /></div>
+      <div class="frame"><bt-proof-letter [proof]="proof" [label]="proof.subject" /></div>
     </mat-dialog-content>
     <mat-dialog-actions align="end">
       <button matButton="filled" mat-dialog-close>Close</button>

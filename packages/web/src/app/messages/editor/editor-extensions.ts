@@ -1,3 +1,4 @@
+import { conditionWords } from '@baton/core';
 import { Extension, type AnyExtension, type Extensions } from '@tiptap/core';
 import Image from '@tiptap/extension-image';
 import { Plugin } from '@tiptap/pm/state';
@@ -18,7 +19,7 @@ export function editorExtensions(singleLine: boolean, placeholder: () => string)
     heading: { levels: [1, 2, 3] },
     link: { openOnClick: false, autolink: true, linkOnPaste: true, defaultProtocol: 'https', isAllowedUri: mayLead },
   });
-  const common: AnyExtension[] = [FieldNode, EitherNode, placeholderOf(placeholder)];
+  const common: AnyExtension[] = [FieldNode, EitherNode, placeholderOf(placeholder), conditionsShown()];
   return singleLine ? [line, ...common] : [text, TextColour, pictureNode(), ...common];
 }
 
@@ -55,6 +56,31 @@ function pictureNode(): AnyExtension {
       },
     ],
   }).configure({ inline: false });
+}
+
+/** Conditions in the text, each with what it does beside it. */
+function conditionsShown(): AnyExtension {
+  return Extension.create({
+    name: 'conditions',
+    addProseMirrorPlugins: () => [
+      new Plugin({
+        props: {
+          decorations: ({ doc }) => {
+            const found: Decoration[] = [];
+            doc.descendants((node, at) => {
+              for (const m of node.isText ? (node.text ?? '').matchAll(/\{%[^%]*%\}/g) : []) {
+                const words = conditionWords(m[0]);
+                if (words === '') continue;
+                const place = { class: 'condition', 'data-does': words };
+                found.push(Decoration.inline(at + m.index, at + m.index + m[0].length, place));
+              }
+            });
+            return DecorationSet.create(doc, found);
+          },
+        },
+      }),
+    ],
+  });
 }
 
 /** What stands in an empty text until something is written. */

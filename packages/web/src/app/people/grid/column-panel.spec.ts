@@ -103,6 +103,22 @@ describe('a column’s panel', () => {
     expect(sorts).toEqual([[{ key: 'acres', descending: true }], [...sort, { key: 'acres', descending: false }]]);
   });
 
+  it('asks how long ago is lately, where people written to lately are sought', async () => {
+    const fixture = await openPanel(NOTES_KEY);
+    await put(fixture, find<HTMLSelectElement>(fixture, 'select'), 'among');
+    const label = [...(fixture.nativeElement as HTMLElement).querySelectorAll('.values label')].find((l) =>
+      l.textContent?.includes('written to lately'),
+    ) as HTMLLabelElement;
+    label.querySelector('input')?.click();
+    await settle(fixture);
+    const days = find<HTMLInputElement>(fixture, 'input[type=number]');
+    expect(days.value).toBe('30');
+    days.value = '90';
+    days.dispatchEvent(new Event('change'));
+    button(fixture, 'Show these').click();
+    expect(filters).toEqual([{ key: NOTES_KEY, kind: 'among', values: ['written'], not: false, days: 90 }]);
+  });
+
   it('renames, moves, splits and hides the list’s own columns, and only those', async () => {
     const fixture = await openPanel('acres');
     await put(fixture, find<HTMLInputElement>(fixture, 'label.line input'), 'hectares');

@@ -15,6 +15,7 @@ import type { RowsAsked } from '@baton/contract';
 import {
   ADDRESS_KEY,
   COLUMN_KINDS,
+  MAX_WRITTEN_DAYS,
   NOTES_KEY,
   noteWords,
   ROW_NOTES,
@@ -29,6 +30,7 @@ import {
   type SortBy,
   type TextTest,
   type Verdict,
+  WRITTEN_DAYS,
 } from '@baton/core';
 import { catchError, combineLatest, EMPTY, of, switchMap, type Observable } from 'rxjs';
 import { Notices } from '../../live/notices';
@@ -112,6 +114,13 @@ export class ColumnPanel {
     const own = this.own();
     return own?.kind === 'among' && own.not;
   });
+  /** What “lately” means, when people written to lately are sought. */
+  protected readonly days = linkedSignal(() => {
+    const own = this.own();
+    return (own?.kind === 'among' ? own.days : undefined) ?? WRITTEN_DAYS;
+  });
+  protected readonly asksDays = computed(() => this.key() === NOTES_KEY && this.chosen().has('written'));
+  protected readonly maxDays = MAX_WRITTEN_DAYS;
   protected readonly from = linkedSignal(() => rangeEnd(this.own(), 'from'));
   protected readonly to = linkedSignal(() => rangeEnd(this.own(), 'to'));
 
@@ -186,6 +195,11 @@ export class ColumnPanel {
     });
   }
 
+  protected setDays(typed: string): void {
+    const days = Math.round(Number(typed));
+    if (days >= 1) this.days.set(Math.min(days, MAX_WRITTEN_DAYS));
+  }
+
   protected toggle(value: string, on: boolean): void {
     const chosen = new Set(this.chosen());
     if (on) chosen.add(value);
@@ -215,7 +229,12 @@ export class ColumnPanel {
       case 'filled':
         return { key, kind: 'blank', blank: kind === 'blank' };
       case 'among':
-        return this.chosen().size === 0 ? null : { key, kind, values: [...this.chosen()], not: this.isNot() };
+        return this.chosen().size === 0
+          ? null
+          : {
+              ...{ key, kind, values: [...this.chosen()], not: this.isNot() },
+              ...(this.asksDays() && this.days() !== WRITTEN_DAYS ? { days: this.days() } : {}),
+            };
       case 'text':
         return this.value().trim() === '' ? null : { key, kind, test: this.test(), value: this.value().trim() };
       case 'number':
