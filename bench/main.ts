@@ -1,9 +1,10 @@
 import { checking } from './checking';
 import { importing } from './importing';
 import { messages } from './messages';
-import { planning } from './planning';
+import { quality } from './planning/quality';
+import { planning } from './planning/speed';
 import { sending } from './sending';
 
 const wanted = process.argv[2] ?? '';
-const rows = { planning, checking, messages, sending, importing };
+const rows = { planning, quality, checking, messages, sending, importing };
 for (const [name, run] of Object.entries(rows)) if (name.includes(wanted)) await run();

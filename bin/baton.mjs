@@ -8,6 +8,7 @@ const COMMANDS = {
   build: () => import('./lib/build.mjs').then((m) => m.buildCommand()),
   test: () => import('./lib/test.mjs').then((m) => m.test()),
   'check-list': () => import('./lib/commands.mjs').then((m) => m.command()),
+  plan: () => import('./lib/commands.mjs').then((m) => m.command()),
   bench: () => import('./lib/bench.mjs').then((m) => m.bench()),
 };
 

@@ -97,8 +97,8 @@ export async function bundle(entry, outfile) {
     banner: {
       js: "import { createRequire as _cr } from 'node:module'; import { fileURLToPath as _fu } from 'node:url'; const require = _cr(import.meta.url); const __filename = _fu(import.meta.url); const __dirname = _fu(new URL('.', import.meta.url));",
     },
-    // mjml brings 25 MB of its own, and is loaded when the first layout is set.
-    external: ['pg-native', 'mjml'],
+    // mjml brings 25 MB of its own, and is loaded when the first layout is set; highs finds its program beside itself.
+    external: ['pg-native', 'mjml', 'highs'],
     sourcemap: true,
     logLevel: 'error',
     absWorkingDir: ROOT,

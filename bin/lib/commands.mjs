@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { build, COMMANDS_MAIN } from './build.mjs';
 import { preparePackages } from './prepare.mjs';
 
-/** Tools that take and give open formats: `baton check-list FILE`. */
+/** Tools that take and give open formats: `baton check-list FILE`, `baton plan FILE.json`. */
 export async function command() {
   preparePackages();
   await build({ web: false });

@@ -6,7 +6,7 @@ export interface DayMessage {
   id: number;
   units: number;
   /** Ordered spans in which it may leave; not empty. */
-  open: Span[];
+  open: readonly Span[];
 }
 
 /** The mailbox's rules on that day. */

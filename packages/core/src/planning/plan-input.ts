@@ -107,12 +107,41 @@ export interface CampaignForecast {
   late: number;
 }
 
-export interface Plan {
-  /** In order of time. */
-  deliveries: PlannedDelivery[];
-  notPlaced: { recipient: number; reason: string }[];
-  /** One per campaign of the input. */
-  campaigns: CampaignForecast[];
+/** The messages of a plan in columns of equal length, by mailbox and day. */
+export interface DeliveryColumns {
+  recipient: Int32Array;
+  step: Int32Array;
+  mailbox: Int32Array;
+  day: Int32Array;
+  instant: Float64Array;
+}
+
+export class Plan {
+  private listed: PlannedDelivery[] | undefined;
+
+  /**
+   * @param columns every message
+   * @param notPlaced who is not in the plan, and why, in order of recipients
+   * @param campaigns one for each campaign of the input
+   */
+  constructor(
+    readonly columns: DeliveryColumns,
+    readonly notPlaced: { recipient: number; reason: string }[],
+    readonly campaigns: CampaignForecast[],
+  ) {}
+
+  /** The messages one by one, in order of time. */
+  get deliveries(): PlannedDelivery[] {
+    const { recipient, step, mailbox, day, instant } = this.columns;
+    this.listed ??= Array.from(instant, (at, k): PlannedDelivery => ({
+      recipient: recipient[k]!,
+      step: step[k]!,
+      mailbox: mailbox[k]!,
+      day: day[k]!,
+      instant: at,
+    })).sort((a, b) => a.instant - b.instant || a.mailbox - b.mailbox || a.recipient - b.recipient);
+    return this.listed;
+  }
 }
 
 export type { MinuteSpan };

@@ -1,12 +1,28 @@
-import { workingCalendar, type WorkingCalendar } from '../time/working-calendar';
-import { createZones } from '../time/zone';
-import { hash32 } from '../random/seeded';
-import { assignInstants, type DayMessage } from './assign-instants';
-import { createLedger, type Ledger } from './ledger';
-import { Placer, type Placement } from './place-people';
-import type { CampaignForecast, Plan, PlanInput, PlannedDelivery } from './plan-input';
+import { advanceFollowUps } from './advance-follow-ups';
+import type { Effort } from './aim-starts';
+import { Book } from './book';
+import { daysNeeded } from './days-needed';
+import { forecastOf } from './forecast-of';
+import { MailboxDays } from './mailbox-days';
+import { readPeople } from './people';
+import { placeDue, placeLate } from './place-due';
+import { placeNew } from './place-new';
+import { Placements } from './placements';
+import { PlanDays } from './plan-days';
+import { Plan, type DeliveryColumns, type PlanInput } from './plan-input';
+import { pullForward } from './pull-forward';
+import { everyMailbox, Timetable } from './time-days';
+import { WhyNotPlaced } from './why-not-placed';
 
-/** A recipient whose day ran out of instants is tried again on a later day, this often over the whole plan. */
+/** How much care a plan gets: `quick` while somebody turns a knob, `full` for what is kept. */
+export type Tier = 'quick' | 'full';
+
+const EFFORT: Record<Tier, Effort & { pulled: number }> = {
+  quick: { turns: 1, shapes: 10, rounds: 2, gap: 6e-3, pulled: 0.05 },
+  full: { turns: 3, shapes: 24, rounds: 6, gap: 1e-3, pulled: 0.3 },
+};
+
+/** Someone whose day ran out of instants is tried again on a later day, in this many rounds over the whole plan. */
 const MAX_ROUNDS = 40;
 
 /**
@@ -19,173 +35,99 @@ const MAX_ROUNDS = 40;
  * to one domain; nobody before their date; nothing from held or resting mailboxes or for held campaigns. A
  * recipient has all remaining messages in the plan or none, then with the reason.
  *
+ * How: people in progress first ({@link placeDue}), then newcomers along the course that the linear program
+ * of each mailbox finds ({@link placeNew}), then the last starters into holes that are left and
+ * follow-ups to the first day that is free, then instants.
+ *
  * @throws DomainError `invalid` for a zone, date or calendar that does not exist
  */
-export function planSends(input: PlanInput): Plan {
-  const zones = createZones();
-  const calendar = workingCalendar(input.calendar.weekdays, input.calendar.holidays);
-  const ledger = createLedger(input, calendar, zones);
-  const placer = new Placer(ledger);
-  const placed = new Map<number, Placement>();
-  const notPlaced = new Map<number, string>();
+export function planSends(input: PlanInput, tier: Tier = 'full'): Plan {
+  // Most plans end long before their horizon, and cost as much as the days they look at.
+  const near = daysNeeded(input);
+  if (near < input.horizonDays) {
+    const { plan, isCut } = planWithin({ ...input, horizonDays: near }, tier);
+    if (!isCut) return plan;
+  }
+  return planWithin(input, tier).plan;
+}
 
-  for (const recipient of orderOfPlacing(input)) tryPlace(recipient, -Infinity, placer, placed, notPlaced);
-  const instants = timeAll(ledger, placer, placed, notPlaced);
-  return {
-    deliveries: instants.sort((a, b) => a.instant - b.instant || a.mailbox - b.mailbox || a.recipient - b.recipient),
-    notPlaced: [...notPlaced]
-      .map(([recipient, reason]) => ({ recipient, reason }))
-      .sort((a, b) => a.recipient - b.recipient),
-    campaigns: forecast(input, calendar, instants),
+/** Plans within the input's horizon. `isCut`: a longer one might have room for somebody who has none. */
+function planWithin(input: PlanInput, tier: Tier): { plan: Plan; isCut: boolean } {
+  const days = new PlanDays(input);
+  const people = readPeople(input, days);
+  const book = new Book(input, new MailboxDays(input, days, people.hours), people);
+  const placements = new Placements(book, days, input.campaigns);
+  const effort = EFFORT[tier];
+  placeDue(placements, hasStarters(placements));
+  for (const p of placeNew(placements, input.domainCap, effort)) placeLate(placements, p, 0);
+  pullForward(placements, effort.pulled);
+  advanceFollowUps(placements);
+  const timetable = new Timetable(input, placements);
+  const outOfHours = timeAll(placements, timetable);
+  const why = new WhyNotPlaced(input, placements);
+  const notPlaced = [];
+  let isCut = false;
+  for (let p = 0; p < people.count; p++) {
+    if (placements.mailbox[p]! >= 0) continue;
+    const reason = outOfHours.has(p)
+      ? 'there are too few hours in which mailbox and recipient may both'
+      : why.reason(p);
+    notPlaced.push({ recipient: p, reason });
+    isCut ||= why.forGood(p) === null;
+  }
+  return { plan: new Plan(columnsOf(placements, timetable), notPlaced, forecastOf(placements)), isCut };
+}
+
+function hasStarters({ book }: Placements): boolean {
+  for (let p = 0; p < book.people.count; p++) if (book.people.nextStep[p] === 0) return true;
+  return false;
+}
+
+/** Times everything, moving people for whom there is no instant to later days. @returns those who find none */
+function timeAll(placements: Placements, timetable: Timetable): Set<number> {
+  const given = new Set<number>();
+  let mailboxes = everyMailbox(placements);
+  for (let round = 0; mailboxes.size > 0; round++) {
+    const touched = new Set<number>();
+    for (const [p, day] of timetable.time(mailboxes)) {
+      touched.add(placements.mailbox[p]!);
+      placements.free(p);
+      if (round < MAX_ROUNDS && placeAgain(placements, p, day + 1)) touched.add(placements.mailbox[p]!);
+      else given.add(p);
+    }
+    mailboxes = touched;
+  }
+  return given;
+}
+
+function placeAgain(placements: Placements, p: number, from: number): boolean {
+  const { people } = placements.book;
+  const starts = people.nextStep[p] === 0;
+  for (let i = Math.max(from, people.earliest[p]!); starts && i < placements.days.count; i++)
+    for (const m of placements.mailboxes(p)) if (placements.start(p, m, i)) return true;
+  return placeLate(placements, p, from);
+}
+
+function columnsOf(placements: Placements, timetable: Timetable): DeliveryColumns {
+  const { days, day, mailbox, width } = placements;
+  const order = timetable.inOrder();
+  const { instant } = timetable;
+  const n = order.length;
+  const out: DeliveryColumns = {
+    recipient: new Int32Array(n),
+    step: new Int32Array(n),
+    mailbox: new Int32Array(n),
+    day: new Int32Array(n),
+    instant: new Float64Array(n),
   };
-}
-
-function tryPlace(
-  recipient: number,
-  notBefore: number,
-  placer: Placer,
-  placed: Map<number, Placement>,
-  notPlaced: Map<number, string>,
-): void {
-  const result = placer.place(recipient, notBefore);
-  if (typeof result === 'string') notPlaced.set(recipient, result);
-  else placed.set(recipient, result);
-}
-
-/** People in progress by due day first; then newcomers, campaigns taking turns by weight. */
-function orderOfPlacing(input: PlanInput): number[] {
-  const r = input.recipients;
-  const inProgress: number[] = [];
-  const queues: number[][] = input.campaigns.map(() => []);
-  for (let i = 0; i < r.count; i++) {
-    if ((r.nextStep[i] as number) > 0) inProgress.push(i);
-    else queues[r.campaign[i] as number]?.push(i);
-  }
-  inProgress.sort((a, b) => (r.dueDay[a] as number) - (r.dueDay[b] as number) || a - b);
-  const started = input.campaigns.map(() => 0);
-  const next = queues.map(() => 0);
-  const order = inProgress;
-  for (;;) {
-    let turn = -1;
-    for (let c = 0; c < queues.length; c++) {
-      if ((next[c] as number) >= (queues[c] as number[]).length) continue;
-      if (turn < 0 || (started[c] as number) < (started[turn] as number)) turn = c;
-    }
-    if (turn < 0) return order;
-    const recipient = (queues[turn] as number[])[next[turn] as number] as number;
-    order.push(recipient);
-    next[turn] = (next[turn] as number) + 1;
-    started[turn] =
-      (started[turn] as number) + (r.units[recipient] as number) / (input.campaigns[turn] as { weight: number }).weight;
-  }
-}
-
-interface Slot {
-  recipient: number;
-  step: number;
-}
-
-/** Times every mailbox-day in order; recipients for whom a day has no instant left move to a later day. */
-function timeAll(
-  ledger: Ledger,
-  placer: Placer,
-  placed: Map<number, Placement>,
-  notPlaced: Map<number, string>,
-): PlannedDelivery[] {
-  for (let round = 0; ; round++) {
-    const { timed, spilled } = timeOnce(ledger, placed);
-    if (spilled.size === 0) return timed;
-    for (const [recipient, day] of spilled) {
-      placer.remove(recipient, placed.get(recipient) as Placement);
-      placed.delete(recipient);
-      if (round >= MAX_ROUNDS)
-        notPlaced.set(recipient, 'there are too few hours in which mailbox and recipient may both');
-      else tryPlace(recipient, day + 1, placer, placed, notPlaced);
-    }
-  }
-}
-
-function timeOnce(
-  ledger: Ledger,
-  placed: Map<number, Placement>,
-): { timed: PlannedDelivery[]; spilled: Map<number, number> } {
-  const { input } = ledger;
-  const timed: PlannedDelivery[] = [];
-  const spilled = new Map<number, number>();
-  const byMailboxDay = groupByMailboxDay(ledger, placed);
-  input.mailboxes.forEach((mailbox, m) => {
-    const earlier = mailbox.alreadyUsed.slice().sort((a, b) => a.instant - b.instant);
-    for (const [day, slots] of [...(byMailboxDay[m] as Map<number, Slot[]>)].sort((a, b) => a[0] - b[0])) {
-      const messages = slots.map((s, id): DayMessage => ({
-        id,
-        units: input.recipients.units[s.recipient] as number,
-        open: ledger.openSpans(s.recipient, m, day),
-      }));
-      const seed = hash32(`${input.seed}/${m}/${day}`);
-      const lastMs = earlier.at(-1)?.instant ?? -Infinity;
-      const result = assignInstants(
-        messages,
-        { paceMs: mailbox.paceSeconds * 1000, lastMs, providerLimit24h: mailbox.providerLimit24h, earlier },
-        seed,
-      );
-      for (const t of result.timed) {
-        const slot = slots[t.id] as Slot;
-        timed.push({ recipient: slot.recipient, step: slot.step, mailbox: m, day, instant: t.instant });
-        earlier.push({ instant: t.instant, units: t.units });
-      }
-      for (const id of result.spilled) {
-        const { recipient } = slots[id] as Slot;
-        const first = (placed.get(recipient) as Placement).days[0] as number;
-        spilled.set(recipient, Math.min(spilled.get(recipient) ?? Infinity, first));
-      }
-    }
-  });
-  return { timed, spilled };
-}
-
-function groupByMailboxDay(ledger: Ledger, placed: Map<number, Placement>): Map<number, Slot[]>[] {
-  const days = ledger.input.mailboxes.map(() => new Map<number, Slot[]>());
-  for (const [recipient, p] of [...placed].sort((a, b) => a[0] - b[0])) {
-    const ofMailbox = days[p.mailbox] as Map<number, Slot[]>;
-    p.days.forEach((day, i) => {
-      const slot = { recipient, step: (ledger.input.recipients.nextStep[recipient] as number) + i };
-      const slots = ofMailbox.get(day);
-      if (slots) slots.push(slot);
-      else ofMailbox.set(day, [slot]);
-    });
-  }
-  return days;
-}
-
-function forecast(
-  input: PlanInput,
-  calendar: WorkingCalendar,
-  deliveries: readonly PlannedDelivery[],
-): CampaignForecast[] {
-  const out = input.campaigns.map((): CampaignForecast => ({
-    firstDay: null,
-    lastStartDay: null,
-    lastDay: null,
-    late: 0,
-  }));
-  const previous = new Map<number, number>();
-  const inOrder = [...deliveries].sort((a, b) => a.recipient - b.recipient || a.step - b.step);
-  for (const d of inOrder) {
-    const campaign = input.recipients.campaign[d.recipient] as number;
-    const f = out[campaign] as CampaignForecast;
-    f.firstDay = Math.min(f.firstDay ?? d.day, d.day);
-    f.lastDay = Math.max(f.lastDay ?? d.day, d.day);
-    if (d.step === 0) f.lastStartDay = Math.max(f.lastStartDay ?? d.day, d.day);
-    else {
-      const step = input.campaigns[campaign]?.steps[d.step] ?? { delay: 0, tolerance: 0 };
-      const before = previous.get(d.recipient);
-      const waited =
-        before === undefined
-          ? calendar.between(input.recipients.dueDay[d.recipient] as number, d.day)
-          : calendar.between(before, d.day) - step.delay;
-      if (waited > step.tolerance) f.late++;
-    }
-    previous.set(d.recipient, d.day);
+  for (let at = 0; at < n; at++) {
+    const k = order[at]!;
+    const p = Math.floor(k / width);
+    out.recipient[at] = p;
+    out.step[at] = k - p * width;
+    out.mailbox[at] = mailbox[p]!;
+    out.day[at] = days.base + day[k]!;
+    out.instant[at] = instant[k]!;
   }
   return out;
 }

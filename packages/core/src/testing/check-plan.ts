@@ -3,7 +3,7 @@ import { dayNumber, isoWeekday } from '../time/days';
 import { isInside, spansOfDay } from '../time/window';
 import { workingCalendar } from '../time/working-calendar';
 import { createZones } from '../time/zone';
-import { rampQuota } from '../planning/ledger';
+import { rampQuota } from '../planning/mailbox-days';
 import type { Plan, PlanInput, PlanMailbox, PlannedDelivery } from '../planning/plan-input';
 
 /** Every promise of a plan that does not hold, in words; [] when all do. Written apart from the planner. */

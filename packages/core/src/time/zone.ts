@@ -38,8 +38,10 @@ export function isZone(name: string): boolean {
   }
 }
 
+/** Zones never change, and asking the time-zone database takes long: what it said is kept. */
+const known = new Map<string, Zone>();
+
 export function createZones(): Zones {
-  const known = new Map<string, Zone>();
   return {
     get(name) {
       let zone = known.get(name);
@@ -51,6 +53,8 @@ export function createZones(): Zones {
     },
   };
 }
+
+const FORTNIGHT = 14;
 
 function createZone(name: string): Zone {
   if (!isZone(name)) {
@@ -66,13 +70,19 @@ function createZone(name: string): Zone {
     const seconds = Number(m[2]) * 3600 + Number(m[3]) * 60 + Number(m[4] ?? 0);
     return (m[1] === '-' ? -seconds : seconds) * 1000;
   };
-  const askMidnight = (utcDay: number): number => {
+  const keep = (utcDay: number): number => {
     let offset = atMidnight.get(utcDay);
     if (offset === undefined) {
       offset = ask(utcDay * DAY_MS);
       atMidnight.set(utcDay, offset);
     }
     return offset;
+  };
+  // Where both ends of a fortnight agree, so do the days between them: no zone changes twice in one.
+  const askMidnight = (utcDay: number): number => {
+    const from = Math.floor(utcDay / FORTNIGHT) * FORTNIGHT;
+    const offset = keep(from);
+    return offset === keep(from + FORTNIGHT) ? offset : keep(utcDay);
   };
   const offsetMs = (instantMs: number): number => {
     const utcDay = Math.floor(instantMs / DAY_MS);

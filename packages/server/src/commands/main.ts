@@ -1,25 +1,58 @@
+import { DomainError } from '@baton/core';
 import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
+import { parseArgs } from 'node:util';
 import { checkList } from './check-list';
+import { planFile } from './plan-file';
 
-/** `commands.mjs check-list FILE…`: tools that take and give open formats, without a database. */
-const [command, ...files] = process.argv.slice(2);
+/** `commands.mjs COMMAND FILE…`: tools that take and give open formats, without a database. */
+const [command, ...rest] = process.argv.slice(2);
 
-async function bytesOf(path: string): Promise<Uint8Array> {
+function stop(words: string): never {
+  console.error(words);
+  process.exit(1);
+}
+
+async function bytesOf(path: string): Promise<Buffer> {
   try {
     return await readFile(path);
   } catch {
-    console.error(`There is no file ${path} that can be read.`);
-    process.exit(1);
+    return stop(`There is no file ${path} that can be read.`);
   }
 }
 
-if (command !== 'check-list' || files.length === 0) {
-  console.error('Expected: baton check-list FILE');
-  process.exit(1);
+async function checkLists(files: readonly string[]): Promise<void> {
+  if (files.length === 0) stop('Expected: baton check-list FILE');
+  for (const path of files) {
+    const lines = checkList(basename(path), await bytesOf(path));
+    for (const line of lines) console.log(JSON.stringify(line));
+    if ('error' in (lines[0] ?? {})) process.exitCode = 1;
+  }
 }
-for (const path of files) {
-  const lines = checkList(basename(path), await bytesOf(path));
-  for (const line of lines) console.log(JSON.stringify(line));
-  if ('error' in (lines[0] ?? {})) process.exitCode = 1;
+
+async function plan(args: string[]): Promise<void> {
+  const usage = 'Expected: baton plan FILE.json [--tier quick|full]';
+  const { values, positionals } = parsePlanArgs(args) ?? stop(usage);
+  const [file] = positionals;
+  if (file === undefined || positionals.length > 1) stop(usage);
+  if (values.tier !== 'quick' && values.tier !== 'full') stop(`There is no tier “${values.tier}”. ${usage}`);
+  try {
+    const result = planFile((await bytesOf(file)).toString('utf8'), values.tier);
+    process.stdout.write(`${JSON.stringify(result)}\n`);
+  } catch (error) {
+    if (!(error instanceof DomainError)) throw error;
+    stop(`${basename(file)}: ${error.message}`);
+  }
 }
+
+function parsePlanArgs(args: string[]) {
+  try {
+    return parseArgs({ args, options: { tier: { type: 'string', default: 'full' } }, allowPositionals: true });
+  } catch {
+    return null;
+  }
+}
+
+if (command === 'check-list') await checkLists(rest);
+else if (command === 'plan') await plan(rest);
+else stop('Expected: baton check-list FILE, or baton plan FILE.json');

@@ -84,7 +84,8 @@ export async function planWorkspace(
     ...(draft?.people ?? []),
   ];
   const input = await buildInput(db, { nowMs, mailboxes, campaigns, candidates, zone: workspace.zone });
-  return { plan: planSends(input), input, candidates, campaigns, mailboxes, fixed, pending };
+  // Plans are made again at every reply and hold, and drafts at every change: the quick tier is near enough.
+  return { plan: planSends(input, 'quick'), input, candidates, campaigns, mailboxes, fixed, pending };
 }
 
 function candidatesOf(

@@ -1,0 +1,81 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { maximise, type Inequalities } from './banded-lp';
+
+const rows = (n: number, list: [entries: [column: number, value: number][], bound: number][]): Inequalities => {
+  const out: Inequalities = { n, start: [0], column: [], value: [], bound: [] };
+  for (const [entries, bound] of list) {
+    for (const [column, value] of entries) {
+      out.column.push(column);
+      out.value.push(value);
+    }
+    out.start.push(out.column.length);
+    out.bound.push(bound);
+  }
+  return out;
+};
+const used = ({ start, column, value }: Inequalities, r: number, z: Float64Array) => {
+  let sum = 0;
+  for (let k = start[r]!; k < start[r + 1]!; k++) sum += value[k]! * z[column[k]!]!;
+  return sum;
+};
+
+describe('maximise', () => {
+  it('finds the corner of a small program', () => {
+    const program = rows(2, [
+      [[[0, 1]], 2],
+      [[[1, 1]], 3],
+      [
+        [
+          [0, 1],
+          [1, 1],
+        ],
+        4,
+      ],
+      [[[0, -1]], 0],
+      [[[1, -1]], 0],
+    ]);
+    const z = maximise(program, Float64Array.of(2, 1), 1e-7);
+    expect(z[0]).toBeCloseTo(2, 4);
+    expect(z[1]).toBeCloseTo(2, 4);
+  });
+
+  it('solves chains whose optimum is known: all that the tightest of each window lets through', () => {
+    const capacities = fc.array(fc.integer({ min: 1, max: 50 }), { minLength: 3, maxLength: 60 });
+    fc.assert(
+      fc.property(capacities, (capacity) => {
+        // Neighbours share a capacity: x(i) + x(i + 1) <= c(i), x >= 0. By dynamic programming over cuts the
+        // optimum of an interval matrix is a whole number; weak duality bounds it from above.
+        const n = capacity.length + 1;
+        const program = rows(n, [
+          ...capacity.map((c, i): [[number, number][], number] => [
+            [
+              [i, 1],
+              [i + 1, 1],
+            ],
+            c,
+          ]),
+          ...Array.from({ length: n }, (_, i): [[number, number][], number] => [[[i, -1]], 0]),
+        ]);
+        const z = maximise(program, new Float64Array(n).fill(1), 1e-7);
+        for (let r = 0; r < program.bound.length; r++)
+          expect(used(program, r, z)).toBeLessThanOrEqual(program.bound[r]! + 1e-3);
+        expect(z.reduce((a, b) => a + b, 0)).toBeCloseTo(bestOfChain(capacity), 1);
+      }),
+    );
+  });
+});
+
+/** The most that neighbours can sum to: whole numbers suffice, so every value of each is tried in turn. */
+function bestOfChain(capacity: number[]): number {
+  const most = capacity.reduce((a, b) => Math.max(a, b), 0);
+  let best = Array.from({ length: most + 1 }, (_, x) => (x <= capacity[0]! ? x : -Infinity));
+  for (let i = 1; i <= capacity.length; i++) {
+    best = Array.from({ length: most + 1 }, (_, x) => {
+      if (x > (capacity[i] ?? most)) return -Infinity;
+      const before = best.slice(0, Math.max(0, capacity[i - 1]! - x + 1));
+      return x <= capacity[i - 1]! ? x + Math.max(...before) : -Infinity;
+    });
+  }
+  return Math.max(...best);
+}

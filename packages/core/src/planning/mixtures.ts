@@ -1,0 +1,122 @@
+import { meanOffset, type Pattern } from './patterns';
+import type { PlanDays } from './plan-days';
+
+/** Which patterns start in one mailbox, and in what proportion, day by day. */
+export interface Mixture {
+  /** Indices of the patterns that may use the mailbox. */
+  patterns: number[];
+  /** Part of the starts that each of them has on each day; adding up to 1. */
+  part: Float64Array[];
+  /** Units left on each day. */
+  capacity: Float64Array;
+  /** Units of people available for this mailbox by the end of each day. */
+  available: Float64Array;
+}
+
+/**
+ * Foresees who will be starting when: on every day the starts of a mailbox are divided among the patterns
+ * that have somebody to start, by weight. A pattern with a limit of its own gets no more capacity than that.
+ *
+ * @param capacity units left in each mailbox on each day
+ * @param starts units that start on each day of each mailbox, where a course has been found; else they are
+ *   guessed from the capacity one mean delay ahead
+ */
+export function foreseeMixtures(
+  days: PlanDays,
+  patterns: readonly Pattern[],
+  capacity: readonly Float64Array[],
+  starts: readonly Float64Array[] | null,
+): Mixture[] {
+  const guess = new Guess(days, patterns, capacity, starts);
+  for (let i = 0; i < days.count; i++) guess.day(i);
+  return guess.mixtures;
+}
+
+class Guess {
+  readonly mixtures: Mixture[];
+  private readonly offset: number;
+  private readonly left: number[];
+  /** By pattern: the part of its people that each mailbox can be expected to get. */
+  private readonly portion: Float64Array[];
+
+  constructor(
+    private readonly days: PlanDays,
+    private readonly patterns: readonly Pattern[],
+    capacity: readonly Float64Array[],
+    private readonly starts: readonly Float64Array[] | null,
+  ) {
+    const { count } = days;
+    this.left = patterns.map((p) => p.units);
+    this.offset = Math.round(meanOffset(patterns));
+    this.mixtures = capacity.map((left, m): Mixture => {
+      const own = [...patterns.keys()].filter((k) => patterns[k]!.mailboxes.includes(m));
+      const units = own.length === 0 ? new Float64Array(count) : left.slice();
+      return {
+        patterns: own,
+        part: own.map(() => new Float64Array(count)),
+        capacity: units,
+        available: new Float64Array(count),
+      };
+    });
+    if (patterns.length === 1 && patterns[0]!.own) this.limit(patterns[0]!);
+    this.portion = patterns.map((p) => {
+      const sums = p.mailboxes.map((m) => this.mixtures[m]!.capacity.reduce((a, b) => a + b, 0));
+      const all = Math.max(
+        1e-9,
+        sums.reduce((a, b) => a + b, 0),
+      );
+      return Float64Array.from(sums, (s) => s / all);
+    });
+  }
+
+  day(i: number): void {
+    const { patterns, mixtures, left } = this;
+    const given = patterns.map(() => 0);
+    const waiting = patterns.map((p, k) => Math.max(0, p.available[i]! - (p.units - left[k]!)));
+    mixtures.forEach((mixture, m) => {
+      const active = mixture.patterns.filter((k) => waiting[k]! > 0);
+      const weight = active.reduce((sum, k) => sum + patterns[k]!.weight, 0);
+      const steps = active.reduce((sum, k) => sum + patterns[k]!.weight * patterns[k]!.steps.length, 0);
+      if (active.length === 0) return;
+      const starts = this.starts ? this.starts[m]![i]! : (this.ahead(mixture, i) * weight) / steps;
+      for (const k of active) given[k]! += (starts * patterns[k]!.weight) / weight;
+    });
+    for (const mixture of mixtures) this.divide(mixture, i, waiting);
+    patterns.forEach((_, k) => (left[k]! -= Math.min(waiting[k]!, given[k]!)));
+  }
+
+  /** Holds the capacity of a pattern on its own to its limit, mailboxes in proportion. */
+  private limit({ own, mailboxes }: Pattern): void {
+    const { messages, of } = own!;
+    for (let i = 0; i < this.days.count; i++) {
+      const sum = mailboxes.reduce((all, m) => all + this.mixtures[m]!.capacity[i]!, 0);
+      const factor = Math.min(1, messages / Math.max(1e-9, sum));
+      for (const m of mailboxes) {
+        const { capacity } = this.mixtures[m]!;
+        capacity[i] = of === 'all mailboxes' ? capacity[i]! * factor : Math.min(capacity[i]!, messages);
+      }
+    }
+  }
+
+  private divide(mixture: Mixture, i: number, waiting: number[]): void {
+    const { patterns } = this;
+    const weights = mixture.patterns.map((k) => (waiting[k]! > 0 ? patterns[k]!.weight : 0));
+    const sum = weights.reduce((a, b) => a + b, 0);
+    mixture.patterns.forEach((k, at) => {
+      const before = i === 0 ? 1 / mixture.patterns.length : mixture.part[at]![i - 1]!;
+      mixture.part[at]![i] = sum > 0 ? weights[at]! / sum : before;
+      const portion = this.portion[k]![patterns[k]!.mailboxes.indexOf(this.mixtures.indexOf(mixture))]!;
+      mixture.available[i]! += patterns[k]!.available[i]! * portion;
+    });
+  }
+
+  /** Capacity that becomes plannable on a day: that of the day one mean offset ahead; on the first, all up to then. */
+  private ahead({ capacity }: Mixture, i: number): number {
+    const { days, offset } = this;
+    const to = Math.min(days.count - 1, days.after(i, offset));
+    const from = i === 0 ? 0 : Math.min(days.count, days.after(i - 1, offset) + 1);
+    let sum = 0;
+    for (let d = from; d <= to; d++) sum += capacity[d]!;
+    return sum;
+  }
+}

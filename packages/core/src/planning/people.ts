@@ -1,0 +1,122 @@
+import { dayNumber } from '../time/days';
+import type { HourClass } from './mailbox-days';
+import type { PlanDays } from './plan-days';
+import type { PlanInput } from './plan-input';
+
+/** What the planner asks of each recipient, in columns. */
+export interface People {
+  readonly count: number;
+  readonly campaign: ArrayLike<number>;
+  readonly units: ArrayLike<number>;
+  readonly nextStep: ArrayLike<number>;
+  readonly bound: ArrayLike<number>;
+  /** Index of the first day on which anything may be sent. */
+  readonly earliest: Int32Array;
+  /** {@link PlanDays.workday} of the day on which the next message is due; of people in progress only. */
+  readonly dueWorkday: Int32Array;
+  /** Index into {@link hours}. */
+  readonly hourClass: Int32Array;
+  readonly hours: (HourClass | null)[];
+  /** People of one kind may be written to on the same days from the same mailboxes at the same cost; numbered from 0. */
+  readonly kind: Int32Array;
+  readonly kinds: number;
+  /** Number of a domain that has more people than its daily cap, or -1. */
+  readonly domain: Int32Array;
+  readonly domains: number;
+}
+
+export function readPeople(input: PlanInput, days: PlanDays): People {
+  const r = input.recipients;
+  const hours = new HourClasses(input, days);
+  const startOf = input.campaigns.map((c) => days.index(dayNumber(c.startDate)));
+  const earliest = new Int32Array(r.count);
+  const hourClass = new Int32Array(r.count);
+  const dueWorkday = new Int32Array(r.count);
+  const workdays = new Map<number, number>();
+  for (let p = 0; p < r.count; p++) {
+    const campaign = r.campaign[p]!;
+    const begins = r.nextStep[p] === 0 ? startOf[campaign]! : days.index(r.dueDay[p]!);
+    earliest[p] = r.notBefore[p]! < 0 ? begins : Math.max(begins, days.index(r.notBefore[p]!));
+    if (r.nextStep[p]! > 0) {
+      const due = r.dueDay[p]!;
+      if (!workdays.has(due)) workdays.set(due, days.workdayOf(due));
+      dueWorkday[p] = workdays.get(due)!;
+    }
+    hourClass[p] = hours.of(campaign, r.zone[p]!);
+  }
+  const { domain, domains } = crowdedDomains(input);
+  const columns = [r.campaign, r.units, r.boundMailbox, earliest, hourClass, domain];
+  const { kind, kinds } = findKinds(r.count, columns);
+  return {
+    ...{ count: r.count, campaign: r.campaign, units: r.units, nextStep: r.nextStep, bound: r.boundMailbox },
+    ...{ earliest, dueWorkday, hourClass, hours: hours.all, domain, domains, kind, kinds },
+  };
+}
+
+/** Numbers the different rows of some columns in the order in which they first come. */
+function findKinds(count: number, columns: readonly ArrayLike<number>[]): { kind: Int32Array; kinds: number } {
+  const kind = new Int32Array(count);
+  const known = new Map<string, number>();
+  const last = columns.map(() => NaN);
+  for (let p = 0; p < count; p++) {
+    let isNew = false;
+    for (let c = 0; c < last.length; c++) {
+      const value = columns[c]![p]!;
+      if (value === last[c]) continue;
+      last[c] = value;
+      isNew = true;
+    }
+    if (isNew) {
+      const key = last.join();
+      if (!known.has(key)) known.set(key, known.size);
+      kind[p] = known.get(key)!;
+    } else kind[p] = kind[p - 1]!;
+  }
+  return { kind, kinds: known.size };
+}
+
+class HourClasses {
+  readonly all: (HourClass | null)[] = [null];
+  private readonly ofCampaign: (Int32Array | null)[];
+  private readonly byName = new Map<string, number>();
+
+  constructor(
+    private readonly input: PlanInput,
+    private readonly days: PlanDays,
+  ) {
+    this.ofCampaign = input.campaigns.map((c) =>
+      c.recipientWindow ? new Int32Array(input.zones.length).fill(-1) : null,
+    );
+  }
+
+  of(campaign: number, zone: number): number {
+    const known = this.ofCampaign[campaign];
+    if (!known) return 0;
+    if (known[zone] === -1) known[zone] = this.add(campaign, zone);
+    return known[zone]!;
+  }
+
+  private add(campaign: number, zone: number): number {
+    const window = this.input.campaigns[campaign]!.recipientWindow!;
+    const name = `${this.input.zones[zone]} ${window.weekdays.join()} ${window.from} ${window.to}`;
+    let id = this.byName.get(name);
+    if (id === undefined) {
+      id = this.all.push({ window, zone: this.days.zones.get(this.input.zones[zone]!) }) - 1;
+      this.byName.set(name, id);
+    }
+    return id;
+  }
+}
+
+/** Only where more people share a domain than may be written to on a day can its cap ever be met. */
+function crowdedDomains({ domainCap, recipients }: PlanInput): { domain: Int32Array; domains: number } {
+  const domain = new Int32Array(recipients.count).fill(-1);
+  if (domainCap === null) return { domain, domains: 0 };
+  const people = new Map<number, number>();
+  for (let p = 0; p < recipients.count; p++)
+    people.set(recipients.domain[p]!, (people.get(recipients.domain[p]!) ?? 0) + 1);
+  const crowded = new Map<number, number>();
+  for (const [d, n] of people) if (n > domainCap) crowded.set(d, crowded.size);
+  for (let p = 0; p < recipients.count; p++) domain[p] = crowded.get(recipients.domain[p]!) ?? -1;
+  return { domain, domains: crowded.size };
+}

@@ -1,0 +1,70 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { startCurves, type Stream } from './start-curves';
+
+const steps = (...pairs: [delay: number, tolerance: number][]) =>
+  [[0, 0] as const, ...pairs].map(([delay, tolerance]) => ({ delay, tolerance }));
+const flat = (days: number, units: number, kinds: Stream['kinds']): Stream => ({
+  workday: Array.from({ length: days }, (_, i) => i),
+  capacity: new Float64Array(days).fill(units),
+  available: null,
+  kinds,
+});
+const whole = (days: number) => new Float64Array(days).fill(1);
+
+describe('startCurves', () => {
+  it('starts as many as the optimum does: 5,000 by day 146 with exact delays, 100 a day', () => {
+    const stream = flat(170, 100, [{ steps: steps([3, 0], [4, 0]), part: whole(170) }]);
+    const [curves] = startCurves(stream, 146, 1e-3);
+    expect(curves![0]!.at(-1)).toBeGreaterThan(4950);
+    expect(curves![0]!.at(-1)).toBeLessThan(5010);
+    expect(curves![2]!.at(-1)).toBeCloseTo(curves![0]!.at(-1)!, 3);
+  });
+
+  it('starts nobody whose follow-up would fall into days that are shut', () => {
+    // Two weeks: days 10 to 19 do not exist, though they count as working days.
+    const workday = [0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 20, 21, 22, 23, 24, 25, 26, 27, 28, 29];
+    const stream = { ...flat(20, 10, [{ steps: steps([4, 1]), part: whole(20) }]), workday };
+    const [curves] = startCurves(stream, 25, 1e-3);
+    // From day 6 on the follow-up is due on day 10 at the earliest and 11 at the latest.
+    expect(curves![0]![9]! - curves![0]![5]!).toBeLessThan(0.1);
+    expect(curves![0]!.at(-1)! - curves![0]![9]!).toBeGreaterThan(10);
+  });
+
+  it('never overfills a day, sends nothing early or late, and keeps to what is available', () => {
+    const pattern = fc.array(fc.tuple(fc.integer({ min: 1, max: 6 }), fc.integer({ min: 0, max: 3 })), {
+      maxLength: 3,
+    });
+    const capacity = fc.array(fc.integer({ min: 1, max: 60 }), { minLength: 30, maxLength: 60 });
+    fc.assert(
+      fc.property(pattern, pattern, capacity, fc.double({ min: 0, max: 1, noNaN: true }), (a, b, units, part) => {
+        const n = units.length;
+        const kinds = [a, b].map((pairs, k) => ({
+          steps: steps(...pairs),
+          part: new Float64Array(n).map((_, i) => ((k === 0) === i < n / 2 ? part : 1 - part)),
+        }));
+        const available = Float64Array.from({ length: n }, (_, i) => 5 * (i + 1));
+        const stream = { ...flat(n, 1, kinds), capacity: Float64Array.from(units), available };
+        const curves = startCurves(stream, Math.floor(n / 2), 1e-3);
+        const scale = (0.02 * units.reduce((x, y) => x + y, 0)) / n + 0.1;
+        for (let j = 0; j < n; j++) {
+          let [sent, begun] = [0, 0];
+          curves.forEach((kind, k) => {
+            kind.forEach((curve, s) => {
+              sent += curve[j]! - (j === 0 ? 0 : curve[j - 1]!);
+              if (s === 0) return;
+              const { delay, tolerance } = kinds[k]!.steps[s]!;
+              expect(curve[j]!).toBeLessThanOrEqual((j < delay ? 0 : kind[s - 1]![j - delay]!) + scale);
+              if (j >= delay + tolerance)
+                expect(curve[j]!).toBeGreaterThanOrEqual(kind[s - 1]![j - delay - tolerance]! - scale);
+            });
+            begun += kind[0]![j]!;
+          });
+          expect(sent).toBeLessThanOrEqual(units[j]! + scale);
+          expect(begun).toBeLessThanOrEqual(available[j]! + scale);
+        }
+      }),
+      { numRuns: 60 },
+    );
+  });
+});

@@ -1,0 +1,54 @@
+import type { People } from './people';
+
+/** People of one kind who wait, in order. */
+export interface Waiting {
+  people: number[];
+  /** Position of the first who waits; what lies before it has started. */
+  next: number;
+  earliest: number;
+  bound: number;
+  /** The mailbox-day on which it was last seen that nobody of them fits. */
+  shut: number;
+}
+
+/** Those of one entry who wait to start, in the list's order as far as days and mailboxes allow. */
+export class StartQueue {
+  private groups: Waiting[] = [];
+
+  constructor(people: People, waiting: readonly number[]) {
+    const byKind = new Map<number, Waiting>();
+    for (const p of waiting) {
+      let group = byKind.get(people.kind[p]!);
+      if (!group) {
+        group = { people: [], next: 0, earliest: people.earliest[p]!, bound: people.bound[p]!, shut: -1 };
+        byKind.set(people.kind[p]!, group);
+        this.groups.push(group);
+      }
+      group.people.push(p);
+    }
+  }
+
+  get isEmpty(): boolean {
+    return this.groups.length === 0;
+  }
+
+  /** The kind whose first might start next on day i of mailbox m, `cell` naming that day of that mailbox. */
+  first(m: number, i: number, cell: number): Waiting | null {
+    let best: Waiting | null = null;
+    for (const g of this.groups) {
+      if (g.shut === cell || g.earliest > i || (g.bound >= 0 && g.bound !== m)) continue;
+      if (!best || g.people[g.next]! < best.people[best.next]!) best = g;
+    }
+    return best;
+  }
+
+  /** Its first has started. */
+  advance(group: Waiting): void {
+    if (++group.next === group.people.length) this.groups = this.groups.filter((g) => g !== group);
+  }
+
+  /** Everybody who still waits. */
+  rest(): number[] {
+    return this.groups.flatMap((g) => g.people.slice(g.next));
+  }
+}

@@ -1,0 +1,183 @@
+import { assignInstants, type DayMessage } from './assign-instants';
+import { paceMs } from './mailbox-days';
+import type { Placements } from './placements';
+import type { PlanInput } from './plan-input';
+import { seededRandom, type Random } from '../random/seeded';
+
+/** Gives every placed message its instant, mailbox by mailbox, day by day. */
+export class Timetable {
+  /** Instant of step s of person p at p * width + s, as in {@link Placements.day}. */
+  readonly instant: Float64Array;
+  /** All messages in order of mailbox and day, as long as nothing has moved since the first timing. */
+  private order: Int32Array | null | undefined = null;
+
+  constructor(
+    private readonly input: PlanInput,
+    private readonly placements: Placements,
+  ) {
+    this.instant = new Float64Array(placements.day.length);
+  }
+
+  /**
+   * Times all messages of some mailboxes anew.
+   *
+   * @returns people for whom a day had no instant left, with that day
+   */
+  time(mailboxes: ReadonlySet<number>): Map<number, number> {
+    const spilled = new Map<number, number>();
+    const byCell = messagesByCell(this.placements, mailboxes);
+    this.order = this.order === null ? byCell.order : undefined;
+    for (const m of mailboxes) this.timeMailbox(m, byCell, spilled);
+    if (spilled.size > 0) this.order = undefined;
+    return spilled;
+  }
+
+  /** All messages (p * width + s) by mailbox and day. */
+  inOrder(): Int32Array {
+    return this.order ?? messagesByCell(this.placements, everyMailbox(this.placements)).order;
+  }
+
+  private timeMailbox(m: number, { order, start }: ByCell, spilled: Map<number, number>): void {
+    const { book, days, width } = this.placements;
+    const mailbox = this.input.mailboxes[m]!;
+    const limit = mailbox.providerLimit24h;
+    const uses = mailbox.alreadyUsed.slice().sort((a, b) => a.instant - b.instant);
+    let before = uses.reduce((sum, u) => sum + u.units, 0);
+    let recent: { instant: number; units: number }[] = uses;
+    for (let i = 0; i < days.count; i++) {
+      const cell = m * days.count + i;
+      const messages = order.subarray(start[cell], start[cell + 1]);
+      const units = book.used[cell]!;
+      if (messages.length > 0) {
+        const random = seededRandom(cellSeed(this.input.seed, m, days.base + i));
+        if ((limit === null || before + units <= limit) && this.isPlain(messages))
+          this.timeAlike(m, i, messages, random);
+        else for (const k of this.timeEach(m, i, messages, recent)) this.spill(k, i, spilled);
+      }
+      if (limit === null) continue;
+      // Only what left in the 24 hours before a day can matter to it: on the day before, or before now.
+      recent = [...messages]
+        .map((k) => ({ instant: this.instant[k]!, units: book.people.units[Math.floor(k / width)]! }))
+        // The mailbox's own today is the plan's first day or, east of the others, its second.
+        .concat(i <= 1 ? uses : [])
+        .sort((a, b) => a.instant - b.instant);
+      before = recent.reduce((sum, u) => sum + u.units, 0);
+    }
+  }
+
+  private isPlain(messages: Int32Array): boolean {
+    const { width, book } = this.placements;
+    const { hourClass, hours } = book.people;
+    if (hours.length === 1) return true;
+    for (const k of messages) if (hourClass[Math.floor(k / width)] !== 0) return false;
+    return true;
+  }
+
+  /**
+   * Messages that may leave at any open minute: what is left of the window after the least gaps is divided
+   * by random weights, so that the day is used from end to end and no gap is like another.
+   */
+  private timeAlike(m: number, i: number, messages: Int32Array, random: Random): void {
+    shuffle(messages, random);
+    const spans = this.placements.book.open.open(m, i, 0);
+    const pace = paceMs(this.input.mailboxes[m]!);
+    const n = messages.length;
+    const length = spans.reduce((sum, s) => sum + s.endMs - s.startMs, 0);
+    const slack = Math.max(0, length - 1 - (n - 1) * pace);
+    const weights = new Float64Array(n + 1);
+    let sum = 0;
+    for (let k = 0; k <= n; k++) {
+      const weight = (0.35 - Math.log(1 - random())) * (k === 0 || k === n ? 0.5 : 1);
+      sum += weight;
+      weights[k] = weight;
+    }
+    let [passed, at, offset] = [0, 0, 0];
+    for (let k = 0; k < n; k++) {
+      passed += weights[k]!;
+      const position = Math.floor((slack * passed) / sum) + k * pace;
+      while (position - offset >= spans[at]!.endMs - spans[at]!.startMs)
+        offset += spans[at]!.endMs - spans[at++]!.startMs;
+      this.instant[messages[k]!] = spans[at]!.startMs + position - offset;
+    }
+  }
+
+  /** @returns the messages for which there is no instant */
+  private timeEach(
+    m: number,
+    i: number,
+    messages: Int32Array,
+    earlier: { instant: number; units: number }[],
+  ): number[] {
+    const { book, width, days } = this.placements;
+    const mailbox = this.input.mailboxes[m]!;
+    const list = Array.from(messages, (id): DayMessage => {
+      const p = Math.floor(id / width);
+      return { id, units: book.people.units[p]!, open: book.open.open(m, i, book.people.hourClass[p]!) };
+    });
+    const { timed, spilled } = assignInstants(
+      list,
+      {
+        paceMs: paceMs(mailbox),
+        lastMs: earlier.at(-1)?.instant ?? -Infinity,
+        providerLimit24h: mailbox.providerLimit24h,
+        earlier,
+      },
+      cellSeed(this.input.seed, m, days.base + i),
+    );
+    for (const t of timed) this.instant[t.id] = t.instant;
+    return spilled;
+  }
+
+  private spill(k: number, i: number, spilled: Map<number, number>): void {
+    const p = Math.floor(k / this.placements.width);
+    spilled.set(p, Math.min(spilled.get(p) ?? Infinity, i));
+  }
+}
+
+/** Nobody is to be written to at the same hour again and again because of their place in the list. */
+function shuffle(messages: Int32Array, random: Random): void {
+  for (let k = messages.length - 1; k > 0; k--) {
+    const other = Math.floor(random() * (k + 1));
+    const message = messages[k]!;
+    messages[k] = messages[other]!;
+    messages[other] = message;
+  }
+}
+
+interface ByCell {
+  /** Messages (p * width + s) in order of mailbox and day. */
+  order: Int32Array;
+  /** Where each mailbox-day begins in it. */
+  start: Int32Array;
+}
+
+export const everyMailbox = ({ book }: Placements): ReadonlySet<number> =>
+  new Set(Array.from({ length: book.mailboxes }, (_, m) => m));
+
+/** A counting sort of the messages of some mailboxes. */
+function messagesByCell({ book, days, day, mailbox, width }: Placements, mailboxes: ReadonlySet<number>): ByCell {
+  const { people } = book;
+  const start = new Int32Array(book.mailboxes * days.count + 1);
+  const every = mailboxes.size === book.mailboxes;
+  const each = (act: (cell: number, k: number) => void) => {
+    for (let p = 0; p < people.count; p++) {
+      const m = mailbox[p]!;
+      if (m < 0 || !(every || mailboxes.has(m))) continue;
+      for (let k = p * width + people.nextStep[p]!; k < (p + 1) * width && day[k]! >= 0; k++)
+        act(m * days.count + day[k]!, k);
+    }
+  };
+  each((cell) => start[cell + 1]!++);
+  for (let cell = 0; cell < start.length - 1; cell++) start[cell + 1]! += start[cell]!;
+  const order = new Int32Array(start.at(-1)!);
+  const next = start.slice();
+  each((cell, k) => (order[next[cell]!++] = k));
+  return { order, start };
+}
+
+/** A seed of its own for each day of each mailbox. */
+function cellSeed(seed: number, m: number, day: number): number {
+  let h = Math.imul(seed ^ Math.imul(m + 1, 0x9e3779b1), 0x85ebca6b) ^ Math.imul(day, 0xc2b2ae35);
+  h = Math.imul(h ^ (h >>> 15), 0x2c1b3c6d);
+  return (h ^ (h >>> 13)) >>> 0;
+}
