@@ -10,12 +10,12 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
-import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { toObservable } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { Router, RouterLink } from '@angular/router';
-import type { LayoutView, MessageDraft } from '@baton/contract';
+import type { LayoutView, MessageDraft, MessageView } from '@baton/contract';
 import {
   fallBackInContent,
   fieldsOf,
@@ -30,7 +30,7 @@ import {
   type MessageContent,
   type RichDoc,
 } from '@baton/core';
-import { debounceTime, filter, firstValueFrom, forkJoin, groupBy, mergeMap, Subject } from 'rxjs';
+import { filter, firstValueFrom, forkJoin } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { AskName } from '../people/ask-name';
@@ -43,6 +43,7 @@ import { RichEditor } from './editor/rich-editor';
 import { FieldFallbacks } from './field-fallbacks';
 import { LayoutEditor } from './layout/layout-editor';
 import { MessageExtras } from './message-extras';
+import { MessageKeeper } from './message-keeper';
 import { MessageList } from './message-list';
 import { MessageState, NEW_CONTENT } from './message-state';
 import { MessagesService } from './messages-service';
@@ -51,9 +52,6 @@ import { ProofPane } from './proof/proof-pane';
 import { WorthReading } from './proof/worth-reading';
 import { Versions } from './versions';
 
-const TYPING = 'typing …';
-/** A pause in typing after which the text is kept. */
-const SAVE_AFTER_MS = 600;
 /** People whose values a look at a chip shows. */
 const SAMPLES = 10;
 
@@ -85,10 +83,10 @@ const FILE_FORMATS = [
     MatMenuTrigger,
     RouterLink,
   ],
-  providers: [MessageState, ProofFeed],
+  providers: [MessageKeeper, MessageState, ProofFeed],
   templateUrl: './messages.html',
   styleUrl: './messages.scss',
-  host: { '(window:pagehide)': 'keepOnLeaving()', '(keydown)': 'pressed($event)' },
+  host: { '(window:pagehide)': 'keeper.closing()', '(keydown)': 'pressed($event)' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Messages {
@@ -120,10 +118,11 @@ export class Messages {
   protected readonly name = signal('');
   protected readonly feed = inject(ProofFeed);
   protected readonly content = this.state.content;
-  protected readonly saved = signal('');
+  protected readonly keeper = inject(MessageKeeper);
   private loadedId: number | null = null;
+  /** Whether anything was typed here since the message was opened. */
+  private typed = false;
   private adding = false;
-  private readonly toSave = new Subject<{ id: number; draft: MessageDraft }>();
 
   protected readonly fault = this.feed.fault;
 
@@ -166,14 +165,6 @@ export class Messages {
       if (this.feed.listId() === null && first) this.feed.listId.set(first.id);
     });
     effect(() => this.follow());
-    this.toSave
-      .pipe(
-        // Before the pauses: leaving the page ends them, and what was typed last is kept at once.
-        takeUntilDestroyed(),
-        groupBy(({ id }) => id),
-        mergeMap((ofOne) => ofOne.pipe(debounceTime(SAVE_AFTER_MS))),
-      )
-      .subscribe(({ id, draft }) => void this.save(id, draft));
     inject(DestroyRef).onDestroy(() => this.shell.setTitle(null));
   }
 
@@ -186,15 +177,26 @@ export class Messages {
     if (asked === undefined && messages?.[0])
       void this.router.navigate(['/messages', messages[0].id], { replaceUrl: true });
     this.shell.setTitle(open?.name ?? null);
-    if (!open || open.id === this.loadedId) return;
+    if (open) untracked(() => this.show(open));
+  }
+
+  /** Opens a message, or takes what was kept of it elsewhere while nothing has been typed here. */
+  private show(open: MessageView): void {
+    if (open.id === this.loadedId) {
+      if (!this.typed && !alike(open, this.draft())) this.take(open);
+      return;
+    }
     this.loadedId = open.id;
-    untracked(() => {
-      this.name.set(open.name);
-      this.written.set(null);
-      this.feed.reading.set(null);
-      this.state.open(open.content);
-      this.saved.set('');
-    });
+    this.written.set(null);
+    this.feed.reading.set(null);
+    this.keeper.opened();
+    this.take(open);
+  }
+
+  private take(open: MessageView): void {
+    this.typed = false;
+    this.name.set(open.name);
+    this.state.open(open.content);
   }
 
   private async addNew(): Promise<void> {
@@ -224,27 +226,12 @@ export class Messages {
 
   private keep(): void {
     if (this.loadedId === null || this.name().trim() === '') return;
-    this.saved.set(TYPING);
-    this.toSave.next({ id: this.loadedId, draft: this.draft() });
+    this.typed = true;
+    this.keeper.keep(this.loadedId, this.draft());
   }
 
   private draft(): MessageDraft {
     return { name: this.name(), content: this.content() };
-  }
-
-  /** The tab is being closed: what was typed in the last moment still gets there. */
-  protected keepOnLeaving(): void {
-    if (this.loadedId !== null && this.saved() === TYPING) this.service.saveOnLeaving(this.loadedId, this.draft());
-  }
-
-  private async save(id: number, draft: MessageDraft): Promise<void> {
-    try {
-      await firstValueFrom(this.service.save(id, draft));
-      if (this.loadedId === id) this.saved.set('kept');
-    } catch (error) {
-      this.saved.set('not kept');
-      this.notices.failure(error);
-    }
   }
 
   /** Undo and redo of the whole message; while a text is written it undoes its own typing first. */
@@ -357,4 +344,8 @@ export class Messages {
     else if (place === 'subject') this.subjectEditor()?.focus();
     else if (near === undefined || !this.writing()?.find(near)) this.writing()?.focus();
   }
+}
+
+function alike(a: MessageDraft, b: MessageDraft): boolean {
+  return a.name === b.name && JSON.stringify(a.content) === JSON.stringify(b.content);
 }
