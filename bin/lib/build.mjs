@@ -1,5 +1,6 @@
-import { spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
+import { once } from 'node:events';
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { inRoot, ROOT, STATE } from './paths.mjs';
@@ -105,11 +106,15 @@ export async function bundle(entry, outfile) {
   });
 }
 
-function buildWeb() {
-  const result = spawnSync(process.execPath, [inRoot('node_modules/@angular/cli/bin/ng.js'), 'build'], {
+/** In a process of its own, so that a caller can go on meanwhile. */
+async function buildWeb() {
+  const child = spawn(process.execPath, [inRoot('node_modules/@angular/cli/bin/ng.js'), 'build'], {
     cwd: inRoot('packages/web'),
     env: { ...process.env, NG_CLI_ANALYTICS: 'false' },
-    encoding: 'utf8',
+    stdio: ['ignore', 'pipe', 'pipe'],
   });
-  if (result.status !== 0) throw new UserError(`The web app could not be built:\n${result.stdout}\n${result.stderr}`);
+  const output = [];
+  for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => output.push(chunk));
+  const [status] = await once(child, 'close');
+  if (status !== 0) throw new UserError(`The web app could not be built:\n${Buffer.concat(output).toString()}`);
 }

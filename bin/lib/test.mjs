@@ -10,13 +10,17 @@ import { say } from './say.mjs';
 const bin = (name) => inRoot('node_modules/.bin', name);
 const node = (script, ...args) => [process.execPath, inRoot('node_modules', script), ...args];
 
-/** Every step of `npm test`, in order; `counts` reads passed and failed from what a runner printed. */
-const STEPS = [
+/** What is read without being run; done while the web is built, which leaves a processor idle. */
+const READINGS = [
   { title: 'Lint', command: [bin('eslint'), '.', '--max-warnings=0'] },
   { title: 'Format', command: [bin('prettier'), '--check', '--log-level=warn', '.'] },
   { title: 'Unused code', command: [bin('knip')] },
   { title: 'Types', command: [bin('tsc'), '-p', 'tsconfig.json'] },
   { title: 'Purity of core', command: [bin('tsc'), '-p', 'packages/core/tsconfig.build.json'] },
+];
+
+/** What is run, in order; `counts` reads passed and failed from what a runner printed. */
+const RUNS = [
   {
     title: 'Core, simulator, server',
     command: node('vitest/vitest.mjs', 'run', '--reporter=dot'),
@@ -52,20 +56,24 @@ export async function test() {
   };
   const total = { passed: 0, failed: 0 };
   let failedStep = null;
-  try {
-    await build();
-    for (const step of STEPS) {
-      say(`\n== ${step.title}`);
-      const { code, output } = await run(step.command, { env, cwd: step.cwd ?? ROOT });
+  /** One step after another, until one fails. */
+  const go = async (steps, shown) => {
+    for (const step of steps) {
+      if (failedStep !== null) return;
+      if (shown) say(`\n== ${step.title}`);
+      const { code, output } = await run(step.command, { env, cwd: step.cwd ?? ROOT, shown });
+      if (!shown) say(`\n== ${step.title}\n${output}`);
       const counts = step.counts?.(output) ?? { passed: code === 0 ? 1 : 0, failed: code === 0 ? 0 : 1 };
       total.passed += counts.passed;
       total.failed += counts.failed;
-      if (code !== 0) {
-        if (counts.failed === 0) total.failed++;
-        failedStep = step.title;
-        break;
-      }
+      if (code === 0) continue;
+      if (counts.failed === 0) total.failed++;
+      failedStep ??= step.title;
     }
+  };
+  try {
+    await Promise.all([build(), go(READINGS, false)]);
+    await go(RUNS, true);
   } finally {
     await cluster.stop();
     rmSync(dir, { recursive: true, force: true });
@@ -75,13 +83,13 @@ export async function test() {
   process.exit(total.failed === 0 ? 0 : 1);
 }
 
-function run([program, ...args], { env, cwd }) {
+function run([program, ...args], { env, cwd, shown }) {
   return new Promise((resolve) => {
     const child = spawn(program, args, { env, cwd, stdio: ['ignore', 'pipe', 'pipe'] });
     let output = '';
     const take = (chunk) => {
       output += chunk;
-      process.stdout.write(chunk);
+      if (shown) process.stdout.write(chunk);
     };
     child.stdout.on('data', take);
     child.stderr.on('data', take);
