@@ -25,7 +25,7 @@ export interface PersonView {
 
 export interface PersonEvent {
   at: number;
-  kind: 'sent' | 'reply' | 'auto_reply' | 'bounce' | 'unsubscribe' | 'complaint';
+  kind: 'sent' | 'reply' | 'auto_reply' | 'bounce' | 'soft_bounce' | 'unsubscribe' | 'complaint';
   campaign: string;
   words: string;
   /** The reply's own page, where it came as a message. */

@@ -10,7 +10,7 @@ import { askResolver, askSimulator, askWantedDomains } from './people/ask-domain
 import { takeWantedImports } from './people/import-job';
 import { feedDuty } from './people/feed-duty';
 import { purgeDuty } from './people/purge-duty';
-import { replanDuty } from './planning/plan-workspace';
+import { nightlyPlanDuty, replanDuty } from './planning/replan';
 import { readDuty, readMailboxNow, type ReadingParts } from './reading/read-duty';
 import type { Secrets } from './security/secrets';
 import { CompiledMessages } from './messages/compiled-messages';
@@ -71,6 +71,7 @@ export function assembleWorker({ store, config, secrets, log }: WorkerParts): As
       readDuty(reading),
       feedDuty(store, log),
       enrolDuty(store, { compiled, publicUrl: config.publicUrl }),
+      nightlyPlanDuty(store),
       replanDuty(store),
       sending,
       purgeDuty(store),

@@ -117,6 +117,20 @@ function withinLimit(
   return null;
 }
 
+/** Whether messages of one day, in any order, stay inside the provider's 24 hours. */
+export function staysWithin(timed: readonly { instant: number; units: number }[], rules: DayRules): boolean {
+  const limit = rules.providerLimit24h;
+  if (limit === null) return true;
+  const all = [...rules.earlier, ...timed].sort((a, b) => a.instant - b.instant);
+  let [from, units] = [0, 0];
+  for (const { instant, units: own } of all) {
+    units += own;
+    while (all[from]!.instant <= instant - DAY) units -= all[from++]!.units;
+    if (units > limit && instant > rules.lastMs) return false;
+  }
+  return true;
+}
+
 function nextOpen(spans: readonly Span[], at: number): number | null {
   for (const s of spans) if (at < s.endMs) return Math.max(at, s.startMs);
   return null;

@@ -32,14 +32,15 @@ export interface Pattern {
 /** Most domains that get a course of their own. */
 const MOST_DOMAINS = 12;
 
-/** The patterns of everybody who has not started. Those with limits of their own come first. */
+/** The patterns of everybody who has not started and is not placed yet. Those with limits of their own come first. */
 export function findPatterns(placements: Placements, domainCap: number | null): Pattern[] {
   const { campaigns, book } = placements;
   const { people } = book;
   const starters = campaigns.map((): number[] => []);
   for (let p = 0; p < people.count; p++) {
     const c = people.campaign[p]!;
-    if (people.nextStep[p] === 0 && !campaigns[c]!.held && campaigns[c]!.steps.length > 0) starters[c]!.push(p);
+    const waits = people.nextStep[p] === 0 && placements.mailbox[p]! < 0;
+    if (waits && !campaigns[c]!.held && campaigns[c]!.steps.length > 0) starters[c]!.push(p);
   }
   const patterns = new Map<string, Pattern>();
   const tight = tightDomains(placements, starters, domainCap);

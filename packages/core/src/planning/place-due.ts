@@ -12,7 +12,8 @@ export function placeDue(placements: Placements, asLate: boolean): void {
   const due: number[] = [];
   for (let p = 0; p < people.count; p++) {
     const { held, steps } = placements.campaigns[people.campaign[p]!]!;
-    if (people.nextStep[p]! > 0 && people.nextStep[p]! < steps.length && !held) due.push(p);
+    if (placements.mailbox[p]! < 0 && people.nextStep[p]! > 0 && people.nextStep[p]! < steps.length && !held)
+      due.push(p);
   }
   const deadline = new Int32Array(people.count);
   for (const p of due) deadline[p] = deadlineOf(placements, p);

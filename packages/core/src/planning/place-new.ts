@@ -14,6 +14,7 @@ import { StartTurns, type Turn } from './start-turns';
  */
 export function placeNew(placements: Placements, domainCap: number | null, effort: Effort): number[] {
   const patterns = findPatterns(placements, domainCap);
+  if (patterns.length === 0) return [];
   const own = patterns.filter((p) => p.own);
   const tracks = [...own.map((p) => [p]), patterns.filter((p) => !p.own)].filter((t) => t.length > 0);
   const capacity = Array.from({ length: placements.book.mailboxes }, (_, m) =>

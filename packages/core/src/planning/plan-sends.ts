@@ -3,6 +3,7 @@ import type { Effort } from './aim-starts';
 import { Book } from './book';
 import { daysNeeded } from './days-needed';
 import { forecastOf } from './forecast-of';
+import { Keeper, type EarlierPlan } from './keep-placed';
 import { MailboxDays } from './mailbox-days';
 import { readPeople } from './people';
 import { placeDue, placeLate } from './place-due';
@@ -39,30 +40,35 @@ const MAX_ROUNDS = 40;
  * of each mailbox finds ({@link placeNew}), then the last starters into holes that are left and
  * follow-ups to the first day that is free, then instants.
  *
+ * @param earlier a plan of the same work: what of it still holds stays as it is, to the instant, unless a
+ *   follow-up would be late for it or a start can be earlier where room has come free
  * @throws DomainError `invalid` for a zone, date or calendar that does not exist
  */
-export function planSends(input: PlanInput, tier: Tier = 'full'): Plan {
+export function planSends(input: PlanInput, tier: Tier = 'full', earlier?: EarlierPlan): Plan {
   // Most plans end long before their horizon, and cost as much as the days they look at.
   const near = daysNeeded(input);
   if (near < input.horizonDays) {
-    const { plan, isCut } = planWithin({ ...input, horizonDays: near }, tier);
+    const { plan, isCut } = planWithin({ ...input, horizonDays: near }, tier, earlier);
     if (!isCut) return plan;
   }
-  return planWithin(input, tier).plan;
+  return planWithin(input, tier, earlier).plan;
 }
 
 /** Plans within the input's horizon. `isCut`: a longer one might have room for somebody who has none. */
-function planWithin(input: PlanInput, tier: Tier): { plan: Plan; isCut: boolean } {
+function planWithin(input: PlanInput, tier: Tier, earlier?: EarlierPlan): { plan: Plan; isCut: boolean } {
   const days = new PlanDays(input);
   const people = readPeople(input, days);
   const book = new Book(input, new MailboxDays(input, days, people.hours), people);
   const placements = new Placements(book, days, input.campaigns);
   const effort = EFFORT[tier];
+  const keeper = earlier ? new Keeper(placements, earlier) : null;
+  keeper?.keepDue();
   placeDue(placements, hasStarters(placements));
+  keeper?.keepStarters();
   for (const p of placeNew(placements, input.domainCap, effort)) placeLate(placements, p, 0);
   pullForward(placements, effort.pulled);
-  advanceFollowUps(placements);
-  const timetable = new Timetable(input, placements);
+  advanceFollowUps(placements, keeper);
+  const timetable = new Timetable(input, placements, keeper);
   const outOfHours = timeAll(placements, timetable);
   const why = new WhyNotPlaced(input, placements);
   const notPlaced = [];

@@ -1,8 +1,11 @@
-import { assignInstants, type DayMessage } from './assign-instants';
+import { assignInstants, type DayMessage, type DayRules } from './assign-instants';
+import type { Keeper } from './keep-placed';
 import { paceMs } from './mailbox-days';
 import type { Placements } from './placements';
 import type { PlanInput } from './plan-input';
+import { timeIntoGaps } from './time-into-gaps';
 import { seededRandom, type Random } from '../random/seeded';
+import { isInside } from '../time/window';
 
 /** Gives every placed message its instant, mailbox by mailbox, day by day. */
 export class Timetable {
@@ -14,6 +17,7 @@ export class Timetable {
   constructor(
     private readonly input: PlanInput,
     private readonly placements: Placements,
+    private readonly keeper: Keeper | null = null,
   ) {
     this.instant = new Float64Array(placements.day.length);
   }
@@ -43,26 +47,90 @@ export class Timetable {
     const limit = mailbox.providerLimit24h;
     const uses = mailbox.alreadyUsed.slice().sort((a, b) => a.instant - b.instant);
     let before = uses.reduce((sum, u) => sum + u.units, 0);
-    let recent: { instant: number; units: number }[] = uses;
+    const rules = {
+      paceMs: paceMs(mailbox),
+      providerLimit24h: limit,
+      earlier: uses,
+      lastMs: uses.at(-1)?.instant ?? -Infinity,
+    };
     for (let i = 0; i < days.count; i++) {
       const cell = m * days.count + i;
       const messages = order.subarray(start[cell], start[cell + 1]);
-      const units = book.used[cell]!;
       if (messages.length > 0) {
-        const random = seededRandom(cellSeed(this.input.seed, m, days.base + i));
-        if ((limit === null || before + units <= limit) && this.isPlain(messages))
-          this.timeAlike(m, i, messages, random);
-        else for (const k of this.timeEach(m, i, messages, recent)) this.spill(k, i, spilled);
+        const within = limit === null || before + book.used[cell]! <= limit;
+        for (const k of this.timeDay(m, i, messages, rules, within)) this.spill(k, i, spilled);
+        for (const k of messages) rules.lastMs = Math.max(rules.lastMs, this.instant[k]!);
       }
       if (limit === null) continue;
       // Only what left in the 24 hours before a day can matter to it: on the day before, or before now.
-      recent = [...messages]
-        .map((k) => ({ instant: this.instant[k]!, units: book.people.units[Math.floor(k / width)]! }))
+      rules.earlier = Array.from(messages, (k) => ({
+        instant: this.instant[k]!,
+        units: book.people.units[Math.floor(k / width)]!,
+      }))
         // The mailbox's own today is the plan's first day or, east of the others, its second.
         .concat(i <= 1 ? uses : [])
         .sort((a, b) => a.instant - b.instant);
-      before = recent.reduce((sum, u) => sum + u.units, 0);
+      before = rules.earlier.reduce((sum, u) => sum + u.units, 0);
     }
+  }
+
+  /** @returns the messages for which there is no instant */
+  private timeDay(m: number, i: number, messages: Int32Array, rules: DayRules, within: boolean): readonly number[] {
+    const seed = cellSeed(this.input.seed, m, this.placements.days.base + i);
+    if (this.keeper && this.keepTimes(this.keeper, m, i, messages, rules, seed)) return [];
+    const spans = this.placements.book.open.open(m, i, 0);
+    if (within && spans[0]!.startMs >= rules.lastMs + rules.paceMs && this.isPlain(messages)) {
+      this.timeAlike(m, i, messages, seededRandom(seed));
+      return [];
+    }
+    return this.timeEach(m, i, messages, rules, seed);
+  }
+
+  /** Leaves what has not moved at its instant. @returns false when the day has to be timed anew */
+  private keepTimes(
+    keeper: Keeper,
+    m: number,
+    i: number,
+    messages: Int32Array,
+    rules: DayRules,
+    seed: number,
+  ): boolean {
+    if (this.allStay(keeper, m, i, messages, rules)) return true;
+    const list = this.listed(m, i, messages).map((l) => ({ ...l, instant: keeper.instantOf(l.id) }));
+    if (list.every((l) => l.instant === null)) return false;
+    const instants = timeIntoGaps(list, rules, seededRandom(seed));
+    instants?.forEach((at, k) => (this.instant[messages[k]!] = at));
+    return instants !== null;
+  }
+
+  /** Whether nothing of a day has moved, nor what it must keep to; its messages then have their instants. */
+  private allStay(keeper: Keeper, m: number, i: number, messages: Int32Array, rules: DayRules): boolean {
+    const { book, width } = this.placements;
+    const { hourClass } = book.people;
+    const instants = new Float64Array(messages.length);
+    for (let k = 0; k < messages.length; k++) {
+      const at = keeper.instantOf(messages[k]!);
+      if (at === null || !isInside(book.open.open(m, i, hourClass[Math.floor(messages[k]! / width)]!), at))
+        return false;
+      instants[k] = at;
+    }
+    const inOrder = instants.slice().sort();
+    let last = rules.lastMs;
+    for (const at of inOrder) {
+      if (at - last < rules.paceMs) return false;
+      last = at;
+    }
+    if (rules.providerLimit24h !== null) return false;
+    for (let k = 0; k < messages.length; k++) this.instant[messages[k]!] = instants[k]!;
+    return true;
+  }
+
+  private listed(m: number, i: number, messages: Int32Array): DayMessage[] {
+    const { book, width } = this.placements;
+    return Array.from(messages, (id) => {
+      const p = Math.floor(id / width);
+      return { id, units: book.people.units[p]!, open: book.open.open(m, i, book.people.hourClass[p]!) };
+    });
   }
 
   private isPlain(messages: Int32Array): boolean {
@@ -102,29 +170,10 @@ export class Timetable {
   }
 
   /** @returns the messages for which there is no instant */
-  private timeEach(
-    m: number,
-    i: number,
-    messages: Int32Array,
-    earlier: { instant: number; units: number }[],
-  ): number[] {
-    const { book, width, days } = this.placements;
-    const mailbox = this.input.mailboxes[m]!;
-    const list = Array.from(messages, (id): DayMessage => {
-      const p = Math.floor(id / width);
-      return { id, units: book.people.units[p]!, open: book.open.open(m, i, book.people.hourClass[p]!) };
-    });
-    const { timed, spilled } = assignInstants(
-      list,
-      {
-        paceMs: paceMs(mailbox),
-        lastMs: earlier.at(-1)?.instant ?? -Infinity,
-        providerLimit24h: mailbox.providerLimit24h,
-        earlier,
-      },
-      cellSeed(this.input.seed, m, days.base + i),
-    );
+  private timeEach(m: number, i: number, messages: Int32Array, rules: DayRules, seed: number): number[] {
+    const { timed, spilled } = assignInstants(this.listed(m, i, messages), rules, seed);
     for (const t of timed) this.instant[t.id] = t.instant;
+    for (const k of spilled) this.instant[k] = 0;
     return spilled;
   }
 

@@ -5,9 +5,9 @@ import { dayNumber, isoWeekday } from './days';
 export interface WorkingCalendar {
   isWorking(day: number): boolean;
   /**
-   * The n-th working day after `day`; with n = 0 the day itself, working or not.
+   * The n-th working day after `day`, or before it where n is below 0; with n = 0 the day itself, working or not.
    *
-   * @param n whole number, 0 or more
+   * @param n whole number
    */
   add(day: number, n: number): number;
   /** How many working days lie in (from, to]; negative when `to` is before `from`. */
@@ -36,6 +36,7 @@ export function workingCalendar(weekdays: readonly number[], holidays: readonly 
     add(day, n) {
       let d = day;
       for (let left = n; left > 0;) if (isWorking(++d)) left--;
+      for (let left = n; left < 0;) if (isWorking(--d)) left++;
       return d;
     },
     between: (from, to) => (to >= from ? countAfter(from, to) : -countAfter(to, from)),

@@ -8,7 +8,8 @@ import type {
   StartRequest,
 } from '@baton/contract';
 import type { ServerParts } from '../http/context';
-import { replan, wantPlan } from '../planning/plan-workspace';
+import { replan } from '../planning/replan';
+import { wantFreshPlan, wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
 import {
@@ -209,7 +210,7 @@ export async function startCampaign(parts: ServerParts, id: number, shown: Start
       enrolledRevision: list?.revision ?? 0,
       recipients: forecast.people,
     });
-    await wantPlan(tx, nowMs);
+    await wantFreshPlan(tx, nowMs);
     await announce(tx, 'campaigns', 'today');
   });
   await replan(store, nowMs);

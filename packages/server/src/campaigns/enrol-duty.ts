@@ -1,5 +1,5 @@
 import type { Duty } from '../duties/duty';
-import { wantPlan } from '../planning/plan-workspace';
+import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import {
   addEnrolments,

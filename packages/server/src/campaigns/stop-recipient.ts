@@ -10,7 +10,7 @@ import {
   type EnrolmentRow,
 } from '../store/campaign-rows';
 import { removePlanned } from '../store/delivery-rows';
-import { wantPlan } from '../planning/plan-workspace';
+import { wantPlan } from '../planning/want-plan';
 
 export interface Stop {
   contactId: number;

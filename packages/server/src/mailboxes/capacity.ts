@@ -3,19 +3,41 @@ import type { MailboxRow } from '../store/mailbox-rows';
 import { zones } from '../time/zones';
 
 /** Working days of the workspace: Monday to Friday. */
-export const WORKING_WEEK = { weekdays: [1, 2, 3, 4, 5], holidays: [] as string[] };
-export const workingDays: WorkingCalendar = workingCalendar(WORKING_WEEK.weekdays, WORKING_WEEK.holidays);
+export const WORKING_WEEKDAYS: readonly number[] = [1, 2, 3, 4, 5];
+export const workingDays: WorkingCalendar = workingCalendar(WORKING_WEEKDAYS, []);
 
 /** The mailbox's local day number at an instant. */
 export function localDay(mailbox: Pick<MailboxRow, 'zone'>, instantMs: number): number {
   return zones.get(mailbox.zone).toLocal(instantMs).day;
 }
 
-/** Units the mailbox may send on a local day, its ramp counted, before any rest or hold. */
-export function quotaOn(mailbox: Pick<MailboxRow, 'dailyQuota' | 'ramp'>, day: number): number {
-  return mailbox.ramp
-    ? rampQuota(mailbox.dailyQuota, mailbox.ramp, Math.max(0, workingDays.between(mailbox.ramp.day, day)))
-    : mailbox.dailyQuota;
+type Rising = Pick<MailboxRow, 'dailyQuota' | 'ramp' | 'sentDays'>;
+
+/**
+ * Units the mailbox may send on a local day, before any rest or hold. On a ramp only days on which it really sent
+ * count; of days to come it is taken to send on every working day.
+ *
+ * @param today the mailbox's local day number now
+ */
+export function quotaOn(mailbox: Rising, day: number, today: number): number {
+  const { dailyQuota, ramp, sentDays } = mailbox;
+  if (!ramp) return dailyQuota;
+  const climbed =
+    day < today
+      ? sentDays.filter((d) => d < day).length - (ramp.back ?? 0)
+      : workingDays.between(rampStart(mailbox, today), day);
+  return rampQuota(dailyQuota, ramp, Math.max(0, climbed));
+}
+
+/** Days that a ramp has climbed before a day, those taken back not counted. */
+export function climbedDays({ ramp, sentDays }: Rising, day: number): number {
+  return Math.max(0, sentDays.filter((d) => d < day).length - (ramp?.back ?? 0));
+}
+
+/** The day on which the ramp would have begun, had it climbed on every working day since. */
+function rampStart(mailbox: Rising, today: number): number {
+  const next = workingDays.isWorking(today) ? today : workingDays.add(today, 1);
+  return workingDays.add(next, -climbedDays(mailbox, today));
 }
 
 /** Whether Baton lets the mailbox rest on this local day. */
@@ -23,13 +45,23 @@ export function restsOn(mailbox: Pick<MailboxRow, 'restUntil'>, day: number): bo
   return mailbox.restUntil !== null && isoDate(day) < mailbox.restUntil;
 }
 
-/** The mailbox as the planner takes it. */
-export function planMailbox(mailbox: MailboxRow, alreadyUsed: PlanMailbox['alreadyUsed']): PlanMailbox {
+/** The mailbox as the planner takes it; `holidays` are ISO dates on which no mailbox sends. */
+export function planMailbox(
+  mailbox: MailboxRow,
+  { alreadyUsed, holidays, nowMs }: Pick<PlanMailbox, 'alreadyUsed'> & { holidays: readonly string[]; nowMs: number },
+): PlanMailbox {
+  const { ramp } = mailbox;
   return {
     zone: mailbox.zone,
     windows: mailbox.windows,
-    capacity: { quota: mailbox.dailyQuota, ramp: mailbox.ramp },
-    daysOff: [],
+    capacity: {
+      quota: mailbox.dailyQuota,
+      ramp: ramp && {
+        ...{ first: ramp.first, add: ramp.add, every: ramp.every },
+        day: rampStart(mailbox, localDay(mailbox, nowMs)),
+      },
+    },
+    daysOff: [...mailbox.daysOff, ...holidays],
     paceSeconds: mailbox.paceSeconds,
     providerLimit24h: mailbox.providerLimit24h,
     alreadyUsed,

@@ -1,7 +1,7 @@
 import { DomainError, isZone, parseAddress } from '@baton/core';
 import type { MailboxChoices, MailboxTest, MailboxView } from '@baton/contract';
 import type { ServerParts } from '../http/context';
-import { wantPlan } from '../planning/plan-workspace';
+import { wantFreshPlan, wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import { dayOfMailboxes } from '../store/delivery-rows';
 import {
@@ -33,7 +33,7 @@ export async function viewMailboxes({ store, clock }: ServerParts): Promise<Mail
         problem: m.problem,
         lastReadAt: m.lastReadAt,
         restUntil: restsOn(m, day) ? m.restUntil : null,
-        quotaToday: quotaOn(m, day),
+        quotaToday: quotaOn(m, day, day),
         sentToday: (await usedOnDay(store.db, m.id, day)).units,
         plannedToday: planned,
       };
@@ -101,7 +101,7 @@ export async function connectMailbox(
   const kept = await store.db.transaction(async (tx) => {
     const keptId = id ?? (await addMailbox(tx, { ...row, createdAt: nowMs }));
     if (id !== null) await updateMailbox(tx, id, row);
-    await wantPlan(tx, nowMs);
+    await wantFreshPlan(tx, nowMs);
     await announce(tx, 'mailboxes', 'today');
     return keptId;
   });

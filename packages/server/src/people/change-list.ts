@@ -16,7 +16,7 @@ import {
 } from '../store/list-change-rows';
 import { lockList, readColumns, replaceColumns } from '../store/list-rows';
 import { dropSortIndexes } from '../store/sort-index';
-import { wantPlan } from '../planning/plan-workspace';
+import { wantPlan } from '../planning/want-plan';
 import { followRename } from './follow-rename';
 
 type Renamed = NonNullable<ListChange['renamed']>;

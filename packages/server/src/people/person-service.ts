@@ -4,7 +4,7 @@ import { nameOf } from '../campaigns/recipient-name';
 import type { ServerParts } from '../http/context';
 import { enrolledProof } from '../messages/enrolled-proof';
 import { filesOf } from '../messages/proof-service';
-import { wantPlan } from '../planning/plan-workspace';
+import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import type { Database, Queryable } from '../store/database';
 import {

@@ -1,20 +1,25 @@
-import { DAY_MS, hash32, planSends, type Plan, type PlanInput, type PlanMailbox } from '@baton/core';
-import { announce } from '../store/changes';
-import { LOCKS, withLock, type Queryable, type Store } from '../store/database';
+import {
+  DAY_MS,
+  hash32,
+  planSends,
+  workingCalendar,
+  type Plan,
+  type PlanInput,
+  type PlanMailbox,
+  type WorkingCalendar,
+} from '@baton/core';
+import type { Queryable } from '../store/database';
 import { listCampaigns, readCampaignMailboxes, readSteps, type CampaignRow } from '../store/campaign-rows';
 import {
+  deliveriesUnderWay,
   openEnrolments,
-  pendingDeliveries,
-  putPlanned,
-  removeDeliveries,
   sentByDay,
   type DeliveryRow,
-  type PlannedRow,
+  type OpenEnrolment,
 } from '../store/delivery-rows';
 import { listMailboxes, usesSince, type MailboxRow } from '../store/mailbox-rows';
-import { readWorkspace, updateWorkspace } from '../store/workspace-rows';
-import { localDay, planMailbox, WORKING_WEEK, workingDays } from '../mailboxes/capacity';
-import type { Duty } from '../duties/duty';
+import { readWorkspace, type WorkspaceRow } from '../store/workspace-rows';
+import { localDay, planMailbox, WORKING_WEEKDAYS } from '../mailboxes/capacity';
 
 /** A little over a year: longer plans are a mistake in the numbers, and are said to be. */
 const HORIZON_DAYS = 400;
@@ -44,26 +49,34 @@ export interface PlanningCampaign extends Pick<
   mailboxIds: number[];
 }
 
-export interface WorkspacePlan {
-  plan: Plan;
+/** All that is to be planned. */
+export interface WorkToPlan {
   input: PlanInput;
   candidates: Candidate[];
   campaigns: PlanningCampaign[];
   mailboxes: MailboxRow[];
   /** Deliveries that are under way or waiting to be tried again, and keep their time. */
   fixed: DeliveryRow[];
-  pending: DeliveryRow[];
+  workspace: WorkspaceRow;
 }
 
-/**
- * Plans everything to come of all running and held campaigns; with a draft, as if it had been started too.
- * Held campaigns keep what they have and get nothing new.
- */
-export async function planWorkspace(
+export interface WorkspacePlan extends WorkToPlan {
+  plan: Plan;
+}
+
+/** Plans everything to come of all running campaigns from scratch; with a draft, as if it had been started too. */
+export async function planWorkspace(...from: Parameters<typeof readWork>): Promise<WorkspacePlan> {
+  const work = await readWork(...from);
+  // Drafts are planned at every change: the quick tier is near enough.
+  return { ...work, plan: planSends(work.input, 'quick') };
+}
+
+/** What a plan of all running campaigns is made from; held ones keep what they have and get nothing new. */
+export async function readWork(
   db: Queryable,
   nowMs: number,
   draft?: { campaign: PlanningCampaign; people: Candidate[] },
-): Promise<WorkspacePlan> {
+): Promise<WorkToPlan> {
   const workspace = await readWorkspace(db);
   const mailboxes = await listMailboxes(db);
   const running = (await listCampaigns(db)).filter((c) => c.state === 'running');
@@ -77,22 +90,24 @@ export async function planWorkspace(
     mailboxIds: links.filter((l) => l.campaignId === c.id).map((l) => l.mailboxId),
   }));
   if (draft) campaigns.push(draft.campaign);
-  const pending = await pendingDeliveries(db, ids);
-  const fixed = pending.filter((d) => d.state !== 'planned');
+  const fixed = await deliveriesUnderWay(db, ids);
+  const calendar = workingCalendar(WORKING_WEEKDAYS, holidaysOf(workspace));
   const candidates = [
-    ...candidatesOf(await openEnrolments(db, ids), campaigns, mailboxes, fixed),
+    ...candidatesOf(await openEnrolments(db, ids), { campaigns, mailboxes, fixed, calendar }),
     ...(draft?.people ?? []),
   ];
-  const input = await buildInput(db, { nowMs, mailboxes, campaigns, candidates, zone: workspace.zone });
-  // Plans are made again at every reply and hold, and drafts at every change: the quick tier is near enough.
-  return { plan: planSends(input, 'quick'), input, candidates, campaigns, mailboxes, fixed, pending };
+  const input = await buildInput(db, { nowMs, mailboxes, campaigns, candidates, workspace });
+  return { input, candidates, campaigns, mailboxes, fixed, workspace };
 }
 
 function candidatesOf(
-  open: Awaited<ReturnType<typeof openEnrolments>>,
-  campaigns: PlanningCampaign[],
-  mailboxes: MailboxRow[],
-  fixed: DeliveryRow[],
+  open: readonly OpenEnrolment[],
+  {
+    campaigns,
+    mailboxes,
+    fixed,
+    calendar,
+  }: Pick<WorkToPlan, 'campaigns' | 'mailboxes' | 'fixed'> & { calendar: WorkingCalendar },
 ): Candidate[] {
   const underWay = new Map(fixed.map((d) => [d.enrolmentId, d]));
   const byId = new Map(mailboxes.map((m) => [m.id, m]));
@@ -108,7 +123,7 @@ function candidatesOf(
       : e.lastSentDay;
     const step = steps[sent];
     if (!step) return [];
-    const dueDay = sent === 0 || lastDay === null ? null : workingDays.add(lastDay, step.delay);
+    const dueDay = sent === 0 || lastDay === null ? null : calendar.add(lastDay, step.delay);
     return [
       {
         id: e.id,
@@ -130,10 +145,17 @@ interface Parts {
   mailboxes: MailboxRow[];
   campaigns: PlanningCampaign[];
   candidates: Candidate[];
-  zone: string;
+  workspace: WorkspaceRow;
 }
 
-async function buildInput(db: Queryable, { nowMs, mailboxes, campaigns, candidates, zone }: Parts): Promise<PlanInput> {
+const holidaysOf = (workspace: WorkspaceRow) => workspace.holidays.map((h) => h.day);
+
+async function buildInput(
+  db: Queryable,
+  { nowMs, mailboxes, campaigns, candidates, workspace }: Parts,
+): Promise<PlanInput> {
+  const { zone } = workspace;
+  const holidays = holidaysOf(workspace);
   const mailboxAt = new Map(mailboxes.map((m, i) => [m.id, i]));
   const campaignAt = new Map(campaigns.map((c, i) => [c.id, i]));
   const index = (names: string[]) => {
@@ -146,15 +168,18 @@ async function buildInput(db: Queryable, { nowMs, mailboxes, campaigns, candidat
   const domains = index(candidates.map((c) => c.domain));
   // One after the other: inside a transaction there is one connection.
   const planMailboxes: PlanMailbox[] = [];
-  for (const m of mailboxes) planMailboxes.push(planMailbox(m, await usesSince(db, m.id, nowMs - 2 * DAY_MS)));
+  for (const m of mailboxes) {
+    const alreadyUsed = await usesSince(db, m.id, nowMs - 2 * DAY_MS);
+    planMailboxes.push(planMailbox(m, { alreadyUsed, holidays, nowMs }));
+  }
   const limited = campaigns.filter((c) => c.dailyLimit !== null).map((c) => c.id);
   const sent = await sentByDay(db, limited, Math.floor(nowMs / DAY_MS) - 1);
   return {
     seed: hash32('workspace'),
     now: nowMs,
     horizonDays: HORIZON_DAYS,
-    calendar: WORKING_WEEK,
-    domainCap: null,
+    calendar: { weekdays: [...WORKING_WEEKDAYS], holidays },
+    domainCap: workspace.domainCap,
     mailboxes: planMailboxes,
     campaigns: campaigns.map((c) => ({
       steps: c.steps.map((s, i) => (i === 0 ? { delay: 0, tolerance: 0 } : { delay: s.delay, tolerance: s.tolerance })),
@@ -178,63 +203,5 @@ async function buildInput(db: Queryable, { nowMs, mailboxes, campaigns, candidat
       nextStep: candidates.map((c) => c.nextStep),
       dueDay: candidates.map((c) => c.dueDay ?? -1),
     },
-  };
-}
-
-/** Makes a new plan and stores what differs from the old one. @returns how many deliveries changed, or null while another process plans */
-export async function replan(store: Store, nowMs: number): Promise<number | null> {
-  return withLock(store, LOCKS.planning, 0, () =>
-    store.db.transaction(async (tx) => {
-      // Cleared first: a change that comes while this plan is made asks for another.
-      await updateWorkspace(tx, { planWantedAt: null });
-      const planned = await planWorkspace(tx, nowMs);
-      const rows = plannedRows(planned);
-      const wanted = new Map(rows.map((r) => [`${r.enrolmentId}/${r.step}`, r]));
-      const old = planned.pending.filter((d) => d.state === 'planned');
-      const gone = old.filter((d) => !wanted.has(`${d.enrolmentId}/${d.step}`));
-      for (const d of old) {
-        const w = wanted.get(`${d.enrolmentId}/${d.step}`);
-        if (w && w.instant === d.instant && w.mailboxId === d.mailboxId && w.day === d.day && w.units === d.units)
-          wanted.delete(`${d.enrolmentId}/${d.step}`);
-      }
-      await removeDeliveries(
-        tx,
-        gone.map((d) => d.id),
-      );
-      await putPlanned(tx, [...wanted.values()]);
-      if (gone.length + wanted.size > 0) await announce(tx, 'today', 'progress');
-      return gone.length + wanted.size;
-    }),
-  );
-}
-
-function plannedRows(planned: WorkspacePlan): PlannedRow[] {
-  return planned.plan.deliveries.map((d) => {
-    const candidate = planned.candidates[d.recipient] as Candidate;
-    const mailbox = planned.mailboxes[d.mailbox] as MailboxRow;
-    return {
-      enrolmentId: candidate.id,
-      campaignId: candidate.campaignId,
-      step: d.step,
-      mailboxId: mailbox.id,
-      day: d.day,
-      instant: d.instant,
-      units: planned.input.recipients.units[d.recipient] as number,
-    };
-  });
-}
-
-/** Asks for a new plan; the next duty makes it. */
-export async function wantPlan(db: Queryable, nowMs: number): Promise<void> {
-  await updateWorkspace(db, { planWantedAt: nowMs });
-}
-
-/** Plans again whenever somebody asked for it. */
-export function replanDuty(store: Store): Duty {
-  return {
-    name: 're-plan',
-    eventful: false,
-    nextDue: async () => (await readWorkspace(store.db)).planWantedAt,
-    run: async (nowMs) => ((await replan(store, nowMs)) === null ? 0 : 1),
   };
 }

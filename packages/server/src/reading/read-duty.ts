@@ -2,7 +2,7 @@ import { DomainError, MINUTE_MS } from '@baton/core';
 import pLimit from 'p-limit';
 import type { Duty } from '../duties/duty';
 import type { Connections } from '../mailboxes/connections';
-import { wantPlan } from '../planning/plan-workspace';
+import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import { LOCKS, MAX_CONNECTIONS, withLock, type Store } from '../store/database';
 import { listMailboxes, readMailbox, updateMailbox, type MailboxRow } from '../store/mailbox-rows';

@@ -1,6 +1,7 @@
 import { classify, dayNumber, isoDate, type Classified } from '@baton/core';
 import { stopContact } from '../campaigns/stop-recipient';
-import { wantPlan } from '../planning/plan-workspace';
+import { wantPlan } from '../planning/want-plan';
+import { restIfTroubled } from '../mailboxes/rest';
 import { announce } from '../store/changes';
 import type { Database, Queryable } from '../store/database';
 import { readCampaign, readEnrolment, updateEnrolment } from '../store/campaign-rows';
@@ -48,6 +49,7 @@ export async function takeMail(db: Database, mailbox: MailboxRow, arrived: Arriv
     });
     if (id === null || !delivery) return;
     await updateIncoming(tx, id, { did: await follow(tx, found, delivery, nowMs) });
+    if (found.kind === 'bounce' || found.kind === 'complaint') await restIfTroubled(tx, delivery.mailboxId, nowMs);
     await announce(tx, 'replies', 'today', 'progress');
   });
 }
@@ -80,7 +82,7 @@ async function follow(tx: Queryable, found: Classified, delivery: DeliveryRow, n
   switch (found.kind) {
     case 'bounce':
       if (found.bounce === 'delayed') return 'Noted: the message is delayed, not lost.';
-      await event('bounce', found.because.join('; '));
+      await event(found.bounce === 'hard' ? 'bounce' : 'soft_bounce', found.because.join('; '));
       await updateDelivery(tx, delivery.id, { state: 'failed', reason: 'bounced' });
       if (found.bounce !== 'hard') {
         await stop('bounced', `${found.bounce} bounce`, 'cause_only');

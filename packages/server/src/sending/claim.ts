@@ -15,7 +15,7 @@ import { localDay } from '../mailboxes/capacity';
 import type { CompiledMessages } from '../messages/compiled-messages';
 import { readFiles, type MessageFile } from '../messages/message-files';
 import { sendingValues } from '../messages/sending-values';
-import { wantPlan } from '../planning/plan-workspace';
+import { wantPlan } from '../planning/want-plan';
 import type { Secrets } from '../security/secrets';
 import { announce } from '../store/changes';
 import { updateEnrolment } from '../store/campaign-rows';

@@ -1,12 +1,4 @@
-import {
-  isBadAddress,
-  isoDate,
-  judgeAnswer,
-  MAX_TRIES,
-  retryPauseMs,
-  type SendOutcome,
-  type SendVerdict,
-} from '@baton/core';
+import { isBadAddress, judgeAnswer, MAX_TRIES, retryPauseMs, type SendOutcome, type SendVerdict } from '@baton/core';
 import { announce } from '../store/changes';
 import type { Database, Queryable } from '../store/database';
 import { readEnrolment, updateEnrolment } from '../store/campaign-rows';
@@ -14,9 +6,10 @@ import { addEvent, removePlanned, updateAttempt, updateDelivery } from '../store
 import { countUse, updateMailbox } from '../store/mailbox-rows';
 import { addSuppression } from '../store/people-rows';
 import { markSent } from '../store/sending-rows';
+import { readWorkspace } from '../store/workspace-rows';
 import { finishIfDone, stopContact } from '../campaigns/stop-recipient';
-import { workingDays } from '../mailboxes/capacity';
-import { wantPlan } from '../planning/plan-workspace';
+import { beginRest, restIfTroubled } from '../mailboxes/rest';
+import { wantPlan } from '../planning/want-plan';
 import type { Claimed } from './claim';
 
 /** The last phase: writes down how the try ended and what follows from it. */
@@ -67,11 +60,11 @@ async function recordRefusal(
   if (verdict === 'permanent') {
     await updateDelivery(tx, delivery.id, { state: 'failed', reason: outcome.answer, instant: nowMs });
     await bounceContact(tx, claimed, outcome, nowMs);
-  } else if (verdict === 'too_much') {
-    const until = isoDate(workingDays.add(claimed.day, 1));
-    await updateMailbox(tx, mailbox.id, { restUntil: until, restReason: `the provider said: ${outcome.answer}` });
+    await restIfTroubled(tx, mailbox.id, nowMs);
+  } else if (verdict === 'too_much' && (await readWorkspace(tx)).restBounds.tooMuch) {
+    // The day's limit is met: on the next the provider takes more.
+    await beginRest(tx, mailbox.id, { why: `the provider said: ${outcome.answer}`, days: 1, nowMs });
     await updateDelivery(tx, delivery.id, { state: 'planned', instant: null, reason: outcome.answer });
-    await wantPlan(tx, nowMs);
   } else if (verdict === 'mailbox_refused') {
     await updateMailbox(tx, mailbox.id, { problem: outcome.answer });
     await updateDelivery(tx, delivery.id, { state: 'planned', instant: null, reason: outcome.answer });
@@ -113,7 +106,7 @@ async function bounceContact(tx: Queryable, claimed: Claimed, outcome: SendOutco
     });
   await addEvent(tx, {
     at: nowMs,
-    kind: 'bounce',
+    kind: aboutAddress ? 'bounce' : 'soft_bounce',
     contactId: enrolment.contactId,
     enrolmentId: enrolment.id,
     deliveryId: claimed.delivery.id,

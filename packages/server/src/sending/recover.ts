@@ -1,7 +1,7 @@
 import { MINUTE_MS } from '@baton/core';
 import type { Connections } from '../mailboxes/connections';
 import { localDay } from '../mailboxes/capacity';
-import { wantPlan } from '../planning/plan-workspace';
+import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import type { Store } from '../store/database';
 import { leftInSending, updateAttempt, updateDelivery } from '../store/delivery-rows';

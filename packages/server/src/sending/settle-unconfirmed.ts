@@ -1,6 +1,6 @@
 import { DomainError } from '@baton/core';
 import { localDay } from '../mailboxes/capacity';
-import { wantPlan } from '../planning/plan-workspace';
+import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import type { Database } from '../store/database';
 import { lastAttempt, lockDelivery, updateAttempt, updateDelivery } from '../store/delivery-rows';

@@ -1,4 +1,4 @@
-import { isInside, isoWeekday, spansOfDay } from '@baton/core';
+import { isInside, isoDate, isoWeekday, spansOfDay } from '@baton/core';
 import { quotaOn, restsOn, workingDays } from '../mailboxes/capacity';
 import type { MailboxRow } from '../store/mailbox-rows';
 import type { DueDelivery } from '../store/sending-rows';
@@ -18,15 +18,17 @@ export function whyNotNow(due: Due): string | null {
   return whyNotFromHere(due) ?? whyNotSoMuch(due) ?? whyNotToThem(due);
 }
 
-function whyNotFromHere({ mailbox, nowMs, day }: Due): string | null {
+function whyNotFromHere({ mailbox, delivery, nowMs, day }: Due): string | null {
   if (restsOn(mailbox, day)) return 'the mailbox rests';
+  if (mailbox.daysOff.includes(isoDate(day)) || delivery.workspace.holidays.includes(isoDate(day)))
+    return 'the mailbox has a day off';
   const window = spansOfDay(mailbox.windows, day, zones.get(mailbox.zone));
   return isInside(window, nowMs) ? null : 'outside the mailbox’s window';
 }
 
 function whyNotSoMuch({ mailbox, delivery, day }: Due): string | null {
   const { units, campaign } = delivery;
-  if (delivery.usedToday + units > quotaOn(mailbox, day)) return 'the mailbox’s quota for the day is used up';
+  if (delivery.usedToday + units > quotaOn(mailbox, day, day)) return 'the mailbox’s quota for the day is used up';
   if (mailbox.providerLimit24h !== null && delivery.usedIn24h + units > mailbox.providerLimit24h)
     return 'the provider’s limit in 24 hours is used up';
   return campaign.dailyLimit !== null && delivery.campaignToday >= campaign.dailyLimit

@@ -133,7 +133,7 @@ export function hasNote(note: RowNote, nowMs: number, days = WRITTEN_DAYS): SQL 
     case 'suppressed':
       return sql`exists (select from ${suppressions} s where s.key in (${contacts.key}, ${contacts.domain}))`;
     case 'bounced':
-      return sql`exists (select from ${events} e where e.contact_id = ${listRows.contactId} and e.kind = 'bounce')`;
+      return sql`exists (select from ${events} e where e.contact_id = ${listRows.contactId} and e.kind in ('bounce', 'soft_bounce'))`;
     case 'written':
       return sql`exists (select from ${enrolments} e join ${deliveries} d on d.enrolment_id = e.id where e.contact_id = ${listRows.contactId} and d.sent_at >= ${nowMs - days * DAY_MS})`;
     case 'no_server':

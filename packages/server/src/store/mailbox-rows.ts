@@ -1,21 +1,36 @@
-import { and, asc, eq, gt, sql, type SQL, type SQLWrapper } from 'drizzle-orm';
+import { and, asc, eq, getTableColumns, gt, sql, type SQL, type SQLWrapper } from 'drizzle-orm';
 import type { Queryable } from './database';
 import { attempts, mailboxDays, mailboxes } from './schema';
 
-export type MailboxRow = typeof mailboxes.$inferSelect;
+type StoredMailbox = typeof mailboxes.$inferSelect;
+
+export interface MailboxRow extends StoredMailbox {
+  /** Day numbers on which it has sent since its ramp began, in order; none without a ramp. */
+  sentDays: number[];
+}
+
+const columns = {
+  ...getTableColumns(mailboxes),
+  sentDays: sql<number[]>`coalesce((select array_agg(d.day order by d.day) from mailbox_days d
+    where d.mailbox_id = ${mailboxes.id} and d.messages > 0 and d.day >= (${mailboxes.ramp}->>'day')::int), '{}')`,
+};
 
 export async function listMailboxes(db: Queryable): Promise<MailboxRow[]> {
-  return db.select().from(mailboxes).orderBy(asc(mailboxes.id));
+  return db.select(columns).from(mailboxes).orderBy(asc(mailboxes.id));
 }
 
 export async function readMailbox(db: Queryable, id: number): Promise<MailboxRow | null> {
-  const [row] = await db.select().from(mailboxes).where(eq(mailboxes.id, id));
+  const [row] = await db.select(columns).from(mailboxes).where(eq(mailboxes.id, id));
   return row ?? null;
 }
 
 /** Locks the mailbox until the transaction ends; null when another transaction holds it, or there is none. */
 export async function lockMailbox(tx: Queryable, id: number): Promise<MailboxRow | null> {
-  const [row] = await tx.select().from(mailboxes).where(eq(mailboxes.id, id)).for('update', { skipLocked: true });
+  const [row] = await tx
+    .select(columns)
+    .from(mailboxes)
+    .where(eq(mailboxes.id, id))
+    .for('update', { skipLocked: true });
   return row ?? null;
 }
 
@@ -24,7 +39,11 @@ export async function addMailbox(db: Queryable, row: Omit<typeof mailboxes.$infe
   return (added as { id: number }).id;
 }
 
-export async function updateMailbox(db: Queryable, id: number, change: Partial<MailboxRow>): Promise<boolean> {
+export async function updateMailbox(
+  db: Queryable,
+  id: number,
+  change: Partial<typeof mailboxes.$inferInsert>,
+): Promise<boolean> {
   return (
     (await db.update(mailboxes).set(change).where(eq(mailboxes.id, id)).returning({ id: mailboxes.id })).length > 0
   );

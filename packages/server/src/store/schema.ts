@@ -1,4 +1,11 @@
-import type { MessageContent, RecipientWindow, WeekWindows } from '@baton/core';
+import {
+  DEFAULT_REST_BOUNDS,
+  type MessageContent,
+  type PlanChange,
+  type RecipientWindow,
+  type RestBounds,
+  type WeekWindows,
+} from '@baton/core';
 import { sql } from 'drizzle-orm';
 import {
   boolean,
@@ -20,6 +27,12 @@ import { contacts, listRows, lists, segments } from './people-schema';
 export * from './message-schema';
 export * from './people-schema';
 
+/** ISO local date and what it is called. */
+export interface Holiday {
+  day: string;
+  name: string;
+}
+
 export const workspace = pgTable('workspace', {
   id: integer().primaryKey().default(1),
   name: text().notNull(),
@@ -28,6 +41,18 @@ export const workspace = pgTable('workspace', {
   heldAll: boolean().notNull().default(false),
   /** When a new plan was asked for; null when the plan is up to date. */
   planWantedAt: instant(),
+  /** Whether that plan is to be made from scratch, as after a person's decision, and not from the one there is. */
+  planFresh: boolean().notNull().default(false),
+  /** Local day number on which the night's plan was last made. */
+  nightlyPlanDay: integer(),
+  /** Most messages to one domain from one mailbox on one day, or null. */
+  domainCap: integer(),
+  /** Days that are no working days and on which no mailbox sends. */
+  holidays: jsonb().$type<Holiday[]>().notNull().default([]),
+  /** When a mailbox rests by itself. */
+  restBounds: jsonb().$type<RestBounds>().notNull().default(DEFAULT_REST_BOUNDS),
+  /** Part of the address under which the plan can be subscribed to; null while it cannot. */
+  calendarKey: text(),
 });
 
 /** One row. Real time: `simulated` false and the rest unused. */
@@ -66,15 +91,22 @@ export const mailboxes = pgTable('mailboxes', {
   zone: text().notNull(),
   windows: jsonb().$type<WeekWindows>().notNull(),
   dailyQuota: integer().notNull(),
-  ramp: jsonb().$type<{ day: number; first: number; add: number; every: number }>(),
+  /** `back`: days taken back from those on which it sent, after trouble. */
+  ramp: jsonb().$type<{ day: number; first: number; add: number; every: number; back?: number }>(),
   providerLimit24h: integer(),
   paceSeconds: integer().notNull(),
+  /** ISO local dates on which this mailbox sends nothing. */
+  daysOff: jsonb().$type<string[]>().notNull().default([]),
+  /** Where replies go, where not to the mailbox itself. */
+  replyTo: text().notNull().default(''),
   /** Whether the provider itself puts what it sends into the Sent folder: then a crash mid-send can be cleared up. */
   keepsSent: boolean().notNull(),
   held: boolean().notNull().default(false),
   /** ISO local date before which Baton lets it rest, and why. */
   restUntil: text(),
   restReason: text(),
+  /** When its last rest began: what came of messages before it is settled. */
+  restedAt: instant(),
   /** The server's words when it would not let us in; nothing is sent until a test passes. */
   problem: text(),
   lastSentAt: instant(),
@@ -220,6 +252,8 @@ export const deliveries = pgTable(
     reason: text().notNull().default(''),
     tries: integer().notNull().default(0),
     sentAt: instant(),
+    /** When a person held it with its day's batch; it waits until they let it go. */
+    heldAt: instant(),
   },
   (t) => [
     unique().on(t.enrolmentId, t.step),
@@ -281,17 +315,27 @@ export const incoming = pgTable(
   (t) => [uniqueIndex().on(t.mailboxId, t.uidValidity, t.uid), index().on(t.receivedAt), index().on(t.enrolmentId)],
 );
 
+/** Changes to the plan that somebody tried out and kept under a name. */
+export const planVariants = pgTable('plan_variants', {
+  id: serial().primaryKey(),
+  name: text().notNull().unique(),
+  changes: jsonb().$type<PlanChange[]>().notNull(),
+  createdAt: instant().notNull(),
+});
+
 /** What happened to people, append only. */
 export const events = pgTable(
   'events',
   {
     id: serial().primaryKey(),
     at: instant().notNull(),
-    kind: text().$type<'sent' | 'reply' | 'auto_reply' | 'bounce' | 'unsubscribe' | 'complaint'>().notNull(),
+    kind: text()
+      .$type<'sent' | 'reply' | 'auto_reply' | 'bounce' | 'soft_bounce' | 'unsubscribe' | 'complaint'>()
+      .notNull(),
     contactId: integer().references(() => contacts.id),
     enrolmentId: integer(),
     deliveryId: integer(),
     detail: text().notNull(),
   },
-  (t) => [index().on(t.at), index().on(t.contactId)],
+  (t) => [index().on(t.at), index().on(t.contactId), index().on(t.deliveryId)],
 );

@@ -45,7 +45,8 @@ export interface DueDelivery {
     notBefore: number | null;
     position: number;
   };
-  workspace: { zone: string; postalAddress: string };
+  /** `holidays`: ISO dates. */
+  workspace: { zone: string; postalAddress: string; holidays: string[] };
   /** Why nothing may go to the address or its domain; null when it may. */
   suppression: string | null;
   /** Units the mailbox has used on its day, and in the 24 hours before now. */
@@ -65,7 +66,7 @@ export async function lockDueDelivery(
   const { rows } = await tx.execute<DueDelivery & Record<string, unknown>>(sql`
     with due as (
       select d.* from deliveries d join campaigns c on c.id = d.campaign_id and c.state = 'running'
-      where d.mailbox_id = ${mailboxId} and d.state in ('planned', 'deferred') and d.instant <= ${nowMs}
+      where d.mailbox_id = ${mailboxId} and d.state in ('planned', 'deferred') and d.instant <= ${nowMs} and d.held_at is null
       order by d.instant, d.id limit 1 for update of d skip locked
     )
     select d.id, d.enrolment_id as "enrolmentId", d.campaign_id as "campaignId", d.step, d.units, d.tries,
@@ -78,7 +79,8 @@ export async function lockDueDelivery(
       (select json_build_object('state', l.state, 'line', l.line) from personal_lines l where l.list_row_id = e.list_row_id) as line,
       json_build_object('contactId', p.id, 'address', p.address, 'key', p.key, 'domain', p.domain, 'zone', r.zone,
         'fields', r.fields, 'state', e.state, 'sent', e.sent, 'lastSentDay', e.last_sent_day, 'notBefore', e.not_before, 'position', e.position) as person,
-      (select json_build_object('zone', zone, 'postalAddress', postal_address) from workspace where id = 1) as workspace,
+      (select json_build_object('zone', zone, 'postalAddress', postal_address,
+        'holidays', coalesce((select json_agg(h->>'day') from jsonb_array_elements(holidays) h), '[]'::json)) from workspace where id = 1) as workspace,
       (select reason from suppressions where key in (p.key, p.domain) limit 1) as suppression,
       coalesce((select units from mailbox_days where mailbox_id = d.mailbox_id and day = ${day}), 0) as "usedToday",
       (select coalesce(sum(a.units), 0)::int from attempts a

@@ -5,7 +5,7 @@ import type { ClockChange } from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { parse } from '../http/validate';
-import { wantPlan } from '../planning/plan-workspace';
+import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import { updateWorkspace } from '../store/workspace-rows';
 import { viewDraftNeeds, viewShell, viewToday } from './today-service';

@@ -120,7 +120,7 @@ function lane(m: MailboxRow, { nowMs, day, rows }: Today): TodayLane {
     windows: spansOfDay(m.windows, day, zones.get(m.zone)),
     marks: own.map((r) => ({ at: r.at, state: mark(r), campaignId: r.campaignId, followUp: r.step > 0 })),
     sent: own.filter(isSent).length,
-    quota: quotaOn(m, mailboxDay),
+    quota: quotaOn(m, mailboxDay, mailboxDay),
     note,
   };
 }
@@ -194,12 +194,13 @@ async function weekSoFar(db: Queryable, { nowMs, zone, day }: Today): Promise<To
     countEvents(db, from, nowMs + 1),
     countEvents(db, zone.toInstant(monday - 7, 0), nowMs - 7 * DAY_MS + 1),
   ]);
-  const row = (label: string, kind: string) => ({ label, now: now.get(kind) ?? 0, before: before.get(kind) ?? 0 });
+  const sum = (of: Map<string, number>, kinds: string[]) => kinds.reduce((n, kind) => n + (of.get(kind) ?? 0), 0);
+  const row = (label: string, ...kinds: string[]) => ({ label, now: sum(now, kinds), before: sum(before, kinds) });
   return [
     row('Sent', 'sent'),
     row('Answered', 'reply'),
     row('Auto-replies', 'auto_reply'),
-    row('Bounced', 'bounce'),
+    row('Bounced', 'bounce', 'soft_bounce'),
     row('Unsubscribed', 'unsubscribe'),
   ];
 }

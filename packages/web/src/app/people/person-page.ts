@@ -18,6 +18,7 @@ const KINDS: Record<PersonEvent['kind'], { words: string; tone: string }> = {
   reply: { words: 'answer', tone: 'good' },
   auto_reply: { words: 'auto-reply', tone: '' },
   bounce: { words: 'bounce', tone: 'bad' },
+  soft_bounce: { words: 'soft bounce', tone: 'bad' },
   unsubscribe: { words: 'left', tone: 'bad' },
   complaint: { words: 'complaint', tone: 'bad' },
 };

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { TestWorld } from '../testing/test-world';
 import { MONDAY } from '../testing/test-store';
-import { replan } from './plan-workspace';
+import { replan } from './replan';
 
 let world: TestWorld;
 beforeEach(async () => {

@@ -1,0 +1,62 @@
+/** When a mailbox rests by itself. */
+export interface RestBounds {
+  /** So many hard bounces among the last `among` messages; 0 never. */
+  bounces: number;
+  among: number;
+  /** So many complaints within 14 days; 0 never. */
+  complaints: number;
+  /** Whether any answer that means *too much* begins a rest. */
+  tooMuch: boolean;
+  /** Working days that a rest after bounces or complaints lasts; after *too much* it lasts to the next. 1 or more. */
+  days: number;
+}
+
+export const DEFAULT_REST_BOUNDS: RestBounds = { bounces: 3, among: 30, complaints: 1, tooMuch: true, days: 3 };
+
+/** What came of one message that a mailbox sent. */
+export interface SentOutcome {
+  /** Epoch milliseconds. */
+  sentAt: number;
+  result: 'hard_bounce' | 'soft_bounce' | 'refused' | 'complaint' | 'reply' | 'nothing';
+}
+
+/** Days over which a mailbox's health is counted. */
+export const HEALTH_DAYS = 14;
+
+/** How often each result came among the messages of the last {@link HEALTH_DAYS} days. */
+export interface MailboxHealth {
+  sent: number;
+  bounces: number;
+  refusals: number;
+  complaints: number;
+  replies: number;
+}
+
+/**
+ * Why a mailbox should rest, in words, or null.
+ *
+ * @param outcomes its latest messages since it last began to send again, newest first, `bounds.among` of them at most
+ *   being looked at for bounces
+ * @param complaints how many came within {@link HEALTH_DAYS} days and since it last began to send again
+ */
+export function whyRest(outcomes: readonly SentOutcome[], complaints: number, bounds: RestBounds): string | null {
+  const latest = outcomes.slice(0, Math.max(0, bounds.among));
+  const hard = latest.filter((o) => o.result === 'hard_bounce').length;
+  if (bounds.bounces > 0 && hard >= bounds.bounces)
+    return `${hard} of its last ${latest.length} messages came back: the address does not exist`;
+  if (bounds.complaints > 0 && complaints >= bounds.complaints)
+    return complaints === 1 ? 'a recipient complained' : `${complaints} recipients complained`;
+  return null;
+}
+
+/** The counts over some messages. */
+export function healthOf(outcomes: readonly SentOutcome[]): MailboxHealth {
+  const count = (...results: SentOutcome['result'][]) => outcomes.filter((o) => results.includes(o.result)).length;
+  return {
+    sent: outcomes.length,
+    bounces: count('hard_bounce', 'soft_bounce'),
+    refusals: count('refused'),
+    complaints: count('complaint'),
+    replies: count('reply'),
+  };
+}

@@ -1,0 +1,99 @@
+import type { Placements } from './placements';
+import type { DeliveryColumns } from './plan-input';
+
+/** Messages of an earlier plan, their recipients numbered as in the new input. */
+export type EarlierPlan = DeliveryColumns;
+
+/** What people had in an earlier plan, to be given to them again where that still holds. */
+export class Keeper {
+  /** By p * width + s; 0 where the earlier plan had nothing. */
+  private readonly instant: Float64Array;
+  private readonly mailbox: Int32Array;
+  private readonly day: Int32Array;
+
+  constructor(
+    private readonly placements: Placements,
+    earlier: EarlierPlan,
+  ) {
+    const { width, days } = placements;
+    this.instant = new Float64Array(placements.day.length);
+    this.day = new Int32Array(placements.day.length).fill(-1);
+    this.mailbox = new Int32Array(placements.mailbox.length).fill(-1);
+    for (let k = 0; k < earlier.recipient.length; k++) {
+      const p = earlier.recipient[k]!;
+      const at = p * width + earlier.step[k]!;
+      if (p < 0 || p >= this.mailbox.length || earlier.step[k]! >= width) continue;
+      this.instant[at] = earlier.instant[k]!;
+      this.day[at] = earlier.day[k]! - days.base;
+      this.mailbox[p] = this.mailbox[p] === -1 || this.mailbox[p] === earlier.mailbox[k] ? earlier.mailbox[k]! : -2;
+    }
+  }
+
+  /** People in progress keep their days where these are on time; those who were to be written to first come first. */
+  keepDue(): void {
+    this.keep((nextStep) => nextStep > 0);
+  }
+
+  /** People who have not started keep theirs. */
+  keepStarters(): void {
+    this.keep((nextStep) => nextStep === 0);
+  }
+
+  /** The earlier instant of message p * width + s, where it is still on the same day of the same mailbox. */
+  instantOf(k: number): number | null {
+    const { placements } = this;
+    const stays = this.day[k] === placements.day[k] && this.hasMailbox(Math.floor(k / placements.width));
+    return stays ? this.instant[k]! : null;
+  }
+
+  /** Whether a person begins where they did. */
+  stays(p: number): boolean {
+    const k = p * this.placements.width + this.placements.book.people.nextStep[p]!;
+    return this.hasMailbox(p) && this.day[k] === this.placements.day[k];
+  }
+
+  private hasMailbox(p: number): boolean {
+    return this.mailbox[p] === this.placements.mailbox[p];
+  }
+
+  private keep(isMeant: (nextStep: number) => boolean): void {
+    const { book, campaigns, width, mailbox } = this.placements;
+    const { people } = book;
+    const meant: number[] = [];
+    for (let p = 0; p < people.count; p++)
+      if (
+        this.mailbox[p]! >= 0 &&
+        mailbox[p]! < 0 &&
+        isMeant(people.nextStep[p]!) &&
+        !campaigns[people.campaign[p]!]!.held
+      )
+        meant.push(p);
+    const first = (p: number) => this.instant[p * width + people.nextStep[p]!]!;
+    meant.sort((a, b) => first(a) - first(b) || a - b);
+    for (const p of meant) this.keepOne(p);
+  }
+
+  private keepOne(p: number): boolean {
+    const { placements, mailbox, day } = this;
+    const { book, days, width, scratch } = placements;
+    const { people } = book;
+    const m = mailbox[p]!;
+    if (m >= book.mailboxes || !placements.mailboxes(p).includes(m)) return false;
+    const steps = placements.steps(p);
+    const next = people.nextStep[p]!;
+    for (let s = next; s < steps.length; s++) {
+      const { delay, tolerance } = steps[s]!;
+      const i = (scratch[s] = day[p * width + s]!);
+      if (i < 0 || i >= days.count) return false;
+      if (s > next) {
+        if (i < days.firstAfter(scratch[s - 1]!, delay) || i > days.until(scratch[s - 1]!, delay + tolerance))
+          return false;
+      } else if (i < people.earliest[p]! || (s > 0 && days.workday[i]! - people.dueWorkday[p]! > tolerance))
+        return false;
+      // Days of one person differ, so each can be asked before any is taken.
+      if (!book.fits(p, m, i)) return false;
+    }
+    placements.take(p, m, scratch);
+    return true;
+  }
+}

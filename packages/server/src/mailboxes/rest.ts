@@ -1,0 +1,39 @@
+import { DAY_MS, HEALTH_DAYS, healthOf, isoDate, STEP_BACK_DAYS, whyRest } from '@baton/core';
+import { wantPlan } from '../planning/want-plan';
+import { announce } from '../store/changes';
+import type { Queryable } from '../store/database';
+import { sentOutcomes } from '../store/health-rows';
+import { readMailbox, updateMailbox } from '../store/mailbox-rows';
+import { readWorkspace } from '../store/workspace-rows';
+import { climbedDays, localDay, restsOn, workingDays } from './capacity';
+
+/** Lets a mailbox rest where what came of its messages is beyond the workspace's bounds. */
+export async function restIfTroubled(tx: Queryable, mailboxId: number, nowMs: number): Promise<void> {
+  const mailbox = await readMailbox(tx, mailboxId);
+  if (!mailbox || restsOn(mailbox, localDay(mailbox, nowMs))) return;
+  const { restBounds } = await readWorkspace(tx);
+  const since = Math.max(mailbox.restedAt ?? 0, nowMs - HEALTH_DAYS * DAY_MS);
+  const outcomes = await sentOutcomes(tx, mailboxId, since, Math.max(500, restBounds.among));
+  const why = whyRest(outcomes, healthOf(outcomes).complaints, restBounds);
+  if (why !== null) await beginRest(tx, mailboxId, { why, days: restBounds.days, nowMs });
+}
+
+/** Nothing leaves for some working days; a ramp goes back a week of its climb, and the plan is made again. */
+export async function beginRest(
+  tx: Queryable,
+  mailboxId: number,
+  { why, days, nowMs }: { why: string; days: number; nowMs: number },
+): Promise<void> {
+  const mailbox = await readMailbox(tx, mailboxId);
+  if (!mailbox) return;
+  const today = localDay(mailbox, nowMs);
+  const { ramp } = mailbox;
+  await updateMailbox(tx, mailboxId, {
+    restUntil: isoDate(workingDays.add(today, Math.max(1, days))),
+    restReason: why,
+    restedAt: nowMs,
+    ramp: ramp && { ...ramp, back: (ramp.back ?? 0) + Math.min(STEP_BACK_DAYS, climbedDays(mailbox, today)) },
+  });
+  await wantPlan(tx, nowMs);
+  await announce(tx, 'mailboxes', 'today');
+}

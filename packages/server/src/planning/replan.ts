@@ -1,0 +1,197 @@
+import { HOUR_MS, planSends, type EarlierPlan, type Plan, type PlanInput } from '@baton/core';
+import type { Duty } from '../duties/duty';
+import { announce } from '../store/changes';
+import { LOCKS, withLock, type Queryable, type Store } from '../store/database';
+import {
+  plannedColumns,
+  putPlanned,
+  removeDeliveries,
+  type PlannedColumns,
+  type PlannedRow,
+} from '../store/delivery-rows';
+import type { MailboxRow } from '../store/mailbox-rows';
+import { readWorkspace, updateWorkspace } from '../store/workspace-rows';
+import { zones } from '../time/zones';
+import { readWork, type Candidate, type WorkToPlan } from './plan-workspace';
+
+/** Above this part of people without any plan the plan is made from scratch: they must share with the others. */
+const MOST_UNPLANNED = 0.02;
+
+export interface ReplanWish {
+  /** From scratch even where nobody asked for it. */
+  fresh?: boolean;
+  /** A message that is to be on another day, if it can be. */
+  move?: { enrolmentId: number; step: number; day: number };
+}
+
+/**
+ * Makes a new plan and stores what differs from the old one. What need not move stays, unless somebody asked for
+ * a plan from scratch.
+ *
+ * @returns how many deliveries changed, or null while another process plans
+ */
+export async function replan(store: Store, nowMs: number, wish: ReplanWish = {}): Promise<number | null> {
+  return withLock(store, LOCKS.planning, 0, () =>
+    store.db.transaction(async (tx) => {
+      const { planFresh } = await readWorkspace(tx);
+      // Cleared first: a change that comes while this plan is made asks for another.
+      await updateWorkspace(tx, { planWantedAt: null, planFresh: false });
+      const work = await readWork(tx, nowMs);
+      const stored = await readStored(tx, work);
+      const earlier = earlierPlan(work, stored);
+      const fresh = wish.fresh === true || planFresh || manyUnplanned(work, earlier);
+      const plan = fresh
+        ? planSends(work.input, 'full')
+        : planSends(work.input, 'quick', wish.move ? withMove(earlier, work, wish.move) : earlier);
+      return storePlan(tx, work, stored, plan, nowMs);
+    }),
+  );
+}
+
+/** The night's plan: from scratch with all care, taken only where it is plainly better than what there is. */
+export async function planNight(store: Store, nowMs: number): Promise<boolean | null> {
+  return withLock(store, LOCKS.planning, 0, () =>
+    store.db.transaction(async (tx) => {
+      const work = await readWork(tx, nowMs);
+      const stored = await readStored(tx, work);
+      const kept = planSends(work.input, 'quick', earlierPlan(work, stored));
+      const better = planSends(work.input, 'full');
+      const takes = isPlainlyBetter(work.input, better, kept);
+      await storePlan(tx, work, stored, takes ? better : kept, nowMs);
+      return takes;
+    }),
+  );
+}
+
+/** The plan that is stored. */
+interface StoredPlan {
+  rows: PlannedColumns;
+  /** Where its deliveries are in the plan to come: person * width + step, or -1 for people who are in none. */
+  at: Int32Array;
+  width: number;
+}
+
+async function readStored(tx: Queryable, { candidates, campaigns }: WorkToPlan): Promise<StoredPlan> {
+  const rows = await plannedColumns(
+    tx,
+    campaigns.map((c) => c.id),
+  );
+  const personAt = new Map(candidates.map((c, i) => [c.id, i]));
+  const width = campaigns.reduce((most, c) => Math.max(most, c.steps.length), 1);
+  const at = rows.enrolmentId.map((id, k) => {
+    const person = personAt.get(id) ?? -1;
+    return person < 0 ? -1 : person * width + (rows.step[k] as number);
+  });
+  return { rows, at, width };
+}
+
+/** Writes what differs from the plan that is stored. @returns how many deliveries changed */
+async function storePlan(
+  tx: Queryable,
+  { candidates, mailboxes }: WorkToPlan,
+  { rows, at, width }: StoredPlan,
+  plan: Plan,
+  nowMs: number,
+): Promise<number> {
+  const rowAt = new Int32Array(candidates.length * width).fill(-1);
+  at.forEach((to, k) => {
+    if (to >= 0) rowAt[to] = k;
+  });
+  const stays = new Uint8Array(rows.id.length);
+  const changed: PlannedRow[] = [];
+  const heldCells = new Set<string>();
+  const { recipient, step, mailbox, day, instant } = plan.columns;
+  for (let k = 0; k < recipient.length; k++) {
+    const { id, campaignId, units } = candidates[recipient[k] as number] as Candidate;
+    const mailboxId = (mailboxes[mailbox[k] as number] as MailboxRow).id;
+    const was = rowAt[(recipient[k] as number) * width + (step[k] as number)] as number;
+    if (was >= 0) stays[was] = 1;
+    const isSame = was >= 0 && rows.instant[was] === instant[k] && rows.mailboxId[was] === mailboxId;
+    if (!isSame || rows.day[was] !== day[k] || rows.units[was] !== units)
+      changed.push({
+        ...{ enrolmentId: id, campaignId, mailboxId, units },
+        ...{ step: step[k] as number, day: day[k] as number, instant: instant[k] as number },
+      });
+    else if (rows.held[was] === 1) heldCells.add(`${mailboxId}/${day[k]}`);
+  }
+  // Whatever comes into a batch that is held waits with it.
+  for (const row of changed) if (heldCells.has(`${row.mailboxId}/${row.day}`)) row.heldAt = nowMs;
+  const gone = [...rows.id].filter((_, k) => stays[k] === 0);
+  await removeDeliveries(tx, gone);
+  await putPlanned(tx, changed);
+  if (gone.length + changed.length > 0) await announce(tx, 'today', 'progress');
+  return gone.length + changed.length;
+}
+
+/** The stored plan with recipients and mailboxes numbered as in the input. */
+function earlierPlan({ mailboxes }: WorkToPlan, { rows, at, width }: StoredPlan): EarlierPlan {
+  const mailboxAt = new Map(mailboxes.map((m, i) => [m.id, i]));
+  const kept = at.map((_, k) => k).filter((k) => (at[k] as number) >= 0 && !Number.isNaN(rows.instant[k]));
+  return {
+    recipient: kept.map((k) => Math.floor((at[k] as number) / width)),
+    step: kept.map((k) => rows.step[k] as number),
+    mailbox: kept.map((k) => mailboxAt.get(rows.mailboxId[k] as number) ?? -1),
+    day: kept.map((k) => rows.day[k] as number),
+    instant: Float64Array.from(kept, (k) => rows.instant[k] as number),
+  };
+}
+
+/** The same with one message on another day; those after it follow where they still may. */
+function withMove(earlier: EarlierPlan, work: WorkToPlan, move: NonNullable<ReplanWish['move']>): EarlierPlan {
+  const person = work.candidates.findIndex((c) => c.id === move.enrolmentId);
+  const day = earlier.day.slice();
+  const at = earlier.recipient.findIndex((p, k) => p === person && earlier.step[k] === move.step);
+  if (at < 0) return earlier;
+  const by = move.day - (day[at] as number);
+  for (let k = 0; k < day.length; k++)
+    if (earlier.recipient[k] === person && (earlier.step[k] as number) >= move.step) day[k] = (day[k] as number) + by;
+  return { ...earlier, day };
+}
+
+/** Whether so many wait without a plan that keeping the others where they are would put them last. */
+function manyUnplanned({ candidates }: WorkToPlan, { recipient }: EarlierPlan): boolean {
+  const planned = new Set(recipient).size;
+  return candidates.length - planned > Math.max(5, MOST_UNPLANNED * candidates.length);
+}
+
+/** Fewer follow-ups late, or a campaign that ends a working week earlier while none ends later. */
+function isPlainlyBetter(input: PlanInput, better: Plan, kept: Plan): boolean {
+  const late = (plan: Plan) => plan.campaigns.reduce((sum, c) => sum + c.late, 0);
+  if (better.notPlaced.length !== kept.notPlaced.length) return better.notPlaced.length < kept.notPlaced.length;
+  if (late(better) !== late(kept)) return late(better) < late(kept);
+  const gains = input.campaigns.map((_, c) => (kept.campaigns[c]?.lastDay ?? 0) - (better.campaigns[c]?.lastDay ?? 0));
+  return Math.min(0, ...gains) === 0 && Math.max(0, ...gains) >= 7;
+}
+
+/** Plans again whenever somebody asked for it. */
+export function replanDuty(store: Store): Duty {
+  return {
+    name: 're-plan',
+    eventful: false,
+    nextDue: async () => (await readWorkspace(store.db)).planWantedAt,
+    run: async (nowMs) => ((await replan(store, nowMs)) === null ? 0 : 1),
+  };
+}
+
+/** The hour of the workspace's night at which the whole plan is made again. */
+const NIGHT_HOUR = 3;
+
+export function nightlyPlanDuty(store: Store): Duty {
+  const lastNight = (nowMs: number, zone: string) => zones.get(zone).toLocal(nowMs - NIGHT_HOUR * HOUR_MS).day;
+  return {
+    name: 'plan the night',
+    eventful: false,
+    nextDue: async () => {
+      const { nightlyPlanDay, zone } = await readWorkspace(store.db);
+      return nightlyPlanDay === null ? 0 : zones.get(zone).toInstant(nightlyPlanDay + 1, NIGHT_HOUR * 60);
+    },
+    run: async (nowMs) => {
+      const { nightlyPlanDay, zone } = await readWorkspace(store.db);
+      const day = lastNight(nowMs, zone);
+      if (nightlyPlanDay !== null && nightlyPlanDay >= day) return 0;
+      if (nightlyPlanDay !== null && (await planNight(store, nowMs)) === null) return 0;
+      await updateWorkspace(store.db, { nightlyPlanDay: day });
+      return 1;
+    },
+  };
+}
