@@ -7,3 +7,4 @@ export * from './mailboxes';
 export * from './replies';
 export * from './today';
 export * from './simulator';
+export * from './plan';

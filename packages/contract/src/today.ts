@@ -14,7 +14,7 @@ export interface TodayLane {
 }
 
 export interface Need {
-  kind: 'answer' | 'resting' | 'problem' | 'unconfirmed' | 'fix';
+  kind: 'answer' | 'resting' | 'problem' | 'unconfirmed' | 'fix' | 'held';
   title: string;
   detail: string;
   action: string;

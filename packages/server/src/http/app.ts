@@ -13,6 +13,7 @@ import { importRoutes } from '../people/import-routes';
 import { listRoutes } from '../people/list-routes';
 import { personRoutes } from '../people/person-routes';
 import { suppressionRoutes } from '../people/suppression-routes';
+import { calendarRoutes, planRoutes } from '../planning/plan-routes';
 import { replyRoutes } from '../reading/reply-routes';
 import { simulatorRoutes } from '../simulator/simulator-routes';
 import { todayRoutes } from '../today/today-routes';
@@ -58,6 +59,7 @@ export function createApp(parts: ServerParts, live: LiveStream): Koa {
   app.use(ownOriginOnly(hosts));
   app.use(unsubscribeRoutes(parts).routes());
   app.use(browserRoutes(parts).routes());
+  app.use(calendarRoutes(parts).routes());
   app.use(bodyParser({ enableTypes: ['json'], jsonLimit: '16mb' }));
   const api = new Router({ prefix: '/api' });
   api.get('/live', live.handler);
@@ -71,6 +73,7 @@ export function createApp(parts: ServerParts, live: LiveStream): Koa {
     assetRoutes,
     lineRoutes,
     campaignRoutes,
+    planRoutes,
     mailboxRoutes,
     replyRoutes,
     todayRoutes,

@@ -2,11 +2,13 @@ import { DAY_MS, dayWords, isoDate, spansOfDay, type Zone } from '@baton/core';
 import type { MarkState, Need, ShellView, TodayLane, TodayView } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { localDay, quotaOn, restsOn } from '../mailboxes/capacity';
+import { mailboxNote } from '../mailboxes/mailbox-note';
 import { judging, planDraft } from '../campaigns/forecast';
 import type { Queryable } from '../store/database';
 import { listCampaigns } from '../store/campaign-rows';
 import { countEvents, dayOfMailboxes, unconfirmedDeliveries } from '../store/delivery-rows';
 import { listMailboxes, type MailboxRow } from '../store/mailbox-rows';
+import { heldBatches } from '../store/plan-rows';
 import { countWithoutOutcome, listIncoming } from '../store/reply-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { zones } from '../time/zones';
@@ -98,15 +100,6 @@ export async function viewToday(parts: ServerParts): Promise<TodayView> {
 function lane(m: MailboxRow, { nowMs, day, rows }: Today): TodayLane {
   const own = rows.filter((r) => r.mailboxId === m.id);
   const mailboxDay = localDay(m, nowMs);
-  const resting = restsOn(m, mailboxDay);
-  const note =
-    m.problem !== null
-      ? `shut out: ${m.problem}`
-      : m.held
-        ? 'held'
-        : resting
-          ? `resting until ${dayWords(m.restUntil ?? '')}`
-          : '';
   const mark = (r: DayRow): MarkState => {
     if (r.state === 'failed') return 'failed';
     if (r.state === 'unconfirmed') return 'unsure';
@@ -121,7 +114,7 @@ function lane(m: MailboxRow, { nowMs, day, rows }: Today): TodayLane {
     marks: own.map((r) => ({ at: r.at, state: mark(r), campaignId: r.campaignId, followUp: r.step > 0 })),
     sent: own.filter(isSent).length,
     quota: quotaOn(m, mailboxDay, mailboxDay),
-    note,
+    note: mailboxNote(m, mailboxDay),
   };
 }
 
@@ -146,6 +139,16 @@ async function readNeeds({ store }: ServerParts, { nowMs, mailboxes }: Today): P
         action: 'See why',
         link: `/mailboxes/${m.id}`,
       });
+  }
+  for (const batch of await heldBatches(store.db)) {
+    const mailbox = mailboxes.find((m) => m.id === batch.mailboxId)?.address ?? '';
+    needs.push({
+      kind: 'held',
+      title: `${batch.messages === 1 ? '1 message' : `${batch.messages} messages`} of ${dayWords(isoDate(batch.day))} held`,
+      detail: mailbox,
+      action: 'Look and release',
+      link: `/plan/${isoDate(batch.day)}/${batch.mailboxId}`,
+    });
   }
   const answers = (await listIncoming(store.db, 500)).filter((r) => r.kind === 'reply' && r.outcome === null);
   for (const a of answers.slice(0, MOST_ANSWERS))

@@ -57,6 +57,8 @@ export const routes: Routes = [
     title: 'Mailboxes',
     loadComponent: () => import('./mailboxes/mailbox-page').then((m) => m.MailboxPage),
   },
+  { path: 'plan', title: 'Plan', loadComponent: () => import('./plan/plan').then((m) => m.PlanPage) },
+  { path: 'plan/:day/:mailbox', title: 'Plan', loadComponent: () => import('./plan/plan').then((m) => m.PlanPage) },
   { path: 'replies', title: 'Replies', loadComponent: () => import('./replies/replies').then((m) => m.Replies) },
   {
     path: 'replies/:replyId',

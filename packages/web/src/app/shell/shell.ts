@@ -49,6 +49,7 @@ export class Shell {
       { link: '/people', name: 'People', count: 0 },
       { link: '/messages', name: 'Messages', count: 0 },
       { link: '/campaigns', name: 'Campaigns', count: 0 },
+      { link: '/plan', name: 'Plan', count: 0 },
       { link: '/mailboxes', name: 'Mailboxes', count: view?.mailboxesInTrouble ?? 0 },
       { link: '/replies', name: 'Replies', count: view?.repliesWaiting ?? 0 },
     ];

@@ -15,6 +15,7 @@ const NEED_WORDS: Record<Need['kind'], { word: string; tone: string }> = {
   problem: { word: 'Shut out', tone: 'bad' },
   unconfirmed: { word: 'Unsure', tone: 'look' },
   fix: { word: 'Fix', tone: 'look' },
+  held: { word: 'Held', tone: 'look' },
 };
 
 /** The day at a glance, and what only a person can settle. */

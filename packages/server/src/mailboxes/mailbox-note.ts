@@ -1,0 +1,10 @@
+import { dayWords } from '@baton/core';
+import type { MailboxRow } from '../store/mailbox-rows';
+import { restsOn } from './capacity';
+
+/** Why nothing leaves from a mailbox on its local day, in words; '' when it sends. */
+export function mailboxNote(mailbox: MailboxRow, day: number): string {
+  if (mailbox.problem !== null) return `shut out: ${mailbox.problem}`;
+  if (mailbox.held) return 'held';
+  return restsOn(mailbox, day) ? `resting until ${dayWords(mailbox.restUntil ?? '')}` : '';
+}

@@ -1,0 +1,169 @@
+import Router from '@koa/router';
+import type { PlanChange } from '@baton/core';
+import { dayNumber, DomainError, isoDate } from '@baton/core';
+import type { BatchPage, MoveResult, PlanVariant, PlanWork } from '@baton/contract';
+import { eq } from 'drizzle-orm';
+import Joi from 'joi';
+import type { ServerParts } from '../http/context';
+import { parse, parseId } from '../http/validate';
+import { announce } from '../store/changes';
+import { batchOf, listVariants, putVariant, removeVariant, setBatchHeld } from '../store/plan-rows';
+import { deliveries } from '../store/schema';
+import { readWorkspace } from '../store/workspace-rows';
+import { applyPlanChanges } from './apply-changes';
+import { viewBoard } from './plan-board';
+import { planCalendar, setSubscribed } from './plan-calendar';
+import { readWork } from './plan-workspace';
+import { replan } from './replan';
+import { wantPlan } from './want-plan';
+
+const id = Joi.number().integer().positive().required();
+const kinds: Record<PlanChange['kind'], Joi.SchemaMap> = {
+  quota: { mailbox: id, to: Joi.number().required() },
+  pace: { mailbox: id, to: Joi.number().required() },
+  window: { mailbox: id, to: Joi.array().length(2).items(Joi.number().integer()).required() },
+  start: { campaign: id, to: Joi.string().required() },
+  spacing: { campaign: id, step: id, to: Joi.number().required() },
+  limit: { campaign: id, to: Joi.number().allow(null).required() },
+  use: { campaign: id, mailbox: id, to: Joi.boolean().required() },
+  replies: { to: Joi.number().required() },
+};
+const changes = Joi.array()
+  .max(100)
+  .items(
+    Joi.alternatives().try(
+      ...Object.entries(kinds).map(([kind, keys]) =>
+        Joi.object({ kind: Joi.string().valid(kind).required(), ...keys }),
+      ),
+    ),
+  )
+  .required() as unknown as Joi.ArraySchema<PlanChange[]>;
+
+const isoDay = Joi.string()
+  .pattern(/^\d{4}-\d{2}-\d{2}$/)
+  .required();
+const applyBody = Joi.object<{ changes: PlanChange[] }>({ changes });
+const variantBody = Joi.object<{ name: string; changes: PlanChange[] }>({
+  name: Joi.string().trim().min(1).max(80).required(),
+  changes,
+});
+const batchBody = Joi.object<{ day: string; mailboxId: number | null; held: boolean }>({
+  day: isoDay,
+  mailboxId: id.allow(null),
+  held: Joi.boolean().required(),
+});
+const batchQuery = Joi.object<{ day: string; mailbox: number; offset: number; limit: number }>({
+  day: isoDay,
+  mailbox: id,
+  offset: Joi.number().integer().min(0).default(0),
+  limit: Joi.number().integer().min(1).max(500).default(200),
+});
+const moveBody = Joi.object<{ day: string }>({ day: isoDay });
+
+export function planRoutes(parts: ServerParts): Router {
+  const { store, clock } = parts;
+  const router = new Router();
+  router.get('/plan', async (ctx) => {
+    ctx.body = await viewBoard(parts);
+  });
+  router.get('/plan/work', async (ctx) => {
+    const { input, campaigns, mailboxes } = await readWork(store.db, await clock.now());
+    const ids = { mailboxes: mailboxes.map((m) => m.id), campaigns: campaigns.map((c) => c.id) };
+    ctx.body = { input, ids } satisfies PlanWork;
+  });
+  router.post('/plan/apply', async (ctx) => {
+    await applyPlanChanges(parts, parse(applyBody, ctx.request.body).changes);
+    ctx.status = 204;
+  });
+  router.get('/plan/batch', async (ctx) => {
+    const { day, mailbox, offset, limit } = parse(batchQuery, ctx.query);
+    const page = await batchOf(store.db, { mailboxId: mailbox, day: dayNumber(day) }, { offset, limit });
+    ctx.body = page satisfies BatchPage;
+  });
+  router.post('/plan/batch', async (ctx) => {
+    const { day, mailboxId, held } = parse(batchBody, ctx.request.body);
+    ctx.body = { messages: await holdBatch(parts, { day: dayNumber(day), mailboxId }, held) };
+  });
+  router.post('/plan/messages/:id/move', async (ctx) => {
+    ctx.body = await moveMessage(parts, parseId(ctx.params['id']), dayNumber(parse(moveBody, ctx.request.body).day));
+  });
+  router.get('/plan/variants', async (ctx) => {
+    ctx.body = (await listVariants(store.db)) satisfies PlanVariant[];
+  });
+  router.post('/plan/variants', async (ctx) => {
+    const body = parse(variantBody, ctx.request.body);
+    ctx.body = { id: await putVariant(store.db, { ...body, createdAt: await clock.now() }) };
+    await announce(store.db, 'campaigns');
+  });
+  router.delete('/plan/variants/:id', async (ctx) => {
+    if (!(await removeVariant(store.db, parseId(ctx.params['id']))))
+      throw new DomainError('not_found', 'There is no such variant.');
+    await announce(store.db, 'campaigns');
+    ctx.status = 204;
+  });
+  router.get('/plan/calendar.ics', async (ctx) => {
+    ctx.attachment('plan.ics');
+    ctx.type = 'text/calendar; charset=utf-8';
+    ctx.body = await planCalendar(store.db, await clock.now());
+  });
+  router.post('/plan/calendar', async (ctx) => {
+    const subscribed = parse(
+      Joi.object<{ subscribed: boolean }>({ subscribed: Joi.boolean().required() }),
+      ctx.request.body,
+    );
+    ctx.body = { path: await setSubscribed(parts, subscribed.subscribed) };
+    await announce(store.db, 'progress');
+  });
+  return router;
+}
+
+/** The calendar behind its secret address, for other programs: they send no headers of ours. */
+export function calendarRoutes({ store, clock }: ServerParts): Router {
+  const router = new Router();
+  router.get('/calendar/:key.ics', async (ctx) => {
+    const { calendarKey } = await readWorkspace(store.db);
+    if (calendarKey === null || ctx.params['key'] !== calendarKey) {
+      ctx.status = 404;
+      return;
+    }
+    ctx.type = 'text/calendar; charset=utf-8';
+    ctx.body = await planCalendar(store.db, await clock.now());
+  });
+  return router;
+}
+
+/** Holds a day's batch, or lets it go: what should have left meanwhile gets new times. */
+async function holdBatch(
+  { store, clock }: ServerParts,
+  batch: { day: number; mailboxId: number | null },
+  held: boolean,
+): Promise<number> {
+  const nowMs = await clock.now();
+  return store.db.transaction(async (tx) => {
+    const messages = await setBatchHeld(tx, batch, held ? nowMs : null);
+    if (!held) await wantPlan(tx, nowMs);
+    await announce(tx, 'today', 'progress');
+    return messages;
+  });
+}
+
+/** Moves a message to another day if it can be there; the messages after it follow. */
+async function moveMessage({ store, clock }: ServerParts, deliveryId: number, day: number): Promise<MoveResult> {
+  const nowMs = await clock.now();
+  const read = async () => (await store.db.select().from(deliveries).where(eq(deliveries.id, deliveryId)))[0];
+  const before = await read();
+  if (before?.state !== 'planned')
+    throw new DomainError('conflict', 'Only a message that is still to come can be moved.');
+  const { enrolmentId, step } = before;
+  const changed = await replan(store, nowMs, { move: { enrolmentId, step, day } });
+  if (changed === null) throw new DomainError('conflict', 'The plan is being made at the moment. Try again.');
+  const after = await read();
+  if (after?.day !== day)
+    throw new DomainError(
+      'conflict',
+      `There is no room for it on ${isoDate(day)}: the mailbox is full or closed that day, or it would be too soon or too late after the message before.`,
+    );
+  const rest = await store.db.select().from(deliveries).where(eq(deliveries.enrolmentId, enrolmentId));
+  const own = rest.filter((d) => d.state === 'planned' && d.step >= step).length;
+  return { day: isoDate(day), others: Math.max(0, changed - own) };
+}

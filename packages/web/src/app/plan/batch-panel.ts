@@ -1,0 +1,107 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import { toObservable } from '@angular/core/rxjs-interop';
+import { MatButton } from '@angular/material/button';
+import { MatDialog } from '@angular/material/dialog';
+import { RouterLink } from '@angular/router';
+import type { BatchMessage, PlanBoard } from '@baton/contract';
+import { dayWords } from '@baton/core';
+import { firstValueFrom } from 'rxjs';
+import { LiveUpdates } from '../live/live-updates';
+import { Notices } from '../live/notices';
+import { PeopleService } from '../people/people-service';
+import { PersonProofView } from '../people/person-proof';
+import { MomentPipe } from '../time/workspace-time';
+import { DRAG_TYPE, type Dragged } from './board';
+import { PlanService } from './plan-service';
+
+/** Messages of a batch that are shown at once. */
+const PAGE = 100;
+
+/** One mailbox's messages of a day, in order, each with its proof; the batch can be held. */
+@Component({
+  selector: 'bt-batch-panel',
+  imports: [MatButton, MomentPipe, RouterLink],
+  templateUrl: './batch-panel.html',
+  styleUrl: './batch-panel.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class BatchPanel {
+  private readonly service = inject(PlanService);
+  private readonly people = inject(PeopleService);
+  private readonly dialog = inject(MatDialog);
+  private readonly notices = inject(Notices);
+  private readonly live = inject(LiveUpdates);
+  readonly board = input.required<PlanBoard>();
+  readonly day = input.required<string>();
+  readonly mailboxId = input.required<number>();
+  readonly closed = output();
+  readonly move = output<{ message: number; day: string }>();
+
+  protected readonly shown = signal(PAGE);
+  private readonly asked = computed(() => ({ day: this.day(), mailbox: this.mailboxId(), shown: this.shown() }));
+  protected readonly batch = this.live.viewOf(
+    toObservable(this.asked),
+    ['progress', 'today'],
+    ({ day, mailbox, shown }) => this.service.batch(day, mailbox, 0, Math.min(500, shown)),
+  );
+  protected readonly moving = signal<number | null>(null);
+
+  protected readonly mailbox = computed(() => this.board().mailboxes.find((m) => m.id === this.mailboxId()));
+  protected readonly title = computed(() => dayWords(this.day(), 'long'));
+  protected readonly counts = computed(() => {
+    const messages = this.batch()?.messages ?? [];
+    const held = messages.filter((m) => m.state === 'held').length;
+    const toCome = messages.filter((m) => m.state === 'planned' || m.state === 'deferred').length;
+    return { held, toCome, total: this.batch()?.total ?? 0 };
+  });
+  protected readonly sentence = computed(() => {
+    const { held, toCome, total } = this.counts();
+    if (total === 0) return 'Nothing is planned here on that day.';
+    const gone = total - held - toCome;
+    const parts = [
+      gone > 0 ? `${gone} gone` : '',
+      toCome > 0 ? `${toCome} to come` : '',
+      held > 0 ? `${held} held` : '',
+    ].filter((p) => p !== '');
+    return `${total === 1 ? '1 message' : `${total} messages`}: ${parts.join(', ')}.`;
+  });
+
+  protected campaign(m: BatchMessage) {
+    return this.board().campaigns.find((c) => c.id === m.campaignId);
+  }
+
+  protected canMove(m: BatchMessage): boolean {
+    return m.state === 'planned' || m.state === 'held';
+  }
+
+  protected async setHeld(held: boolean, whole: boolean): Promise<void> {
+    try {
+      const { messages } = await firstValueFrom(
+        this.service.setHeld(this.day(), whole ? null : this.mailboxId(), held),
+      );
+      const n = messages === 1 ? '1 message' : `${messages} messages`;
+      this.notices.say(held ? `${n} held until you release them.` : `${n} released.`);
+    } catch (error) {
+      this.notices.failure(error);
+    }
+  }
+
+  protected async showProof(m: BatchMessage): Promise<void> {
+    try {
+      const data = await firstValueFrom(this.people.proof(m.contactId, m.campaignId, m.step));
+      this.dialog.open(PersonProofView, { data, width: '640px' });
+    } catch (error) {
+      this.notices.failure(error);
+    }
+  }
+
+  protected dragStart(event: DragEvent, m: BatchMessage): void {
+    event.dataTransfer?.setData(DRAG_TYPE, JSON.stringify({ message: m.deliveryId } satisfies Dragged));
+  }
+
+  protected moveTo(m: BatchMessage, day: string): void {
+    if (day === '') return;
+    this.moving.set(null);
+    this.move.emit({ message: m.deliveryId, day });
+  }
+}

@@ -1,0 +1,239 @@
+import type { PlanBoard, PlanCampaignRow, PlanLoad, PlanMailboxRow } from '@baton/contract';
+import { dayNumber, isoDate, isoWeekday } from '@baton/core';
+import { cellWords } from './plan-words';
+import type { WhatIfAnswer } from './what-if-answer';
+
+/** How much of the plan is seen at once. */
+export interface Zoom {
+  name: 'week' | 'three weeks' | 'quarter' | 'half a year';
+  words: string;
+  days: number;
+  /** Days that share a column. */
+  step: 1 | 7;
+}
+
+export const ZOOMS: readonly Zoom[] = [
+  { name: 'week', words: 'A week', days: 7, step: 1 },
+  { name: 'three weeks', words: 'Three weeks', days: 21, step: 1 },
+  { name: 'quarter', words: 'A quarter', days: 91, step: 7 },
+  { name: 'half a year', words: 'Half a year', days: 182, step: 7 },
+];
+
+/** A day, or a week of them. */
+export interface Column {
+  /** ISO date of its first day. */
+  day: string;
+  days: number;
+  top: string;
+  label: string;
+  /** What it is for those who do not see the board. */
+  words: string;
+  isNow: boolean;
+  /** A day on which nothing leaves from anywhere: drawn as a narrow band. */
+  shut: boolean;
+  /** What it is called, where it is a day off for everybody. */
+  holiday: string;
+}
+
+export interface Segment {
+  colour: number;
+  followUp: boolean;
+  sent: boolean;
+  /** Share of the board's greatest load or ceiling, 0 to 1. */
+  height: number;
+}
+
+export interface Cell {
+  segments: Segment[];
+  /** In the same shares; null where it is closed. */
+  ceiling: number | null;
+  load: number;
+  may: number | null;
+  /** What the stored plan has, where a what-if has something else. */
+  before: number | null;
+  held: number;
+  /** The mailbox rests on its days. */
+  rests: boolean;
+  words: string;
+}
+
+export interface Row {
+  mailbox: PlanMailboxRow;
+  cells: Cell[];
+}
+
+export interface Grid {
+  columns: Column[];
+  rows: Row[];
+  totals: { load: number; may: number }[];
+}
+
+const SHORT_WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
+const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+
+/** What the board would show with a what-if: what has left stays, what is to come is the answer's. */
+export function loadsWith(board: PlanBoard, answer: WhatIfAnswer | null): PlanLoad[] {
+  if (!answer) return board.loads;
+  const gone = board.loads
+    .filter((l) => l.firstSent + l.followUpsSent > 0)
+    .map((l) => ({ ...l, first: l.firstSent, followUps: l.followUpsSent, held: 0 }));
+  return [...gone, ...answer.loads];
+}
+
+/** The board as it is drawn: from a day on, at a zoom. */
+export function gridOf(board: PlanBoard, answer: WhatIfAnswer | null, fromDay: string, zoom: Zoom): Grid {
+  const loads = loadsWith(board, answer);
+  const columns = columnsOf(board, loads, fromDay, zoom);
+  const at = new Map<string, number>();
+  columns.forEach((c, i) => {
+    for (let k = 0; k < c.days; k++) at.set(isoDate(dayNumber(c.day) + k), i);
+  });
+  const campaigns = new Map(board.campaigns.map((c) => [c.id, c]));
+  const sorted = (list: PlanLoad[]) => {
+    const cells = new Map<string, PlanLoad[]>();
+    for (const load of list) {
+      const column = at.get(load.day);
+      if (column === undefined) continue;
+      const key = `${load.mailboxId}/${column}`;
+      const cell = cells.get(key);
+      if (cell) cell.push(load);
+      else cells.set(key, [load]);
+    }
+    return cells;
+  };
+  const now = sorted(loads);
+  const old = answer ? sorted(board.loads) : null;
+  const rows = board.mailboxes.map((mailbox): Row => ({
+    mailbox,
+    cells: columns.map((column, i) => {
+      const own = merge(now.get(`${mailbox.id}/${i}`) ?? []);
+      const may = mayOf(board, mailbox, column, answer);
+      const load = sum(own, unitsOf);
+      const before = old ? sum(old.get(`${mailbox.id}/${i}`) ?? [], unitsOf) : null;
+      return {
+        ...{ segments: segmentsOf(own, campaigns), ceiling: may, load, may },
+        before: before === load ? null : before,
+        held: sum(own, (l) => l.held),
+        rests: mailbox.restUntil !== null && column.day >= board.today && column.day < mailbox.restUntil,
+        words: cellWords(
+          mailbox,
+          column.words,
+          own.map((l) => ({ ...l, campaign: campaigns.get(l.campaignId) })),
+          may,
+        ),
+      };
+    }),
+  }));
+  scale(rows);
+  return {
+    columns,
+    rows,
+    totals: columns.map((_, i) => ({
+      load: sum(rows, (r) => r.cells[i]?.load ?? 0),
+      may: sum(rows, (r) => r.cells[i]?.may ?? 0),
+    })),
+  };
+}
+
+const sum = <T>(list: readonly T[], of: (item: T) => number) => list.reduce((n, item) => n + of(item), 0);
+const unitsOf = (l: PlanLoad) => l.first + l.followUps;
+
+/** One entry for each campaign. */
+function merge(loads: readonly PlanLoad[]): PlanLoad[] {
+  const byCampaign = new Map<number, PlanLoad>();
+  for (const l of loads) {
+    const known = byCampaign.get(l.campaignId);
+    byCampaign.set(
+      l.campaignId,
+      known
+        ? {
+            ...known,
+            first: known.first + l.first,
+            followUps: known.followUps + l.followUps,
+            firstSent: known.firstSent + l.firstSent,
+            followUpsSent: known.followUpsSent + l.followUpsSent,
+            messages: known.messages + l.messages,
+            held: known.held + l.held,
+          }
+        : l,
+    );
+  }
+  return [...byCampaign.values()].sort((a, b) => a.campaignId - b.campaignId);
+}
+
+/** From the ground up: first messages, then follow-ups; of each what has left before what is to come. */
+function segmentsOf(loads: readonly PlanLoad[], campaigns: ReadonlyMap<number, PlanCampaignRow>): Segment[] {
+  const of = (followUp: boolean) =>
+    loads.flatMap((l): Segment[] => {
+      const colour = campaigns.get(l.campaignId)?.colour ?? 0;
+      const [all, sent] = followUp ? [l.followUps, l.followUpsSent] : [l.first, l.firstSent];
+      return [
+        { colour, followUp, sent: true, height: sent },
+        { colour, followUp, sent: false, height: all - sent },
+      ].filter((s) => s.height > 0);
+    });
+  return [...of(false), ...of(true)];
+}
+
+function scale(rows: readonly Row[]): void {
+  const most = Math.max(1, ...rows.flatMap((r) => r.cells.map((c) => Math.max(c.load, c.may ?? 0, c.before ?? 0))));
+  for (const cell of rows.flatMap((r) => r.cells)) {
+    for (const s of cell.segments) s.height /= most;
+    if (cell.ceiling !== null) cell.ceiling /= most;
+    if (cell.before !== null) cell.before /= most;
+  }
+}
+
+function mayOf(board: PlanBoard, mailbox: PlanMailboxRow, column: Column, answer: WhatIfAnswer | null): number | null {
+  const first = dayNumber(column.day) - dayNumber(board.from);
+  let may: number | null = null;
+  for (let k = 0; k < column.days; k++) {
+    const day = isoDate(dayNumber(column.day) + k);
+    const own = ceilingOn(board, mailbox, day, first + k, answer);
+    if (own !== null) may = (may ?? 0) + own;
+  }
+  return may;
+}
+
+/** What a mailbox may send on a day: as stored, or as a what-if has it, which of today knows only what is left. */
+export function ceilingOn(
+  board: PlanBoard,
+  mailbox: PlanMailboxRow,
+  day: string,
+  index: number,
+  answer: WhatIfAnswer | null,
+): number | null {
+  const own = mailbox.ceilings[index] ?? null;
+  const other = answer?.ceilings.get(mailbox.id)?.get(day);
+  if (other === undefined || day < board.today) return own;
+  if (day > board.today) return other;
+  const gone = board.loads.filter((l) => l.mailboxId === mailbox.id && l.day === day);
+  return other === null ? own : other + sum(gone, (l) => l.firstSent + l.followUpsSent);
+}
+
+function columnsOf(board: PlanBoard, loads: readonly PlanLoad[], fromDay: string, zoom: Zoom): Column[] {
+  const used = new Set(loads.map((l) => l.day));
+  const holidays = new Map(board.holidays.map((h) => [h.day, h.name]));
+  const base = dayNumber(board.from);
+  const first = dayNumber(fromDay);
+  return Array.from({ length: zoom.days / zoom.step }, (_, i): Column => {
+    const number = first + i * zoom.step;
+    const day = isoDate(number);
+    const [, month, date] = day.split('-').map(Number) as [number, number, number];
+    const monthName = MONTHS[month - 1] as string;
+    const isOpen = (n: number) => used.has(isoDate(n)) || board.mailboxes.some((m) => m.ceilings[n - base] != null);
+    const weekday = SHORT_WEEKDAYS[isoWeekday(number) - 1] as string;
+    const starts = date <= zoom.step || i === 0;
+    return {
+      day,
+      days: zoom.step,
+      top: zoom.step === 1 ? weekday : starts ? monthName : '',
+      label: `${date}`,
+      words: zoom.step === 1 ? `${weekday} ${date} ${monthName}` : `week of ${date} ${monthName}`,
+      isNow: board.today >= day && board.today < isoDate(number + zoom.step),
+      // Beyond what the board knows, weekends are taken to be closed.
+      shut: zoom.step === 1 && (number - base < board.days ? !isOpen(number) : isoWeekday(number) > 5),
+      holiday: holidays.get(day) ?? '',
+    };
+  });
+}

@@ -1,0 +1,135 @@
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output, signal } from '@angular/core';
+import type { PlanBoard } from '@baton/contract';
+import { dayNumber, dayWords, isoDate } from '@baton/core';
+import { gridOf, type Column, type Zoom } from './board-grid';
+import { shortAddress } from './plan-words';
+import type { WhatIfAnswer } from './what-if-answer';
+
+/** What is dragged onto a day. */
+export type Dragged = { campaign: number } | { message: number };
+
+/** Kind under which a drag carries what it is about. */
+export const DRAG_TYPE = 'application/x-baton-plan';
+
+/** A row per mailbox, a column per day: the load against what it may. A table, worked with arrow keys. */
+@Component({
+  selector: 'bt-board',
+  templateUrl: './board.html',
+  styleUrl: './board.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class Board {
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
+  readonly board = input.required<PlanBoard>();
+  readonly answer = input<WhatIfAnswer | null>(null);
+  readonly from = input.required<string>();
+  readonly zoom = input.required<Zoom>();
+  /** ISO date and mailbox of the batch that is open. */
+  readonly opened = input<{ day: string; mailbox: number } | null>(null);
+  readonly open = output<{ day: string; mailbox: number }>();
+  readonly dropped = output<{ what: Dragged; day: string }>();
+  readonly moveStart = output<{ campaign: number; day: string }>();
+
+  protected readonly shortAddress = shortAddress;
+  protected readonly grid = computed(() => gridOf(this.board(), this.answer(), this.from(), this.zoom()));
+  protected readonly isByDay = computed(() => this.zoom().step === 1);
+  protected readonly rowHeight = computed(() => {
+    const n = this.board().mailboxes.length;
+    return n <= 6 ? 78 : n <= 12 ? 54 : n <= 25 ? 38 : 28;
+  });
+  /** The cell that Tab reaches. */
+  private readonly at = signal({ row: 0, column: 0 });
+  protected readonly over = signal('');
+
+  /** Starts that are still to come, by the column they fall in. */
+  protected readonly starts = computed(() => {
+    const { columns } = this.grid();
+    return columns.map((c) => {
+      const end = isoDate(dayNumber(c.day) + c.days);
+      return this.board().campaigns.filter(
+        (o) => !o.hasBegun && o.state !== 'finished' && o.startDate >= c.day && o.startDate < end,
+      );
+    });
+  });
+  protected readonly anyStart = computed(() => this.starts().some((s) => s.length > 0));
+
+  protected note(row: number): string {
+    const m = this.grid().rows[row]?.mailbox;
+    if (!m) return '';
+    if (m.note !== '') return m.note;
+    return m.ramps ? `ramp to ${m.dailyQuota} a day` : `${m.dailyQuota} a day`;
+  }
+
+  protected isTabStop(row: number, column: number): boolean {
+    const { row: r, column: c } = this.at();
+    return r === row && c === column;
+  }
+
+  protected isOpen(row: number, column: Column): boolean {
+    const opened = this.opened();
+    return opened?.mailbox === this.grid().rows[row]?.mailbox.id && opened?.day === column.day && this.isByDay();
+  }
+
+  protected press(row: number, column: number): void {
+    const { rows, columns } = this.grid();
+    this.at.set({ row, column });
+    const [mailbox, day] = [rows[row]?.mailbox.id, columns[column]?.day];
+    if (this.isByDay() && mailbox !== undefined && day !== undefined) this.open.emit({ day, mailbox });
+  }
+
+  /** Arrow keys, Home and End go from cell to cell; narrow bands are passed over. */
+  protected key(event: KeyboardEvent): void {
+    const { rows, columns } = this.grid();
+    let { row, column } = this.at();
+    const step = (by: number) => {
+      let to = column + by;
+      while (columns[to]?.shut) to += by;
+      if (columns[to]) column = to;
+    };
+    if (event.key === 'ArrowRight') step(1);
+    else if (event.key === 'ArrowLeft') step(-1);
+    else if (event.key === 'ArrowDown') row = Math.min(rows.length - 1, row + 1);
+    else if (event.key === 'ArrowUp') row = Math.max(0, row - 1);
+    else if (event.key === 'Home') ((column = -1), step(1));
+    else if (event.key === 'End') ((column = columns.length), step(-1));
+    else return;
+    event.preventDefault();
+    this.at.set({ row, column });
+    this.host.nativeElement.querySelector<HTMLElement>(`[data-cell="${row}/${column}"]`)?.focus();
+  }
+
+  protected focused(row: number, column: number): void {
+    this.at.set({ row, column });
+  }
+
+  /** A start is a button: left and right move it by a day. */
+  protected startKey(event: KeyboardEvent, campaign: number, day: string): void {
+    const by = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
+    if (by === 0) return;
+    event.preventDefault();
+    event.stopPropagation();
+    this.moveStart.emit({ campaign, day: isoDate(dayNumber(day) + by * this.zoom().step) });
+  }
+
+  protected dragStart(event: DragEvent, campaign: number): void {
+    event.dataTransfer?.setData(DRAG_TYPE, JSON.stringify({ campaign } satisfies Dragged));
+  }
+
+  protected dragOver(event: DragEvent, column: Column): void {
+    if (!this.isByDay() || !event.dataTransfer?.types.includes(DRAG_TYPE)) return;
+    event.preventDefault();
+    this.over.set(column.day);
+  }
+
+  protected drop(event: DragEvent, column: Column): void {
+    const data = event.dataTransfer?.getData(DRAG_TYPE);
+    this.over.set('');
+    if (!data) return;
+    event.preventDefault();
+    this.dropped.emit({ what: JSON.parse(data) as Dragged, day: column.day });
+  }
+
+  protected startWords(name: string, day: string): string {
+    return `${name} starts ${dayWords(day)}; left and right move it`;
+  }
+}

@@ -1,0 +1,107 @@
+import type { PlanBoard, PlanCampaignRow, PlanMailboxRow } from '@baton/contract';
+import { dayWords, type PlanChange } from '@baton/core';
+import { clockWords, delayWords } from '../campaigns/brief-words';
+import type { WhatIfAnswer } from './what-if-answer';
+
+/** ines@ for ines@tidewaterkelp.example. */
+export const shortAddress = (address: string): string => `${address.split('@')[0]}@`;
+
+/** A part of a sentence; `strong` is what it is about. */
+export interface Words {
+  text: string;
+  strong?: boolean;
+}
+
+/** A change as its chip says it: what, as it is, as it would be. */
+export interface ChangeWords {
+  what: string;
+  from: string;
+  to: string;
+}
+
+const pace = (seconds: number) => (seconds % 60 === 0 && seconds > 0 ? `${seconds / 60} min` : `${seconds} s`);
+const limit = (n: number | null) => (n === null ? 'none' : `${n}`);
+const percent = (rate: number) => `${Math.round(rate * 1000) / 10} in 100`;
+const hours = (span: readonly [number, number] | null) => (span ? `${clockWords(span[0])}–${clockWords(span[1])}` : '');
+
+export function changeWords(change: PlanChange, board: PlanBoard): ChangeWords {
+  const mailbox = board.mailboxes.find((m) => 'mailbox' in change && m.id === change.mailbox);
+  const campaign = board.campaigns.find((c) => 'campaign' in change && c.id === change.campaign);
+  const m = mailbox ? shortAddress(mailbox.address) : 'a mailbox';
+  const c = campaign?.name ?? 'a campaign';
+  switch (change.kind) {
+    case 'quota':
+      return { what: `${m} a day`, from: `${mailbox?.dailyQuota ?? ''}`, to: `${change.to}` };
+    case 'pace':
+      return { what: `${m} at least`, from: pace(mailbox?.paceSeconds ?? 0), to: `${pace(change.to)} apart` };
+    case 'window':
+      return { what: `${m} sends`, from: hours(mailbox?.window ?? null), to: hours(change.to) };
+    case 'start':
+      return { what: `${c} starts`, from: campaign ? dayWords(campaign.startDate) : '', to: dayWords(change.to) };
+    case 'spacing':
+      return {
+        what: `${c}, message ${change.step + 1} after`,
+        from: `${campaign?.delays[change.step] ?? ''}`,
+        to: delayWords(change.to),
+      };
+    case 'limit':
+      return { what: `${c}, at most a day`, from: limit(campaign?.dailyLimit ?? null), to: limit(change.to) };
+    case 'use':
+      return { what: `${c} from ${m}`, from: change.to ? 'no' : 'yes', to: change.to ? 'yes' : 'no' };
+    case 'replies':
+      return { what: 'answers to each message', from: 'none', to: percent(change.to) };
+  }
+}
+
+/**
+ * What a what-if would do, in a sentence: who ends when, what else moves, what would be late.
+ *
+ * @param lateNow follow-ups that are late without any change
+ */
+export function differenceWords(board: PlanBoard, answer: WhatIfAnswer, lateNow: number): Words[] {
+  const out: Words[] = [];
+  const rows = answer.campaigns.flatMap((a) => {
+    const campaign = board.campaigns.find((c) => c.id === a.id);
+    return campaign ? [{ campaign, a }] : [];
+  });
+  const moved = rows.filter(({ campaign, a }) => a.lastDay !== campaign.lastDay && a.lastDay !== null);
+  moved.forEach(({ campaign, a }, i) => {
+    out.push({ text: `${i === 0 ? '' : i === moved.length - 1 ? ' and ' : ', '}${campaign.name} would finish on ` });
+    out.push({ text: dayWords(a.lastDay as string, 'long'), strong: true });
+    if (campaign.lastDay !== null) out.push({ text: ` instead of ${dayWords(campaign.lastDay, 'long')}` });
+  });
+  const others = rows.length - moved.length;
+  if (moved.length === 0) out.push({ text: 'Every campaign would finish on the day it does now' });
+  else if (others > 0)
+    out.push({ text: others === 1 ? '; the other one ends as it does' : '; the others end as they do' });
+  const late = rows.reduce((sum, { a }) => sum + a.late, 0);
+  out.push({ text: '; ' });
+  const followUps = late === 1 ? '1 follow-up' : `${late} follow-ups`;
+  out.push(
+    late === 0
+      ? { text: 'no follow-up is late.' }
+      : late === lateNow
+        ? { text: `${followUps} late, as now.` }
+        : { text: `${followUps} would be late${lateNow === 0 ? '' : ` instead of ${lateNow}`}.`, strong: true },
+  );
+  for (const { campaign, a } of rows)
+    for (const { reason, people } of a.notPlaced)
+      out.push({
+        text: ` ${people === 1 ? '1 person' : `${people} people`} of ${campaign.name} would get nothing: ${reason}.`,
+      });
+  return out;
+}
+
+/** What a cell says to those who do not see it. */
+export function cellWords(
+  mailbox: PlanMailboxRow,
+  period: string,
+  loads: readonly { campaign: PlanCampaignRow | undefined; first: number; followUps: number; held: number }[],
+  ceiling: number | null,
+): string {
+  const all = loads.reduce((sum, l) => sum + l.first + l.followUps, 0);
+  const held = loads.reduce((sum, l) => sum + l.held, 0);
+  const may = ceiling === null ? 'closed' : `${all} of ${ceiling}`;
+  const parts = loads.map((l) => `${l.campaign?.name ?? ''}: ${l.first} first, ${l.followUps} follow-ups`);
+  return [`${mailbox.address}, ${period}: ${may}`, ...parts, ...(held > 0 ? [`${held} held`] : [])].join('; ');
+}

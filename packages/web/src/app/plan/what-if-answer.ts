@@ -1,0 +1,126 @@
+import {
+  applyChanges,
+  ceilingsOf,
+  expectedReplies,
+  expectReplies,
+  isoDate,
+  planSends,
+  type Plan,
+  type PlanChange,
+  type PlanInput,
+} from '@baton/core';
+import type { PlanLoad, PlanWork } from '@baton/contract';
+
+/** Above so many messages the quick tier is used: it must answer before the eye notices. */
+const FULL_UP_TO = 20_000;
+
+/** A campaign as it would go. */
+export interface CampaignAnswer {
+  id: number;
+  /** ISO dates; null when nothing of it is to come. */
+  lastStartDay: string | null;
+  lastDay: string | null;
+  late: number;
+  notPlaced: { reason: string; people: number }[];
+}
+
+/** What a plan would be. */
+export interface WhatIfAnswer {
+  campaigns: CampaignAnswer[];
+  loads: PlanLoad[];
+  /** By mailbox id and ISO date: what it may, null where it is closed. */
+  ceilings: Map<number, Map<string, number | null>>;
+  milliseconds: number;
+}
+
+/** Plans the work as it would be with some changes. */
+export function answerWhatIf({ input, ids }: PlanWork, changes: readonly PlanChange[]): WhatIfAnswer {
+  const began = performance.now();
+  const changed = applyChanges(input, ids, changes);
+  const rate = expectedReplies(changes);
+  const expected =
+    rate === null
+      ? { input: changed, madeFrom: changed.campaigns.map((_, c) => c) }
+      : expectReplies(changed, () => rate);
+  const plan = planSends(expected.input, tierFor(expected.input));
+  const { base, units } = ceilingsOf(changed);
+  return {
+    campaigns: ids.campaigns.map((id, c) => campaignAnswer(id, c, plan, expected)),
+    loads: loadsOf(plan, expected, ids),
+    ceilings: new Map(
+      ids.mailboxes.map((id, m) => [
+        id,
+        new Map(Array.from(units[m] ?? [], (n, i) => [isoDate(base + i), n < 0 ? null : n])),
+      ]),
+    ),
+    milliseconds: performance.now() - began,
+  };
+}
+
+/** The first and last day on which each campaign may end, by the answers of each that are likely. */
+export function answerRange(
+  { input, ids }: PlanWork,
+  rates: readonly { low: number; high: number }[],
+): { id: number; early: string | null; late: string | null }[] {
+  const lastDays = (rate: (c: number) => number) => {
+    const expected = expectReplies(input, rate);
+    const plan = planSends(expected.input, 'quick');
+    return ids.campaigns.map((id, c) => campaignAnswer(id, c, plan, expected).lastDay);
+  };
+  const early = lastDays((c) => rates[c]?.high ?? 0);
+  const late = lastDays((c) => rates[c]?.low ?? 0);
+  return ids.campaigns.map((id, c) => ({ id, early: early[c] ?? null, late: late[c] ?? null }));
+}
+
+function tierFor({ recipients, campaigns }: PlanInput): 'quick' | 'full' {
+  let messages = 0;
+  for (let p = 0; p < recipients.count; p++)
+    messages += (campaigns[recipients.campaign[p] as number]?.steps.length ?? 0) - (recipients.nextStep[p] as number);
+  return messages > FULL_UP_TO ? 'quick' : 'full';
+}
+
+interface Expected {
+  input: PlanInput;
+  madeFrom: number[];
+}
+
+function campaignAnswer(id: number, campaign: number, plan: Plan, { input, madeFrom }: Expected): CampaignAnswer {
+  const own = plan.campaigns.filter((_, c) => madeFrom[c] === campaign);
+  const last = (of: (c: Plan['campaigns'][number]) => number | null) => {
+    const day = Math.max(...own.map((c) => of(c) ?? -Infinity), -Infinity);
+    return Number.isFinite(day) ? isoDate(day) : null;
+  };
+  const reasons = new Map<string, number>();
+  for (const { recipient, reason } of plan.notPlaced)
+    if (madeFrom[input.recipients.campaign[recipient] as number] === campaign)
+      reasons.set(reason, (reasons.get(reason) ?? 0) + 1);
+  return {
+    id,
+    lastStartDay: last((c) => c.lastStartDay),
+    lastDay: last((c) => c.lastDay),
+    late: own.reduce((sum, c) => sum + c.late, 0),
+    notPlaced: [...reasons].map(([reason, people]) => ({ reason, people })),
+  };
+}
+
+function loadsOf(plan: Plan, { input, madeFrom }: Expected, ids: PlanWork['ids']): PlanLoad[] {
+  const { recipient, step, mailbox, day } = plan.columns;
+  const loads = new Map<string, PlanLoad>();
+  for (let k = 0; k < recipient.length; k++) {
+    const p = recipient[k] as number;
+    const campaignId = ids.campaigns[madeFrom[input.recipients.campaign[p] as number] as number] as number;
+    const mailboxId = ids.mailboxes[mailbox[k] as number] as number;
+    const key = `${mailboxId}/${day[k]}/${campaignId}`;
+    let load = loads.get(key);
+    if (!load) {
+      load = {
+        ...{ mailboxId, day: isoDate(day[k] as number), campaignId },
+        ...{ first: 0, followUps: 0, firstSent: 0, followUpsSent: 0, messages: 0, held: 0 },
+      };
+      loads.set(key, load);
+    }
+    load[step[k] === 0 ? 'first' : 'followUps'] += input.recipients.units[p] as number;
+    load.messages++;
+  }
+  return [...loads.values()];
+}
