@@ -12,6 +12,7 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     locale: 'en-GB',
+    actionTimeout: 30_000,
     // Recording costs a third of the time; `npx playwright test --trace on` shows what a test saw.
     screenshot: 'only-on-failure',
     launchOptions: {

@@ -137,6 +137,23 @@ describe('a plan made from an earlier one', () => {
     expect(onTime).toHaveLength(10);
   });
 
+  it('moves a message to the day that is asked for, and those after it with it, or leaves it', () => {
+    const input = workspace([30], {
+      mailboxes: [mailbox({ capacity: { quota: 12 } })],
+      campaigns: [campaign({ steps: three })],
+    });
+    const before = planSends(input, 'quick');
+    const [first] = before.deliveries;
+    const recipient = first!.recipient;
+    const asked = (day: number) => planSends(input, 'quick', { ...before.columns, move: { recipient, step: 0, day } });
+    const later = asked(first!.day + 3);
+    expect(later.deliveries.find((d) => d.recipient === recipient && d.step === 0)?.day).toBe(first!.day + 3);
+    expect(brokenPromises(input, later)).toEqual([]);
+    expect(moved(before, later)).toBeLessThanOrEqual(9);
+    // A Sunday: it stays.
+    expect(messagesOf(asked(first!.day + 6)).get(`${recipient}/0`)).toBe(messagesOf(before).get(`${recipient}/0`));
+  });
+
   it('keeps the instants of a day that gets one message more', () => {
     const input = workspace([11], { campaigns: [campaign({ steps: [{ delay: 0, tolerance: 0 }] })] });
     const before = planSends(input, 'quick');

@@ -2,7 +2,10 @@ import type { Placements } from './placements';
 import type { DeliveryColumns } from './plan-input';
 
 /** Messages of an earlier plan, their recipients numbered as in the new input. */
-export type EarlierPlan = DeliveryColumns;
+export interface EarlierPlan extends DeliveryColumns {
+  /** A message that is to be on another day (a day number), if it can be. */
+  move?: { recipient: number; step: number; day: number };
+}
 
 /** What people had in an earlier plan, to be given to them again where that still holds. */
 export class Keeper {
@@ -13,7 +16,7 @@ export class Keeper {
 
   constructor(
     private readonly placements: Placements,
-    earlier: EarlierPlan,
+    private readonly earlier: EarlierPlan,
   ) {
     const { width, days } = placements;
     this.instant = new Float64Array(placements.day.length);
@@ -28,6 +31,42 @@ export class Keeper {
       this.mailbox[p] = this.mailbox[p] === -1 || this.mailbox[p] === earlier.mailbox[k] ? earlier.mailbox[k]! : -2;
     }
   }
+
+  /** Puts the message that is to move on its day, and those after it where they were or where they now may be. */
+  move(): void {
+    const { placements, earlier, mailbox, day, rangeOf } = this;
+    const { book, days, width, scratch } = placements;
+    if (!earlier.move) return;
+    const { recipient: p, step } = earlier.move;
+    const m = mailbox[p] ?? -1;
+    if (m < 0 || !placements.mailboxes(p).includes(m)) return;
+    const next = book.people.nextStep[p]!;
+    for (let s = next; s < placements.steps(p).length; s++) {
+      const [low, high] = rangeOf(p, s);
+      const was = day[p * width + s]!;
+      let i = s === step ? earlier.move.day - days.base : was;
+      const mayBe = i >= low && i <= high && book.fits(p, m, i);
+      if (!mayBe && s > step) i = placements.freest(p, m, low, high);
+      else if (!mayBe) return;
+      if (i < 0) return;
+      scratch[s] = i;
+    }
+    placements.take(p, m, scratch);
+  }
+
+  /** The first and last day for step s of a person whose earlier steps are in the scratch. */
+  private readonly rangeOf = (p: number, s: number): [low: number, high: number] => {
+    const { book, days, scratch } = this.placements;
+    const { people } = book;
+    const { delay, tolerance } = this.placements.steps(p)[s]!;
+    if (s > people.nextStep[p]!)
+      return [
+        days.firstAfter(scratch[s - 1]!, delay),
+        Math.min(days.count - 1, days.until(scratch[s - 1]!, delay + tolerance)),
+      ];
+    const last = s === 0 ? days.count - 1 : days.lastWith(people.dueWorkday[p]! + tolerance);
+    return [people.earliest[p]!, Math.min(days.count - 1, last)];
+  };
 
   /** People in progress keep their days where these are on time; those who were to be written to first come first. */
   keepDue(): void {
@@ -75,21 +114,15 @@ export class Keeper {
 
   private keepOne(p: number): boolean {
     const { placements, mailbox, day } = this;
-    const { book, days, width, scratch } = placements;
-    const { people } = book;
+    const { book, width, scratch } = placements;
     const m = mailbox[p]!;
     if (m >= book.mailboxes || !placements.mailboxes(p).includes(m)) return false;
-    const steps = placements.steps(p);
-    const next = people.nextStep[p]!;
-    for (let s = next; s < steps.length; s++) {
-      const { delay, tolerance } = steps[s]!;
+    const steps = placements.steps(p).length;
+    const next = book.people.nextStep[p]!;
+    for (let s = next; s < steps; s++) {
       const i = (scratch[s] = day[p * width + s]!);
-      if (i < 0 || i >= days.count) return false;
-      if (s > next) {
-        if (i < days.firstAfter(scratch[s - 1]!, delay) || i > days.until(scratch[s - 1]!, delay + tolerance))
-          return false;
-      } else if (i < people.earliest[p]! || (s > 0 && days.workday[i]! - people.dueWorkday[p]! > tolerance))
-        return false;
+      const [low, high] = this.rangeOf(p, s);
+      if (i < low || i > high) return false;
       // Days of one person differ, so each can be asked before any is taken.
       if (!book.fits(p, m, i)) return false;
     }

@@ -62,11 +62,12 @@ function planWithin(input: PlanInput, tier: Tier, earlier?: EarlierPlan): { plan
   const placements = new Placements(book, days, input.campaigns);
   const effort = EFFORT[tier];
   const keeper = earlier ? new Keeper(placements, earlier) : null;
+  keeper?.move();
   keeper?.keepDue();
   placeDue(placements, hasStarters(placements));
   keeper?.keepStarters();
   for (const p of placeNew(placements, input.domainCap, effort)) placeLate(placements, p, 0);
-  pullForward(placements, effort.pulled);
+  pullForward(placements, effort.pulled, earlier?.move?.recipient);
   advanceFollowUps(placements, keeper);
   const timetable = new Timetable(input, placements, keeper);
   const outOfHours = timeAll(placements, timetable);

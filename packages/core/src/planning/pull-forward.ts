@@ -6,11 +6,13 @@ import type { Placements } from './placements';
  * for that kind.
  *
  * @param part which part of the starters, from the last, is tried; 0 to 1
+ * @param except somebody who was put where they are on purpose
  */
-export function pullForward(placements: Placements, part: number): void {
+export function pullForward(placements: Placements, part: number, except?: number): void {
   const { day, mailbox, width } = placements;
   const holes = new Holes(placements);
   for (const p of lastStarters(placements, part)) {
+    if (p === except) continue;
     const m = mailbox[p]!;
     const own = day.slice(p * width, (p + 1) * width);
     placements.free(p);

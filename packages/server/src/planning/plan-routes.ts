@@ -1,21 +1,18 @@
 import Router from '@koa/router';
 import type { PlanChange } from '@baton/core';
-import { dayNumber, DomainError, isoDate } from '@baton/core';
-import type { BatchPage, MoveResult, PlanVariant, PlanWork } from '@baton/contract';
-import { eq } from 'drizzle-orm';
+import { dayNumber, DomainError } from '@baton/core';
+import type { BatchPage, PlanVariant, PlanWork } from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { parse, parseId } from '../http/validate';
 import { announce } from '../store/changes';
-import { batchOf, listVariants, putVariant, removeVariant, setBatchHeld } from '../store/plan-rows';
-import { deliveries } from '../store/schema';
+import { batchOf, listVariants, putVariant, removeVariant } from '../store/plan-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { applyPlanChanges } from './apply-changes';
+import { holdBatch, moveMessage } from './batches';
 import { viewBoard } from './plan-board';
 import { planCalendar, setSubscribed } from './plan-calendar';
 import { readWork } from './plan-workspace';
-import { replan } from './replan';
-import { wantPlan } from './want-plan';
 
 const id = Joi.number().integer().positive().required();
 const kinds: Record<PlanChange['kind'], Joi.SchemaMap> = {
@@ -130,40 +127,4 @@ export function calendarRoutes({ store, clock }: ServerParts): Router {
     ctx.body = await planCalendar(store.db, await clock.now());
   });
   return router;
-}
-
-/** Holds a day's batch, or lets it go: what should have left meanwhile gets new times. */
-async function holdBatch(
-  { store, clock }: ServerParts,
-  batch: { day: number; mailboxId: number | null },
-  held: boolean,
-): Promise<number> {
-  const nowMs = await clock.now();
-  return store.db.transaction(async (tx) => {
-    const messages = await setBatchHeld(tx, batch, held ? nowMs : null);
-    if (!held) await wantPlan(tx, nowMs);
-    await announce(tx, 'today', 'progress');
-    return messages;
-  });
-}
-
-/** Moves a message to another day if it can be there; the messages after it follow. */
-async function moveMessage({ store, clock }: ServerParts, deliveryId: number, day: number): Promise<MoveResult> {
-  const nowMs = await clock.now();
-  const read = async () => (await store.db.select().from(deliveries).where(eq(deliveries.id, deliveryId)))[0];
-  const before = await read();
-  if (before?.state !== 'planned')
-    throw new DomainError('conflict', 'Only a message that is still to come can be moved.');
-  const { enrolmentId, step } = before;
-  const changed = await replan(store, nowMs, { move: { enrolmentId, step, day } });
-  if (changed === null) throw new DomainError('conflict', 'The plan is being made at the moment. Try again.');
-  const after = await read();
-  if (after?.day !== day)
-    throw new DomainError(
-      'conflict',
-      `There is no room for it on ${isoDate(day)}: the mailbox is full or closed that day, or it would be too soon or too late after the message before.`,
-    );
-  const rest = await store.db.select().from(deliveries).where(eq(deliveries.enrolmentId, enrolmentId));
-  const own = rest.filter((d) => d.state === 'planned' && d.step >= step).length;
-  return { day: isoDate(day), others: Math.max(0, changed - own) };
 }

@@ -42,7 +42,7 @@ export async function replan(store: Store, nowMs: number, wish: ReplanWish = {})
       const fresh = wish.fresh === true || planFresh || manyUnplanned(work, earlier);
       const plan = fresh
         ? planSends(work.input, 'full')
-        : planSends(work.input, 'quick', wish.move ? withMove(earlier, work, wish.move) : earlier);
+        : planSends(work.input, 'quick', { ...earlier, ...moveOf(work, wish) });
       return storePlan(tx, work, stored, plan, nowMs);
     }),
   );
@@ -136,16 +136,9 @@ function earlierPlan({ mailboxes }: WorkToPlan, { rows, at, width }: StoredPlan)
   };
 }
 
-/** The same with one message on another day; those after it follow where they still may. */
-function withMove(earlier: EarlierPlan, work: WorkToPlan, move: NonNullable<ReplanWish['move']>): EarlierPlan {
-  const person = work.candidates.findIndex((c) => c.id === move.enrolmentId);
-  const day = earlier.day.slice();
-  const at = earlier.recipient.findIndex((p, k) => p === person && earlier.step[k] === move.step);
-  if (at < 0) return earlier;
-  const by = move.day - (day[at] as number);
-  for (let k = 0; k < day.length; k++)
-    if (earlier.recipient[k] === person && (earlier.step[k] as number) >= move.step) day[k] = (day[k] as number) + by;
-  return { ...earlier, day };
+function moveOf({ candidates }: WorkToPlan, { move }: ReplanWish): Pick<EarlierPlan, 'move'> {
+  const recipient = move ? candidates.findIndex((c) => c.id === move.enrolmentId) : -1;
+  return move && recipient >= 0 ? { move: { recipient, step: move.step, day: move.day } } : {};
 }
 
 /** Whether so many wait without a plan that keeping the others where they are would put them last. */

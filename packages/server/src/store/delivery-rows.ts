@@ -38,6 +38,22 @@ export async function lockDelivery(tx: Queryable, id: number): Promise<DeliveryR
   return row ?? null;
 }
 
+export async function readDelivery(db: Queryable, id: number): Promise<DeliveryRow | null> {
+  const [row] = await db.select().from(deliveries).where(eq(deliveries.id, id));
+  return row ?? null;
+}
+
+/** Messages to come of one enrolment, from a step on. */
+export async function countPlanned(db: Queryable, enrolmentId: number, fromStep: number): Promise<number> {
+  const [row] = await db
+    .select({ n: sql<number>`count(*)::int` })
+    .from(deliveries)
+    .where(
+      and(eq(deliveries.enrolmentId, enrolmentId), eq(deliveries.state, 'planned'), gte(deliveries.step, fromStep)),
+    );
+  return row?.n ?? 0;
+}
+
 export async function lastAttempt(
   db: Queryable,
   deliveryId: number,

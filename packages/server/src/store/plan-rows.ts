@@ -1,6 +1,6 @@
 import type { BatchMessage, PlanLoad } from '@baton/contract';
 import type { PlanChange } from '@baton/core';
-import { and, asc, eq, inArray, isNotNull, isNull, or, sql } from 'drizzle-orm';
+import { and, asc, eq, inArray, isNotNull, isNull, sql } from 'drizzle-orm';
 import { nameOf } from '../campaigns/recipient-name';
 import type { Queryable } from './database';
 import { contacts, deliveries, enrolments, listRows, planVariants } from './schema';
@@ -130,15 +130,6 @@ export async function heldBatches(db: Queryable): Promise<{ day: number; mailbox
     .where(and(waits, isNotNull(deliveries.heldAt)))
     .groupBy(deliveries.day, deliveries.mailboxId)
     .orderBy(asc(deliveries.day), asc(deliveries.mailboxId));
-}
-
-/** When the first held message should have left, or null. */
-export async function firstHeld(db: Queryable): Promise<number | null> {
-  const [row] = await db
-    .select({ at: sql<string | null>`min(${deliveries.instant})` })
-    .from(deliveries)
-    .where(and(or(waits), isNotNull(deliveries.heldAt)));
-  return row?.at == null ? null : Number(row.at);
 }
 
 export type VariantRow = typeof planVariants.$inferSelect;

@@ -231,8 +231,8 @@ function columnsOf(board: PlanBoard, loads: readonly PlanLoad[], fromDay: string
       label: `${date}`,
       words: zoom.step === 1 ? `${weekday} ${date} ${monthName}` : `week of ${date} ${monthName}`,
       isNow: board.today >= day && board.today < isoDate(number + zoom.step),
-      // Beyond what the board knows, weekends are taken to be closed.
-      shut: zoom.step === 1 && (number - base < board.days ? !isOpen(number) : isoWeekday(number) > 5),
+      // A working day on which every mailbox rests is a day like others.
+      shut: zoom.step === 1 && (isoWeekday(number) > 5 || holidays.has(day)) && !isOpen(number),
       holiday: holidays.get(day) ?? '',
     };
   });

@@ -14,6 +14,7 @@ export const DRAG_TYPE = 'application/x-baton-plan';
 /** A row per mailbox, a column per day: the load against what it may. A table, worked with arrow keys. */
 @Component({
   selector: 'bt-board',
+  host: { '(keydown)': 'key($event)' },
   templateUrl: './board.html',
   styleUrl: './board.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -81,17 +82,17 @@ export class Board {
   protected key(event: KeyboardEvent): void {
     const { rows, columns } = this.grid();
     let { row, column } = this.at();
-    const step = (by: number) => {
-      let to = column + by;
+    const step = (from: number, by: number) => {
+      let to = from + by;
       while (columns[to]?.shut) to += by;
       if (columns[to]) column = to;
     };
-    if (event.key === 'ArrowRight') step(1);
-    else if (event.key === 'ArrowLeft') step(-1);
+    if (event.key === 'ArrowRight') step(column, 1);
+    else if (event.key === 'ArrowLeft') step(column, -1);
     else if (event.key === 'ArrowDown') row = Math.min(rows.length - 1, row + 1);
     else if (event.key === 'ArrowUp') row = Math.max(0, row - 1);
-    else if (event.key === 'Home') ((column = -1), step(1));
-    else if (event.key === 'End') ((column = columns.length), step(-1));
+    else if (event.key === 'Home') step(-1, 1);
+    else if (event.key === 'End') step(columns.length, -1);
     else return;
     event.preventDefault();
     this.at.set({ row, column });

@@ -1,0 +1,123 @@
+import { expect, test, type Stack } from './stack';
+import { Coordinator, PASSWORD } from './steps';
+
+/** The server's API, for what a test begins with. */
+function api(stack: Stack) {
+  return async <T>(method: string, path: string, body: unknown): Promise<T> => {
+    const text = typeof body === 'string';
+    const response = await fetch(`${stack.address}/api${path}`, {
+      method,
+      headers: { 'x-baton': '1', 'content-type': text ? 'text/csv' : 'application/json' },
+      body: text ? body : JSON.stringify(body),
+    });
+    if (!response.ok) throw new Error(`${path}: ${await response.text()}`);
+    return (response.status === 204 ? undefined : await response.json()) as T;
+  };
+}
+
+/** Two mailboxes and a list. @returns how a campaign to it is started */
+async function begin(stack: Stack, people: readonly string[]) {
+  const call = api(stack);
+  const mailboxIds: number[] = [];
+  for (const name of ['ines', 'tomas']) {
+    const address = `${name}@tidewaterkelp.example`;
+    await stack.simulator('POST', '/accounts', { address, password: PASSWORD });
+    const server = (port: number) => ({ host: '127.0.0.1', port, security: 'none' });
+    const { id } = await call<{ id: number }>('POST', '/mailboxes', {
+      ...{ address, senderName: name, signature: name, username: address, password: PASSWORD },
+      ...{ smtp: server(stack.smtpPort), imap: server(stack.imapPort), zone: 'Europe/Dublin', keepsSent: true },
+      windows: [1, 2, 3, 4, 5, 6, 7].map((d) => (d < 6 ? [[540, 1020]] : [])),
+      ...{ dailyQuota: 5, ramp: null, providerLimit24h: null, paceSeconds: 60 },
+    });
+    mailboxIds.push(id);
+  }
+  const view = await call<{ id: number }>('POST', '/imports', ['email', ...people].join('\n'));
+  const { listId } = await call<{ listId: number }>('POST', `/imports/${view.id}/keep`, { name: 'Growers' });
+  const message = await call<{ id: number }>('POST', '/messages', {
+    name: 'Kelp',
+    content: { subject: 'Kelp', body: 'Hello\n\n{{ unsubscribe_link }}' },
+  });
+  return async (name: string, startDate: string, ids = mailboxIds): Promise<void> => {
+    const { id } = await call<{ id: number }>('POST', '/campaigns', { name });
+    const brief = await call<{ forecast: { people: number; lastDay: string } }>('PUT', `/campaigns/${id}`, {
+      ...{ name, listId, segmentId: null, mailboxIds: ids, dailyLimit: null, leaveOutBlank: false, startDate },
+      steps: [0, 2].map((delay) => ({ messageId: message.id, others: [], delay, tolerance: 2 })),
+      window: { weekdays: [1, 2, 3, 4, 5], from: 540, to: 1020 },
+      ...{ windowZone: 'workspace', leaveOutDoubtful: null, enrolNew: false, variants: [], needsLines: false },
+    });
+    const { people: n, lastDay } = brief.forecast;
+    await call('POST', `/campaigns/${id}/start`, { people: n, lastDay });
+  };
+}
+
+const growers = (n: number) => Array.from({ length: n }, (_, i) => `p${i}@vines${i}.example`);
+
+test('a what-if is tried and applied, a batch is held and released, a start is dragged', async ({ page, stack }) => {
+  const start = await begin(stack, growers(30));
+  await start('Vineyards', '2026-11-02');
+  await start('Orchards', '2026-11-16');
+  const ines = new Coordinator(page, stack);
+  await page.goto(`${stack.address}/plan`);
+  const sentence = page.locator('p.sentence');
+  await expect(sentence).toContainText('2 campaigns are under way');
+
+  await test.step('a quota is raised: who ends when is said at once', async () => {
+    await page.getByRole('button', { name: 'try a change' }).click();
+    await page.getByRole('menuitem', { name: 'A mailbox’s quota a day' }).click();
+    const began = Date.now();
+    await page.getByLabel('Messages a day').fill('30');
+    await expect(sentence).toContainText(/Vineyards would finish on \w+day \d+ \w+ instead of/);
+    test.info().annotations.push({ type: 'what-if', description: `${Date.now() - began} ms until it is said` });
+    await page.getByRole('button', { name: 'Apply' }).click();
+    await expect(page.getByText('Applied; everything is planned anew.')).toBeVisible();
+    await expect(page.getByRole('rowheader', { name: /ines@/ })).toContainText('30 a day');
+  });
+
+  await test.step('tomorrow’s batch is held, stays while its hour passes, and is released', async () => {
+    await page.getByRole('button', { name: /^tomas@.*, Wed 4 Nov: [1-5] of 5/ }).click();
+    await expect(page.getByRole('heading', { name: 'Wednesday 4 November' })).toBeVisible();
+    await page.getByRole('button', { name: 'Hold this batch' }).click();
+    await expect(page.getByText(/messages?: \d held\./)).toBeVisible();
+    for (let day = 0; day < 3; day++) await ines.moveOn('A day on');
+    await ines.go('Today');
+    await expect(page.getByText(/messages? of \w+ \d+ Nov held/)).toBeVisible();
+    await page.getByRole('link', { name: 'Look and release' }).first().click();
+    await page.getByRole('button', { name: /^Release \d held/ }).click();
+    await expect(page.getByRole('button', { name: /^Release/ })).toBeHidden();
+  });
+
+  await test.step('a start is dragged to another day, by mouse and by key', async () => {
+    await page.getByRole('button', { name: 'Close the batch' }).click();
+    const flag = page.getByRole('button', { name: /^Orchards starts Mon 16 Nov/ });
+    await flag.dragTo(page.getByRole('columnheader', { name: 'Thu 19 Nov' }));
+    await expect(page.getByText('Orchards starts Mon 16 Nov → Thu 19 Nov')).toBeVisible();
+    await expect(sentence).toContainText('Orchards would finish on');
+    await page.getByRole('button', { name: 'Drop' }).click();
+    await expect(sentence).not.toContainText('would');
+    await flag.press('ArrowRight');
+    await expect(page.getByText('Orchards starts Mon 16 Nov → Tue 17 Nov')).toBeVisible();
+  });
+
+  await test.step('one message is moved by hand, and the others stay', async () => {
+    await page.getByRole('button', { name: 'Drop' }).click();
+    await page.getByRole('button', { name: /^ines@.*, Mon 16 Nov/ }).click();
+    await page.getByRole('button', { name: 'move', exact: true }).first().click();
+    await page.getByLabel(/^Day for/).fill('2026-11-20');
+    await expect(page.getByText('Moved to Friday 20 November; nothing else moved.')).toBeVisible();
+  });
+});
+
+test('the board after a mailbox began to rest', async ({ page, stack }) => {
+  const people = growers(40);
+  for (const address of people.slice(0, 12)) await stack.simulator('PUT', `/people/${address}`, { persona: 'unknown' });
+  const start = await begin(stack, people);
+  await start('Vineyards', '2026-11-02');
+  await page.goto(`${stack.address}/plan`);
+  const ines = new Coordinator(page, stack);
+  await expect(page.getByRole('rowheader', { name: /ines@/ })).toContainText('5 a day');
+  await ines.moveOn('A day on');
+  await expect(page.getByRole('rowheader', { name: /resting until Thu 5 Nov/ }).first()).toBeVisible();
+  await expect(page.getByRole('button', { name: /Wed 4 Nov: closed/ }).first()).toBeVisible();
+  await ines.go('Mailboxes');
+  await expect(page.getByText(/of its last \d+ messages came back/).first()).toBeVisible();
+});
