@@ -1,4 +1,4 @@
-import type { WeekWindows } from '@baton/core';
+import type { MailboxHealth, RestBounds, WeekWindows } from '@baton/core';
 
 export interface ServerChoice {
   host: string;
@@ -22,6 +22,10 @@ export interface MailboxChoices {
   providerLimit24h: number | null;
   paceSeconds: number;
   keepsSent: boolean;
+  /** Where replies go, where not to the mailbox itself; '' for itself. */
+  replyTo: string;
+  /** ISO dates on which it sends nothing. */
+  daysOff: string[];
 }
 
 export interface MailboxView extends Omit<MailboxChoices, 'password'> {
@@ -34,6 +38,28 @@ export interface MailboxView extends Omit<MailboxChoices, 'password'> {
   sentToday: number;
   plannedToday: number;
   lastReadAt: number | null;
+  /** What came of its messages over 14 days. */
+  health: MailboxHealth;
+  /** The most it has sent on a day of the last thirty. */
+  mostSent: number;
+  /** Quota of each of the next sixty days, today first; what it may on a day that is open. */
+  quotaAhead: number[];
+}
+
+/** Where an address's mail is probably sent and read. */
+export interface FoundServers {
+  smtp: ServerChoice;
+  imap: ServerChoice;
+  /** Whether the domain itself says so, and not only the usual names. */
+  announced: boolean;
+}
+
+/** What holds for every mailbox. */
+export interface MailboxRules {
+  rest: RestBounds;
+  /** Most messages to one domain from one mailbox on one day, or null. */
+  domainCap: number | null;
+  holidays: { day: string; name: string }[];
 }
 
 export interface MailboxTest {

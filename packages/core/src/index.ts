@@ -59,6 +59,7 @@ export { assetPicture, richHtml } from './messages/rich-html';
 export * from './campaigns/draw-variant';
 export * from './campaigns/next-step';
 export * from './campaigns/states';
+export * from './mailboxes/domain-records';
 export * from './mailboxes/health';
 export * from './mailboxes/ramp';
 export * from './planning/ceilings';

@@ -6,7 +6,7 @@ import { TEXTS } from './demo-texts';
 
 /** The simulator's control desk, for what only the provider can do: open accounts. */
 export interface ProviderDesk {
-  call(method: 'POST', path: string, body: unknown): Promise<unknown>;
+  call(method: 'POST' | 'PUT', path: string, body: unknown): Promise<unknown>;
   smtpPort: number;
   imapPort: number;
 }
@@ -58,6 +58,7 @@ export async function fillDemo(api: ApiClient, desk: ProviderDesk): Promise<void
     dailyLimit: 50,
   });
 
+  await setRecords(desk);
   await until('2026-11-20T15:00:00Z');
   const wren = await connect('wren', 'Wren Okafor', 40, 540, 960, { first: 10, add: 4, every: 1 });
   await startCampaign(api, {
@@ -81,6 +82,17 @@ export async function fillDemo(api: ApiClient, desk: ProviderDesk): Promise<void
   });
   await driveTo(api, SHOWN);
   await api.put('/clock', { rate: 1 });
+}
+
+/** What receivers find about the senders' domain: signed and named, but nobody acts on forgeries yet. */
+async function setRecords(desk: ProviderDesk): Promise<void> {
+  const records = {
+    [`TXT ${DOMAIN}`]: [`v=spf1 include:mail.${DOMAIN} -all`],
+    [`TXT default._domainkey.${DOMAIN}`]: ['v=DKIM1; k=rsa; p=MIGfMA0GCSqGSIb3DQEBAQUAA4GNADCBiQKBgQ'],
+    [`TXT _dmarc.${DOMAIN}`]: [`v=DMARC1; p=none; rua=mailto:desk@${DOMAIN}`],
+  };
+  for (const [of, list] of Object.entries(records))
+    await desk.call('PUT', `/records/${encodeURIComponent(of)}`, { records: list });
 }
 
 async function importList(api: ApiClient, name: string, kind: keyof typeof KINDS): Promise<number> {
@@ -110,6 +122,8 @@ async function connectMailbox(
     providerLimit24h: 200,
     paceSeconds: 90,
     keepsSent: true,
+    replyTo: '',
+    daysOff: [],
   };
   const { id, test } = await api.post<{ id: number | null; test: unknown }>('/mailboxes', choices);
   if (id === null) throw new Error(`${address} could not be connected: ${JSON.stringify(test)}`);

@@ -1,10 +1,19 @@
 import Router from '@koa/router';
-import type { MailboxChoices } from '@baton/contract';
+import type { MailboxChoices, MailboxRules } from '@baton/contract';
+import { DomainError, parseAddress, type RestBounds } from '@baton/core';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { parse, parseId } from '../http/validate';
+import { readMailbox } from '../store/mailbox-rows';
+import { machineDns, simulatedDns } from './ask-dns';
+import { checkDomain } from './check-domain';
+import { findServers } from './find-servers';
+import { changeRules, takeHolidays, viewRules } from './mailbox-rules';
 import { connectMailbox, setMailboxHeld, viewMailboxes } from './mailbox-service';
 
+const isoDay = Joi.string()
+  .pattern(/^\d{4}-\d{2}-\d{2}$/)
+  .required();
 const server = Joi.object({
   host: Joi.string().trim().hostname().required(),
   port: Joi.number().port().required(),
@@ -35,10 +44,48 @@ const choicesBody = Joi.object<MailboxChoices>({
   providerLimit24h: Joi.number().integer().min(1).max(1_000_000).allow(null).required(),
   paceSeconds: Joi.number().integer().min(0).max(86_400).required(),
   keepsSent: Joi.boolean().required(),
+  replyTo: Joi.string().trim().allow('').max(320).default(''),
+  daysOff: Joi.array().max(400).items(isoDay.optional()).default([]),
 });
+const rulesBody = Joi.object<MailboxRules>({
+  rest: Joi.object<RestBounds>({
+    bounces: Joi.number().integer().min(0).max(1000).required(),
+    among: Joi.number().integer().min(1).max(1000).required(),
+    complaints: Joi.number().integer().min(0).max(1000).required(),
+    tooMuch: Joi.boolean().required(),
+    days: Joi.number().integer().min(1).max(60).required(),
+  }).required(),
+  domainCap: Joi.number().integer().min(1).max(100_000).allow(null).required(),
+  holidays: Joi.array()
+    .max(2000)
+    .items(Joi.object({ day: isoDay, name: Joi.string().allow('').max(200).required() }))
+    .required(),
+});
+const addressQuery = Joi.object<{ address: string }>({ address: Joi.string().trim().max(320).required() });
+const calendarBody = Joi.object<{ calendar: string }>({ calendar: Joi.string().max(2_000_000).required() });
 
 export function mailboxRoutes(parts: ServerParts): Router {
   const router = new Router();
+  const dns = parts.simulator === null ? machineDns : simulatedDns(parts.simulator);
+  router.get('/mailboxes/servers', async (ctx) => {
+    const { address } = parse(addressQuery, ctx.query);
+    ctx.body = await findServers(domainOf(address), dns);
+  });
+  router.get('/mailboxes/rules', async (ctx) => {
+    ctx.body = await viewRules(parts);
+  });
+  router.put('/mailboxes/rules', async (ctx) => {
+    await changeRules(parts, parse(rulesBody, ctx.request.body));
+    ctx.status = 204;
+  });
+  router.post('/mailboxes/holidays', async (ctx) => {
+    ctx.body = { days: await takeHolidays(parts, parse(calendarBody, ctx.request.body).calendar) };
+  });
+  router.get('/mailboxes/:id/records', async (ctx) => {
+    const mailbox = await readMailbox(parts.store.db, parseId(ctx.params['id']));
+    if (!mailbox) throw new DomainError('not_found', 'There is no such mailbox.');
+    ctx.body = await checkDomain(domainOf(mailbox.address), dns);
+  });
   router.get('/mailboxes', async (ctx) => {
     ctx.body = await viewMailboxes(parts);
   });
@@ -57,4 +104,11 @@ export function mailboxRoutes(parts: ServerParts): Router {
     ctx.status = 204;
   });
   return router;
+}
+
+/** @throws DomainError `invalid` for what is no address */
+function domainOf(address: string): string {
+  const parsed = parseAddress(address);
+  if (!parsed.ok) throw new DomainError('invalid', `${parsed.reason}.`);
+  return parsed.value.domain;
 }

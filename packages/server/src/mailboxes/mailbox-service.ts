@@ -1,8 +1,9 @@
-import { DomainError, isZone, parseAddress } from '@baton/core';
+import { DAY_MS, DomainError, HEALTH_DAYS, healthOf, isZone, parseAddress } from '@baton/core';
 import type { MailboxChoices, MailboxTest, MailboxView } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { wantFreshPlan, wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
+import { healthSince, mostSentSince } from '../store/health-rows';
 import { dayOfMailboxes } from '../store/delivery-rows';
 import {
   addMailbox,
@@ -15,10 +16,15 @@ import {
 import { localDay, quotaOn, restsOn } from './capacity';
 import { testMailbox } from './test-mailbox';
 
+/** Days of its quota that a mailbox's page draws. */
+const DAYS_AHEAD = 60;
+
 export async function viewMailboxes({ store, clock }: ServerParts): Promise<MailboxView[]> {
   const nowMs = await clock.now();
   const mailboxes = await listMailboxes(store.db);
-  const ahead = await dayOfMailboxes(store.db, nowMs, nowMs + 86_400_000);
+  const ahead = await dayOfMailboxes(store.db, nowMs, nowMs + DAY_MS);
+  const health = await healthSince(store.db, nowMs - HEALTH_DAYS * DAY_MS);
+  const most = await mostSentSince(store.db, Math.floor(nowMs / DAY_MS) - 30);
   return Promise.all(
     mailboxes.map(async (m): Promise<MailboxView> => {
       const day = localDay(m, nowMs);
@@ -36,6 +42,9 @@ export async function viewMailboxes({ store, clock }: ServerParts): Promise<Mail
         quotaToday: quotaOn(m, day, day),
         sentToday: (await usedOnDay(store.db, m.id, day)).units,
         plannedToday: planned,
+        health: health.get(m.id) ?? healthOf([]),
+        mostSent: most.get(m.id) ?? 0,
+        quotaAhead: Array.from({ length: DAYS_AHEAD }, (_, i) => quotaOn(m, day + i, day)),
       };
     }),
   );
@@ -56,6 +65,8 @@ function choicesOf(m: MailboxRow): Omit<MailboxChoices, 'password'> {
     providerLimit24h: m.providerLimit24h,
     paceSeconds: m.paceSeconds,
     keepsSent: m.keepsSent,
+    replyTo: m.replyTo,
+    daysOff: m.daysOff,
     ramp: m.ramp && { first: m.ramp.first, add: m.ramp.add, every: m.ramp.every },
   };
 }
@@ -74,6 +85,8 @@ export async function connectMailbox(
 ): Promise<{ id: number | null; test: MailboxTest }> {
   const parsed = parseAddress(choices.address);
   if (!parsed.ok) throw new DomainError('invalid', `${parsed.reason}.`);
+  if (choices.replyTo !== '' && !parseAddress(choices.replyTo).ok)
+    throw new DomainError('invalid', `“${choices.replyTo}” is no address for replies.`);
   if (!isZone(choices.zone))
     throw new DomainError('invalid', `There is no time zone “${choices.zone}”. Expected a name such as Europe/Lisbon.`);
   const nowMs = await clock.now();
@@ -110,7 +123,7 @@ export async function connectMailbox(
 
 /** A ramp begins on the day it is set; changing its steps does not begin it again. */
 function rampRow(ramp: MailboxChoices['ramp'], old: MailboxRow | null, today: number): MailboxRow['ramp'] {
-  return ramp && { ...ramp, day: old?.ramp?.day ?? today };
+  return ramp && { ...ramp, day: old?.ramp?.day ?? today, back: old?.ramp?.back ?? 0 };
 }
 
 /** Holds a mailbox or lets it go; letting go also ends a rest. */

@@ -28,6 +28,19 @@ const headersOf = (raw: Buffer) =>
     .split('\r\n');
 
 describe('composeMessage', () => {
+  it('sends answers where the mailbox says, unless the message says otherwise', async () => {
+    const mailbox = {
+      address: 'ines@tidewaterkelp.example',
+      senderName: 'Ines',
+      replyTo: 'desk@tidewaterkelp.example',
+    };
+    const proof = { subject: 'Kelp', text: 'Hello', html: '<p>Hello</p>' };
+    const replyTo = async (own: Parameters<typeof compose>[0]) =>
+      (await simpleParser(await compose({ mailbox, ...own }))).replyTo?.text;
+    expect(await replyTo({ proof })).toBe('desk@tidewaterkelp.example');
+    expect(await replyTo({ proof: { ...proof, replyTo: 'ana@x.example' } })).toBe('ana@x.example');
+  });
+
   it('writes the headers of a bulk message that can be left with one press (RFC 2369, 8058)', async () => {
     const headers = headersOf(await compose());
     expect(headers).toContain('List-Unsubscribe: <http://127.0.0.1:4310/u/abc>');

@@ -5,7 +5,7 @@ import type { MailboxRow } from '../store/mailbox-rows';
 
 /** What a finished message needs beside its proof. */
 export interface Leaving {
-  mailbox: Pick<MailboxRow, 'address' | 'senderName'>;
+  mailbox: Pick<MailboxRow, 'address' | 'senderName'> & Partial<Pick<MailboxRow, 'replyTo'>>;
   to: string;
   proof: Pick<Proof, 'subject' | 'text' | 'html'> & Partial<Pick<Proof, 'senderName' | 'replyTo' | 'cc'>>;
   files?: readonly MessageFile[];
@@ -24,12 +24,14 @@ export interface Leaving {
  */
 export async function composeMessage(leaving: Leaving): Promise<Buffer> {
   const { proof } = leaving;
+  // The message’s own comes before the mailbox’s.
+  const replyTo = proof.replyTo || leaving.mailbox.replyTo;
   const refs = leaving.references.map((id) => `<${id}>`);
   const composer = new MailComposer({
     from: { name: proof.senderName || leaving.mailbox.senderName, address: leaving.mailbox.address },
     to: { name: '', address: leaving.to },
     ...(proof.cc?.length ? { cc: proof.cc.map(bare) } : {}),
-    ...(proof.replyTo ? { replyTo: bare(proof.replyTo) } : {}),
+    ...(replyTo ? { replyTo: bare(replyTo) } : {}),
     subject: proof.subject,
     text: proof.text,
     html: proof.html,

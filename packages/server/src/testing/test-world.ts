@@ -131,6 +131,8 @@ export class TestWorld {
       providerLimit24h: null,
       paceSeconds: 60,
       keepsSent: true,
+      replyTo: '',
+      daysOff: [],
       ...over,
     };
   }

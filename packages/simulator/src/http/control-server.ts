@@ -108,8 +108,21 @@ const ROUTES: Readonly<Record<string, Handler>> = {
     if (typeof body['takesMail'] !== 'boolean') throw new ControlError(400, 'takesMail must be true or false');
     store.setDomain(String(domain).toLowerCase(), body['takesMail']);
   },
+  // Records of other kinds, by type and name: `/records/TXT x.example`.
+  'GET records': ({ store }, [of]) => ({ records: store.records.get(recordName(of)) ?? [] }),
+  'PUT records': ({ store }, [of], body) => {
+    const { records } = body;
+    if (!Array.isArray(records)) throw new ControlError(400, 'records must be a list of texts');
+    store.setRecords(recordName(of), records.map(String));
+  },
   'POST faults': ({ faults }, _, body) => orderFault(faults, body),
 };
+
+/** Names of domains are the same in capitals. */
+function recordName(of: string | undefined): string {
+  const [type, name] = String(of).split(' ');
+  return `${type} ${(name ?? '').toLowerCase()}`;
+}
 
 function nextDue(store: MailStore): number | null {
   let at: number | null = null;

@@ -46,7 +46,8 @@ type Change =
   | { do: 'greylisted'; pair: string; at: number }
   | { do: 'persona'; address: string; persona: string }
   | { do: 'away'; address: string; until: string | null }
-  | { do: 'domain'; domain: string; takesMail: boolean };
+  | { do: 'domain'; domain: string; takesMail: boolean }
+  | { do: 'records'; of: string; records: string[] };
 
 /** What the provider holds. All changes go through it and, where it has a journal, survive a restart. */
 export class MailStore {
@@ -58,6 +59,8 @@ export class MailStore {
   readonly away = new Map<string, string>();
   /** Domains for which no server takes mail. */
   readonly withoutMail = new Set<string>();
+  /** What a resolver would say, by type and name: `TXT _dmarc.x.example`. */
+  readonly records = new Map<string, string[]>();
   readonly sentTimes = new Map<string, number[]>();
   nowMs = 0;
   private readonly folders = new Map<string, StoredMail[]>();
@@ -107,6 +110,8 @@ export class MailStore {
   setAway = (address: string, until: string | null): void => this.change({ do: 'away', address, until });
 
   setDomain = (domain: string, takesMail: boolean): void => this.change({ do: 'domain', domain, takesMail });
+
+  setRecords = (of: string, records: string[]): void => this.change({ do: 'records', of, records });
 
   /** Time goes on; not worth a line in the journal, since the clock says it again after a restart. */
   setNow(at: number): void {
@@ -175,6 +180,9 @@ export class MailStore {
       case 'domain':
         if (change.takesMail) this.withoutMail.delete(change.domain);
         else this.withoutMail.add(change.domain);
+        break;
+      case 'records':
+        this.records.set(change.of, change.records);
         break;
     }
   }

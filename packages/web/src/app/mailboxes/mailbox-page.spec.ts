@@ -14,7 +14,18 @@ const wren: MailboxView = {
   imap: { host: '127.0.0.1', port: 4343, security: 'none' },
   username: 'wren@tidewaterkelp.example',
   zone: 'Europe/Dublin',
-  windows: [[[540, 960]], [[540, 960]], [], [[540, 960]], [], [], []],
+  windows: [
+    [[540, 960]],
+    [
+      [540, 720],
+      [780, 960],
+    ],
+    [],
+    [[540, 960]],
+    [],
+    [],
+    [],
+  ],
   dailyQuota: 40,
   ramp: { first: 10, add: 4, every: 1 },
   providerLimit24h: 200,
@@ -28,6 +39,11 @@ const wren: MailboxView = {
   sentToday: 4,
   plannedToday: 14,
   lastReadAt: null,
+  replyTo: '',
+  daysOff: [],
+  health: { sent: 120, bounces: 3, refusals: 0, complaints: 0, replies: 9 },
+  mostSent: 14,
+  quotaAhead: [18, 22, 26],
 };
 
 let server: LiveServer;
@@ -65,8 +81,15 @@ describe('MailboxPage', () => {
     await show('new');
     await fill('smtpHost', 'mail.tidewaterkelp.example');
     await fill('address', 'ines@tidewaterkelp.example');
+    const asked = server.http.expectOne((r) => r.url === '/api/mailboxes/servers');
+    expect(asked.request.params.get('address')).toBe('ines@tidewaterkelp.example');
+    const at = (host: string, port: number) => ({ host, port, security: 'starttls' });
+    asked.flush({ smtp: at('out.example', 587), imap: at('imap.tidewaterkelp.example', 143), announced: true });
+    await settle(fixture);
     expect(box('smtpHost').value).toBe('mail.tidewaterkelp.example');
     expect(box('imapHost').value).toBe('imap.tidewaterkelp.example');
+    expect([box('imapPort').value, box('smtpPort').value]).toEqual(['143', '465']);
+    expect(textOf(fixture)).toContain('The domain itself says so.');
     expect(box('username').value).toBe('ines@tidewaterkelp.example');
     expect(box('zone').value).toBe('Europe/Dublin');
   });
@@ -75,21 +98,26 @@ describe('MailboxPage', () => {
     await show('new');
     await submit();
     expect(host().querySelector('[role=alert]')?.textContent).toContain('missing or out of bounds');
-    await fill('from', '17:00');
-    await fill('to', '9:00');
+    const monday = host().querySelector<HTMLInputElement>('[aria-label="Hours on Mon"]')!;
+    monday.value = '17:00–9:00';
+    monday.dispatchEvent(new Event('input'));
     await submit();
-    expect(host().querySelector('[role=alert]')?.textContent).toContain('end after it begins');
+    expect(host().querySelector('[role=alert]')?.textContent).toContain('Mon: “17:00–9:00” are no hours');
+    monday.value = '8–12';
+    monday.dispatchEvent(new Event('input'));
+    await fill('daysOff', 'Christmas');
+    await submit();
+    expect(host().querySelector('[role=alert]')?.textContent).toContain('“Christmas” is no date');
     server.http.expectNone((r) => r.method === 'POST');
   });
 
   it('shows a mailbox as it is, and keeps its password where none is typed', async () => {
     await show('5');
-    expect([box('address').value, box('from').value, box('to').value, box('rampFirst').value]).toEqual([
-      wren.address,
-      '9:00',
-      '16:00',
-      '10',
-    ]);
+    const hours = ['Mon', 'Tue', 'Wed'].map(
+      (d) => host().querySelector<HTMLInputElement>(`[aria-label="Hours on ${d}"]`)?.value,
+    );
+    expect(hours).toEqual(['9:00–16:00', '9:00–12:00, 13:00–16:00', '']);
+    expect([box('address').value, box('rampFirst').value]).toEqual([wren.address, '10']);
     expect(box('password').value).toBe('');
     await fill('dailyQuota', '25');
     await submit();
@@ -105,6 +133,24 @@ describe('MailboxPage', () => {
     put.flush({ id: 5, test: { ok: true, steps: [] } });
     await settle(fixture);
     expect(go).toHaveBeenCalledWith(['/mailboxes']);
+  });
+
+  it('says what came of its messages and what receivers find, and suggests a ramp', async () => {
+    await show('5');
+    server.answer('/api/mailboxes/5/records', [
+      { record: 'SPF', state: 'good', words: 'The domain says which servers may send for it.', found: 'v=spf1 -all' },
+    ]);
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('bounced3of 120: 0.9 to 7.1 in 100');
+    expect(textOf(fixture)).toContain('SPFThe domain says which servers may send for it. v=spf1 -all');
+    expect(host().querySelector('bt-ramp-curve')?.textContent).toContain(
+      'From 10 to 40 a day in 8 sending days; 2 behind it',
+    );
+    host().querySelector<HTMLInputElement>('[aria-label="Age of the mailbox in days"]')!.value = '400';
+    [...host().querySelectorAll('button')].find((b) => b.textContent?.trim() === 'Suggest')!.click();
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('it is 400 days old and has sent at most 14 on a day');
+    expect(box('rampFirst').value).toBe('20');
   });
 
   it('names the step of the test that failed in the server’s words, and stays', async () => {

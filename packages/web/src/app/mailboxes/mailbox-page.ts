@@ -9,6 +9,7 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { FormBuilder, ReactiveFormsModule, Validators } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
@@ -16,15 +17,27 @@ import { MatError, MatFormField, MatHint, MatLabel } from '@angular/material/for
 import { MatInput } from '@angular/material/input';
 import { Router, RouterLink } from '@angular/router';
 import type { MailboxChoices, MailboxTest, MailboxView } from '@baton/contract';
-import { firstValueFrom } from 'rxjs';
-import { minuteOf, clockWords } from '../campaigns/brief-words';
+import { suggestRamp } from '@baton/core';
+import { catchError, filter, firstValueFrom, of, switchMap } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { sentenceOf } from '../live/sentence-of';
 import { ShellState } from '../shell/shell-state';
+import { healthRates } from './health-words';
 import { MailboxesService } from './mailboxes-service';
+import { RampCurve } from './ramp-curve';
+import { readWeek, spansWords } from './window-words';
 
 const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
+/** What providers commonly take in 24 hours, by kind of account; their own pages say for certain. */
+const PROVIDER_LIMITS = [
+  { words: 'free mail account', limit: 500 },
+  { words: 'paid business account', limit: 2000 },
+  { words: 'mail with web hosting', limit: 300 },
+];
+
+const isIsoDate = (text: string) => /^\d{4}-\d{2}-\d{2}$/.test(text) && !Number.isNaN(Date.parse(`${text}T00:00:00Z`));
+
 type Security = MailboxChoices['smtp']['security'];
 
 /** A mailbox's page: connection with a real test, quota, window, pace, signature. */
@@ -39,6 +52,7 @@ type Security = MailboxChoices['smtp']['security'];
     MatHint,
     MatError,
     MatInput,
+    RampCurve,
     RouterLink,
   ],
   templateUrl: './mailbox-page.html',
@@ -55,14 +69,29 @@ export class MailboxPage {
   private readonly mailboxes = inject(LiveUpdates).view(['mailboxes'], () => this.service.all());
   protected readonly isNew = computed(() => this.mailboxId() === 'new');
   protected readonly mailbox = computed(() => this.mailboxes()?.find((m) => m.id === Number(this.mailboxId())));
+  /** What receivers find about the domain of a mailbox that is connected. */
+  protected readonly records = toSignal(
+    toObservable(computed(() => (this.mailbox() ? this.mailbox()!.id : null))).pipe(
+      filter((id) => id !== null),
+      switchMap((id) => this.service.records(id).pipe(catchError(() => of([])))),
+    ),
+    { initialValue: [] },
+  );
+  protected readonly rates = computed(() => {
+    const health = this.mailbox()?.health;
+    return health ? healthRates(health) : [];
+  });
+  protected readonly providerLimits = PROVIDER_LIMITS;
+  protected readonly found = signal('');
+  protected readonly suggestion = signal('');
   protected readonly test = signal<MailboxTest | null>(null);
   protected readonly problem = signal('');
   protected readonly busy = signal(false);
   protected readonly weekdayNames = WEEKDAYS;
-  protected readonly weekdays = signal([1, 2, 3, 4, 5]);
   private filled = '';
 
-  protected readonly form = inject(FormBuilder).nonNullable.group({
+  private readonly builder = inject(FormBuilder).nonNullable;
+  protected readonly form = this.builder.group({
     address: ['', [Validators.required, Validators.email]],
     senderName: ['', Validators.required],
     signature: [''],
@@ -77,8 +106,9 @@ export class MailboxPage {
     dailyQuota: [40, [Validators.required, Validators.min(0), Validators.max(100_000)]],
     providerLimit: [null as number | null],
     paceSeconds: [120, [Validators.required, Validators.min(0), Validators.max(86_400)]],
-    from: ['9:00', Validators.required],
-    to: ['16:30', Validators.required],
+    hours: this.builder.array(WEEKDAYS.map((_, i) => this.builder.control(i < 5 ? '9:00–16:30' : ''))),
+    replyTo: [''],
+    daysOff: [''],
     zone: [Intl.DateTimeFormat().resolvedOptions().timeZone, Validators.required],
     ramps: [false],
     rampFirst: [10, Validators.min(1)],
@@ -103,9 +133,6 @@ export class MailboxPage {
 
   private fill(m: MailboxView): void {
     this.filled = this.mailboxId();
-    const open = m.windows.map((spans, i) => (spans.length > 0 ? i + 1 : 0)).filter((d) => d > 0);
-    const span = m.windows.find((spans) => spans.length > 0)?.[0] ?? [540, 990];
-    this.weekdays.set(open);
     this.form.setValue({
       address: m.address,
       senderName: m.senderName,
@@ -121,8 +148,9 @@ export class MailboxPage {
       dailyQuota: m.dailyQuota,
       providerLimit: m.providerLimit24h,
       paceSeconds: m.paceSeconds,
-      from: clockWords(span[0]),
-      to: clockWords(span[1]),
+      hours: m.windows.map(spansWords),
+      replyTo: m.replyTo,
+      daysOff: m.daysOff.join(', '),
       zone: m.zone,
       ramps: m.ramp !== null,
       rampFirst: m.ramp?.first ?? 10,
@@ -132,27 +160,60 @@ export class MailboxPage {
     });
   }
 
-  protected toggleWeekday(day: number, on: boolean): void {
-    this.weekdays.update((days) => (on ? [...days, day].sort() : days.filter((d) => d !== day)));
+  /** The hours of Monday for every working day. */
+  protected asMonday(): void {
+    const { controls } = this.form.controls.hours;
+    for (const day of controls.slice(1, 5)) day.setValue(controls[0]?.value ?? '');
   }
 
-  /** The usual names of a domain's mail servers, where nothing has been typed yet. */
-  protected guessServers(): void {
-    const { address, smtpHost, imapHost, username } = this.form.controls;
-    const domain = address.value.split('@')[1];
-    if (!domain) return;
-    if (smtpHost.value === '') smtpHost.setValue(`smtp.${domain}`);
-    if (imapHost.value === '') imapHost.setValue(`imap.${domain}`);
+  /** Where the address's mail is sent and read, as its domain says or the usual names have it, where nothing is typed yet. */
+  protected async guessServers(): Promise<void> {
+    const { address, smtpHost, smtpPort, smtpSecurity, imapHost, imapPort, imapSecurity, username } =
+      this.form.controls;
+    if (address.invalid || address.value === '') return;
     if (username.value === '') username.setValue(address.value);
+    if (smtpHost.value !== '' && imapHost.value !== '') return;
+    try {
+      const { smtp, imap, announced } = await firstValueFrom(this.service.servers(address.value));
+      if (smtpHost.value === '') {
+        smtpHost.setValue(smtp.host);
+        smtpPort.setValue(smtp.port);
+        smtpSecurity.setValue(smtp.security);
+      }
+      if (imapHost.value === '') {
+        imapHost.setValue(imap.host);
+        imapPort.setValue(imap.port);
+        imapSecurity.setValue(imap.security);
+      }
+      this.found.set(announced ? 'The domain itself says so.' : 'A guess by the usual names; the test will tell.');
+    } catch {
+      // Without an answer they are typed by hand.
+    }
   }
+
+  protected suggestRamp(age: string): void {
+    const days = age.trim() === '' ? null : Number(age);
+    const { ramp, because } = suggestRamp(days, this.mailbox()?.mostSent ?? 0, this.form.controls.dailyQuota.value);
+    this.suggestion.set(ramp ? `Suggested because ${because}.` : `No ramp is needed: ${because}.`);
+    this.form.patchValue(
+      ramp ? { ramps: true, rampFirst: ramp.first, rampAdd: ramp.add, rampEvery: ramp.every } : { ramps: false },
+    );
+  }
+
+  /** Sending days that the ramp has behind it, by what it may today. */
+  protected readonly climbed = computed(() => {
+    const m = this.mailbox();
+    if (!m?.ramp) return 0;
+    return m.ramp.add > 0 ? Math.round((m.quotaToday - m.ramp.first) / m.ramp.add) * m.ramp.every : 0;
+  });
 
   private choices(): MailboxChoices | string {
     const v = this.form.getRawValue();
-    const from = minuteOf(v.from);
-    const to = minuteOf(v.to);
-    if (from === null || to === null || from >= to)
-      return 'The window must begin and end at times such as 9:00 and 16:30, and end after it begins.';
-    if (this.weekdays().length === 0) return 'Choose at least one day of the week.';
+    const windows = readWeek(v.hours, WEEKDAYS);
+    if (typeof windows === 'string') return windows;
+    const daysOff = v.daysOff.split(/[\s,;]+/).filter((d) => d !== '');
+    const wrong = daysOff.find((d) => !isIsoDate(d));
+    if (wrong !== undefined) return `Days off: “${wrong}” is no date. Expected such as 2026-12-24.`;
     return {
       address: v.address,
       senderName: v.senderName,
@@ -162,7 +223,9 @@ export class MailboxPage {
       smtp: { host: v.smtpHost, port: v.smtpPort, security: v.smtpSecurity },
       imap: { host: v.imapHost, port: v.imapPort, security: v.imapSecurity },
       zone: v.zone,
-      windows: WEEKDAYS.map((_, i) => (this.weekdays().includes(i + 1) ? [[from, to]] : [])),
+      windows,
+      replyTo: v.replyTo.trim(),
+      daysOff,
       dailyQuota: v.dailyQuota,
       providerLimit24h: v.providerLimit || null,
       paceSeconds: v.paceSeconds,

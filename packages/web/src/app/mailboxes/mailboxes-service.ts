@@ -1,6 +1,7 @@
 import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
-import type { MailboxChoices, MailboxTest, MailboxView } from '@baton/contract';
+import type { FoundServers, MailboxChoices, MailboxRules, MailboxTest, MailboxView } from '@baton/contract';
+import type { RecordFinding } from '@baton/core';
 import type { Observable } from 'rxjs';
 
 /** Mailboxes over HTTP. */
@@ -20,5 +21,27 @@ export class MailboxesService {
 
   setHeld(id: number, held: boolean): Observable<unknown> {
     return this.http.post(`/api/mailboxes/${id}/${held ? 'hold' : 'release'}`, {});
+  }
+
+  /** Where an address's mail is probably sent and read. */
+  servers(address: string): Observable<FoundServers> {
+    return this.http.get<FoundServers>('/api/mailboxes/servers', { params: { address } });
+  }
+
+  /** What receivers find about the mailbox's domain. */
+  records(id: number): Observable<RecordFinding[]> {
+    return this.http.get<RecordFinding[]>(`/api/mailboxes/${id}/records`);
+  }
+
+  rules(): Observable<MailboxRules> {
+    return this.http.get<MailboxRules>('/api/mailboxes/rules');
+  }
+
+  setRules(rules: MailboxRules): Observable<unknown> {
+    return this.http.put('/api/mailboxes/rules', rules);
+  }
+
+  takeHolidays(calendar: string): Observable<{ days: number }> {
+    return this.http.post<{ days: number }>('/api/mailboxes/holidays', { calendar });
   }
 }

@@ -7,12 +7,14 @@ import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { dayWords } from '@baton/core';
 import { MomentPipe } from '../time/workspace-time';
+import { healthRates, type HealthRate } from './health-words';
+import { MailboxRulesPanel } from './mailbox-rules';
 import { MailboxesService } from './mailboxes-service';
 
 /** One row each: today's load, quota, state. */
 @Component({
   selector: 'bt-mailboxes',
-  imports: [MatButton, RouterLink, MomentPipe],
+  imports: [MailboxRulesPanel, MatButton, RouterLink, MomentPipe],
   templateUrl: './mailboxes.html',
   styleUrl: './mailboxes.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -30,6 +32,10 @@ export class Mailboxes {
     if (m.quotaToday < m.dailyQuota)
       return { words: 'ramping', tone: 'look', detail: `on its way to ${m.dailyQuota} a day` };
     return { words: 'sends', tone: 'sea', detail: '' };
+  }
+
+  protected rates(m: MailboxView): HealthRate[] {
+    return healthRates(m.health);
   }
 
   protected share(m: MailboxView, n: number): number {

@@ -1,0 +1,45 @@
+import { describe, expect, it } from 'vitest';
+import { judgeDkim, judgeDmarc, judgeSpf } from './domain-records';
+
+describe('records of a sender’s domain', () => {
+  it.each([
+    [[], 'bad', 'does not say'],
+    [['some other text', 'v=spf1 include:mail.example -all'], 'good', 'which servers'],
+    [['v=spf1 mx ~all'], 'good', 'which servers'],
+    [['v=spf1 redirect=_spf.mail.example'], 'good', 'which servers'],
+    [['v=spf1 -all', 'v=spf1 mx -all'], 'bad', 'several'],
+    [['v=spf1 +all'], 'bad', 'every server'],
+    [['v=spf1 mx'], 'look', '~all or -all'],
+    [
+      [`v=spf1 ${Array.from({ length: 11 }, (_, i) => `include:s${i}.example`).join(' ')} -all`],
+      'bad',
+      '11 further look-ups',
+    ],
+    [['v=spf10 -all'], 'bad', 'does not say'],
+  ])('SPF %j is %s', (texts, state, words) => {
+    expect(judgeSpf(texts)).toMatchObject({ state, words: expect.stringContaining(words) });
+  });
+
+  it.each([
+    [[], 'bad', 'no DMARC record'],
+    [['v=DMARC1; p=none; rua=mailto:a@b.example'], 'look', 'only watches'],
+    [['v=DMARC1;p=reject'], 'good', 'refuse'],
+    [['v=DMARC1; sp=reject; p=quarantine'], 'good', 'set aside'],
+    [['v=DMARC1; rua=mailto:a@b.example'], 'bad', 'no policy'],
+    [['v=DMARC1; p=none', 'v=DMARC1; p=reject'], 'bad', 'several'],
+  ])('DMARC %j is %s', (texts, state, words) => {
+    expect(judgeDmarc(texts)).toMatchObject({ state, words: expect.stringContaining(words) });
+  });
+
+  it('DKIM: a key, a withdrawn key, none under the usual names', () => {
+    expect(judgeDkim({ default: [], mail: ['v=DKIM1; k=rsa; p=MIGf MA0G'] })).toMatchObject({
+      state: 'good',
+      found: 'mail._domainkey',
+    });
+    expect(judgeDkim({ default: ['v=DKIM1; p='] })).toMatchObject({ state: 'bad' });
+    expect(judgeDkim({ default: [], mail: ['unrelated'] })).toMatchObject({
+      state: 'look',
+      words: expect.stringContaining('default, mail'),
+    });
+  });
+});

@@ -1,0 +1,117 @@
+import type { FoundServers, MailboxRules, MailboxView, PlanBoard } from '@baton/contract';
+import type { RecordFinding } from '@baton/core';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { TestWorld } from '../testing/test-world';
+
+let world: TestWorld;
+beforeEach(async () => {
+  world = await TestWorld.start();
+});
+afterEach(() => world.close());
+
+const rules = () => world.api.get<MailboxRules>('/mailboxes/rules');
+const people = (n: number, domain = (i: number) => `vines${i}`) =>
+  Object.fromEntries(Array.from({ length: n }, (_, i) => [`p${i}@${domain(i)}.example`, 'silent']));
+const record = (of: string, records: string[]) =>
+  world.desk.call('PUT', `/records/${encodeURIComponent(of)}`, { records });
+
+describe('days off for all', () => {
+  it('are taken from a calendar, close every mailbox, and are no working days', async () => {
+    const ines = await world.connect('ines', { dailyQuota: 5 });
+    const ics = [
+      'BEGIN:VCALENDAR',
+      'BEGIN:VEVENT',
+      'DTSTART;VALUE=DATE:20261103',
+      'SUMMARY:Harbour day',
+      'END:VEVENT',
+      'END:VCALENDAR',
+    ];
+    expect(await world.api.post('/mailboxes/holidays', { calendar: ics.join('\r\n') })).toEqual({ days: 1 });
+    expect(await world.api.post('/mailboxes/holidays', { calendar: ics.join('\r\n') })).toEqual({ days: 0 });
+    await expect(world.api.post('/mailboxes/holidays', { calendar: 'x' })).rejects.toThrow('no calendar file');
+    await world.begin({ listId: await world.people(people(8)), mailboxIds: [ines] });
+    const board = await world.api.get<PlanBoard>('/plan');
+    expect(board.holidays).toEqual([{ day: '2026-11-03', name: 'Harbour day' }]);
+    expect(board.loads.some((l) => l.day === '2026-11-03')).toBe(false);
+    // Two working days after Monday, with Tuesday off, is Thursday.
+    const followUps = board.loads.filter((l) => l.followUps > 0).map((l) => l.day);
+    expect(followUps.sort()[0]).toBe('2026-11-05');
+  });
+
+  it('keep their bounds', async () => {
+    const now = await rules();
+    await expect(world.api.put('/mailboxes/rules', { ...now, rest: { ...now.rest, days: 0 } })).rejects.toThrow(
+      'greater than or equal to 1',
+    );
+    await expect(
+      world.api.put('/mailboxes/rules', { ...now, holidays: [{ day: '2026-02-30', name: '' }] }),
+    ).rejects.toThrow('is not a date');
+    expect(await rules()).toEqual(now);
+  });
+});
+
+describe('a limit to one domain', () => {
+  it('holds on every day of every mailbox', async () => {
+    const ines = await world.connect('ines', { dailyQuota: 20 });
+    await world.api.put('/mailboxes/rules', { ...(await rules()), domainCap: 2 });
+    const listId = await world.people(people(10, (i) => (i < 6 ? 'vines' : `other${i}`)));
+    await world.begin({ listId, mailboxIds: [ines] });
+    const { rows } = await world.store.pool.query<{ n: number }>(
+      `select count(*)::int as n from deliveries d join enrolments e on e.id = d.enrolment_id join contacts c on c.id = e.contact_id
+       where c.domain = 'vines.example' group by d.mailbox_id, d.day`,
+    );
+    expect(Math.max(...rows.map((r) => r.n))).toBe(2);
+  });
+});
+
+describe('what is found of a domain', () => {
+  it('is explained by record, through the resolver', async () => {
+    const ines = await world.connect('ines');
+    const find = () => world.api.get<RecordFinding[]>(`/mailboxes/${ines}/records`);
+    expect((await find()).map((f) => [f.record, f.state])).toEqual([
+      ['SPF', 'bad'],
+      ['DKIM', 'look'],
+      ['DMARC', 'bad'],
+    ]);
+    await record('TXT tidewaterkelp.example', ['v=spf1 mx -all']);
+    await record('TXT default._domainkey.tidewaterkelp.example', ['v=DKIM1; p=abc']);
+    await record('TXT _DMARC.tidewaterkelp.example', ['v=DMARC1; p=reject']);
+    expect((await find()).map((f) => f.state)).toEqual(['good', 'good', 'good']);
+  });
+
+  it('gives the servers that the domain announces, else those of the usual names that exist', async () => {
+    const servers = (address: string) => world.api.get<FoundServers>(`/mailboxes/servers?address=${address}`);
+    expect(await servers('ines@tidewaterkelp.example')).toEqual({
+      smtp: { host: 'smtp.tidewaterkelp.example', port: 465, security: 'tls' },
+      imap: { host: 'imap.tidewaterkelp.example', port: 993, security: 'tls' },
+      announced: false,
+    });
+    await record('A mail.tidewaterkelp.example', ['192.0.2.1']);
+    expect((await servers('ines@tidewaterkelp.example')).smtp.host).toBe('mail.tidewaterkelp.example');
+    await record('SRV _submission._tcp.tidewaterkelp.example', ['20 1 587 late.example.', '10 1 587 out.example.']);
+    await record('SRV _imaps._tcp.tidewaterkelp.example', ['0 1 993 in.example']);
+    await record('SRV _submissions._tcp.tidewaterkelp.example', ['0 0 0 .']);
+    expect(await servers('ines@tidewaterkelp.example')).toEqual({
+      smtp: { host: 'out.example', port: 587, security: 'starttls' },
+      imap: { host: 'in.example', port: 993, security: 'tls' },
+      announced: true,
+    });
+    await expect(servers('nobody')).rejects.toThrow('has no @');
+  });
+});
+
+describe('health and ramp', () => {
+  it('are shown with what came of a fortnight, the ramp climbing by days on which it sent', async () => {
+    const wren = await world.connect('wren', { dailyQuota: 40, ramp: { first: 3, add: 2, every: 1 } });
+    const listId = await world.people({ ...people(12), 'p0@vines0.example': 'keen', 'p1@vines1.example': 'unknown' });
+    await world.begin({ listId, mailboxIds: [wren], steps: [await world.step({ name: 'Only' })] });
+    await world.drive('2026-11-04T20:00:00Z');
+    const view = async () => (await world.api.get<MailboxView[]>('/mailboxes'))[0];
+    expect((await view())?.health).toEqual({ sent: 12, bounces: 1, refusals: 0, complaints: 0, replies: 1 });
+    // Three days on which it sent; days without mail do not raise it.
+    await world.drive('2026-11-20T08:00:00Z');
+    const later = await view();
+    expect(later?.quotaToday).toBe(3 + 2 * 3);
+    expect(later?.quotaAhead.slice(0, 3)).toEqual([9, 9, 9]);
+  });
+});

@@ -1,0 +1,95 @@
+import { ChangeDetectionStrategy, Component, effect, inject, signal, untracked } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import type { MailboxRules } from '@baton/contract';
+import { firstValueFrom } from 'rxjs';
+import { LiveUpdates } from '../live/live-updates';
+import { Notices } from '../live/notices';
+import { IsoDayPipe } from '../time/workspace-time';
+import { MailboxesService } from './mailboxes-service';
+
+type NumberRule = 'bounces' | 'among' | 'complaints' | 'days';
+
+/** What holds for every mailbox: when it rests by itself, how much goes to one domain, days off. */
+@Component({
+  selector: 'bt-mailbox-rules',
+  imports: [MatButton, IsoDayPipe],
+  templateUrl: './mailbox-rules.html',
+  styleUrl: './mailbox-rules.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class MailboxRulesPanel {
+  private readonly service = inject(MailboxesService);
+  private readonly notices = inject(Notices);
+  private readonly stored = inject(LiveUpdates).view(['mailboxes'], () => this.service.rules());
+  /** As they are being changed. */
+  protected readonly rules = signal<MailboxRules | null>(null);
+  protected readonly newDay = signal('');
+  protected readonly newName = signal('');
+
+  constructor() {
+    effect(() => {
+      const stored = this.stored();
+      if (stored) untracked(() => this.rules.set(stored));
+    });
+  }
+
+  protected setNumber(rule: NumberRule, text: string): void {
+    const rules = this.rules();
+    const n = Number(text);
+    if (rules && Number.isInteger(n) && text.trim() !== '')
+      void this.keep({ ...rules, rest: { ...rules.rest, [rule]: n } });
+  }
+
+  protected setTooMuch(tooMuch: boolean): void {
+    const rules = this.rules();
+    if (rules) void this.keep({ ...rules, rest: { ...rules.rest, tooMuch } });
+  }
+
+  protected setCap(text: string): void {
+    const rules = this.rules();
+    if (rules) void this.keep({ ...rules, domainCap: text.trim() === '' ? null : Number(text) });
+  }
+
+  protected async addDay(): Promise<void> {
+    const rules = this.rules();
+    if (!rules || this.newDay() === '') return;
+    const added = { day: this.newDay(), name: this.newName().trim() };
+    if (await this.keep({ ...rules, holidays: [...rules.holidays.filter((h) => h.day !== added.day), added] })) {
+      this.newDay.set('');
+      this.newName.set('');
+    }
+  }
+
+  protected removeDay(day: string): void {
+    const rules = this.rules();
+    if (rules) void this.keep({ ...rules, holidays: rules.holidays.filter((h) => h.day !== day) });
+  }
+
+  protected async takeCalendar(input: HTMLInputElement): Promise<void> {
+    const file = input.files?.[0];
+    input.value = '';
+    if (!file) return;
+    try {
+      const { days } = await firstValueFrom(this.service.takeHolidays(await file.text()));
+      this.notices.say(
+        days === 0 ? 'No new days to come are in that calendar.' : `${days} days off taken from ${file.name}.`,
+      );
+    } catch (error) {
+      this.notices.failure(error);
+    }
+  }
+
+  private async keep(rules: MailboxRules): Promise<boolean> {
+    try {
+      await firstValueFrom(this.service.setRules(rules));
+      this.rules.set(rules);
+      return true;
+    } catch (error) {
+      // What was refused is not left standing as if it held: drawn anew, as it is stored.
+      this.rules.set(null);
+      setTimeout(() => this.rules.set(this.stored() ?? null));
+      this.notices.failure(error);
+      return false;
+    }
+  }
+}
