@@ -58,7 +58,6 @@ export async function fillDemo(api: ApiClient, desk: ProviderDesk): Promise<void
     dailyLimit: 50,
   });
 
-  await setRecords(desk);
   await until('2026-11-20T15:00:00Z');
   const wren = await connect('wren', 'Wren Okafor', 40, 540, 960, { first: 10, add: 4, every: 1 });
   await startCampaign(api, {
@@ -85,7 +84,7 @@ export async function fillDemo(api: ApiClient, desk: ProviderDesk): Promise<void
 }
 
 /** What receivers find about the senders' domain: signed and named, but nobody acts on forgeries yet. */
-async function setRecords(desk: ProviderDesk): Promise<void> {
+export async function setRecords(desk: ProviderDesk): Promise<void> {
   const records = {
     [`TXT ${DOMAIN}`]: [`v=spf1 include:mail.${DOMAIN} -all`],
     [`TXT default._domainkey.${DOMAIN}`]: ['v=DKIM1; k=rsa; p=MIGfMA0GCSqGSIb3DQEBAQUAA4GNADCBiQKBgQ'],

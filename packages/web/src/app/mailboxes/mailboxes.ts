@@ -35,7 +35,8 @@ export class Mailboxes {
   }
 
   protected rates(m: MailboxView): HealthRate[] {
-    return healthRates(m.health);
+    // Nothing is said of what has not happened, but for bounces and answers, which one looks for.
+    return healthRates(m.health).filter((r) => r.count > 0 || r.name === 'bounced' || r.name === 'answered');
   }
 
   protected share(m: MailboxView, n: number): number {

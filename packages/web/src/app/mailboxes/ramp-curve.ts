@@ -10,7 +10,7 @@ const DAYS = 40;
   selector: 'bt-ramp-curve',
   template: `
     <figure>
-      <svg [attr.viewBox]="box" role="img" [attr.aria-label]="words()">
+      <svg [attr.viewBox]="box" preserveAspectRatio="none" role="img" [attr.aria-label]="words()">
         <line class="quota" x1="0" [attr.x2]="width" [attr.y1]="y(quota())" [attr.y2]="y(quota())" />
         <path class="curve" [attr.d]="path()" />
         @if (climbed() > 0) {
@@ -30,6 +30,10 @@ const DAYS = 40;
       height: 110px;
       background: var(--paper);
       border-bottom: 1px solid var(--line);
+    }
+    line,
+    path {
+      vector-effect: non-scaling-stroke;
     }
     .quota {
       stroke: var(--ink-2);
