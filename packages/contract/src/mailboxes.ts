@@ -66,3 +66,12 @@ export interface MailboxTest {
   steps: { name: string; ok: boolean; said: string }[];
   ok: boolean;
 }
+
+/** What became of one row of a file of mailboxes. */
+export interface ConnectedLine {
+  line: number;
+  address: string;
+  ok: boolean;
+  /** Where it failed, or that it works, in words. */
+  words: string;
+}

@@ -62,6 +62,7 @@ export * from './campaigns/states';
 export * from './mailboxes/domain-records';
 export * from './mailboxes/health';
 export * from './mailboxes/ramp';
+export * from './mailboxes/read-mailbox-file';
 export * from './planning/ceilings';
 export * from './planning/expect-replies';
 export type { EarlierPlan } from './planning/keep-placed';

@@ -45,10 +45,24 @@ export function restsOn(mailbox: Pick<MailboxRow, 'restUntil'>, day: number): bo
   return mailbox.restUntil !== null && isoDate(day) < mailbox.restUntil;
 }
 
-/** The mailbox as the planner takes it; `holidays` are ISO dates on which no mailbox sends. */
+/** A mailbox's part of its provider's limit, which all addresses of one connection share; null for none. */
+export function limitShare({ providerLimit24h }: Pick<MailboxRow, 'providerLimit24h'>, sharers: number): number | null {
+  return providerLimit24h === null ? null : Math.max(1, Math.floor(providerLimit24h / Math.max(1, sharers)));
+}
+
+/**
+ * The mailbox as the planner takes it.
+ *
+ * `holidays` are ISO dates on which no mailbox sends; `sharers` counts the mailboxes of its connection.
+ */
 export function planMailbox(
   mailbox: MailboxRow,
-  { alreadyUsed, holidays, nowMs }: Pick<PlanMailbox, 'alreadyUsed'> & { holidays: readonly string[]; nowMs: number },
+  {
+    alreadyUsed,
+    holidays,
+    nowMs,
+    sharers,
+  }: Pick<PlanMailbox, 'alreadyUsed'> & { holidays: readonly string[]; nowMs: number; sharers: number },
 ): PlanMailbox {
   const { ramp } = mailbox;
   return {
@@ -63,7 +77,7 @@ export function planMailbox(
     },
     daysOff: [...mailbox.daysOff, ...holidays],
     paceSeconds: mailbox.paceSeconds,
-    providerLimit24h: mailbox.providerLimit24h,
+    providerLimit24h: limitShare(mailbox, sharers),
     alreadyUsed,
     restUntil: mailbox.restUntil,
     held: mailbox.held || mailbox.problem !== null,

@@ -72,3 +72,49 @@ describe('connecting a mailbox', () => {
     await expect(connect(over as Partial<MailboxChoices>)).rejects.toThrow(words);
   });
 });
+
+describe('another address on a connection', () => {
+  it('needs no password of its own, is read once, and shares the provider’s limit', async () => {
+    await world.desk.call('POST', '/accounts', {
+      ...{ address: 'ines@tidewaterkelp.example', password: 'a real password', dailyLimit: 500 },
+      aliases: ['sales@tidewaterkelp.example'],
+    });
+    const own = world.mailboxChoices('ines', { password: 'a real password', providerLimit24h: 9 });
+    const connectOne = async (choices: MailboxChoices) =>
+      (await world.api.post<{ id: number | null; test: MailboxTest }>('/mailboxes', choices)).id;
+    const ines = await connectOne(own);
+    const sales = await connectOne({
+      ...own,
+      address: 'sales@tidewaterkelp.example',
+      senderName: 'Sales',
+      password: '',
+    });
+    expect([ines, sales]).not.toContain(null);
+    const others = { 'keen@vines.example': 'keen', 'keen@orchards.example': 'keen' };
+    const listId = await world.people({
+      ...Object.fromEntries(Array.from({ length: 10 }, (_, i) => [`p${i}@vines.example`, 'silent'])),
+      ...others,
+    });
+    const id = await world.begin({ listId, mailboxIds: [ines as number, sales as number] });
+    const perDay = await world.store.pool.query<{ n: number }>(
+      'select count(*)::int as n from deliveries group by day order by n desc limit 1',
+    );
+    // Four each of nine, so that both together stay within it.
+    expect(perDay.rows[0]?.n).toBeLessThanOrEqual(8);
+    await world.drive('2026-11-06T20:00:00Z');
+    const states = await world.states(id);
+    expect([states['keen@vines.example'], states['keen@orchards.example']]).toEqual(['replied', 'replied']);
+    const replies = await world.store.pool.query(`select from events where kind = 'reply'`);
+    expect(replies.rowCount).toBe(2);
+    const froms = new Set(
+      (await world.inbox('p1@vines.example')).concat(await world.inbox('p2@vines.example')).map((m) => m.from),
+    );
+    expect(froms.size).toBeGreaterThan(0);
+  });
+
+  it('still needs one where nobody goes by that connection', async () => {
+    await expect(world.api.post('/mailboxes', world.mailboxChoices('tomas', { password: '' }))).rejects.toThrow(
+      'password is missing',
+    );
+  });
+});

@@ -7,6 +7,7 @@ import { parse, parseId } from '../http/validate';
 import { readMailbox } from '../store/mailbox-rows';
 import { machineDns, simulatedDns } from './ask-dns';
 import { checkDomain } from './check-domain';
+import { connectMany } from './connect-many';
 import { findServers } from './find-servers';
 import { changeRules, takeHolidays, viewRules } from './mailbox-rules';
 import { connectMailbox, setMailboxHeld, viewMailboxes } from './mailbox-service';
@@ -62,6 +63,7 @@ const rulesBody = Joi.object<MailboxRules>({
     .required(),
 });
 const addressQuery = Joi.object<{ address: string }>({ address: Joi.string().trim().max(320).required() });
+const fileBody = Joi.object<{ file: string }>({ file: Joi.string().max(1_000_000).required() });
 const calendarBody = Joi.object<{ calendar: string }>({ calendar: Joi.string().max(2_000_000).required() });
 
 export function mailboxRoutes(parts: ServerParts): Router {
@@ -80,6 +82,9 @@ export function mailboxRoutes(parts: ServerParts): Router {
   });
   router.post('/mailboxes/holidays', async (ctx) => {
     ctx.body = { days: await takeHolidays(parts, parse(calendarBody, ctx.request.body).calendar) };
+  });
+  router.post('/mailboxes/many', async (ctx) => {
+    ctx.body = await connectMany(parts, parse(fileBody, ctx.request.body).file, dns);
   });
   router.get('/mailboxes/:id/records', async (ctx) => {
     const mailbox = await readMailbox(parts.store.db, parseId(ctx.params['id']));

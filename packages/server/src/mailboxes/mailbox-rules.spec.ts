@@ -1,4 +1,4 @@
-import type { FoundServers, MailboxRules, MailboxView, PlanBoard } from '@baton/contract';
+import type { ConnectedLine, FoundServers, MailboxRules, MailboxView, PlanBoard } from '@baton/contract';
 import type { RecordFinding } from '@baton/core';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { TestWorld } from '../testing/test-world';
@@ -113,5 +113,28 @@ describe('health and ramp', () => {
     const later = await view();
     expect(later?.quotaToday).toBe(3 + 2 * 3);
     expect(later?.quotaAhead.slice(0, 3)).toEqual([9, 9, 9]);
+  });
+});
+
+describe('many mailboxes from a file', () => {
+  it('are each tested; those that work are kept, the others told of', async () => {
+    for (const name of ['ines', 'tomas'])
+      await world.desk.call('POST', '/accounts', { address: `${name}@tidewaterkelp.example`, password: 'right' });
+    const servers = `127.0.0.1,${world.provider.smtpPort},none,127.0.0.1,${world.provider.imapPort},none`;
+    const file = [
+      'address,password,quota,smtp host,smtp port,smtp security,imap host,imap port,imap security',
+      `ines@tidewaterkelp.example,right,55,${servers}`,
+      `tomas@tidewaterkelp.example,wrong,,${servers}`,
+      `nobody,right,,${servers}`,
+    ].join('\n');
+    const lines = await world.api.post<ConnectedLine[]>('/mailboxes/many', { file });
+    expect(lines.map((l) => [l.line, l.ok])).toEqual([
+      [2, true],
+      [3, false],
+      [4, false],
+    ]);
+    expect(lines[1]?.words).toContain('password is wrong');
+    const kept = await world.api.get<MailboxView[]>('/mailboxes');
+    expect(kept.map((m) => [m.address, m.dailyQuota, m.ramp?.first])).toEqual([['ines@tidewaterkelp.example', 55, 5]]);
   });
 });

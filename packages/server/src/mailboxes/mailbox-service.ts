@@ -9,6 +9,7 @@ import {
   addMailbox,
   listMailboxes,
   readMailbox,
+  sameConnection,
   updateMailbox,
   usedOnDay,
   type MailboxRow,
@@ -95,8 +96,10 @@ export async function connectMailbox(
   const same = (await listMailboxes(store.db)).find((m) => m.address === parsed.value.address && m.id !== id);
   if (same) throw new DomainError('conflict', `${same.address} is connected already.`);
   const { password, ramp, ...own } = choices;
-  if (password === '' && !old) throw new DomainError('invalid', 'The password is missing.');
-  const plain = password === '' && old ? secrets.open(old.passwordSealed) : password;
+  // Another address of a connection there is needs no password of its own.
+  const known = old ?? (await sameConnection(store.db, own))[0];
+  if (password === '' && !known) throw new DomainError('invalid', 'The password is missing.');
+  const plain = password === '' && known ? secrets.open(known.passwordSealed) : password;
   const test = await testMailbox(
     own,
     { smtp: own.smtp, imap: own.imap, username: own.username, password: plain },

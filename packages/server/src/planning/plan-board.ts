@@ -1,7 +1,7 @@
 import { isoDate, isoWeekday } from '@baton/core';
 import type { PlanBoard, PlanCampaignRow, PlanMailboxRow } from '@baton/contract';
 import type { ServerParts } from '../http/context';
-import { localDay, quotaOn, restsOn } from '../mailboxes/capacity';
+import { limitShare, localDay, quotaOn, restsOn } from '../mailboxes/capacity';
 import { mailboxNote } from '../mailboxes/mailbox-note';
 import { listCampaigns, readCampaignMailboxes, readSteps } from '../store/campaign-rows';
 import { listMailboxes, type MailboxRow } from '../store/mailbox-rows';
@@ -9,7 +9,7 @@ import { campaignProgress, loadsFrom, unplannedPeople } from '../store/plan-rows
 import { readWorkspace } from '../store/workspace-rows';
 import { zones } from '../time/zones';
 import { calendarPath } from './plan-calendar';
-import { planWorkspace } from './plan-workspace';
+import { planWorkspace, sharersOf } from './plan-workspace';
 
 /** Days before today's week that the board shows, and least and most days after today. */
 const DAYS_BEFORE = 14;
@@ -33,7 +33,7 @@ export async function viewBoard({ store, clock }: ServerParts): Promise<PlanBoar
     today: isoDate(today),
     from: isoDate(from),
     days,
-    mailboxes: mailboxes.map((m) => mailboxRow(m, { nowMs, from, days, holidays })),
+    mailboxes: mailboxes.map((m) => mailboxRow(m, { nowMs, from, days, holidays, sharers: sharersOf(m, mailboxes) })),
     campaigns: await campaignRows(db),
     loads: loads.map((l) => ({ ...l, day: isoDate(l.day) })),
     holidays: workspace.holidays,
@@ -47,16 +47,17 @@ interface Range {
   from: number;
   days: number;
   holidays: readonly string[];
+  sharers: number;
 }
 
-function mailboxRow(m: MailboxRow, { nowMs, from, days, holidays }: Range): PlanMailboxRow {
+function mailboxRow(m: MailboxRow, { nowMs, from, days, holidays, sharers }: Range): PlanMailboxRow {
   const today = localDay(m, nowMs);
   const ceiling = (day: number): number | null => {
     const iso = isoDate(day);
     const closed =
       (m.windows[isoWeekday(day) - 1]?.length ?? 0) === 0 || m.daysOff.includes(iso) || holidays.includes(iso);
     const stopped = day >= today && (m.held || m.problem !== null || restsOn(m, day));
-    return closed || stopped ? null : Math.min(quotaOn(m, day, today), m.providerLimit24h ?? Infinity);
+    return closed || stopped ? null : Math.min(quotaOn(m, day, today), limitShare(m, sharers) ?? Infinity);
   };
   return {
     id: m.id,

@@ -17,7 +17,7 @@ import {
   type DeliveryRow,
   type OpenEnrolment,
 } from '../store/delivery-rows';
-import { listMailboxes, usesSince, type MailboxRow } from '../store/mailbox-rows';
+import { connectionKey, listMailboxes, usesSince, type MailboxRow } from '../store/mailbox-rows';
 import { readWorkspace, type WorkspaceRow } from '../store/workspace-rows';
 import { localDay, planMailbox, WORKING_WEEKDAYS } from '../mailboxes/capacity';
 
@@ -150,6 +150,10 @@ interface Parts {
 
 const holidaysOf = (workspace: WorkspaceRow) => workspace.holidays.map((h) => h.day);
 
+/** How many mailboxes go by the same connection. */
+export const sharersOf = (mailbox: MailboxRow, all: readonly MailboxRow[]): number =>
+  all.filter((other) => connectionKey(other) === connectionKey(mailbox)).length;
+
 async function buildInput(
   db: Queryable,
   { nowMs, mailboxes, campaigns, candidates, workspace }: Parts,
@@ -170,7 +174,7 @@ async function buildInput(
   const planMailboxes: PlanMailbox[] = [];
   for (const m of mailboxes) {
     const alreadyUsed = await usesSince(db, m.id, nowMs - 2 * DAY_MS);
-    planMailboxes.push(planMailbox(m, { alreadyUsed, holidays, nowMs }));
+    planMailboxes.push(planMailbox(m, { alreadyUsed, holidays, nowMs, sharers: sharersOf(m, mailboxes) }));
   }
   const limited = campaigns.filter((c) => c.dailyLimit !== null).map((c) => c.id);
   const sent = await sentByDay(db, limited, Math.floor(nowMs / DAY_MS) - 1);

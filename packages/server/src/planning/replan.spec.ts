@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { TestWorld } from '../testing/test-world';
 import { MONDAY } from '../testing/test-store';
-import { replan } from './replan';
+import { nightlyPlanDuty, planNight, replan } from './replan';
 
 let world: TestWorld;
 beforeEach(async () => {
@@ -54,5 +54,42 @@ describe('replan', () => {
     const results = await Promise.all([replan(world.store, MONDAY), replan(world.store, MONDAY)]);
     expect(results.filter((r) => r === null).length).toBeLessThanOrEqual(1);
     expect(await planned()).toHaveLength(6);
+  });
+});
+
+describe('the night’s plan', () => {
+  it('is taken where it is plainly better than what has grown, and leaves the rest alone', async () => {
+    const ines = await world.connect('ines', { dailyQuota: 5 });
+    await world.begin({ listId: await world.people(people(20)), mailboxIds: [ines] });
+    const before = await planned();
+    expect(await planNight(world.store, MONDAY)).toBe(false);
+    expect(await planned()).toEqual(before);
+    // As after weeks of holds: everybody's plan is a month late.
+    await world.store.pool.query('update deliveries set day = day + 28, instant = instant + 28 * 86400000::bigint');
+    expect(await planNight(world.store, MONDAY)).toBe(true);
+    expect((await planned()).map((d) => d.instant)).toEqual(before.map((d) => d.instant));
+  });
+
+  it('is made once a night, by the workspace’s own clock', async () => {
+    const duty = nightlyPlanDuty(world.store);
+    expect(await duty.run(MONDAY)).toBe(1);
+    expect(await duty.run(MONDAY + 3_600_000)).toBe(0);
+    // Three in the morning in Dublin, which is on UTC in November.
+    expect(await duty.nextDue(MONDAY)).toBe(Date.parse('2026-11-03T03:00:00Z'));
+    expect(await duty.run(Date.parse('2026-11-03T03:00:00Z'))).toBe(1);
+  });
+});
+
+describe('a fresh plan', () => {
+  it('lets a campaign that starts later share with one that has planned everything', async () => {
+    const ines = await world.connect('ines', { dailyQuota: 10 });
+    await world.begin({ name: 'Huge', listId: await world.people(people(120)), mailboxIds: [ines] });
+    const few = await world.people({ 'late0@orchards.example': 'silent', 'late1@orchards.example': 'silent' });
+    const small = await world.begin({ name: 'Small', listId: few, mailboxIds: [ines] });
+    const { rows } = await world.store.pool.query<{ campaign_id: number; last: number }>(
+      'select campaign_id, max(day) as last from deliveries where step = 0 group by campaign_id',
+    );
+    const last = (id: number) => rows.find((r) => r.campaign_id === id)?.last ?? 0;
+    expect(last(small)).toBeLessThan(last(small - 1));
   });
 });

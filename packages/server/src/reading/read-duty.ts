@@ -5,7 +5,14 @@ import type { Connections } from '../mailboxes/connections';
 import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import { LOCKS, MAX_CONNECTIONS, withLock, type Store } from '../store/database';
-import { listMailboxes, readMailbox, updateMailbox, type MailboxRow } from '../store/mailbox-rows';
+import {
+  connectionKey,
+  listMailboxes,
+  readMailbox,
+  sameConnection,
+  updateMailbox,
+  type MailboxRow,
+} from '../store/mailbox-rows';
 import { takeMail } from './take-mail';
 
 export interface ReadingParts {
@@ -25,7 +32,13 @@ const RETRY_MS = 5 * MINUTE_MS;
 
 /** Reads every mailbox at intervals. */
 export function readDuty(parts: ReadingParts): Duty {
-  const readable = async () => (await listMailboxes(parts.store.db)).filter((m) => m.problem === null);
+  // Addresses of one connection have one inbox: it is read by the first of them, for all.
+  const readable = async () => {
+    const first = new Map<string, MailboxRow>();
+    for (const m of await listMailboxes(parts.store.db))
+      if (!first.has(connectionKey(m))) first.set(connectionKey(m), m);
+    return [...first.values()].filter((m) => m.problem === null);
+  };
   const nextRound = (lastMs: number) => (Math.floor(lastMs / parts.everyMs) + 1) * parts.everyMs;
   const retryAt = new Map<number, number>();
   const limited = pLimit(AT_ONCE);
@@ -53,20 +66,26 @@ export function readDuty(parts: ReadingParts): Duty {
 }
 
 /**
- * Reads one mailbox now, unless another process is at it.
+ * Reads one mailbox now, or the one whose inbox it shares, unless another process is at it.
  *
  * @returns how many messages were taken; null when it could not be read, which is noted, not thrown
  */
 export async function readMailboxNow(parts: ReadingParts, mailboxId: number, nowMs: number): Promise<number | null> {
-  const read = await withLock(parts.store, LOCKS.mailboxReading, mailboxId, async () => {
-    const mailbox = await readMailbox(parts.store.db, mailboxId);
+  const asked = await readMailbox(parts.store.db, mailboxId);
+  if (!asked) return null;
+  const sharing = (await sameConnection(parts.store.db, asked)).map((m) => m.id);
+  const homeId = sharing[0] ?? mailboxId;
+  const read = await withLock(parts.store, LOCKS.mailboxReading, homeId, async () => {
+    const mailbox = await readMailbox(parts.store.db, homeId);
     if (!mailbox) return null;
     try {
-      return await readNew(parts, mailbox, nowMs);
+      const taken = await readNew(parts, mailbox, nowMs);
+      for (const id of sharing) await updateMailbox(parts.store.db, id, { lastReadAt: nowMs });
+      return taken;
     } catch (error) {
       parts.readFailed(mailboxId, error);
       if (error instanceof DomainError && error.code === 'refused') {
-        await updateMailbox(parts.store.db, mailboxId, { problem: error.message });
+        for (const id of sharing) await updateMailbox(parts.store.db, id, { problem: error.message });
         await wantPlan(parts.store.db, nowMs);
         await announce(parts.store.db, 'mailboxes', 'today');
       }
@@ -96,7 +115,6 @@ async function readNew(parts: ReadingParts, mailbox: MailboxRow, nowMs: number):
     }
   }
   await updateMailbox(parts.store.db, mailbox.id, {
-    lastReadAt: nowMs,
     uidValidity: position.uidValidity,
     uidNext: Math.max(from, position.uidNext),
   });

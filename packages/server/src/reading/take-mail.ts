@@ -12,7 +12,7 @@ import {
   updateDelivery,
   type DeliveryRow,
 } from '../store/delivery-rows';
-import type { MailboxRow } from '../store/mailbox-rows';
+import { sameConnection, type MailboxRow } from '../store/mailbox-rows';
 import { addSuppression, contactByKey } from '../store/people-rows';
 import { addIncoming, updateIncoming } from '../store/reply-rows';
 import { parseMail } from './parse-mail';
@@ -28,7 +28,8 @@ export async function takeMail(db: Database, mailbox: MailboxRow, arrived: Arriv
   const parsed = await parseMail(arrived.raw);
   const found = classify(parsed, nowMs);
   await db.transaction(async (tx) => {
-    const delivery = await deliveryOf(tx, found, mailbox.id);
+    const sharing = (await sameConnection(tx, mailbox)).map((m) => m.id);
+    const delivery = await deliveryOf(tx, found, sharing);
     const id = await addIncoming(tx, {
       mailboxId: mailbox.id,
       uidValidity: arrived.uidValidity,
@@ -54,12 +55,16 @@ export async function takeMail(db: Database, mailbox: MailboxRow, arrived: Arriv
   });
 }
 
-/** By Message-ID; else the last message sent from this mailbox to the address it is about. */
-async function deliveryOf(tx: Queryable, found: Classified, mailboxId: number): Promise<DeliveryRow | null> {
+/** By Message-ID; else the last message sent from these mailboxes to the address it is about. */
+async function deliveryOf(
+  tx: Queryable,
+  found: Classified,
+  mailboxIds: readonly number[],
+): Promise<DeliveryRow | null> {
   const byId = await deliveryOfMessageIds(tx, found.answers);
   if (byId || found.about === null) return byId;
   const contact = await contactByKey(tx, found.about);
-  return contact && lastDeliveryTo(tx, contact.id, mailboxId);
+  return contact && lastDeliveryTo(tx, contact.id, mailboxIds);
 }
 
 async function follow(tx: Queryable, found: Classified, delivery: DeliveryRow, nowMs: number): Promise<string> {

@@ -3,7 +3,7 @@ import { announce } from '../store/changes';
 import type { Database, Queryable } from '../store/database';
 import { readEnrolment, updateEnrolment } from '../store/campaign-rows';
 import { addEvent, removePlanned, updateAttempt, updateDelivery } from '../store/delivery-rows';
-import { countUse, updateMailbox } from '../store/mailbox-rows';
+import { countUse, sameConnection, updateMailbox } from '../store/mailbox-rows';
 import { addSuppression } from '../store/people-rows';
 import { markSent } from '../store/sending-rows';
 import { readWorkspace } from '../store/workspace-rows';
@@ -63,7 +63,8 @@ async function recordRefusal(
     await restIfTroubled(tx, mailbox.id, nowMs);
   } else if (verdict === 'too_much' && (await readWorkspace(tx)).restBounds.tooMuch) {
     // The day's limit is met: on the next the provider takes more.
-    await beginRest(tx, mailbox.id, { why: `the provider said: ${outcome.answer}`, days: 1, nowMs });
+    for (const { id } of await sameConnection(tx, mailbox))
+      await beginRest(tx, id, { why: `the provider said: ${outcome.answer}`, days: 1, nowMs });
     await updateDelivery(tx, delivery.id, { state: 'planned', instant: null, reason: outcome.answer });
   } else if (verdict === 'mailbox_refused') {
     await updateMailbox(tx, mailbox.id, { problem: outcome.answer });

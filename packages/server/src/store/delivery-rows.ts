@@ -111,8 +111,12 @@ export async function deliveryOfMessageIds(db: Queryable, messageIds: readonly s
   return found?.delivery ?? null;
 }
 
-/** The last message sent to a contact from a mailbox. */
-export async function lastDeliveryTo(db: Queryable, contactId: number, mailboxId: number): Promise<DeliveryRow | null> {
+/** The last message sent to a contact from one of some mailboxes. */
+export async function lastDeliveryTo(
+  db: Queryable,
+  contactId: number,
+  mailboxIds: readonly number[],
+): Promise<DeliveryRow | null> {
   const [row] = await db
     .select({ delivery: deliveries })
     .from(deliveries)
@@ -120,7 +124,7 @@ export async function lastDeliveryTo(db: Queryable, contactId: number, mailboxId
     .where(
       and(
         eq(enrolments.contactId, contactId),
-        eq(deliveries.mailboxId, mailboxId),
+        inArray(deliveries.mailboxId, [...mailboxIds]),
         inArray(deliveries.state, ['sent', 'unconfirmed']),
       ),
     )

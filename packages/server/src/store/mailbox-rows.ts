@@ -24,6 +24,24 @@ export async function readMailbox(db: Queryable, id: number): Promise<MailboxRow
   return row ?? null;
 }
 
+/** Mailboxes that go by the same connection, this one with them, the first connected first: aliases of one account. */
+export async function sameConnection(
+  db: Queryable,
+  mailbox: Pick<MailboxRow, 'smtp' | 'username'>,
+): Promise<{ id: number; passwordSealed: string }[]> {
+  return db
+    .select({ id: mailboxes.id, passwordSealed: mailboxes.passwordSealed })
+    .from(mailboxes)
+    .where(
+      and(eq(mailboxes.username, mailbox.username), sql`${mailboxes.smtp} = ${JSON.stringify(mailbox.smtp)}::jsonb`),
+    )
+    .orderBy(asc(mailboxes.id));
+}
+
+/** What names a mailbox's connection. */
+export const connectionKey = ({ smtp, username }: Pick<MailboxRow, 'smtp' | 'username'>): string =>
+  `${smtp.host} ${smtp.port} ${username}`;
+
 /** Locks the mailbox until the transaction ends; null when another transaction holds it, or there is none. */
 export async function lockMailbox(tx: Queryable, id: number): Promise<MailboxRow | null> {
   const [row] = await tx

@@ -90,6 +90,7 @@ const ROUTES: Readonly<Record<string, Handler>> = {
       address: String(body['address']),
       password: String(body['password']),
       dailyLimit: Number(body['dailyLimit'] ?? 2000),
+      aliases: Array.isArray(body['aliases']) ? body['aliases'].map(String) : [],
     }),
   'GET counts': ({ store }) => store.counts,
   'GET people': ({ store, behaviour }) => people(store, behaviour),

@@ -6,6 +6,8 @@ export interface Account {
   password: string;
   /** Most messages it may send in 24 hours. */
   dailyLimit: number;
+  /** Other addresses whose mail comes here, and under which it may send. */
+  aliases?: string[];
 }
 
 export interface StoredMail {
@@ -89,6 +91,11 @@ export class MailStore {
   }
 
   addAccount = (account: Account): void => this.change({ do: 'account', account });
+
+  /** The account that an address belongs to, as its own or an alias. */
+  accountOf(address: string): Account | undefined {
+    return this.accounts.get(address) ?? [...this.accounts.values()].find((a) => a.aliases?.includes(address) === true);
+  }
 
   /** @returns the UID it got */
   addMail(owner: string, folder: string, raw: Buffer, at: number): number {

@@ -92,7 +92,8 @@ export class Behaviour {
 
   /** Puts mail into an account's inbox, where there is one. */
   private deliver(account: string, raw: Buffer, nowMs: number): void {
-    if (this.store.accounts.has(account)) this.store.addMail(account, 'INBOX', raw, nowMs);
+    const owner = this.store.accountOf(account);
+    if (owner) this.store.addMail(owner.address, 'INBOX', raw, nowMs);
   }
 
   /** The date until which the person is away, as they write it; null when they are there. */

@@ -109,8 +109,9 @@ class Submission {
     for (const rcpt of session.envelope.rcptTo) {
       const person = rcpt.address.toLowerCase();
       store.count('accepted');
-      const uid = store.addMail(person, 'INBOX', raw, store.nowMs);
-      if (!store.accounts.has(person)) await this.behaviour.received(person, uid, raw, store.nowMs);
+      const account = store.accountOf(person);
+      const uid = store.addMail(account?.address ?? person, 'INBOX', raw, store.nowMs);
+      if (!account) await this.behaviour.received(person, uid, raw, store.nowMs);
     }
   }
 }

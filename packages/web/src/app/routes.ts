@@ -53,6 +53,11 @@ export const routes: Routes = [
     loadComponent: () => import('./mailboxes/mailboxes').then((m) => m.Mailboxes),
   },
   {
+    path: 'mailboxes/many',
+    title: 'Connect many mailboxes',
+    loadComponent: () => import('./mailboxes/connect-many').then((m) => m.ConnectMany),
+  },
+  {
     path: 'mailboxes/:mailboxId',
     title: 'Mailboxes',
     loadComponent: () => import('./mailboxes/mailbox-page').then((m) => m.MailboxPage),

@@ -153,6 +153,26 @@ describe('MailboxPage', () => {
     expect(box('rampFirst').value).toBe('20');
   });
 
+  it('connects another address on the same connection, without its password', async () => {
+    fixture.componentRef.setInput('like', '5');
+    await show('new');
+    expect([box('username').value, box('smtpPort').value, box('imapPort').value]).toEqual([
+      wren.username,
+      '4325',
+      '4343',
+    ]);
+    expect(textOf(fixture)).toContain('blank: as for wren@tidewaterkelp.example');
+    await fill('address', 'sales@tidewaterkelp.example');
+    await fill('senderName', 'Sales');
+    await submit();
+    const post = server.http.expectOne({ method: 'POST', url: '/api/mailboxes' });
+    expect(post.request.body).toMatchObject({
+      address: 'sales@tidewaterkelp.example',
+      username: wren.username,
+      password: '',
+    });
+  });
+
   it('names the step of the test that failed in the server’s words, and stays', async () => {
     await show('5');
     await submit();

@@ -65,6 +65,8 @@ export class MailboxPage {
   private readonly router = inject(Router);
   private readonly shell = inject(ShellState);
   readonly mailboxId = input.required<string>();
+  /** A mailbox whose connection a new one shares. */
+  readonly like = input<string>();
 
   private readonly mailboxes = inject(LiveUpdates).view(['mailboxes'], () => this.service.all());
   protected readonly isNew = computed(() => this.mailboxId() === 'new');
@@ -84,6 +86,21 @@ export class MailboxPage {
   protected readonly providerLimits = PROVIDER_LIMITS;
   protected readonly found = signal('');
   protected readonly suggestion = signal('');
+  protected readonly likeMailbox = computed(() => this.mailboxes()?.find((m) => m.id === Number(this.like())));
+  /** Others that go by the same connection, and share its provider’s limit and inbox. */
+  protected readonly sharing = computed(() => {
+    const own = this.mailbox();
+    return (this.mailboxes() ?? [])
+      .filter(
+        (m) =>
+          own &&
+          m.id !== own.id &&
+          m.username === own.username &&
+          m.smtp.host === own.smtp.host &&
+          m.smtp.port === own.smtp.port,
+      )
+      .map((m) => m.address);
+  });
   protected readonly test = signal<MailboxTest | null>(null);
   protected readonly problem = signal('');
   protected readonly busy = signal(false);
@@ -125,10 +142,31 @@ export class MailboxPage {
       if (m && this.filled !== this.mailboxId()) untracked(() => this.fill(m));
     });
     effect(() => {
+      const like = this.likeMailbox();
+      if (like && this.isNew()) untracked(() => this.shareConnection(like));
+    });
+    effect(() => {
       const zone = this.shell.view()?.clock.zone;
       if (zone && this.isNew() && !this.form.controls.zone.dirty) this.form.controls.zone.setValue(zone);
     });
     inject(DestroyRef).onDestroy(() => this.shell.setTitle(null));
+  }
+
+  private shareConnection(m: MailboxView): void {
+    if (this.filled === m.address) return;
+    this.filled = m.address;
+    this.form.patchValue({
+      username: m.username,
+      smtpHost: m.smtp.host,
+      smtpPort: m.smtp.port,
+      smtpSecurity: m.smtp.security,
+      imapHost: m.imap.host,
+      imapPort: m.imap.port,
+      imapSecurity: m.imap.security,
+      providerLimit: m.providerLimit24h,
+      hours: m.windows.map(spansWords),
+      paceSeconds: m.paceSeconds,
+    });
   }
 
   private fill(m: MailboxView): void {

@@ -1,6 +1,13 @@
 import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
-import type { FoundServers, MailboxChoices, MailboxRules, MailboxTest, MailboxView } from '@baton/contract';
+import type {
+  ConnectedLine,
+  FoundServers,
+  MailboxChoices,
+  MailboxRules,
+  MailboxTest,
+  MailboxView,
+} from '@baton/contract';
 import type { RecordFinding } from '@baton/core';
 import type { Observable } from 'rxjs';
 
@@ -39,6 +46,11 @@ export class MailboxesService {
 
   setRules(rules: MailboxRules): Observable<unknown> {
     return this.http.put('/api/mailboxes/rules', rules);
+  }
+
+  /** Tests and connects every mailbox of a file. */
+  connectMany(file: string): Observable<ConnectedLine[]> {
+    return this.http.post<ConnectedLine[]>('/api/mailboxes/many', { file });
   }
 
   takeHolidays(calendar: string): Observable<{ days: number }> {
