@@ -71,3 +71,43 @@ export function evenShares(n: number): number[] {
   const share = Math.floor(100 / n);
   return Array.from({ length: n }, (_, i) => (i === 0 ? 100 - share * (n - 1) : share));
 }
+
+/** The choices of a brief as they are. */
+export function choicesFrom(b: BriefView): BriefChoices {
+  return {
+    name: b.name,
+    listId: b.listId,
+    segmentId: b.segmentId,
+    steps: choicesOf(b.steps),
+    mailboxIds: b.mailboxIds,
+    startDate: b.startDate,
+    window: b.window,
+    windowZone: b.windowZone,
+    dailyLimit: b.dailyLimit,
+    leaveOutBlank: b.leaveOutBlank,
+    leaveOutDoubtful: b.leaveOutDoubtful,
+    enrolNew: b.enrolNew,
+    variants: b.variants,
+    needsLines: b.needsLines,
+  };
+}
+
+/** Stands for a name until the server says it. */
+const NOT_YET = '…';
+
+/** A brief with other choices, before the server has said what comes of them. */
+export function withChoices(view: BriefView, choices: BriefChoices): BriefView {
+  const names = new Map(
+    view.steps.flatMap((s) => [
+      [s.messageId, s.messageName] as const,
+      ...s.others.map((id, i) => [id, s.otherNames[i] ?? ''] as const),
+    ]),
+  );
+  const nameOf = (id: number | null) => (id === null ? '' : (names.get(id) ?? NOT_YET));
+  return {
+    ...view,
+    ...choices,
+    steps: choices.steps.map((s) => ({ ...s, messageName: nameOf(s.messageId), otherNames: s.others.map(nameOf) })),
+    mailboxes: choices.mailboxIds.map((id) => view.mailboxes.find((m) => m.id === id) ?? { id, address: NOT_YET }),
+  };
+}

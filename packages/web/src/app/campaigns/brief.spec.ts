@@ -97,6 +97,34 @@ describe('Brief', () => {
     expect(put.request.body).toMatchObject({ leaveOutBlank: true, name: 'Vineyards', dailyLimit: 90 });
   });
 
+  it('never makes a quick choice on what was there before: one save after another, each with all that was chosen', async () => {
+    await show(brief({ leaveOutBlank: false }));
+    const page = fixture.componentInstance as unknown as { change(c: Partial<BriefView>): void };
+    const puts = () => server.http.match((r) => r.method === 'PUT');
+    page.change({ leaveOutBlank: true });
+    page.change({ dailyLimit: 50 });
+    page.change({ mailboxIds: [1, 2] });
+    await settle(fixture);
+    // Shown at once, before the server has said anything, and nothing starts meanwhile.
+    expect(textOf(fixture).replace(/ ([;,.])/g, '$1')).toContain('From 2 mailboxes, at most 50 a day together,');
+    expect(button('Start: 312 people, ends Tue 15 Dec').disabled).toBe(true);
+    const [first, ...none] = puts();
+    expect(none).toEqual([]);
+    expect(first!.request.body).toMatchObject({ leaveOutBlank: true, dailyLimit: 90 });
+    first!.flush(brief({ leaveOutBlank: true }));
+    await settle(fixture);
+    const [second] = puts();
+    expect(second!.request.body).toMatchObject({ leaveOutBlank: true, dailyLimit: 50, mailboxIds: [1, 2] });
+    // What was asked for before the last choice was taken comes late, and does not undo it.
+    server.tell('campaigns');
+    await settle(fixture);
+    second!.flush(brief({ leaveOutBlank: true, dailyLimit: 50, mailboxIds: [1, 2] }));
+    await settle(fixture);
+    server.answer('/api/campaigns/4', brief({ dailyLimit: 90 }));
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('at most 50 a day together');
+  });
+
   it('starts with the numbers that were shown, after the person has said that these people may be written to', async () => {
     await show(brief());
     const open = vi.spyOn(TestBed.inject(MatDialog), 'open');

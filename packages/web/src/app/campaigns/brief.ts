@@ -4,14 +4,14 @@ import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink } from '@angular/router';
 import type { BriefChoices, BriefView, Obstacle } from '@baton/contract';
-import { EMPTY, firstValueFrom, type Observable } from 'rxjs';
+import { EMPTY, firstValueFrom, map, type Observable } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { ShellState } from '../shell/shell-state';
 import { IsoDayPipe } from '../time/workspace-time';
 import { BriefPanel, type PanelName } from './brief-panel';
 import {
-  choicesOf,
+  choicesFrom,
   clockWords,
   delayWords,
   messageWords,
@@ -19,6 +19,7 @@ import {
   planSentence,
   startWords,
   weekdayWords,
+  withChoices,
 } from './brief-words';
 import { CampaignsService } from './campaigns-service';
 import { ProgressLine } from './progress-line';
@@ -45,20 +46,30 @@ export class Brief {
   private readonly loaded = this.live.viewOf(
     toObservable(this.campaignId),
     ['campaigns', 'messages', 'people', 'mailboxes'],
-    (id) => this.service.brief(Number(id)),
+    (id) => {
+      const began = performance.now();
+      return this.service.brief(Number(id)).pipe(map((brief) => ({ brief, began })));
+    },
   );
   /** Once it runs, the numbers move with every message; a draft's whole plan is not made anew for that. */
   private readonly running = this.live.viewOf(
-    toObservable(computed(() => (this.isStarted(this.loaded()) ? this.campaignId() : null))),
+    toObservable(computed(() => (this.isStarted(this.loaded()?.brief) ? this.campaignId() : null))),
     ['progress', 'campaigns'],
     (id) => (id === null ? EMPTY : this.service.brief(Number(id))),
   );
   /** As the server said it last, on a change before the next load. */
   private readonly changed = signal<BriefView | null>(null);
+  /** Choices that the server has not taken yet: what is chosen next begins with them. */
+  private readonly wanted = signal<{ id: number; choices: BriefChoices } | null>(null);
+  protected readonly isTaken = computed(() => this.wanted() === null);
+  private saving = false;
+  private savedAt = 0;
   protected readonly brief = computed(() => {
-    const loaded = this.changed() ?? this.loaded();
+    const loaded = this.changed() ?? this.loaded()?.brief;
     const running = this.running();
-    return running && this.isStarted(loaded) && running.id === loaded?.id ? running : loaded;
+    const view = running && this.isStarted(loaded) && running.id === loaded?.id ? running : loaded;
+    const wanted = this.wanted();
+    return view && wanted?.id === view.id ? withChoices(view, wanted.choices) : view;
   });
   protected readonly panel = signal<PanelName>('audience');
   protected readonly isDraft = computed(() => this.brief()?.state === 'draft');
@@ -95,8 +106,9 @@ export class Brief {
 
   constructor() {
     effect(() => {
-      this.loaded();
-      this.changed.set(null);
+      const loaded = this.loaded();
+      // What was asked for before the last choice was taken does not know of it.
+      if (loaded && loaded.began >= this.savedAt) this.changed.set(null);
     });
     effect(() => this.shell.setTitle(this.brief()?.name ?? null));
     inject(DestroyRef).onDestroy(() => this.shell.setTitle(null));
@@ -110,28 +122,26 @@ export class Brief {
     this.panel.set(panel);
   }
 
-  protected async change(change: Partial<BriefChoices>): Promise<void> {
+  protected change(change: Partial<BriefChoices>): void {
     const b = this.brief();
     if (!b) return;
-    const choices: BriefChoices = {
-      name: b.name,
-      listId: b.listId,
-      segmentId: b.segmentId,
-      steps: choicesOf(b.steps),
-      mailboxIds: b.mailboxIds,
-      startDate: b.startDate,
-      window: b.window,
-      windowZone: b.windowZone,
-      dailyLimit: b.dailyLimit,
-      leaveOutBlank: b.leaveOutBlank,
-      leaveOutDoubtful: b.leaveOutDoubtful,
-      enrolNew: b.enrolNew,
-      variants: b.variants,
-      needsLines: b.needsLines,
-      ...change,
-    };
-    const next = await this.send(this.service.change(b.id, choices));
-    if (next) this.changed.set(next);
+    this.wanted.set({ id: b.id, choices: { ...choicesFrom(b), ...change } });
+    void this.save();
+  }
+
+  /** One save after another, the last choices last: quick ones are never made on what was there before. */
+  private async save(): Promise<void> {
+    if (this.saving) return;
+    this.saving = true;
+    for (let wanted = this.wanted(); wanted; wanted = this.wanted()) {
+      const next = await this.send(this.service.change(wanted.id, wanted.choices));
+      this.savedAt = performance.now();
+      // Chosen on meanwhile: the next save has it all.
+      if (next !== null && this.wanted() !== wanted) continue;
+      if (next?.id === Number(this.campaignId())) this.changed.set(next);
+      this.wanted.set(null);
+    }
+    this.saving = false;
   }
 
   protected settle(obstacle: Obstacle): void {

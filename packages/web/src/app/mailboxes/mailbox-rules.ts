@@ -23,13 +23,16 @@ export class MailboxRulesPanel {
   private readonly stored = inject(LiveUpdates).view(['mailboxes'], () => this.service.rules());
   /** As they are being changed. */
   protected readonly rules = signal<MailboxRules | null>(null);
+  private saving = 0;
+  private saved: Promise<boolean> = Promise.resolve(true);
   protected readonly newDay = signal('');
   protected readonly newName = signal('');
 
   constructor() {
     effect(() => {
       const stored = this.stored();
-      if (stored) untracked(() => this.rules.set(stored));
+      // While something is being saved, what is stored is on its way to be other.
+      if (stored && this.saving === 0) untracked(() => this.rules.set(stored));
     });
   }
 
@@ -79,15 +82,27 @@ export class MailboxRulesPanel {
     }
   }
 
+  /** One save after another; what is changed next begins with what was changed last. */
   private async keep(rules: MailboxRules): Promise<boolean> {
-    try {
-      await firstValueFrom(this.service.setRules(rules));
-      this.rules.set(rules);
-      return true;
-    } catch (error) {
+    this.rules.set(rules);
+    this.saving++;
+    const before = this.saved;
+    this.saved = before.then(() => this.send(rules));
+    const kept = await this.saved;
+    this.saving--;
+    if (!kept && this.saving === 0) {
       // What was refused is not left standing as if it held: drawn anew, as it is stored.
       this.rules.set(null);
       setTimeout(() => this.rules.set(this.stored() ?? null));
+    }
+    return kept;
+  }
+
+  private async send(rules: MailboxRules): Promise<boolean> {
+    try {
+      await firstValueFrom(this.service.setRules(rules));
+      return true;
+    } catch (error) {
       this.notices.failure(error);
       return false;
     }
