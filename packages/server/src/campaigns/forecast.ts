@@ -19,7 +19,13 @@ import {
 import type { Forecast, Obstacle } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import type { Queryable } from '../store/database';
-import { readCampaignMailboxes, readSteps, type CampaignRow, type StepRow } from '../store/campaign-rows';
+import {
+  peopleOfOthers,
+  readCampaignMailboxes,
+  readSteps,
+  type CampaignRow,
+  type StepRow,
+} from '../store/campaign-rows';
 import { planByDay } from '../store/delivery-rows';
 import { listMailboxes, type MailboxRow } from '../store/mailbox-rows';
 import { readMessagesById, type MessageRow } from '../store/message-rows';
@@ -183,6 +189,7 @@ export async function planDraft(
     audience,
     mailboxes,
     forecast,
+    others: campaign.listId === null ? new Map() : await peopleOfOthers(db, campaign.listId),
     today: isoDate(zones.get(zone).toLocal(nowMs).day),
   });
   return { forecast, audience, drafted: draftedOf(people, planned), steps, messages };
@@ -265,6 +272,8 @@ interface Looked {
   audience: AudienceMember[];
   mailboxes: MailboxRow[];
   forecast: Forecast;
+  /** By contact, the other campaigns that have something for them. */
+  others: ReadonlyMap<number, string[]>;
   today: string;
 }
 
@@ -290,7 +299,17 @@ function messageObstacles(messages: ReadonlyMap<number, MessageRow>): Obstacle[]
   return out;
 }
 
-function obstacles({ campaign, steps, messages, audience, mailboxes, forecast, today }: Looked): Obstacle[] {
+/** People whom another campaign is still writing to: both would. */
+function claimedTwice({ audience, others }: Looked): Obstacle[] {
+  const twice = audience.filter((a) => a.leftOut === '' && others.has(a.person.contactId));
+  if (twice.length === 0) return [];
+  const names = [...new Set(twice.flatMap((a) => others.get(a.person.contactId) ?? []))];
+  const text = `${twice.length === 1 ? '1 person is' : `${twice.length} people are`} being written to by ${names.slice(0, 3).join(', ')} too, and would get both`;
+  return [{ kind: 'look', text, remedy: { label: 'See the audience', act: 'audience' } }];
+}
+
+function obstacles(looked: Looked): Obstacle[] {
+  const { campaign, steps, messages, audience, mailboxes, forecast, today } = looked;
   const out: Obstacle[] = [];
   const fix = (text: string, remedy: Obstacle['remedy']) => out.push({ kind: 'fix', text, remedy });
   const look = (text: string, remedy: Obstacle['remedy']) => out.push({ kind: 'look', text, remedy });
@@ -302,7 +321,7 @@ function obstacles({ campaign, steps, messages, audience, mailboxes, forecast, t
       label: 'Choose a message',
       act: 'messages',
     });
-  out.push(...messageObstacles(messages));
+  out.push(...messageObstacles(messages), ...claimedTwice(looked));
   const blank = audience.filter((a) => a.blanks.length > 0 && a.leftOut === '');
   if (blank.length > 0) {
     const fields = [...new Set(blank.flatMap((a) => a.blanks))];

@@ -14,12 +14,10 @@ import { readWorkspace, updateWorkspace } from '../store/workspace-rows';
 import { zones } from '../time/zones';
 import { readWork, type Candidate, type WorkToPlan } from './plan-workspace';
 
-/** Above this part of people without any plan the plan is made from scratch: they must share with the others. */
-const MOST_UNPLANNED = 0.02;
+/** Where more than this part of the people comes into the plan anew it is made from scratch: they must share with the others. */
+const MOST_NEW = 0.02;
 
 export interface ReplanWish {
-  /** From scratch even where nobody asked for it. */
-  fresh?: boolean;
   /** A message that is to be on another day, if it can be. */
   move?: { enrolmentId: number; step: number; day: number };
 }
@@ -39,10 +37,8 @@ export async function replan(store: Store, nowMs: number, wish: ReplanWish = {})
       const work = await readWork(tx, nowMs);
       const stored = await readStored(tx, work);
       const earlier = earlierPlan(work, stored);
-      const fresh = wish.fresh === true || planFresh || manyUnplanned(work, earlier);
-      const plan = fresh
-        ? planSends(work.input, 'full')
-        : planSends(work.input, 'quick', { ...earlier, ...moveOf(work, wish) });
+      const kept = planFresh ? null : planSends(work.input, 'quick', { ...earlier, ...moveOf(work, wish) });
+      const plan = kept && !bringsMany(kept, earlier, work) ? kept : planSends(work.input, 'full');
       return storePlan(tx, work, stored, plan, nowMs);
     }),
   );
@@ -141,10 +137,11 @@ function moveOf({ candidates }: WorkToPlan, { move }: ReplanWish): Pick<EarlierP
   return move && recipient >= 0 ? { move: { recipient, step: move.step, day: move.day } } : {};
 }
 
-/** Whether so many wait without a plan that keeping the others where they are would put them last. */
-function manyUnplanned({ candidates }: WorkToPlan, { recipient }: EarlierPlan): boolean {
-  const planned = new Set(recipient).size;
-  return candidates.length - planned > Math.max(5, MOST_UNPLANNED * candidates.length);
+/** Whether so many come into a plan that had no place in the one before that, keeping the others, they would go last. */
+function bringsMany(plan: Plan, { recipient }: EarlierPlan, { candidates }: WorkToPlan): boolean {
+  const before = new Set(recipient);
+  const brought = new Set(plan.columns.recipient.filter((p) => !before.has(p))).size;
+  return brought > Math.max(5, MOST_NEW * candidates.length);
 }
 
 /** Fewer follow-ups late, or a campaign that ends a working week earlier while none ends later. */

@@ -112,6 +112,19 @@ export async function enrolledContacts(db: Queryable, campaignId: number): Promi
   return new Set(rows.map((r) => r.contactId));
 }
 
+/** Who of a list is still to get something from a campaign that has been started, by contact: the campaigns' names. */
+export async function peopleOfOthers(db: Queryable, listId: number): Promise<Map<number, string[]>> {
+  const rows = await db
+    .selectDistinct({ contactId: enrolments.contactId, name: campaigns.name })
+    .from(enrolments)
+    .innerJoin(campaigns, eq(campaigns.id, enrolments.campaignId))
+    .innerJoin(listRows, and(eq(listRows.contactId, enrolments.contactId), eq(listRows.listId, listId)))
+    .where(and(inArray(campaigns.state, ['running', 'held']), inArray(enrolments.state, ['waiting', 'in_progress'])));
+  const names = new Map<number, string[]>();
+  for (const { contactId, name } of rows) names.set(contactId, [...(names.get(contactId) ?? []), name]);
+  return names;
+}
+
 /** One recipient of a campaign with address and row. */
 export interface EnrolledPerson extends EnrolmentRow {
   address: string;
