@@ -4,8 +4,9 @@ import { messages } from './messages';
 import { quality } from './planning/quality';
 import { replanning } from './planning/replanning';
 import { planning } from './planning/speed';
+import { whatIf } from './planning/what-if';
 import { sending } from './sending';
 
 const wanted = process.argv[2] ?? '';
-const rows = { planning, replanning, quality, checking, messages, sending, importing };
+const rows = { planning, 'what-if': whatIf, replanning, quality, checking, messages, sending, importing };
 for (const [name, run] of Object.entries(rows)) if (name.includes(wanted)) await run();

@@ -24,6 +24,9 @@ import { localDay, planMailbox, WORKING_WEEKDAYS } from '../mailboxes/capacity';
 /** A little over a year: longer plans are a mistake in the numbers, and are said to be. */
 const HORIZON_DAYS = 400;
 
+/** Up to so many people a draft's plan is made with all care, as at the start. */
+const FULL_UP_TO = 5000;
+
 /** A recipient that is to be planned: enrolled already, or one of a draft. */
 export interface Candidate {
   /** The enrolment, or a negative stand-in for a draft's people. */
@@ -67,8 +70,9 @@ export interface WorkspacePlan extends WorkToPlan {
 /** Plans everything to come of all running campaigns from scratch; with a draft, as if it had been started too. */
 export async function planWorkspace(...from: Parameters<typeof readWork>): Promise<WorkspacePlan> {
   const work = await readWork(...from);
-  // Drafts are planned at every change: the quick tier is near enough.
-  return { ...work, plan: planSends(work.input, 'quick') };
+  // Drafts are planned at every change, and as they would be when they start as long as that takes no time.
+  const tier = work.candidates.length > FULL_UP_TO ? 'quick' : 'full';
+  return { ...work, plan: planSends(work.input, tier) };
 }
 
 /** What a plan of all running campaigns is made from; held ones keep what they have and get nothing new. */

@@ -81,6 +81,25 @@ describe('the night’s plan', () => {
 });
 
 describe('a fresh plan', () => {
+  it('ends on the day that the draft said', async () => {
+    const mailboxIds = [
+      await world.connect('ines', { dailyQuota: 7 }),
+      await world.connect('tomas', { dailyQuota: 3 }),
+    ];
+    const steps = [
+      await world.step({ name: 'One' }),
+      await world.step({ name: 'Two' }, 3),
+      await world.step({ name: 'Three' }, 4),
+    ];
+    const draft = await world.draft({ listId: await world.people(people(90)), mailboxIds, steps });
+    const { people: n, lastDay } = draft.forecast;
+    await world.api.post(`/campaigns/${draft.id}/start`, { people: n, lastDay });
+    const { forecast } = await world.api.get<{ forecast: { lastDay: string; lastStartDay: string } }>(
+      `/campaigns/${draft.id}`,
+    );
+    expect([forecast.lastDay, forecast.lastStartDay]).toEqual([lastDay, draft.forecast.lastStartDay]);
+  });
+
   it('lets a campaign that starts later share with one that has planned everything', async () => {
     const ines = await world.connect('ines', { dailyQuota: 10 });
     await world.begin({ name: 'Huge', listId: await world.people(people(120)), mailboxIds: [ines] });
