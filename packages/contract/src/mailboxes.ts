@@ -42,8 +42,10 @@ export interface MailboxView extends Omit<MailboxChoices, 'password'> {
   health: MailboxHealth;
   /** The most it has sent on a day of the last thirty. */
   mostSent: number;
-  /** Quota of each of the next sixty days, today first; what it may on a day that is open. */
-  quotaAhead: number[];
+  /** Sending days that its ramp has behind it, those taken back not counted. */
+  climbed: number;
+  /** Other addresses on the same connection, which share its inbox and provider's limit. */
+  sharesWith: string[];
 }
 
 /** Where an address's mail is probably sent and read. */

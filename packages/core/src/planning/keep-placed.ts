@@ -34,39 +34,9 @@ export class Keeper {
 
   /** Puts the message that is to move on its day, and those after it where they were or where they now may be. */
   move(): void {
-    const { placements, earlier, mailbox, day, rangeOf } = this;
-    const { book, days, width, scratch } = placements;
-    if (!earlier.move) return;
-    const { recipient: p, step } = earlier.move;
-    const m = mailbox[p] ?? -1;
-    if (m < 0 || !placements.mailboxes(p).includes(m)) return;
-    const next = book.people.nextStep[p]!;
-    for (let s = next; s < placements.steps(p).length; s++) {
-      const [low, high] = rangeOf(p, s);
-      const was = day[p * width + s]!;
-      let i = s === step ? earlier.move.day - days.base : was;
-      const mayBe = i >= low && i <= high && book.fits(p, m, i);
-      if (!mayBe && s > step) i = placements.freest(p, m, low, high);
-      else if (!mayBe) return;
-      if (i < 0) return;
-      scratch[s] = i;
-    }
-    placements.take(p, m, scratch);
+    const { move } = this.earlier;
+    if (move && this.mailbox[move.recipient]! >= 0) this.place(move.recipient, move);
   }
-
-  /** The first and last day for step s of a person whose earlier steps are in the scratch. */
-  private readonly rangeOf = (p: number, s: number): [low: number, high: number] => {
-    const { book, days, scratch } = this.placements;
-    const { people } = book;
-    const { delay, tolerance } = this.placements.steps(p)[s]!;
-    if (s > people.nextStep[p]!)
-      return [
-        days.firstAfter(scratch[s - 1]!, delay),
-        Math.min(days.count - 1, days.until(scratch[s - 1]!, delay + tolerance)),
-      ];
-    const last = s === 0 ? days.count - 1 : days.lastWith(people.dueWorkday[p]! + tolerance);
-    return [people.earliest[p]!, Math.min(days.count - 1, last)];
-  };
 
   /** People in progress keep their days where these are on time; those who were to be written to first come first. */
   keepDue(): void {
@@ -109,24 +79,39 @@ export class Keeper {
         meant.push(p);
     const first = (p: number) => this.instant[p * width + people.nextStep[p]!]!;
     meant.sort((a, b) => first(a) - first(b) || a - b);
-    for (const p of meant) this.keepOne(p);
+    for (const p of meant) this.place(p);
   }
 
-  private keepOne(p: number): boolean {
+  /**
+   * Gives a person their days again, where all of them still hold. With a move one message goes to its day, and
+   * each after it that cannot stay to the freest that its tolerance allows.
+   */
+  private place(p: number, move?: EarlierPlan['move']): void {
     const { placements, mailbox, day } = this;
-    const { book, width, scratch } = placements;
+    const { book, days, width, scratch } = placements;
     const m = mailbox[p]!;
-    if (m >= book.mailboxes || !placements.mailboxes(p).includes(m)) return false;
+    if (!placements.mailboxes(p).includes(m)) return;
     const steps = placements.steps(p).length;
-    const next = book.people.nextStep[p]!;
-    for (let s = next; s < steps; s++) {
-      const i = (scratch[s] = day[p * width + s]!);
-      const [low, high] = this.rangeOf(p, s);
-      if (i < low || i > high) return false;
+    for (let s = book.people.nextStep[p]!; s < steps; s++) {
+      const [low, high] = this.range(p, s);
+      let i = s === move?.step ? move.day - days.base : day[p * width + s]!;
       // Days of one person differ, so each can be asked before any is taken.
-      if (!book.fits(p, m, i)) return false;
+      if (i < low || i > high || !book.fits(p, m, i))
+        i = move && s > move.step ? placements.freest(p, m, low, high) : -1;
+      if (i < 0) return;
+      scratch[s] = i;
     }
     placements.take(p, m, scratch);
-    return true;
+  }
+
+  /** The first and last day for step s of a person whose earlier steps are in the scratch. */
+  private range(p: number, s: number): [low: number, high: number] {
+    const { book, days, scratch } = this.placements;
+    const { people } = book;
+    const { delay, tolerance } = this.placements.steps(p)[s]!;
+    const end = days.count - 1;
+    if (s > people.nextStep[p]!)
+      return [days.firstAfter(scratch[s - 1]!, delay), Math.min(end, days.until(scratch[s - 1]!, delay + tolerance))];
+    return [people.earliest[p]!, s === 0 ? end : Math.min(end, days.lastWith(people.dueWorkday[p]! + tolerance))];
   }
 }

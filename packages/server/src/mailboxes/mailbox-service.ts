@@ -7,6 +7,7 @@ import { healthSince, mostSentSince } from '../store/health-rows';
 import { dayOfMailboxes } from '../store/delivery-rows';
 import {
   addMailbox,
+  connectionKey,
   listMailboxes,
   readMailbox,
   sameConnection,
@@ -14,11 +15,8 @@ import {
   usedOnDay,
   type MailboxRow,
 } from '../store/mailbox-rows';
-import { localDay, quotaOn, restsOn } from './capacity';
+import { climbedDays, localDay, quotaOn, restsOn } from './capacity';
 import { testMailbox } from './test-mailbox';
-
-/** Days of its quota that a mailbox's page draws. */
-const DAYS_AHEAD = 60;
 
 export async function viewMailboxes({ store, clock }: ServerParts): Promise<MailboxView[]> {
   const nowMs = await clock.now();
@@ -45,7 +43,10 @@ export async function viewMailboxes({ store, clock }: ServerParts): Promise<Mail
         plannedToday: planned,
         health: health.get(m.id) ?? healthOf([]),
         mostSent: most.get(m.id) ?? 0,
-        quotaAhead: Array.from({ length: DAYS_AHEAD }, (_, i) => quotaOn(m, day + i, day)),
+        climbed: climbedDays(m, day),
+        sharesWith: mailboxes
+          .filter((o) => o.id !== m.id && connectionKey(o) === connectionKey(m))
+          .map((o) => o.address),
       };
     }),
   );

@@ -24,23 +24,28 @@ export async function readMailbox(db: Queryable, id: number): Promise<MailboxRow
   return row ?? null;
 }
 
-/** Mailboxes that go by the same connection, this one with them, the first connected first: aliases of one account. */
+/** A mailbox as far as its connection goes. */
+type Connected = Pick<MailboxRow, 'smtp' | 'imap' | 'username'>;
+
+/** What names a mailbox's connection: servers and user. Mailboxes of one connection share inbox and provider's limit. */
+export const connectionKey = ({ smtp, imap, username }: Connected): string =>
+  [smtp.host, smtp.port, imap.host, imap.port, username].join(' ');
+
+/** The same of a mailbox in a statement. */
+export const connectionKeyOf = (alias: SQL): SQL =>
+  sql`concat_ws(' ', ${alias}.smtp->>'host', ${alias}.smtp->>'port', ${alias}.imap->>'host', ${alias}.imap->>'port', ${alias}.username)`;
+
+/** Mailboxes of a connection, this one with them, the first connected first: addresses of one account. */
 export async function sameConnection(
   db: Queryable,
-  mailbox: Pick<MailboxRow, 'smtp' | 'username'>,
+  mailbox: Connected,
 ): Promise<{ id: number; passwordSealed: string }[]> {
   return db
     .select({ id: mailboxes.id, passwordSealed: mailboxes.passwordSealed })
     .from(mailboxes)
-    .where(
-      and(eq(mailboxes.username, mailbox.username), sql`${mailboxes.smtp} = ${JSON.stringify(mailbox.smtp)}::jsonb`),
-    )
+    .where(sql`${connectionKeyOf(sql`mailboxes`)} = ${connectionKey(mailbox)}`)
     .orderBy(asc(mailboxes.id));
 }
-
-/** What names a mailbox's connection. */
-export const connectionKey = ({ smtp, username }: Pick<MailboxRow, 'smtp' | 'username'>): string =>
-  `${smtp.host} ${smtp.port} ${username}`;
 
 /** Locks the mailbox until the transaction ends; null when another transaction holds it, or there is none. */
 export async function lockMailbox(tx: Queryable, id: number): Promise<MailboxRow | null> {

@@ -2,7 +2,7 @@ import type { MessageContent, RecipientState, RecipientWindow } from '@baton/cor
 import { sql } from 'drizzle-orm';
 import { CHANNEL } from './changes';
 import type { Queryable } from './database';
-import { isCounted } from './mailbox-rows';
+import { connectionKeyOf, isCounted } from './mailbox-rows';
 
 /*
  * The three statements of sending one message. Each is one round trip on purpose: as a chain of small look-ups the
@@ -85,7 +85,7 @@ export async function lockDueDelivery(
       coalesce((select units from mailbox_days where mailbox_id = d.mailbox_id and day = ${day}), 0) as "usedToday",
       (select coalesce(sum(a.units), 0)::int from attempts a
         where a.mailbox_id in (select o.id from mailboxes o join mailboxes m on m.id = d.mailbox_id
-          where o.username = m.username and o.smtp = m.smtp) and a.started_at > ${nowMs}::bigint - 86400000 and ${isCounted(sql`a.verdict`)}) as "usedIn24h",
+          where ${connectionKeyOf(sql`o`)} = ${connectionKeyOf(sql`m`)}) and a.started_at > ${nowMs}::bigint - 86400000 and ${isCounted(sql`a.verdict`)}) as "usedIn24h",
       case when c.daily_limit is null then 0 else (select count(*)::int from deliveries o
         where o.campaign_id = d.campaign_id and o.state in ('sending', 'sent', 'unconfirmed') and o.day = ${day}) end as "campaignToday",
       case when d.step = 0 then '[]'::json else coalesce((select json_agg(json_build_object('messageId', a.message_id, 'subject', a.subject) order by o.step)

@@ -3,6 +3,7 @@ import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { RouterLink } from '@angular/router';
 import type { BriefChoices, BriefView } from '@baton/contract';
+import { shortAddress } from '../look/short-address';
 import { LiveUpdates } from '../live/live-updates';
 import { MailboxesService } from '../mailboxes/mailboxes-service';
 import { MessagesService } from '../messages/messages-service';
@@ -89,6 +90,7 @@ export class BriefPanel {
       .map((_, i) => ({ at: i, letter: letterOf(i + 1) })),
   );
   protected readonly letterOf = letterOf;
+  protected readonly shortAddress = shortAddress;
 
   protected chooseOther(step: number, at: number, id: string): void {
     const messageId = id === '' ? null : Number(id);

@@ -8,6 +8,7 @@ import { RECIPIENT_STATE_WORDS, RECIPIENT_STATES, type RecipientState } from '@b
 import { combineLatest, debounceTime, distinctUntilChanged, firstValueFrom, startWith } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
+import { shortAddress } from '../look/short-address';
 import { WorkspaceTime } from '../time/workspace-time';
 import { CampaignsService } from './campaigns-service';
 
@@ -68,7 +69,7 @@ export class RecipientsTable {
       ...r,
       words: RECIPIENT_STATE_WORDS[r.state],
       tone: TONES[r.state] ?? '',
-      from: r.mailbox === null ? '' : `${r.mailbox.split('@')[0]}@`,
+      from: r.mailbox === null ? '' : shortAddress(r.mailbox),
       cells: this.heads().map((_, step) => this.cell(r.messages.find((m) => m.step === step))),
     })),
   );

@@ -43,7 +43,8 @@ const wren: MailboxView = {
   daysOff: [],
   health: { sent: 120, bounces: 3, refusals: 0, complaints: 0, replies: 9 },
   mostSent: 14,
-  quotaAhead: [18, 22, 26],
+  climbed: 2,
+  sharesWith: [],
 };
 
 let server: LiveServer;

@@ -87,20 +87,6 @@ export class MailboxPage {
   protected readonly found = signal('');
   protected readonly suggestion = signal('');
   protected readonly likeMailbox = computed(() => this.mailboxes()?.find((m) => m.id === Number(this.like())));
-  /** Others that go by the same connection, and share its provider’s limit and inbox. */
-  protected readonly sharing = computed(() => {
-    const own = this.mailbox();
-    return (this.mailboxes() ?? [])
-      .filter(
-        (m) =>
-          own &&
-          m.id !== own.id &&
-          m.username === own.username &&
-          m.smtp.host === own.smtp.host &&
-          m.smtp.port === own.smtp.port,
-      )
-      .map((m) => m.address);
-  });
   protected readonly test = signal<MailboxTest | null>(null);
   protected readonly problem = signal('');
   protected readonly busy = signal(false);
@@ -155,18 +141,7 @@ export class MailboxPage {
   private shareConnection(m: MailboxView): void {
     if (this.filled === m.address) return;
     this.filled = m.address;
-    this.form.patchValue({
-      username: m.username,
-      smtpHost: m.smtp.host,
-      smtpPort: m.smtp.port,
-      smtpSecurity: m.smtp.security,
-      imapHost: m.imap.host,
-      imapPort: m.imap.port,
-      imapSecurity: m.imap.security,
-      providerLimit: m.providerLimit24h,
-      hours: m.windows.map(spansWords),
-      paceSeconds: m.paceSeconds,
-    });
+    this.form.patchValue(connectionOf(m));
   }
 
   private fill(m: MailboxView): void {
@@ -175,18 +150,9 @@ export class MailboxPage {
       address: m.address,
       senderName: m.senderName,
       signature: m.signature,
-      username: m.username,
+      ...connectionOf(m),
       password: '',
-      smtpHost: m.smtp.host,
-      smtpPort: m.smtp.port,
-      smtpSecurity: m.smtp.security,
-      imapHost: m.imap.host,
-      imapPort: m.imap.port,
-      imapSecurity: m.imap.security,
       dailyQuota: m.dailyQuota,
-      providerLimit: m.providerLimit24h,
-      paceSeconds: m.paceSeconds,
-      hours: m.windows.map(spansWords),
       replyTo: m.replyTo,
       daysOff: m.daysOff.join(', '),
       zone: m.zone,
@@ -237,13 +203,6 @@ export class MailboxPage {
       ramp ? { ramps: true, rampFirst: ramp.first, rampAdd: ramp.add, rampEvery: ramp.every } : { ramps: false },
     );
   }
-
-  /** Sending days that the ramp has behind it, by what it may today. */
-  protected readonly climbed = computed(() => {
-    const m = this.mailbox();
-    if (!m?.ramp) return 0;
-    return m.ramp.add > 0 ? Math.round((m.quotaToday - m.ramp.first) / m.ramp.add) * m.ramp.every : 0;
-  });
 
   private choices(): MailboxChoices | string {
     const v = this.form.getRawValue();
@@ -299,4 +258,20 @@ export class MailboxPage {
       this.busy.set(false);
     }
   }
+}
+
+/** What addresses on one connection have in common. */
+function connectionOf(m: MailboxView) {
+  return {
+    username: m.username,
+    smtpHost: m.smtp.host,
+    smtpPort: m.smtp.port,
+    smtpSecurity: m.smtp.security,
+    imapHost: m.imap.host,
+    imapPort: m.imap.port,
+    imapSecurity: m.imap.security,
+    providerLimit: m.providerLimit24h,
+    hours: m.windows.map(spansWords),
+    paceSeconds: m.paceSeconds,
+  };
 }

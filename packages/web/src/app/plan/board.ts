@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output, signal } from '@angular/core';
 import type { PlanBoard } from '@baton/contract';
 import { dayNumber, dayWords, isoDate } from '@baton/core';
+import { shortAddress } from '../look/short-address';
 import { gridOf, type Column, type Zoom } from './board-grid';
-import { shortAddress } from './plan-words';
 import type { WhatIfAnswer } from './what-if-answer';
 
 /** What is dragged onto a day. */

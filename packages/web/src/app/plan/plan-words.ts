@@ -1,10 +1,8 @@
 import type { PlanBoard, PlanCampaignRow, PlanMailboxRow } from '@baton/contract';
 import { dayWords, type PlanChange } from '@baton/core';
 import { clockWords, delayWords } from '../campaigns/brief-words';
+import { shortAddress } from '../look/short-address';
 import type { WhatIfAnswer } from './what-if-answer';
-
-/** ines@ for ines@tidewaterkelp.example. */
-export const shortAddress = (address: string): string => `${address.split('@')[0]}@`;
 
 /** A part of a sentence; `strong` is what it is about. */
 export interface Words {

@@ -3,7 +3,7 @@ import { MatButton } from '@angular/material/button';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { Router, RouterLink } from '@angular/router';
 import type { PlanCampaignRow, PlanVariant } from '@baton/contract';
-import { dayNumber, isoDate, isoWeekday } from '@baton/core';
+import { dayNumber, dayWords, isoDate, isoWeekday } from '@baton/core';
 import { firstValueFrom } from 'rxjs';
 import { Notices } from '../live/notices';
 import { IsoDayPipe } from '../time/workspace-time';
@@ -148,7 +148,7 @@ export class PlanPage {
           : moved.others === 1
             ? '1 other message moved'
             : `${moved.others} other messages moved`;
-      this.notices.say(`Moved to ${new IsoDayPipe().transform(moved.day, true)}; ${others}.`);
+      this.notices.say(`Moved to ${dayWords(moved.day, 'long')}; ${others}.`);
     } catch (error) {
       this.notices.failure(error);
     }
@@ -194,7 +194,7 @@ function standing(campaigns: readonly PlanCampaignRow[]): Words[] {
   const running = campaigns.filter((c) => c.state === 'running' && c.lastDay !== null);
   if (running.length === 0) return [{ text: 'Nothing is planned. A campaign that is started has its messages here.' }];
   const last = running.reduce((a, b) => ((a.lastDay ?? '') > (b.lastDay ?? '') ? a : b));
-  const words = new IsoDayPipe().transform(last.lastDay, true);
+  const words = dayWords(last.lastDay as string, 'long');
   return running.length === 1
     ? [{ text: `${last.name} ends on ` }, { text: words, strong: true }, { text: '.' }]
     : [

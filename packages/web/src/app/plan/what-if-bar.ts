@@ -8,7 +8,7 @@ import { firstValueFrom } from 'rxjs';
 import { clockWords, minuteOf } from '../campaigns/brief-words';
 import { AskName } from '../people/ask-name';
 import { PlanState } from './plan-state';
-import { changeWords, shortAddress } from './plan-words';
+import { changeWords } from './plan-words';
 
 type Kind = PlanChange['kind'];
 
@@ -39,7 +39,6 @@ export class WhatIfBar {
   /** The change whose values stand under the bar to be set. */
   private readonly openKey = signal<string | null>(null);
   protected readonly clockWords = clockWords;
-  protected readonly shortAddress = shortAddress;
 
   protected readonly campaigns = computed(() => this.board().campaigns.filter((c) => c.state !== 'finished'));
   protected readonly kinds = computed(() =>

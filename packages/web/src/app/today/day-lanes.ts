@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import type { MarkState, TodayLane, TodayView } from '@baton/contract';
+import { shortAddress } from '../look/short-address';
 import { WorkspaceTime } from '../time/workspace-time';
 
 const HOUR_MS = 3_600_000;
@@ -59,7 +60,7 @@ export class DayLanes {
   protected readonly lanes = computed(() =>
     this.view().lanes.map((lane) => ({
       ...lane,
-      short: `${lane.address.split('@')[0]}@`,
+      short: shortAddress(lane.address),
       bands: lane.windows.map((w) => ({ x: this.at(w.startMs), width: this.wide(w.endMs - w.startMs) })),
       drawn: lane.marks.map((m): Mark => ({ x: this.at(m.at), state: m.state, followUp: m.followUp })),
       noteX: this.at(Math.max(0, ...lane.windows.map((w) => w.endMs)) - NOTE_MARGIN_MS),
