@@ -24,6 +24,27 @@ const KINDS: readonly { kind: Kind; words: string; of: 'mailbox' | 'campaign' | 
   { kind: 'replies', words: 'How many answer', of: 'all' },
 ];
 
+/** Changes that are one number, with the words around it. */
+const NUMBERS = {
+  quota: { lead: 'sends', trail: 'a day', label: 'Messages a day', min: 0, max: 100_000, step: 1 },
+  pace: {
+    lead: 'at least',
+    trail: 'seconds apart',
+    label: 'Seconds between two messages',
+    min: 0,
+    max: 86_400,
+    step: 10,
+  },
+  spacing: {
+    lead: 'leaves',
+    trail: 'working days after the one before',
+    label: 'Working days',
+    min: 1,
+    max: 250,
+    step: 1,
+  },
+} as const;
+
 /** Changes that are tried out, and what becomes of them. */
 @Component({
   selector: 'bt-what-if-bar',
@@ -123,6 +144,15 @@ export class WhatIfBar {
   protected setWindow(change: Extract<PlanChange, { kind: 'window' }>, which: 0 | 1, text: string): void {
     const minute = minuteOf(text);
     if (minute !== null) this.set({ ...change, to: which === 0 ? [minute, change.to[1]] : [change.to[0], minute] });
+  }
+
+  protected numberOf(change: PlanChange) {
+    const { kind } = change;
+    return kind === 'quota' || kind === 'pace' || kind === 'spacing' ? { ...NUMBERS[kind], value: change.to } : null;
+  }
+
+  protected setNumber(change: PlanChange, to: number): void {
+    this.set({ ...change, to } as PlanChange);
   }
 
   protected setLimit(change: Extract<PlanChange, { kind: 'limit' }>, text: string): void {
