@@ -95,6 +95,19 @@ describe('MailboxPage', () => {
     expect(box('zone').value).toBe('Europe/Dublin');
   });
 
+  it('puts no guess into a field that somebody is about to fill in', async () => {
+    await show('new');
+    await fill('address', 'ines@tidewaterkelp.example');
+    document.body.append(host());
+    box('smtpHost').focus();
+    const at = (host_: string) => ({ host: host_, port: 993, security: 'tls' });
+    server.http
+      .expectOne((r) => r.url === '/api/mailboxes/servers')
+      .flush({ smtp: at('smtp.tidewaterkelp.example'), imap: at('imap.tidewaterkelp.example'), announced: false });
+    await settle(fixture);
+    expect([box('smtpHost').value, box('imapHost').value]).toEqual(['', 'imap.tidewaterkelp.example']);
+  });
+
   it('asks for what is missing before it troubles any server', async () => {
     await show('new');
     await submit();

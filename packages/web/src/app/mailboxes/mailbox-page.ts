@@ -179,12 +179,14 @@ export class MailboxPage {
     if (smtpHost.value !== '' && imapHost.value !== '') return;
     try {
       const { smtp, imap, announced } = await firstValueFrom(this.service.servers(address.value));
-      if (smtpHost.value === '') {
+      // Nothing is put under the hands of somebody who has begun to type there.
+      const typing = document.activeElement?.getAttribute('formcontrolname');
+      if (smtpHost.value === '' && typing !== 'smtpHost') {
         smtpHost.setValue(smtp.host);
         smtpPort.setValue(smtp.port);
         smtpSecurity.setValue(smtp.security);
       }
-      if (imapHost.value === '') {
+      if (imapHost.value === '' && typing !== 'imapHost') {
         imapHost.setValue(imap.host);
         imapPort.setValue(imap.port);
         imapSecurity.setValue(imap.security);
