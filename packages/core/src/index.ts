@@ -21,7 +21,15 @@ export * from './people/patch-row';
 export * from './people/people-stream';
 export * from './people/read-people-file';
 export * from './people/read-suppressions';
-export { MAX_COLUMNS, type RowAside, type Table, type TableRow } from './people/table-of-rows';
+export {
+  MAX_COLUMNS,
+  type PieceRow,
+  type PlainCells,
+  type RowAside,
+  type Table,
+  type TableRow,
+} from './people/table-of-rows';
+export * from './people/same-people';
 export * from './people/sort-rows';
 export * from './people/split-column';
 export * from './people/verdict';

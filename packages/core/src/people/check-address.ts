@@ -93,7 +93,9 @@ export function isShared(key: string): boolean {
 /** What addresses of one person share at most providers: dots and what follows a plus sign do not count. */
 export function samenessKey(key: string): string {
   const at = key.indexOf('@');
-  return (key.slice(0, at).split('+')[0] as string).replaceAll('.', '') + key.slice(at);
+  const local = key.slice(0, at);
+  if (!local.includes('.') && !local.includes('+')) return key;
+  return (local.split('+')[0] as string).replaceAll('.', '') + key.slice(at);
 }
 
 /** Makes what says which domain was meant by one of a list; null where nothing seems wrong. */

@@ -109,6 +109,15 @@ export function rowCleaner(
   };
 }
 
+/**
+ * Whether the cleaning of a column leaves all its plain cells as they are: printable ASCII with single spaces inside.
+ *
+ * @param isDate whether it is one of {@link dateColumns}
+ */
+export function leavesPlainCells(role: ColumnRole, on: readonly Cleaning[], isDate: boolean): boolean {
+  return columnCleaner(role, on, isDate ? (cell) => cell : undefined, false).leavesPlain;
+}
+
 function columnCleaner(
   role: ColumnRole,
   on: readonly Cleaning[],

@@ -6,8 +6,14 @@ type Decode = (bytes: Uint8Array, encoding: string, fatal: boolean) => string;
 interface WithTextDecoder {
   TextDecoder: new (encoding: string, options: { fatal: boolean }) => { decode(bytes: Uint8Array): string };
 }
-const decode: Decode = (bytes, encoding, fatal) =>
-  new (globalThis as unknown as WithTextDecoder).TextDecoder(encoding, { fatal }).decode(bytes);
+const decoders = new Map<string, { decode(bytes: Uint8Array): string }>();
+const decode: Decode = (bytes, encoding, fatal) => {
+  const name = `${encoding} ${fatal}`;
+  let decoder = decoders.get(name);
+  if (!decoder)
+    decoders.set(name, (decoder = new (globalThis as unknown as WithTextDecoder).TextDecoder(encoding, { fatal })));
+  return decoder.decode(bytes);
+};
 
 export interface DecodedText {
   text: string;
@@ -35,12 +41,20 @@ export function decodeText(bytes: Uint8Array, utf16: Utf16Order | null = utf16Or
     throw new DomainError('empty_file', 'The file is empty. Expected a header row and one row per person.');
   if (utf16) return { text: decode(bytes, utf16, false).replace(/^\ufeff/, ''), encoding: 'UTF-16', otherLines: 0 };
   rejectBinary(bytes);
+  return decodeLines(bytes);
+}
+
+/** The same for whole lines that are known to be text, and not UTF-16. */
+export function decodeLines(bytes: Uint8Array): DecodedText {
   try {
     return { text: decode(bytes, 'utf-8', true), encoding: 'UTF-8', otherLines: 0 };
   } catch {
     return decodeByLine(bytes);
   }
 }
+
+/** ASCII, for which every byte is a letter. */
+export const decodeAscii = (bytes: Uint8Array): string => decode(bytes, 'utf-8', false);
 
 export type Utf16Order = 'utf-16le' | 'utf-16be';
 
@@ -60,7 +74,8 @@ export function utf16Order(bytes: Uint8Array): Utf16Order | null {
   return null;
 }
 
-function rejectBinary(bytes: Uint8Array): void {
+/** @throws DomainError `not_text` for what is no text */
+export function rejectBinary(bytes: Uint8Array): void {
   const starts = (...magic: number[]) => magic.every((b, i) => bytes[i] === b);
   if (starts(0x25, 0x50, 0x44, 0x46))
     throw new DomainError(

@@ -1,5 +1,7 @@
 /** Entries a table begins with; it doubles when it is two thirds full. */
 const AT_FIRST = 1024;
+/** Numbers an entry; what is looked at together stands together. */
+const ENTRY = 3;
 
 /**
  * On which line each key stood first, for very many keys. Of a key only its hash is kept (64 bits), so that a million
@@ -7,10 +9,9 @@ const AT_FIRST = 1024;
  * one in forty million.
  */
 export class FirstLines {
-  private high = new Int32Array(AT_FIRST);
-  private low = new Int32Array(AT_FIRST);
-  /** 0 where nothing stands. */
-  private lines = new Int32Array(AT_FIRST);
+  /** Entries of {@link ENTRY} numbers: both halves of a hash and the line, 0 where nothing stands. */
+  private table = new Int32Array(AT_FIRST * ENTRY);
+  private mask = AT_FIRST - 1;
   private count = 0;
 
   /**
@@ -30,37 +31,39 @@ export class FirstLines {
   }
 
   private place(high: number, low: number, line: number): number | null {
-    const mask = this.lines.length - 1;
-    for (let at = high & mask; ; at = (at + 1) & mask) {
-      const there = this.lines[at] as number;
+    const { table, mask } = this;
+    for (let slot = high & mask; ; slot = (slot + 1) & mask) {
+      const at = slot * ENTRY;
+      const there = table[at + 2] as number;
       if (there === 0) {
-        this.put(at, high, low, line);
-        if (++this.count * 3 > this.lines.length * 2) this.grow();
+        put(table, at, high, low, line);
+        if (++this.count * 3 > (mask + 1) * 2) this.grow();
         return null;
       }
-      if (this.high[at] === high && this.low[at] === low) return there;
+      if (table[at] === high && table[at + 1] === low) return there;
     }
-  }
-
-  private put(at: number, high: number, low: number, line: number): void {
-    this.high[at] = high;
-    this.low[at] = low;
-    this.lines[at] = line;
   }
 
   private grow(): void {
-    const { high, low, lines } = this;
-    const size = lines.length * 2;
-    this.high = new Int32Array(size);
-    this.low = new Int32Array(size);
-    this.lines = new Int32Array(size);
-    for (let i = 0; i < lines.length; i++) {
-      if (lines[i] === 0) continue;
-      let at = (high[i] as number) & (size - 1);
-      while (this.lines[at] !== 0) at = (at + 1) & (size - 1);
-      this.put(at, high[i] as number, low[i] as number, lines[i] as number);
+    const { table } = this;
+    const wider = new Int32Array(table.length * 2);
+    const mask = 2 * (this.mask + 1) - 1;
+    for (let at = 0; at < table.length; at += ENTRY) {
+      if (table[at + 2] === 0) continue;
+      const high = table[at] as number;
+      let slot = high & mask;
+      while (wider[slot * ENTRY + 2] !== 0) slot = (slot + 1) & mask;
+      put(wider, slot * ENTRY, high, table[at + 1] as number, table[at + 2] as number);
     }
+    this.table = wider;
+    this.mask = mask;
   }
+}
+
+function put(table: Int32Array, at: number, high: number, low: number, line: number): void {
+  table[at] = high;
+  table[at + 1] = low;
+  table[at + 2] = line;
 }
 
 function stirred(hash: number): number {

@@ -1,18 +1,27 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { PeopleStream, readHead } from './people-stream';
+import { PeopleStream, readHead, type PieceRead } from './people-stream';
 import { readPeopleFile } from './read-people-file';
 import { rowSorter, sortRows } from './sort-rows';
 import type { RowAside, TableRow } from './table-of-rows';
 import { writeCsv } from './write-csv';
 
 /** The file's rows as they come in pieces of these sizes, over and over. */
-function streamed(bytes: Uint8Array, sizes: readonly number[], headBytes = bytes.length) {
-  const stream = new PeopleStream(bytes.subarray(0, headBytes));
+function streamed(
+  bytes: Uint8Array,
+  sizes: readonly number[],
+  headBytes = bytes.length,
+  isWanted: (column: number) => boolean = () => true,
+) {
+  const head = bytes.subarray(0, headBytes);
+  const stream = new PeopleStream(head, readHead(head), isWanted);
   const rows: TableRow[] = [];
   const aside: RowAside[] = [];
-  const take = (read: { rows: TableRow[]; aside: RowAside[] }) => {
-    rows.push(...read.rows);
+  const take = (read: PieceRead) => {
+    for (const row of read.rows) {
+      const { line, cells } = stream.whole(row);
+      rows.push({ line, cells });
+    }
     aside.push(...read.aside);
   };
   for (let at = 0, i = 0; at < bytes.length; i++) {
@@ -24,6 +33,7 @@ function streamed(bytes: Uint8Array, sizes: readonly number[], headBytes = bytes
   return { rows, aside };
 }
 
+const quoted = (cell: string) => (/[",\n]/.test(cell) ? `"${cell}"` : cell);
 const utf16 = (text: string) => Buffer.concat([Buffer.from([0xff, 0xfe]), Buffer.from(text, 'utf16le')]);
 
 const cell = fc.oneof(
@@ -45,6 +55,32 @@ describe('a file read in pieces', () => {
         expect(streamed(bytes, cuts)).toEqual({ rows: table.rows, aside: table.aside });
       }),
     );
+  });
+
+  it('has them also where plain cells stay bytes until they are asked for', () => {
+    const plain = fc.constantFrom('kelp', 'Grove & Daughters', 'a, b', '', '12', 'two\nlines', 'Łódź', 'x  y', ' z');
+    const mixed = fc
+      .array(fc.tuple(plain, plain, fc.boolean()), { minLength: 1, maxLength: 40 })
+      .map((all) => all.map(([a, b, isBad], i) => (isBad ? [`p${i}@x.example`, a] : [`p${i}@x.example`, a, b])));
+    fc.assert(
+      fc.property(mixed, sizes, fc.boolean(), (cells, cuts, isWide) => {
+        const lines = [['email', 'name', 'note'], ...cells].map((row) => `${row.map(quoted).join(',')}\n`).join('');
+        const bytes = Buffer.from(isWide ? lines.replaceAll('\n', '\r\n') : lines);
+        const { table } = readPeopleFile(bytes);
+        expect(streamed(bytes, cuts, bytes.length, (i) => i === 0)).toEqual({ rows: table.rows, aside: table.aside });
+      }),
+    );
+  });
+
+  it('leaves cells as bytes on plain lines, and reads the others', () => {
+    const bytes = Buffer.from('email,name\na@x.example,A\nb@x.example,Zoë\nc@x.example,C\n');
+    const stream = new PeopleStream(bytes, readHead(bytes), (i) => i === 0);
+    const { rows } = stream.push(bytes);
+    expect(rows.map((r) => [r.line, ...r.cells, r.plain !== null])).toEqual([
+      [2, 'a@x.example', '', true],
+      [3, 'b@x.example', 'Zoë', false],
+      [4, 'c@x.example', '', true],
+    ]);
   });
 
   it('passes over titles, keeps bad rows aside, and numbers its lines as the file does', () => {

@@ -1,9 +1,10 @@
 import { DomainError } from '../errors';
-import { decodeText, utf16Order, type Utf16Order } from './decode-text';
+import { decodeAscii, decodeLines, decodeText, rejectBinary, utf16Order, type Utf16Order } from './decode-text';
+import { PlainLines } from './plain-lines';
 import { DelimitedRows, guessForm, type RowsRead } from './read-delimited';
 import { jsonLineCells, NO_OBJECT } from './read-json-lines';
 import { readPeopleFile, type PeopleFile } from './read-people-file';
-import { isPlainText, rowFitter } from './table-of-rows';
+import { isPlainText, rowFitter, type PieceRow, type RowAside, type TableRow } from './table-of-rows';
 
 /** Files up to this size are read whole, and shown whole before they are taken. */
 export const WHOLE_FILE_BYTES = 8 * 1024 * 1024;
@@ -32,41 +33,160 @@ export function readHead(head: Uint8Array): PeopleFile {
   return file;
 }
 
+/** Room for the bounds of cells, which grows. */
+const BOUNDS = 16_384;
+
+/** Rows of a piece of a file, and those that could not be read. */
+export interface PieceRead {
+  rows: PieceRow[];
+  aside: RowAside[];
+}
+
 /** Rows of a large file as its pieces come, in bounded memory. Lines and reasons are those of the file read whole. */
 export class PeopleStream {
   private waiting: Uint8Array = new Uint8Array();
   private readonly read: (text: string, isLast: boolean) => RowsRead;
+  /** Null where every line is read as text. */
+  private readonly plainly: { rows: DelimitedRows; lines: PlainLines } | null = null;
   private wasPlain = true;
   private readonly fit: ReturnType<typeof rowFitter>;
   private readonly firstLine: number;
   private readonly utf16: Utf16Order | null;
+  /** The columns whose plain cells are made into text, in order. */
+  private readonly wanted: readonly number[];
+  private readonly left: readonly number[];
+  private readonly blank: readonly string[];
+  /** Where the cells of a run of plain lines begin and end: of each line those made into text, then the others. */
+  private bounds: Int32Array;
 
-  /** @param head the first bytes of the file, which are pushed again */
+  /**
+   * @param head the first bytes of the file, which are pushed again
+   * @param isWanted whether a column's plain cells ({@link PlainLines}) are made into text; the others stay bytes
+   */
   constructor(
     head: Uint8Array,
     readonly file: PeopleFile = readHead(head),
+    isWanted: (column: number) => boolean = () => true,
   ) {
     const { table, kind } = file;
     this.utf16 = utf16Order(head);
     const text = decodeText(wholeLines(head, this.utf16).lines).text;
-    this.read = kind === 'json_lines' ? jsonLines(table.header) : delimited(text);
+    const columns = table.header.map((_, i) => i);
+    this.wanted = columns.filter(isWanted);
+    this.left = columns.filter((i) => !isWanted(i));
+    this.blank = columns.map(() => '');
+    this.bounds = new Int32Array(Math.max(BOUNDS, 4 * columns.length));
+    if (kind === 'json_lines') this.read = jsonLines(table.header);
+    else {
+      const form = guessForm(text);
+      const rows = new DelimitedRows(form);
+      this.read = delimited(rows);
+      if (this.utf16 === null && PlainLines.canRead(form))
+        this.plainly = { rows, lines: new PlainLines(form, table.header.length) };
+    }
     this.fit = rowFitter(table.header.length);
     this.firstLine = kind === 'json_lines' ? 1 : ((table.rows[0] ?? table.aside[0])?.line ?? 1);
   }
 
-  push(bytes: Uint8Array): RowsRead {
+  push(bytes: Uint8Array): PieceRead {
     const all = this.waiting.length === 0 ? bytes : concat(this.waiting, bytes);
     const { lines, rest } = wholeLines(all, this.utf16);
     this.waiting = rest.slice();
-    return lines.length === 0 ? { rows: [], aside: [] } : this.next(this.decoded(lines), false);
+    if (lines.length === 0) return { rows: [], aside: [] };
+    return this.plainly ? this.linesOf(lines, this.plainly) : this.next(this.decoded(lines), false);
   }
 
-  end(): RowsRead {
+  end(): PieceRead {
     const text = this.waiting.length === 0 ? '' : this.decoded(this.waiting);
     return this.next(text, true);
   }
 
-  private next(text: string, isLast: boolean): RowsRead {
+  /** A row with all its cells as text. */
+  whole(row: PieceRow): TableRow {
+    const { line, plain, at } = row;
+    if (plain === null) return row;
+    const cells = [...row.cells];
+    this.left.forEach((column, i) => {
+      cells[column] = decodeAscii(plain.bytes.subarray(plain.bounds[at + 2 * i], plain.bounds[at + 2 * i + 1]));
+    });
+    return { line, cells };
+  }
+
+  /** Whole lines: runs of plain ones by their bytes, the others as text. */
+  private linesOf(bytes: Uint8Array, { rows, lines }: { rows: DelimitedRows; lines: PlainLines }): PieceRead {
+    const out: PieceRead = { rows: [], aside: [] };
+    let isText = false;
+    const readText = (from: number, to: number) => {
+      if (!isText) rejectBinary(bytes);
+      isText = true;
+      const { rows: read, aside } = this.next(withoutMark(decodeLines(bytes.subarray(from, to)).text), false);
+      for (const row of read) out.rows.push(row);
+      for (const row of aside) out.aside.push(row);
+    };
+    // What a row that waits for its end goes on with is never plain, whatever it looks like.
+    let textFrom = rows.isWaiting ? 0 : -1;
+    for (let at = rows.isWaiting ? bytes.length : 0; at < bytes.length;) {
+      const run = this.plainRun(bytes, at, lines);
+      if (run.rows === 0) {
+        if (textFrom < 0) textFrom = at;
+        const feed = bytes.indexOf(0x0a, at);
+        at = feed < 0 ? bytes.length : feed + 1;
+        continue;
+      }
+      if (textFrom >= 0) readText(textFrom, at);
+      textFrom = rows.isWaiting ? at : -1;
+      if (textFrom >= 0) break;
+      this.takeRun(bytes, run, rows, out.rows);
+      at = run.end;
+    }
+    if (textFrom >= 0) readText(textFrom, bytes.length);
+    return out;
+  }
+
+  /** As many plain lines as follow one another. */
+  private plainRun(bytes: Uint8Array, from: number, lines: PlainLines): PlainRun {
+    const { wanted, left } = this;
+    const { starts, ends } = lines;
+    let [end, rows, size] = [from, 0, 0];
+    while (end < bytes.length) {
+      const next = lines.read(bytes, end);
+      if (next === 0) break;
+      end = next;
+      rows++;
+      if (size + 2 * starts.length > this.bounds.length) this.widen();
+      for (const i of wanted) size = bound(this.bounds, size, starts[i] as number, ends[i] as number);
+      for (const i of left) size = bound(this.bounds, size, starts[i] as number, ends[i] as number);
+    }
+    return { from, end, rows };
+  }
+
+  private takeRun(bytes: Uint8Array, { from, end, rows }: PlainRun, reader: DelimitedRows, out: PieceRow[]): void {
+    const { wanted, left } = this;
+    const text = decodeAscii(bytes.subarray(from, end));
+    const each = 2 * (wanted.length + left.length);
+    const bounds = this.bounds.slice(0, rows * each);
+    const plain = left.length === 0 ? null : { bytes, bounds };
+    const first = reader.nextLine;
+    for (let row = Math.max(0, this.firstLine - first); row < rows; row++) {
+      const cells = [...this.blank];
+      let at = row * each;
+      for (const i of wanted) {
+        cells[i] = text.slice((bounds[at] as number) - from, (bounds[at + 1] as number) - from);
+        at += 2;
+      }
+      out.push({ line: first + row, cells, plain, at });
+    }
+    reader.skip(rows);
+    this.wasPlain = true;
+  }
+
+  private widen(): void {
+    const wider = new Int32Array(2 * this.bounds.length);
+    wider.set(this.bounds);
+    this.bounds = wider;
+  }
+
+  private next(text: string, isLast: boolean): PieceRead {
     const isPlain = isPlainText(text);
     // A row may have begun in the piece before.
     const read = this.fitted(this.read(text, isLast), isPlain && this.wasPlain);
@@ -75,23 +195,37 @@ export class PeopleStream {
   }
 
   private decoded(bytes: Uint8Array): string {
-    return decodeText(bytes, this.utf16).text.replace(/^\ufeff/, '');
+    return withoutMark(decodeText(bytes, this.utf16).text);
   }
 
-  private fitted(read: RowsRead, isPlain: boolean): RowsRead {
-    const out: RowsRead = { rows: [], aside: read.aside.filter((a) => a.line >= this.firstLine) };
+  private fitted(read: RowsRead, isPlain: boolean): PieceRead {
+    const out: PieceRead = { rows: [], aside: read.aside.filter((a) => a.line >= this.firstLine) };
     for (const row of read.rows) {
       if (row.line < this.firstLine) continue;
       const fitted = this.fit(row, isPlain);
       if ('reason' in fitted) out.aside.push(fitted);
-      else out.rows.push(fitted);
+      else out.rows.push({ line: fitted.line, cells: fitted.cells, plain: null, at: 0 });
     }
     return out;
   }
 }
 
-function delimited(head: string): (text: string, isLast: boolean) => RowsRead {
-  const rows = new DelimitedRows(guessForm(head));
+/** Plain lines that follow one another. */
+interface PlainRun {
+  from: number;
+  end: number;
+  rows: number;
+}
+
+function bound(bounds: Int32Array, at: number, start: number, end: number): number {
+  bounds[at] = start;
+  bounds[at + 1] = end;
+  return at + 2;
+}
+
+const withoutMark = (text: string): string => text.replace(/^\ufeff/, '');
+
+function delimited(rows: DelimitedRows): (text: string, isLast: boolean) => RowsRead {
   return (text, isLast) => {
     const read = text === '' ? { rows: [], aside: [] } : rows.push(text);
     const last = isLast ? rows.end() : { rows: [], aside: [] };

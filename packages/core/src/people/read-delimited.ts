@@ -36,6 +36,21 @@ export class DelimitedRows {
 
   constructor(private readonly form: DelimitedForm) {}
 
+  /** Whether a row has begun that has not ended yet. */
+  get isWaiting(): boolean {
+    return this.rest !== '';
+  }
+
+  /** The line on which the next row begins. */
+  get nextLine(): number {
+    return this.line;
+  }
+
+  /** Passes over lines that somebody else has read. */
+  skip(lines: number): void {
+    this.line += lines;
+  }
+
   /** @throws DomainError `unclosed_quote` when a row never seems to end */
   push(text: string): RowsRead {
     return this.read(this.rest + text, false);

@@ -10,6 +10,21 @@ export interface TableRow {
   cells: string[];
 }
 
+/** Cells of some rows as the bytes that they are, each of them plain: see {@link PlainLines}. */
+export interface PlainCells {
+  bytes: Uint8Array;
+  /** Where each cell begins and ends: two numbers a cell. */
+  bounds: Int32Array;
+}
+
+/** A row of which some cells may be kept as bytes; in `cells` they are empty. */
+export interface PieceRow extends TableRow {
+  /** Null where all cells are in `cells`. */
+  plain: PlainCells | null;
+  /** Where the row's bounds begin; they follow one another. */
+  at: number;
+}
+
 export interface RowAside extends TableRow {
   /** Why the row cannot be used, in words. */
   reason: string;

@@ -1,6 +1,6 @@
 import { DomainError, renameField, type ListColumn } from '@baton/core';
 import { announce } from '../store/changes';
-import { isUniqueViolation, type Database, type Queryable } from '../store/database';
+import { FAILED, failedBy, type Database, type Queryable } from '../store/database';
 import {
   addChangedRows,
   beginChange,
@@ -116,7 +116,7 @@ export async function stepChange(
       return { changed, label: change.label, revision: await finish(tx, listId, nowMs, true) };
     });
   } catch (error) {
-    if (isUniqueViolation(error))
+    if (failedBy(error, FAILED.uniqueViolation))
       throw new DomainError(
         'conflict',
         'This cannot be done: one of the people has come onto the list again meanwhile. Take them off first.',

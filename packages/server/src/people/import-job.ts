@@ -5,7 +5,6 @@ import { forLog } from '../log/for-log';
 import { announce } from '../store/changes';
 import { LOCKS, withLock, type Store } from '../store/database';
 import {
-  dropStaged,
   isCancelled,
   readImport,
   removeImport,
@@ -13,6 +12,7 @@ import {
   wantedImports,
   type ImportRow,
 } from '../store/import-rows';
+import { dropStaged } from '../store/staged-rows';
 import type { WorkspaceClock } from '../time/workspace-clock';
 import { readImportRow } from './read-import';
 import { effectOf, rememberRoles, stageImport, storeImport, type TakingWatch } from './take-import';

@@ -3,6 +3,7 @@ import {
   cleanTable,
   dateColumns,
   guessColumns,
+  leavesPlainCells,
   nameSplitter,
   parseAddress,
   PeopleStream,
@@ -20,12 +21,15 @@ import {
   type ColumnRole,
   type KnownPeople,
   type PeopleFile,
+  type PieceRead,
+  type PieceRow,
   type RowAside,
   type SortedRow,
   type SortedRows,
   type Table,
+  type TableRow,
 } from '@baton/core';
-import type { Queryable } from '../store/database';
+import type { Queryable, Store } from '../store/database';
 import { allSuppressionKeys, knownKeys } from '../store/people-rows';
 import { readPieces, type ImportRow } from '../store/import-rows';
 import { isThrowAway } from './throw-away';
@@ -126,50 +130,79 @@ function notesOf(table: Table, at: number): Map<number, readonly AddressNote[]> 
 }
 
 /**
- * What is read of a large file at once: a hundred rows or so. They are gone before the next ones come (with a whole
+ * What is read of a large file at once: a few hundred rows. They are gone before the next ones come (with a whole
  * piece, collecting what is left of its rows takes longer than reading them), and what is ready goes out in between.
  */
-const MORSEL_BYTES = 16 * 1024;
+const MORSEL_BYTES = 64 * 1024;
+
+/** A person of a large file, some of whose values may still be bytes: those under the `plainKeys` of {@link LargeFile}. */
+export interface LargeRow extends Pick<PieceRow, 'plain' | 'at'> {
+  person: Exclude<SortedRow, RowAside>;
+}
 
 /** A batch of a large file's rows. */
 export interface SortedPiece {
-  taken: Exclude<SortedRow, RowAside>[];
+  taken: LargeRow[];
   aside: RowAside[];
   /** Rows read so far, and the share of the file that they are. */
   rows: number;
   share: number;
 }
 
+export interface LargeFile {
+  /** Field keys of the cells that rows keep as bytes, in order; null for a column that is not taken. */
+  plainKeys: (string | null)[];
+  pieces(): AsyncGenerator<SortedPiece>;
+}
+
+/** Columns whose values tell more than themselves. */
+const READ: readonly ColumnRole[] = ['address', 'given_name', 'family_name', 'full_name', 'time_zone', 'send_on'];
+
 /** Reads a large file to its end, piece by piece, cleaned and sorted as its head was shown. */
-export async function* readLarge(db: Queryable, row: ImportRow): AsyncGenerator<SortedPiece> {
+export function readLarge(store: Store, row: ImportRow): LargeFile {
   const { file, mended, cleaned, roles: shown } = readColumns(row);
   const chosen = shown.slice(0, mended.header.length);
   const on = row.cleanings ?? USUAL_CLEANINGS;
-  const clean = rowCleaner(chosen, on, dateColumns(mended, chosen));
+  const dates = dateColumns(mended, chosen);
+  const clean = rowCleaner(chosen, on, dates);
   const splitter = shown.length > chosen.length ? nameSplitter(chosen, []) : null;
-  const { sort } = rowSorter(cleaned, shown);
-  const stream = new PeopleStream(row.bytes, file);
+  const { columns, sort } = rowSorter(cleaned, shown);
+  const isWanted = (role: ColumnRole, i: number) => READ.includes(role) || !leavesPlainCells(role, on, dates.has(i));
+  const stream = new PeopleStream(row.bytes, file, (i) => isWanted(chosen[i] as ColumnRole, i));
   const edits = row.edits ?? {};
-  let bytes = 0;
-  let rows = 0;
-  const sorted = (read: ReturnType<PeopleStream['push']>): SortedPiece => {
-    rows += read.rows.length + read.aside.length;
-    const piece: SortedPiece = { taken: [], aside: read.aside, rows, share: Math.min(1, bytes / row.size) };
-    for (const raw of read.rows) {
-      const cleanRow = clean(withEdit(raw, edits));
-      const one = sort(splitter ? splitter.split(cleanRow) : cleanRow);
-      if ('reason' in one)
-        piece.aside.push({ line: one.line, cells: one.cells, reason: one.reason, fields: one.fields });
-      else piece.taken.push(one);
+  const take = (read: PieceRow, piece: SortedPiece) => {
+    const isEdited = edits[read.line] !== undefined;
+    const [plain, at] = isEdited ? [null, 0] : [read.plain, read.at];
+    const sorted = (raw: TableRow): SortedRow => {
+      const cleanRow = clean(raw);
+      return sort(splitter ? splitter.split(cleanRow) : cleanRow);
+    };
+    const one = sorted(isEdited ? withEdit(stream.whole(read), edits) : read);
+    if (!('reason' in one)) piece.taken.push({ person: one, plain, at });
+    else {
+      // What is kept aside is kept whole.
+      const { line, cells, reason, fields } = plain === null ? one : (sorted(stream.whole(read)) as typeof one);
+      piece.aside.push({ line, cells, reason, fields });
     }
-    return piece;
   };
-  for await (const part of readPieces(db, row.id)) {
-    for (let i = 0; i < part.length; i += MORSEL_BYTES) {
-      const morsel = part.subarray(i, i + MORSEL_BYTES);
-      bytes += morsel.length;
-      yield sorted(stream.push(morsel));
+  async function* pieces(): AsyncGenerator<SortedPiece> {
+    let [bytes, rows] = [0, 0];
+    const sorted = (read: PieceRead): SortedPiece => {
+      rows += read.rows.length + read.aside.length;
+      const piece: SortedPiece = { taken: [], aside: read.aside, rows, share: Math.min(1, bytes / row.size) };
+      for (const one of read.rows) take(one, piece);
+      return piece;
+    };
+    for await (const part of readPieces(store, row.id)) {
+      for (let i = 0; i < part.length; i += MORSEL_BYTES) {
+        const morsel = part.subarray(i, i + MORSEL_BYTES);
+        bytes += morsel.length;
+        yield sorted(stream.push(morsel));
+      }
     }
+    yield sorted(stream.end());
   }
-  yield sorted(stream.end());
+  const keyOf = new Map(columns.map((c) => [c.position, c.key]));
+  const plainKeys = chosen.flatMap((role, i) => (isWanted(role, i) ? [] : [keyOf.get(i) ?? null]));
+  return { plainKeys, pieces };
 }

@@ -1,36 +1,25 @@
-import {
-  DomainError,
-  isShared,
-  kindOfCells,
-  misspeltDomains,
-  type KeptColumn,
-  type ListColumn,
-  type RowAside,
-  type TakenRow,
-} from '@baton/core';
+import { DomainError, kindOfCells, type KeptColumn, type ListColumn, type RowAside, type TakenRow } from '@baton/core';
 import type { ImportEffect, ImportInto, ImportProgress } from '@baton/contract';
 import { announce } from '../store/changes';
 import type { Queryable, Store } from '../store/database';
+import { remember, removeImport, type ImportRow } from '../store/import-rows';
+import { addAside, addList, readColumns } from '../store/list-rows';
 import {
   effectOfStaged,
   makeStaged,
   noteDomains,
-  noteSamePeople,
+  noteLines,
   recordStagedChange,
-  remember,
-  removeImport,
-  stagedDomains,
   stageRows,
   storeStagedContacts,
   storeStagedRows,
-  type ImportRow,
   type StagedRow,
-} from '../store/import-rows';
-import { addAside, addList, readColumns } from '../store/list-rows';
+} from '../store/staged-rows';
+import { storeAtOnce } from '../store/store-at-once';
 import { changeList } from './change-list';
 import { count, recompute } from './edit-rows';
 import { isLarge, readImportRow, readLarge, type ReadImport } from './read-import';
-import { isThrowAway } from './throw-away';
+import { ownText, SeenAddresses } from './seen-addresses';
 
 /** More rows kept aside than this means that something else is wrong. */
 const MOST_ASIDE = 200_000;
@@ -46,6 +35,7 @@ export interface TakingWatch {
 
 /** An import whose rows stand ready to be stored. */
 interface StagedImport {
+  rows: number;
   columns: ListColumn[];
   aside: RowAside[];
 }
@@ -72,6 +62,15 @@ function keysInto(columns: readonly ListColumn[], own: readonly ListColumn[]): M
   );
 }
 
+/** A person as the list keeps them. */
+const laidReady = (
+  { line, address, key, domain, zone, sendOn }: Omit<StagedRow, 'fields' | 'notes' | 'plain' | 'at'>,
+  fields: StagedRow['fields'],
+  notes: StagedRow['notes'],
+  plain: StagedRow['plain'] = null,
+  at = 0,
+): StagedRow => ({ line, address, key, domain, zone, sendOn, fields, notes, plain, at });
+
 /** Reads, cleans and checks the whole file and lays its rows ready beside the lists. */
 export async function stageImport(
   store: Store,
@@ -87,52 +86,49 @@ export async function stageImport(
   const rename = (fields: Record<string, string>) =>
     isSame ? fields : Object.fromEntries(Object.entries(fields).map(([k, v]) => [keys.get(k) ?? k, v]));
   const aside: RowAside[] = [];
+  const seen = new SeenAddresses();
   await makeStaged(store.db, row.id);
+  const large = isLarge(row) ? readLarge(store, row) : null;
   async function* batches(): AsyncGenerator<StagedRow[]> {
-    if (!isLarge(row)) {
+    if (large === null) {
       aside.push(...read.sorted.aside);
-      yield read.sorted.taken.map((p) => ({
-        ...p,
-        fields: rename(p.fields),
-        notes: (read.notes.get(p.line) ?? []).map((n) => n.kind),
-      }));
+      yield read.sorted.taken.map((p) =>
+        laidReady(
+          p,
+          rename(p.fields),
+          (read.notes.get(p.line) ?? []).map((n) => n.kind),
+        ),
+      );
       return;
     }
-    for await (const piece of readLarge(store.db, row)) {
+    for await (const piece of large.pieces()) {
       await watch.check();
       await watch.progress({ step: 'reading', rows: piece.rows, share: piece.share });
-      aside.push(...piece.aside);
+      for (const a of piece.aside) aside.push(keptAlone(a));
       if (aside.length > MOST_ASIDE) throw tooManyAside(aside);
-      yield piece.taken.map((p) => ({ ...p, fields: rename(p.fields), notes: notesAlone(p.key, p.domain) }));
+      yield piece.taken.map(({ person, plain, at }) =>
+        laidReady(person, rename(person.fields), seen.add(person), plain, at),
+      );
     }
   }
-  const rows = await stageRows(store, row.id, batches());
+  const plainKeys = (large?.plainKeys ?? []).map((key) => (key === null ? null : (keys.get(key) ?? key)));
+  const rows = await stageRows(store, row.id, batches(), plainKeys);
   if (isLarge(row)) {
     await watch.progress({ step: 'storing', rows, share: 1 });
-    await noteTogether(store.db, row.id);
+    await noteDomains(store.db, row.id, 'misspelt', seen.misspelt());
+    await noteLines(store.db, row.id, 'doubled', seen.doubled());
   }
   const renamedAside = aside.map((a) => (a.fields === undefined ? a : { ...a, fields: rename(a.fields) }));
-  return { columns: columns.map((c) => ({ ...c, key: keys.get(c.key) ?? c.key })), aside: renamedAside };
+  return { rows, columns: columns.map((c) => ({ ...c, key: keys.get(c.key) ?? c.key })), aside: renamedAside };
 }
 
-/** What can be said of an address without the others. */
-function notesAlone(key: string, domain: string): string[] {
-  const notes: string[] = [];
-  if (isShared(key)) notes.push('shared');
-  if (isThrowAway(domain)) notes.push('throw_away');
-  return notes;
-}
-
-async function noteTogether(db: Queryable, importId: number): Promise<void> {
-  const domains = await stagedDomains(db, importId);
-  const meant = misspeltDomains(domains);
-  await noteDomains(
-    db,
-    importId,
-    [...domains.keys()].filter((d) => meant(d) !== null),
-  );
-  await noteSamePeople(db, importId);
-}
+/** A row without the piece of the file that it came from. */
+const keptAlone = ({ line, cells, reason, fields }: RowAside): RowAside => ({
+  line,
+  cells: cells.map(ownText),
+  reason: ownText(reason),
+  ...(fields && { fields: Object.fromEntries(Object.entries(fields).map(([key, value]) => [key, ownText(value)])) }),
+});
 
 /** What the rows laid ready would do to the list they go to; null for a new one. */
 export function effectOf(db: Queryable, importId: number, into: ImportInto): Promise<ImportEffect> | null {
@@ -153,9 +149,12 @@ export async function storeImport(
     await announce(tx, 'people', 'imports');
   };
   if (into.kind === 'new') {
+    const name = into.name.trim() || row.name.replace(/\.[^.]+$/, '');
+    const add = (tx: Queryable) => addList(tx, { name, source: row.name, createdAt: nowMs }, staged.columns);
+    const atOnce = await storeAtOnce(store, { importId: row.id, rows: staged.rows, now: nowMs, addList: add, finish });
+    if (atOnce !== null) return atOnce;
     return store.db.transaction(async (tx) => {
-      const name = into.name.trim() || row.name.replace(/\.[^.]+$/, '');
-      const listId = await addList(tx, { name, source: row.name, createdAt: nowMs }, staged.columns);
+      const listId = await add(tx);
       await storeStagedContacts(tx, row.id, nowMs);
       await storeStagedRows(tx, row.id, listId, false);
       await finish(tx, listId);

@@ -15,10 +15,13 @@ export type Queryable = Pick<
 /** The pattern for `like` that finds a text anywhere, its own wildcards taken literally. */
 export const like = (text: string): string => `%${text.replace(/[\\%_]/g, '\\$&')}%`;
 
-/** Whether a statement failed because such a row is there already. */
-export function isUniqueViolation(error: unknown): boolean {
+/** Why a statement failed, as PostgreSQL numbers its reasons: a row is there already; a lock was not to be had in time. */
+export const FAILED = { uniqueViolation: '23505', lockNotAvailable: '55P03' } as const;
+
+/** Whether a statement failed for this reason. */
+export function failedBy(error: unknown, reason: (typeof FAILED)[keyof typeof FAILED]): boolean {
   for (let e = error as { code?: string; cause?: unknown } | undefined; e; e = e.cause as typeof e)
-    if (e.code === '23505') return true;
+    if (e.code === reason) return true;
   return false;
 }
 

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { TestWorld } from '../testing/test-world';
-import { makeStaged, stageRows, storeStagedContacts, type StagedRow } from './import-rows';
+import { makeStaged, stageRows, storeStagedContacts, type StagedRow } from './staged-rows';
 
 let world: TestWorld;
 beforeAll(async () => {
@@ -11,10 +11,10 @@ afterAll(() => world.close());
 const IMPORT = 9001;
 const row = (key: string, line: number, fields: Record<string, string> = {}): StagedRow => {
   const domain = key.slice(key.indexOf('@') + 1);
-  return { line, address: key, key, domain, zone: null, sendOn: null, fields, notes: [] };
+  return { line, address: key, key, domain, zone: null, sendOn: null, fields, notes: [], plain: null, at: 0 };
 };
 
-async function stage(rows: StagedRow[]): Promise<void> {
+async function stage(rows: StagedRow[], plainKeys: (string | null)[] = []): Promise<void> {
   await makeStaged(world.store.db, IMPORT);
   await stageRows(
     world.store,
@@ -22,6 +22,7 @@ async function stage(rows: StagedRow[]): Promise<void> {
     (async function* () {
       yield rows;
     })(),
+    plainKeys,
   );
 }
 
@@ -41,6 +42,26 @@ describe('rows laid ready by COPY', () => {
     await stage([row('odd@x.example', 1, { ...fields, 'ключ "x"\\': 'v' })]);
     const { rows } = await world.store.pool.query<{ fields: object }>(`select fields from import_rows_${IMPORT}`);
     expect(rows[0]?.fields).toEqual({ ...fields, 'ключ "x"\\': 'v' });
+  });
+});
+
+describe('cells that are bytes', () => {
+  it('stand among the fields that are text; those of columns that are not taken, and blanks, do not', async () => {
+    const bytes = Buffer.from('one,two,,three');
+    const plain = { bytes, bounds: Int32Array.from([9, 9, 0, 3, 4, 7, 8, 8, 9, 14]) };
+    await stage(
+      [
+        { ...row('a@x.example', 1, { name: 'Zoë "Z"' }), plain, at: 2 },
+        { ...row('b@x.example', 2), plain, at: 2 },
+        { ...row('c@x.example', 3), plain: { bytes, bounds: new Int32Array(8) }, at: 0 },
+      ],
+      ['ключ', null, 'blank', 'last'],
+    );
+    const { rows } = await world.store.pool.query<{ fields: object }>(
+      `select fields from import_rows_${IMPORT} order by line`,
+    );
+    const cells = { ключ: 'one', last: 'three' };
+    expect(rows.map((r) => r.fields)).toEqual([{ name: 'Zoë "Z"', ...cells }, cells, {}]);
   });
 });
 
