@@ -136,8 +136,8 @@ describe('rows sorted one by one', () => {
           aside: [],
         };
         const whole = sortRows(table, ['address'], { isKnown: () => false, isSuppressed: () => false });
-        const { sort } = rowSorter(table, ['address']);
-        const each = table.rows.map(sort);
+        const { ownerOf } = rowSorter(table, ['address']);
+        const each = table.rows.map(ownerOf);
         expect(each.flatMap((r) => ('reason' in r ? [] : [r.key]))).toEqual(whole.taken.map((t) => t.key));
         expect(each.flatMap((r) => ('reason' in r ? [r.reason] : []))).toEqual(whole.aside.map((t) => t.reason));
         expect(whole.counts.new + whole.counts.doubled + whole.counts.invalid).toBe(addresses.length);

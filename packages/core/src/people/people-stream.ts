@@ -52,16 +52,15 @@ export class PeopleStream {
   private readonly fit: ReturnType<typeof rowFitter>;
   private readonly firstLine: number;
   private readonly utf16: Utf16Order | null;
-  /** The columns whose plain cells are made into text, in order. */
+  /** The columns whose plain cells are made into text at once, in order. */
   private readonly wanted: readonly number[];
-  private readonly left: readonly number[];
   private readonly blank: readonly string[];
-  /** Where the cells of a run of plain lines begin and end: of each line those made into text, then the others. */
+  /** Where the cells of a run of plain lines begin and end. */
   private bounds: Int32Array;
 
   /**
    * @param head the first bytes of the file, which are pushed again
-   * @param isWanted whether a column's plain cells ({@link PlainLines}) are made into text; the others stay bytes
+   * @param isWanted whether a column's plain cells ({@link PlainLines}) are made into text at once
    */
   constructor(
     head: Uint8Array,
@@ -73,7 +72,6 @@ export class PeopleStream {
     const text = decodeText(wholeLines(head, this.utf16).lines).text;
     const columns = table.header.map((_, i) => i);
     this.wanted = columns.filter(isWanted);
-    this.left = columns.filter((i) => !isWanted(i));
     this.blank = columns.map(() => '');
     this.bounds = new Int32Array(Math.max(BOUNDS, 4 * columns.length));
     if (kind === 'json_lines') this.read = jsonLines(table.header);
@@ -103,13 +101,13 @@ export class PeopleStream {
 
   /** A row with all its cells as text. */
   whole(row: PieceRow): TableRow {
-    const { line, plain, at } = row;
-    if (plain === null) return row;
-    const cells = [...row.cells];
-    this.left.forEach((column, i) => {
-      cells[column] = decodeAscii(plain.bytes.subarray(plain.bounds[at + 2 * i], plain.bounds[at + 2 * i + 1]));
-    });
-    return { line, cells };
+    const { line, cells, plain, at } = row;
+    if (plain === null) return { line, cells };
+    const { bytes, bounds } = plain;
+    return {
+      line,
+      cells: cells.map((_, i) => decodeAscii(bytes.subarray(bounds[at + 2 * i], bounds[at + 2 * i + 1]))),
+    };
   }
 
   /** Whole lines: runs of plain ones by their bytes, the others as text. */
@@ -145,7 +143,6 @@ export class PeopleStream {
 
   /** As many plain lines as follow one another. */
   private plainRun(bytes: Uint8Array, from: number, lines: PlainLines): PlainRun {
-    const { wanted, left } = this;
     const { starts, ends } = lines;
     let [end, rows, size] = [from, 0, 0];
     while (end < bytes.length) {
@@ -154,26 +151,26 @@ export class PeopleStream {
       end = next;
       rows++;
       if (size + 2 * starts.length > this.bounds.length) this.widen();
-      for (const i of wanted) size = bound(this.bounds, size, starts[i] as number, ends[i] as number);
-      for (const i of left) size = bound(this.bounds, size, starts[i] as number, ends[i] as number);
+      for (let i = 0; i < starts.length; i++) {
+        this.bounds[size++] = starts[i] as number;
+        this.bounds[size++] = ends[i] as number;
+      }
     }
     return { from, end, rows };
   }
 
   private takeRun(bytes: Uint8Array, { from, end, rows }: PlainRun, reader: DelimitedRows, out: PieceRow[]): void {
-    const { wanted, left } = this;
+    const { wanted, blank } = this;
     const text = decodeAscii(bytes.subarray(from, end));
-    const each = 2 * (wanted.length + left.length);
-    const bounds = this.bounds.slice(0, rows * each);
-    const plain = left.length === 0 ? null : { bytes, bounds };
+    const each = 2 * blank.length;
+    const plain = { bytes, bounds: this.bounds.slice(0, rows * each) };
+    const { bounds } = plain;
     const first = reader.nextLine;
     for (let row = Math.max(0, this.firstLine - first); row < rows; row++) {
-      const cells = [...this.blank];
-      let at = row * each;
-      for (const i of wanted) {
-        cells[i] = text.slice((bounds[at] as number) - from, (bounds[at + 1] as number) - from);
-        at += 2;
-      }
+      const cells = [...blank];
+      const at = row * each;
+      for (const i of wanted)
+        cells[i] = text.slice((bounds[at + 2 * i] as number) - from, (bounds[at + 2 * i + 1] as number) - from);
       out.push({ line: first + row, cells, plain, at });
     }
     reader.skip(rows);
@@ -215,12 +212,6 @@ interface PlainRun {
   from: number;
   end: number;
   rows: number;
-}
-
-function bound(bounds: Int32Array, at: number, start: number, end: number): number {
-  bounds[at] = start;
-  bounds[at + 1] = end;
-  return at + 2;
 }
 
 const withoutMark = (text: string): string => text.replace(/^\ufeff/, '');

@@ -78,27 +78,29 @@ export class PlainLines {
   /** Where a cell ends that begins here; −1 where it is not plain. */
   private endOfCell(bytes: Uint8Array, from: number): number {
     const { kinds } = this;
-    let before = SPACE;
-    for (let at = from; ; at++) {
-      const kind = kinds[bytes[at] as number] as number;
-      if (kind === LETTER) before = LETTER;
-      else if (kind === SPACE && before === LETTER) before = SPACE;
-      else if (kind === DELIMITER || kind === NEWLINE || kind === RETURN)
-        return before === LETTER || at === from ? at : -1;
-      else return -1;
+    let at = from;
+    for (let word = from; ; word = ++at) {
+      while (kinds[bytes[at] as number] === LETTER) at++;
+      const kind = kinds[bytes[at] as number];
+      if (kind === SPACE && at > word) continue;
+      const isEnd = kind === DELIMITER || kind === NEWLINE || kind === RETURN;
+      return isEnd && (at > word || at === from) ? at : -1;
     }
   }
 
   private endOfQuoted(bytes: Uint8Array, from: number): number {
     const { kinds } = this;
-    let before = SPACE;
-    for (let at = from; ; at++) {
-      const kind = kinds[bytes[at] as number] as number;
-      // A tab is no letter in any cell, wherever it stands.
-      if (kind === LETTER || (kind === DELIMITER && bytes[at] !== 0x09)) before = LETTER;
-      else if (kind === SPACE && before === LETTER) before = SPACE;
-      else if (kind === QUOTE) return before === LETTER || at === from ? at : -1;
-      else return -1;
+    let at = from;
+    for (let word = from; ; word = ++at) {
+      for (;;) {
+        const kind = kinds[bytes[at] as number];
+        // A tab is no letter in any cell, wherever it stands.
+        if (kind !== LETTER && (kind !== DELIMITER || bytes[at] === 0x09)) break;
+        at++;
+      }
+      const kind = kinds[bytes[at] as number];
+      if (kind === SPACE && at > word) continue;
+      return kind === QUOTE && (at > word || at === from) ? at : -1;
     }
   }
 }

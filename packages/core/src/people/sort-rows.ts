@@ -53,7 +53,7 @@ export interface KnownPeople {
  *   counts those of new and known that are on the suppression list
  */
 export function sortRows(table: Table, roles: readonly ColumnRole[], people: KnownPeople): SortedRows {
-  const { columns, sort } = rowSorter(table, roles);
+  const { columns, ownerOf, fieldsOf } = rowSorter(table, roles);
   const out: SortedRows = {
     columns,
     taken: [],
@@ -61,58 +61,69 @@ export function sortRows(table: Table, roles: readonly ColumnRole[], people: Kno
     counts: { new: 0, known: 0, doubled: 0, invalid: table.aside.length, suppressed: 0 },
   };
   for (const row of table.rows) {
-    const sorted = sort(row);
-    if ('reason' in sorted) {
-      out.counts[sorted.isDouble ? 'doubled' : 'invalid']++;
-      const { line, cells, reason, fields } = sorted;
-      out.aside.push({ line, cells, reason, fields });
+    const owner = ownerOf(row);
+    if ('reason' in owner) {
+      out.counts[owner.isDouble ? 'doubled' : 'invalid']++;
+      out.aside.push({ ...row, reason: owner.reason, fields: fieldsOf(row, '') });
       continue;
     }
-    const known = people.isKnown(sorted.key);
-    const suppressed = people.isSuppressed(sorted.key, sorted.domain);
+    const { displayName, ...person } = owner;
+    const known = people.isKnown(person.key);
+    const suppressed = people.isSuppressed(person.key, person.domain);
     out.counts[known ? 'known' : 'new']++;
     if (suppressed) out.counts.suppressed++;
-    out.taken.push({ ...sorted, known, suppressed });
+    out.taken.push({ ...person, fields: fieldsOf(row, displayName), known, suppressed });
   }
   out.aside.sort((a, b) => a.line - b.line);
   return out;
 }
 
-/** A row that has an address of its own, or the reason why it is kept aside. */
-export type SortedRow = Omit<TakenRow, 'known' | 'suppressed'> | (Required<RowAside> & { isDouble: boolean });
+/** Whose row it is, without what else it says. */
+export interface RowOwner extends Omit<TakenRow, 'known' | 'suppressed' | 'fields'> {
+  /** The name written beside the address in its cell; '' when there is none. */
+  displayName: string;
+}
+
+/** Why a row has no owner: no address that can be used, or one that stands further up already. */
+export interface NoOwner {
+  reason: string;
+  isDouble: boolean;
+}
+
+/** Sorts rows one by one. */
+export interface RowSorter {
+  columns: KeptColumn[];
+  /** Remembers the address, so that a row is to be asked for once. */
+  ownerOf(row: TableRow): RowOwner | NoOwner;
+  /** A row's values under the keys of the columns. */
+  fieldsOf(row: TableRow, displayName: string): Record<string, string>;
+}
 
 /**
  * Makes what sorts rows one by one; it remembers every address, in some twenty bytes each.
  *
  * @param sample a table of the columns, with enough rows to tell how dates are written
  */
-export function rowSorter(
-  sample: Table,
-  roles: readonly ColumnRole[],
-): { columns: KeptColumn[]; sort: (row: TableRow) => SortedRow } {
+export function rowSorter(sample: Table, roles: readonly ColumnRole[]): RowSorter {
   const columns = keptColumns(sample.header, roles);
   const addressAt = roles.indexOf('address');
   const dateAt = roles.indexOf('send_on');
+  const zoneAt = roles.indexOf('time_zone');
   const readDate = dateReader(dateAt < 0 ? [] : sample.rows.map((r) => r.cells[dateAt] ?? ''));
   const lines = new FirstLines();
   return {
     columns,
-    sort: (row) => {
-      const parsed = parseAddress(row.cells[addressAt] ?? '');
-      if (!parsed.ok)
-        return { ...row, reason: parsed.reason, isDouble: false, fields: readFields(columns, row.cells, '').fields };
+    ownerOf: ({ line, cells }) => {
+      const parsed = parseAddress(cells[addressAt] ?? '');
+      if (!parsed.ok) return { reason: parsed.reason, isDouble: false };
       const { address, key, domain, displayName } = parsed.value;
-      const earlier = lines.firstOf(key, row.line);
-      if (earlier !== null)
-        return {
-          ...row,
-          reason: `${address} already stands in line ${earlier}`,
-          isDouble: true,
-          fields: readFields(columns, row.cells, displayName).fields,
-        };
-      const sendOn = dateAt < 0 ? null : readDate(row.cells[dateAt] ?? '');
-      return { line: row.line, address, key, domain, sendOn, ...readFields(columns, row.cells, displayName) };
+      const earlier = lines.firstOf(key, line);
+      if (earlier !== null) return { reason: `${address} already stands in line ${earlier}`, isDouble: true };
+      const sendOn = dateAt < 0 ? null : readDate(cells[dateAt] ?? '');
+      const zone = zoneAt < 0 ? null : zoneOfPlace((cells[zoneAt] ?? '').trim());
+      return { line, address, key, domain, sendOn, zone, displayName };
     },
+    fieldsOf: ({ cells }, displayName) => readFields(columns, cells, displayName),
   };
 }
 
@@ -128,19 +139,14 @@ function keptColumns(header: readonly string[], roles: readonly ColumnRole[]): K
   });
 }
 
-function readFields(
-  columns: KeptColumn[],
-  cells: string[],
-  displayName: string,
-): { fields: Record<string, string>; zone: string | null } {
+const NAME_KEYS = ['givenname', 'familyname', 'fullname'];
+
+function readFields(columns: KeptColumn[], cells: string[], displayName: string): Record<string, string> {
   const fields: Record<string, string> = {};
-  let zone: string | null = null;
   for (const column of columns) {
     const value = (cells[column.position] ?? '').trim();
     if (value !== '') fields[column.key] = value;
-    if (column.role === 'time_zone') zone = zoneOfPlace(value);
   }
-  const nameKeys = ['givenname', 'familyname', 'fullname'];
-  if (displayName !== '' && !nameKeys.some((k) => k in fields)) fields['fullname'] = displayName;
-  return { fields, zone };
+  if (displayName !== '' && !NAME_KEYS.some((k) => k in fields)) fields['fullname'] = displayName;
+  return fields;
 }

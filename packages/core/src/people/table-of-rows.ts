@@ -17,11 +17,11 @@ export interface PlainCells {
   bounds: Int32Array;
 }
 
-/** A row of which some cells may be kept as bytes; in `cells` they are empty. */
+/** A row that may be bytes still: then `cells` has only those that were wanted as text, and the others are empty. */
 export interface PieceRow extends TableRow {
   /** Null where all cells are in `cells`. */
   plain: PlainCells | null;
-  /** Where the row's bounds begin; they follow one another. */
+  /** Where the bounds of the row's cells begin. */
   at: number;
 }
 

@@ -24,7 +24,7 @@ import {
   type PieceRead,
   type PieceRow,
   type RowAside,
-  type SortedRow,
+  type RowOwner,
   type SortedRows,
   type Table,
   type TableRow,
@@ -135,9 +135,10 @@ function notesOf(table: Table, at: number): Map<number, readonly AddressNote[]> 
  */
 const MORSEL_BYTES = 64 * 1024;
 
-/** A person of a large file, some of whose values may still be bytes: those under the `plainKeys` of {@link LargeFile}. */
+/** A person of a large file: either their fields, or their cells as bytes. */
 export interface LargeRow extends Pick<PieceRow, 'plain' | 'at'> {
-  person: Exclude<SortedRow, RowAside>;
+  person: RowOwner;
+  fields: Readonly<Record<string, string>>;
 }
 
 /** A batch of a large file's rows. */
@@ -150,13 +151,14 @@ export interface SortedPiece {
 }
 
 export interface LargeFile {
-  /** Field keys of the cells that rows keep as bytes, in order; null for a column that is not taken. */
-  plainKeys: (string | null)[];
+  /** Field keys of a row's cells; null for a column that is not taken. */
+  keys: (string | null)[];
   pieces(): AsyncGenerator<SortedPiece>;
 }
 
 /** Columns whose values tell more than themselves. */
-const READ: readonly ColumnRole[] = ['address', 'given_name', 'family_name', 'full_name', 'time_zone', 'send_on'];
+const READ: readonly ColumnRole[] = ['address', 'time_zone', 'send_on'];
+const NO_FIELDS: Readonly<Record<string, string>> = {};
 
 /** Reads a large file to its end, piece by piece, cleaned and sorted as its head was shown. */
 export function readLarge(store: Store, row: ImportRow): LargeFile {
@@ -166,24 +168,26 @@ export function readLarge(store: Store, row: ImportRow): LargeFile {
   const dates = dateColumns(mended, chosen);
   const clean = rowCleaner(chosen, on, dates);
   const splitter = shown.length > chosen.length ? nameSplitter(chosen, []) : null;
-  const { columns, sort } = rowSorter(cleaned, shown);
-  const isWanted = (role: ColumnRole, i: number) => READ.includes(role) || !leavesPlainCells(role, on, dates.has(i));
-  const stream = new PeopleStream(row.bytes, file, (i) => isWanted(chosen[i] as ColumnRole, i));
+  const { columns, ownerOf, fieldsOf } = rowSorter(cleaned, shown);
+  const stream = new PeopleStream(row.bytes, file, (i) => {
+    const role = chosen[i] as ColumnRole;
+    return READ.includes(role) || !leavesPlainCells(role, on, dates.has(i));
+  });
   const edits = row.edits ?? {};
+  const inText = (read: PieceRow): TableRow => {
+    const cleanRow = clean(withEdit(stream.whole(read), edits));
+    return splitter ? splitter.split(cleanRow) : cleanRow;
+  };
   const take = (read: PieceRow, piece: SortedPiece) => {
-    const isEdited = edits[read.line] !== undefined;
-    const [plain, at] = isEdited ? [null, 0] : [read.plain, read.at];
-    const sorted = (raw: TableRow): SortedRow => {
-      const cleanRow = clean(raw);
-      return sort(splitter ? splitter.split(cleanRow) : cleanRow);
-    };
-    const one = sorted(isEdited ? withEdit(stream.whole(read), edits) : read);
-    if (!('reason' in one)) piece.taken.push({ person: one, plain, at });
-    else {
-      // What is kept aside is kept whole.
-      const { line, cells, reason, fields } = plain === null ? one : (sorted(stream.whole(read)) as typeof one);
-      piece.aside.push({ line, cells, reason, fields });
-    }
+    const { plain, at } = read;
+    const isAsItIs = plain !== null && !splitter && !edits[read.line] && clean(read) === read;
+    const text = isAsItIs ? null : inText(read);
+    const person = ownerOf(text ?? read);
+    if ('reason' in person) {
+      const whole = text ?? inText(read);
+      piece.aside.push({ ...whole, reason: person.reason, fields: fieldsOf(whole, '') });
+    } else if (text === null && person.displayName === '') piece.taken.push({ person, fields: NO_FIELDS, plain, at });
+    else piece.taken.push({ person, fields: fieldsOf(text ?? inText(read), person.displayName), plain: null, at: 0 });
   };
   async function* pieces(): AsyncGenerator<SortedPiece> {
     let [bytes, rows] = [0, 0];
@@ -203,6 +207,5 @@ export function readLarge(store: Store, row: ImportRow): LargeFile {
     yield sorted(stream.end());
   }
   const keyOf = new Map(columns.map((c) => [c.position, c.key]));
-  const plainKeys = chosen.flatMap((role, i) => (isWanted(role, i) ? [] : [keyOf.get(i) ?? null]));
-  return { plainKeys, pieces };
+  return { keys: chosen.map((_, i) => keyOf.get(i) ?? null), pieces };
 }

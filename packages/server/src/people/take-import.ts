@@ -1,6 +1,7 @@
 import { DomainError, kindOfCells, type KeptColumn, type ListColumn, type RowAside, type TakenRow } from '@baton/core';
 import type { ImportEffect, ImportInto, ImportProgress } from '@baton/contract';
 import { announce } from '../store/changes';
+import type { StagedRow } from '../store/copy-writer';
 import type { Queryable, Store } from '../store/database';
 import { remember, removeImport, type ImportRow } from '../store/import-rows';
 import { addAside, addList, readColumns } from '../store/list-rows';
@@ -13,7 +14,6 @@ import {
   stageRows,
   storeStagedContacts,
   storeStagedRows,
-  type StagedRow,
 } from '../store/staged-rows';
 import { storeAtOnce } from '../store/store-at-once';
 import { changeList } from './change-list';
@@ -106,13 +106,13 @@ export async function stageImport(
       await watch.progress({ step: 'reading', rows: piece.rows, share: piece.share });
       for (const a of piece.aside) aside.push(keptAlone(a));
       if (aside.length > MOST_ASIDE) throw tooManyAside(aside);
-      yield piece.taken.map(({ person, plain, at }) =>
-        laidReady(person, rename(person.fields), seen.add(person), plain, at),
+      yield piece.taken.map(({ person, fields, plain, at }) =>
+        laidReady(person, rename(fields), seen.add(person), plain, at),
       );
     }
   }
-  const plainKeys = (large?.plainKeys ?? []).map((key) => (key === null ? null : (keys.get(key) ?? key)));
-  const rows = await stageRows(store, row.id, batches(), plainKeys);
+  const cellKeys = (large?.keys ?? []).map((key) => (key === null ? null : (keys.get(key) ?? key)));
+  const rows = await stageRows(store, row.id, batches(), cellKeys);
   if (isLarge(row)) {
     await watch.progress({ step: 'storing', rows, share: 1 });
     await noteDomains(store.db, row.id, 'misspelt', seen.misspelt());

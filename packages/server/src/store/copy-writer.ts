@@ -1,9 +1,16 @@
-import type { PlainCells } from '@baton/core';
+import type { AddressNote, PieceRow, TakenRow } from '@baton/core';
+
+/** A row ready to be stored: its values as fields under the keys of the list it goes to, or as cells that are bytes. */
+export type StagedRow = Pick<TakenRow, 'line' | 'address' | 'key' | 'domain' | 'zone' | 'sendOn'> &
+  Pick<PieceRow, 'plain' | 'at'> & {
+    fields: Readonly<Record<string, string>>;
+    notes: readonly AddressNote['kind'][];
+  };
 
 const ESCAPED: Readonly<Record<string, string>> = { '\\': '\\\\', '\n': '\\n', '\r': '\\r', '\t': '\\t' };
 
 /** A value as the text form of COPY has it. */
-export const copied = (value: string | null): string =>
+const copied = (value: string | null): string =>
   value === null ? '\\N' : /[\\\n\r\t]/.test(value) ? value.replace(/[\\\n\r\t]/g, (c) => ESCAPED[c] as string) : value;
 
 /** What does not stand as it is in JSON, or in JSON in COPY's text form. */
@@ -11,35 +18,36 @@ export const copied = (value: string | null): string =>
 const TO_ESCAPE = /["\\\u0000-\u001f\u007f-\u009f\ud800-\udfff]/;
 
 const BUFFER_BYTES = 256 * 1024;
-const [COMMA, QUOTE, CLOSE, NEWLINE] = [0x2c, 0x22, 0x7d, 0x0a];
+const [TAB, NEWLINE, QUOTE, COMMA, CLOSE] = [0x09, 0x0a, 0x22, 0x2c, 0x7d];
+/** No zone, no day, no notes, and the begin of the fields. */
+const NOTHING_ELSE = Buffer.from('\t\\N\t\\N\t[]\t{');
+const DIGITS = 10;
 
-/** Writes lines of COPY's text form whose last column is JSON of a row's fields; some of them are bytes already. */
+/** Writes rows in COPY's text form: line, key, address, domain, zone, day, notes, and the fields as JSON. */
 export class CopyWriter {
   private out = Buffer.allocUnsafe(BUFFER_BYTES);
   private at = 0;
   /** What stands in JSON before a value, by field key. */
   private readonly heads = new Map<string, string>();
-  private readonly plainHeads: readonly (Uint8Array | null)[];
-  private readonly plainHeadBytes: number;
+  private readonly cellHeads: readonly (Uint8Array | null)[];
+  private readonly cellHeadBytes: number;
 
-  /** @param plainKeys of the cells that rows bring as bytes, in order; null for one that is not kept */
-  constructor(plainKeys: readonly (string | null)[]) {
-    this.plainHeads = plainKeys.map((key) => (key === null ? null : Buffer.from(this.headOf(key))));
-    this.plainHeadBytes = this.plainHeads.reduce((n, head) => n + (head?.length ?? 0) + 2, 2);
+  /** @param cellKeys field keys of the cells of rows that are bytes; null for one that is not kept */
+  constructor(cellKeys: readonly (string | null)[]) {
+    this.cellHeads = cellKeys.map((key) => (key === null ? null : Buffer.from(this.headOf(key))));
+    this.cellHeadBytes = this.cellHeads.reduce((n, head) => n + (head?.length ?? 0) + 2, 2);
   }
 
-  /**
-   * @param columns before the last, as COPY has them, each with the tab behind it
-   * @param plain cells of which nothing is escaped
-   * @param first where their bounds begin
-   */
-  line(columns: string, fields: Readonly<Record<string, string>>, plain: PlainCells | null, first: number): void {
-    const json = this.jsonOf(fields);
-    if (plain === null) this.text(`${columns}{${json}}\n`);
-    else {
-      this.text(`${columns}{${json}`);
-      this.plain(plain, first, json === '');
+  row(row: StagedRow): void {
+    const { plain } = row;
+    if (plain === null) {
+      this.text(`${columnsOf(row)}{${this.jsonOf(row.fields)}}\n`);
+      return;
     }
+    if (row.key === row.address && row.zone === null && row.sendOn === null && row.notes.length === 0)
+      this.plainColumns(row);
+    else this.text(`${columnsOf(row)}{`);
+    this.cells(plain, row.at);
   }
 
   /** What has been written since it was last taken. */
@@ -73,22 +81,43 @@ export class CopyWriter {
     this.at += this.out.write(text, this.at);
   }
 
-  /** The cells, and the end of the line. */
-  private plain({ bytes, bounds }: PlainCells, first: number, isFirst: boolean): void {
-    const { plainHeads } = this;
-    const last = first + 2 * plainHeads.length - 1;
-    this.makeRoom(this.plainHeadBytes + (bounds[last] as number) - (bounds[first] as number));
+  /** All columns but the fields, where the address is plain and in small letters, and there is nothing else. */
+  private plainColumns({ line, key, domain }: StagedRow): void {
+    this.makeRoom(3 * key.length + NOTHING_ELSE.length + DIGITS + 3);
+    const { out } = this;
+    let at = this.at + out.write(String(line), this.at, 'latin1');
+    const from = at + 1;
+    out[at++] = TAB;
+    const end = from + key.length;
+    for (let i = 0; i < key.length; i++) out[at++] = key.charCodeAt(i);
+    out[at++] = TAB;
+    // A loop is quicker than a call for so few bytes.
+    let i = from;
+    while (i < end) out[at++] = out[i++] as number;
+    out[at++] = TAB;
+    i = end - domain.length;
+    while (i < end) out[at++] = out[i++] as number;
+    i = 0;
+    while (i < NOTHING_ELSE.length) out[at++] = NOTHING_ELSE[i++] as number;
+    this.at = at;
+  }
+
+  /** The cells as JSON, and the end of the line. */
+  private cells({ bytes, bounds }: NonNullable<StagedRow['plain']>, first: number): void {
+    const { cellHeads } = this;
+    const last = first + 2 * cellHeads.length - 1;
+    this.makeRoom(this.cellHeadBytes + (bounds[last] as number) - (bounds[first] as number));
     const { out } = this;
     let { at } = this;
-    let needsComma = !isFirst;
-    for (let cell = 0; cell < plainHeads.length; cell++) {
-      const head = plainHeads[cell] as Uint8Array | null;
+    const begin = at;
+    for (let cell = 0; cell < cellHeads.length; cell++) {
+      const head = cellHeads[cell] as Uint8Array | null;
       const end = bounds[first + 2 * cell + 1] as number;
       let from = bounds[first + 2 * cell] as number;
       if (head === null || from === end) continue;
-      if (needsComma) out[at++] = COMMA;
-      needsComma = true;
-      for (const byte of head) out[at++] = byte;
+      if (at > begin) out[at++] = COMMA;
+      let i = 0;
+      while (i < head.length) out[at++] = head[i++] as number;
       while (from < end) out[at++] = bytes[from++] as number;
       out[at++] = QUOTE;
     }
@@ -103,4 +132,14 @@ export class CopyWriter {
     this.out.copy(wider, 0, 0, this.at);
     this.out = wider;
   }
+}
+
+/** All columns but the fields, each with the tab behind it. */
+function columnsOf({ line, key, address, domain, zone, sendOn, notes }: StagedRow): string {
+  const keyText = copied(key);
+  // The domain is a part of the key.
+  const domainText = keyText === key ? domain : copied(domain);
+  const addressText = address === key ? keyText : copied(address);
+  const notesText = notes.length === 0 ? '[]' : copied(JSON.stringify(notes));
+  return `${line}\t${keyText}\t${addressText}\t${domainText}\t${copied(zone)}\t${copied(sendOn)}\t${notesText}\t`;
 }

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { TestWorld } from '../testing/test-world';
-import { makeStaged, stageRows, storeStagedContacts, type StagedRow } from './staged-rows';
+import type { StagedRow } from './copy-writer';
+import { makeStaged, stageRows, storeStagedContacts } from './staged-rows';
 
 let world: TestWorld;
 beforeAll(async () => {
@@ -14,7 +15,7 @@ const row = (key: string, line: number, fields: Record<string, string> = {}): St
   return { line, address: key, key, domain, zone: null, sendOn: null, fields, notes: [], plain: null, at: 0 };
 };
 
-async function stage(rows: StagedRow[], plainKeys: (string | null)[] = []): Promise<void> {
+async function stage(rows: StagedRow[], cellKeys: (string | null)[] = []): Promise<void> {
   await makeStaged(world.store.db, IMPORT);
   await stageRows(
     world.store,
@@ -22,7 +23,7 @@ async function stage(rows: StagedRow[], plainKeys: (string | null)[] = []): Prom
     (async function* () {
       yield rows;
     })(),
-    plainKeys,
+    cellKeys,
   );
 }
 
@@ -45,23 +46,32 @@ describe('rows laid ready by COPY', () => {
   });
 });
 
-describe('cells that are bytes', () => {
-  it('stand among the fields that are text; those of columns that are not taken, and blanks, do not', async () => {
-    const bytes = Buffer.from('one,two,,three');
-    const plain = { bytes, bounds: Int32Array.from([9, 9, 0, 3, 4, 7, 8, 8, 9, 14]) };
+describe('rows that are bytes', () => {
+  it('are their cells by the columns that are taken, without the blank ones', async () => {
+    const bytes = Buffer.from('Ana@x.example,two,,three');
+    const plain = { bytes, bounds: Int32Array.from([9, 9, 9, 9, 0, 13, 14, 17, 18, 18, 19, 24]) };
+    const cells = ['email', null, 'blank', 'ключ'];
+    const whole = { ...row('ana@x.example', 7), plain, at: 4 };
     await stage(
       [
-        { ...row('a@x.example', 1, { name: 'Zoë "Z"' }), plain, at: 2 },
-        { ...row('b@x.example', 2), plain, at: 2 },
-        { ...row('c@x.example', 3), plain: { bytes, bounds: new Int32Array(8) }, at: 0 },
+        { ...whole, address: 'Ana@x.example' },
+        { ...whole, line: 8, notes: ['shared'], zone: 'Europe/Dublin' },
+        { ...whole, line: 9 },
+        { ...whole, line: 10, plain: { bytes, bounds: new Int32Array(8) }, at: 0 },
       ],
-      ['ключ', null, 'blank', 'last'],
+      cells,
     );
-    const { rows } = await world.store.pool.query<{ fields: object }>(
-      `select fields from import_rows_${IMPORT} order by line`,
+    const { rows } = await world.store.pool.query(
+      `select line, key, address, domain, zone, send_on, notes, fields from import_rows_${IMPORT} order by line`,
     );
-    const cells = { ключ: 'one', last: 'three' };
-    expect(rows.map((r) => r.fields)).toEqual([{ name: 'Zoë "Z"', ...cells }, cells, {}]);
+    const stored = { key: 'ana@x.example', domain: 'x.example', send_on: null };
+    const fields = { email: 'Ana@x.example', ключ: 'three' };
+    expect(rows).toEqual([
+      { ...stored, line: 7, address: 'Ana@x.example', zone: null, notes: [], fields },
+      { ...stored, line: 8, address: 'ana@x.example', zone: 'Europe/Dublin', notes: ['shared'], fields },
+      { ...stored, line: 9, address: 'ana@x.example', zone: null, notes: [], fields },
+      { ...stored, line: 10, address: 'ana@x.example', zone: null, notes: [], fields: {} },
+    ]);
   });
 });
 

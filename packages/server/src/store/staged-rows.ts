@@ -1,17 +1,12 @@
-import type { AddressNote, PieceRow, TakenRow } from '@baton/core';
 import type { ImportEffect, ImportInto } from '@baton/contract';
 import { sql } from 'drizzle-orm';
 import { pipeline } from 'node:stream/promises';
 import { setImmediate } from 'node:timers/promises';
 import { from as copyFrom } from 'pg-copy-streams';
-import { copied, CopyWriter } from './copy-writer';
+import { CopyWriter, type StagedRow } from './copy-writer';
 import { FAILED, failedBy, type Queryable, type Store } from './database';
 
-type Note = AddressNote['kind'];
-
-/** A row ready to be stored: its fields under the keys of the list it goes to. */
-export type StagedRow = Pick<TakenRow, 'line' | 'address' | 'key' | 'domain' | 'zone' | 'sendOn' | 'fields'> &
-  Pick<PieceRow, 'plain' | 'at'> & { notes: readonly Note[] };
+type Note = StagedRow['notes'][number];
 
 /** Each import has a table of its own, which no log keeps: what it holds can be read again from the file. */
 export const staged = (id: number) => sql.raw(`import_rows_${Math.trunc(id)}`);
@@ -23,6 +18,7 @@ export async function dropStaged(db: Queryable, id: number): Promise<void> {
 export async function makeStaged(db: Queryable, id: number): Promise<void> {
   await dropStaged(db, id);
   await db.execute(
+    // The columns in the order in which they are copied.
     sql`create unlogged table ${staged(id)} (line int not null, key text collate "C" not null, address text not null, domain text not null, zone text, send_on text, notes jsonb not null, fields jsonb not null)`,
   );
 }
@@ -33,29 +29,22 @@ const COPYING = { highWaterMark: 4 * 1024 * 1024 };
 /**
  * Stores rows as they come, by COPY.
  *
- * @param plainKeys of the cells that rows bring as bytes, in order; null for one that is not kept
+ * @param cellKeys field keys of the cells of rows that are bytes; null for one that is not kept
  * @returns how many
  */
 export async function stageRows(
   store: Store,
   id: number,
   batches: AsyncIterable<readonly StagedRow[]>,
-  plainKeys: readonly (string | null)[] = [],
+  cellKeys: readonly (string | null)[] = [],
 ): Promise<number> {
   const client = await store.pool.connect();
-  const writer = new CopyWriter(plainKeys);
+  const writer = new CopyWriter(cellKeys);
   let n = 0;
   async function* lines() {
     for await (const batch of batches) {
       n += batch.length;
-      for (const r of batch) {
-        const notes = r.notes.length === 0 ? '[]' : copied(JSON.stringify(r.notes));
-        const key = copied(r.key);
-        // The domain is a part of the key.
-        const domain = key === r.key ? r.domain : copied(r.domain);
-        const columns = `${r.line}\t${key}\t${r.address === r.key ? key : copied(r.address)}\t${domain}\t${copied(r.zone)}\t${copied(r.sendOn)}\t${notes}\t`;
-        writer.line(columns, r.fields, r.plain, r.at);
-      }
+      for (const row of batch) writer.row(row);
       const written = writer.take();
       if (written.length > 0) yield written;
       // What is ready goes out while the next rows are made.

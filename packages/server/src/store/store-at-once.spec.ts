@@ -1,7 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { TestWorld } from '../testing/test-world';
+import type { StagedRow } from './copy-writer';
 import { addList } from './list-rows';
-import { makeStaged, stageRows, storeStagedContacts, type StagedRow } from './staged-rows';
+import { makeStaged, stageRows, storeStagedContacts } from './staged-rows';
 import { storeAtOnce, type NewList } from './store-at-once';
 
 let world: TestWorld;
