@@ -1,4 +1,4 @@
-import type { MailboxHealth, RestBounds, WeekWindows } from '@baton/core';
+import type { MailboxHealth, RestBounds, RestMoved, WeekWindows } from '@baton/core';
 
 export interface ServerChoice {
   host: string;
@@ -22,6 +22,8 @@ export interface MailboxChoices {
   providerLimit24h: number | null;
   paceSeconds: number;
   keepsSent: boolean;
+  /** The folder into which a copy of each message that leaves is put; '' for none. */
+  archiveFolder: string;
   /** Where replies go, where not to the mailbox itself; '' for itself. */
   replyTo: string;
   /** ISO dates on which it sends nothing. */
@@ -33,9 +35,16 @@ export interface MailboxView extends Omit<MailboxChoices, 'password'> {
   held: boolean;
   restUntil: string | null;
   restReason: string | null;
+  /** What the rest changed for the messages planned in it; null until that is known. */
+  restMoved: RestMoved | null;
   problem: string | null;
   quotaToday: number;
+  /** Units used today. */
   sentToday: number;
+  /** Units of these that its owner sent by hand. */
+  byHandToday: number;
+  /** Why the last copy could not be put into its folder, in a sentence. */
+  archiveProblem: string | null;
   plannedToday: number;
   lastReadAt: number | null;
   /** What came of its messages over 14 days. */

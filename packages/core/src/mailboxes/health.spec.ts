@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { DEFAULT_REST_BOUNDS, healthOf, whyRest, type SentOutcome } from './health';
+import { DEFAULT_REST_BOUNDS, healthOf, restWords, whyRest, type SentOutcome } from './health';
 import { suggestRamp } from './ramp';
 
 const outcomes = (...results: SentOutcome['result'][]): SentOutcome[] =>
@@ -29,6 +29,21 @@ describe('whyRest', () => {
   it('counts what came of the messages', () => {
     const seen = outcomes('hard_bounce', 'soft_bounce', 'refused', 'complaint', 'reply', 'reply', 'nothing');
     expect(healthOf(seen)).toEqual({ sent: 7, bounces: 2, refusals: 1, complaints: 1, replies: 2 });
+  });
+});
+
+describe('restWords', () => {
+  it('say why, and what moved because of it', () => {
+    const why = 'a recipient complained';
+    expect(restWords(why, { elsewhere: 12, later: 1 })).toBe(
+      'a recipient complained. Because of it 12 messages leave from another mailbox instead, 1 message leaves later.',
+    );
+    expect(restWords(why, { elsewhere: 0, later: 3 })).toBe(
+      'a recipient complained. Because of it 3 messages leave later.',
+    );
+    expect(restWords(why, { elsewhere: 0, later: 0 })).toBe(why);
+    expect(restWords(why, null)).toBe(why);
+    expect(restWords(null, null)).toBe('');
   });
 });
 

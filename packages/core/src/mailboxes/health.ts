@@ -49,6 +49,27 @@ export function whyRest(outcomes: readonly SentOutcome[], complaints: number, bo
   return null;
 }
 
+/** Messages that were to leave during a rest: how many leave from another mailbox, and how many later, instead. */
+export interface RestMoved {
+  elsewhere: number;
+  later: number;
+}
+
+/** Why a mailbox rests and what moved because of it, in sentences. @param moved null where nobody knows yet */
+export function restWords(reason: string | null, moved: RestMoved | null): string {
+  return [reason ?? '', movedWords(moved)].filter((t) => t !== '').join('. ');
+}
+
+function movedWords(moved: RestMoved | null): string {
+  if (moved === null || moved.elsewhere + moved.later === 0) return '';
+  const messages = (n: number) => (n === 1 ? '1 message leaves' : `${n.toLocaleString('en')} messages leave`);
+  const parts = [
+    moved.elsewhere > 0 ? `${messages(moved.elsewhere)} from another mailbox instead` : '',
+    moved.later > 0 ? `${messages(moved.later)} later` : '',
+  ];
+  return `Because of it ${parts.filter((p) => p !== '').join(', ')}.`;
+}
+
 /** The counts over some messages. */
 export function healthOf(outcomes: readonly SentOutcome[]): MailboxHealth {
   const count = (...results: SentOutcome['result'][]) => outcomes.filter((o) => results.includes(o.result)).length;

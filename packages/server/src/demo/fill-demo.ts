@@ -121,6 +121,7 @@ async function connectMailbox(
     providerLimit24h: 200,
     paceSeconds: 90,
     keepsSent: true,
+    archiveFolder: '',
     replyTo: '',
     daysOff: [],
   };

@@ -75,6 +75,7 @@ async function choicesOf(m: MailboxLine, zone: string, dns: AskDns): Promise<Mai
     providerLimit24h: m.providerLimit,
     paceSeconds: m.paceSeconds ?? USUAL.paceSeconds,
     keepsSent: true,
+    archiveFolder: '',
     replyTo: '',
     daysOff: [],
   };

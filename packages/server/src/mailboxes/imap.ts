@@ -7,6 +7,15 @@ interface FetchedMail {
   raw: Buffer;
 }
 
+/** The head of a message in the Sent folder. */
+export interface SentHead {
+  raw: Buffer;
+  /** When the server took it in; null where it does not say. */
+  at: number | null;
+  /** Its folder's UIDVALIDITY and its UID. */
+  place: string;
+}
+
 interface InboxPosition {
   /** A BigInt on the wire; kept as text. */
   uidValidity: string;
@@ -27,11 +36,7 @@ export class ImapReader {
 
   /** Where the inbox stands, without fetching anything. */
   position(): Promise<InboxPosition> {
-    return this.guarded(async (imap) => {
-      const status = await imap.status('INBOX', { uidNext: true, uidValidity: true });
-      if (status === false) throw new Error('the server told nothing about the inbox');
-      return { uidValidity: String(status.uidValidity ?? ''), uidNext: Number(status.uidNext ?? 1) };
-    });
+    return this.guarded((imap) => positionOf(imap, 'INBOX'));
   }
 
   /** Messages with `fromUid` <= UID, in order. */
@@ -54,10 +59,9 @@ export class ImapReader {
   /** Whether the Sent folder holds a message with this Message-ID (without brackets). */
   isInSent(messageId: string): Promise<boolean> {
     return this.guarded(async (imap) => {
-      const folders = await imap.list();
-      const sent = folders.find((f) => f.specialUse === '\\Sent') ?? folders.find((f) => /^sent/i.test(f.name));
-      if (!sent) return false;
-      const lock = await imap.getMailboxLock(sent.path, { readOnly: true });
+      const sent = await this.sentFolder(imap);
+      if (sent === null) return false;
+      const lock = await imap.getMailboxLock(sent, { readOnly: true });
       try {
         const found = await imap.search({ header: { 'message-id': `<${messageId}>` } }, { uid: true });
         return Array.isArray(found) && found.length > 0;
@@ -65,6 +69,58 @@ export class ImapReader {
         lock.release();
       }
     });
+  }
+
+  /**
+   * The heads of what has come into the Sent folder since it stood so, and where it stands now; null where there is no
+   * such folder. Heads are empty where it stands nowhere yet, or the server has numbered the folder anew (RFC 3501
+   * 2.3.1.1).
+   */
+  sentFrom(last: InboxPosition | null): Promise<(InboxPosition & { heads: SentHead[] }) | null> {
+    return this.guarded(async (imap) => {
+      const sent = await this.sentFolder(imap);
+      if (sent === null) return null;
+      const position = await positionOf(imap, sent);
+      const heads: SentHead[] = [];
+      if (last?.uidValidity !== position.uidValidity || last.uidNext >= position.uidNext) return { ...position, heads };
+      const lock = await imap.getMailboxLock(sent, { readOnly: true });
+      try {
+        const range = `${last.uidNext}:${position.uidNext - 1}`;
+        const query = { uid: true, internalDate: true, headers: ['message-id', 'from', 'to', 'cc', 'bcc'] };
+        for await (const m of imap.fetch(range, query, { uid: true })) {
+          if (!m.headers) continue;
+          const at = m.internalDate ? new Date(m.internalDate).getTime() : null;
+          heads.push({ raw: m.headers, at, place: `${position.uidValidity}:${m.uid}` });
+        }
+      } finally {
+        lock.release();
+      }
+      return { ...position, heads };
+    });
+  }
+
+  /** Puts a message into a folder, which is made where there is none. */
+  file(folder: string, raw: Buffer): Promise<void> {
+    return this.guarded(async (imap) => {
+      const put = () => imap.append(folder, raw, ['\\Seen']);
+      try {
+        if (await put()) return;
+      } catch (error) {
+        if (!isNoSuchFolder(error)) throw error;
+      }
+      await imap.mailboxCreate(folder);
+      await put();
+    });
+  }
+
+  private sentPath: string | null = null;
+
+  private async sentFolder(imap: ImapFlow): Promise<string | null> {
+    if (this.sentPath !== null) return this.sentPath;
+    const folders = await imap.list();
+    const sent = folders.find((f) => f.specialUse === '\\Sent') ?? folders.find((f) => /^sent/i.test(f.name));
+    this.sentPath = sent?.path ?? null;
+    return this.sentPath;
   }
 
   async close(): Promise<void> {
@@ -103,6 +159,15 @@ export class ImapReader {
     }
   }
 }
+
+async function positionOf(imap: ImapFlow, folder: string): Promise<InboxPosition> {
+  const status = await imap.status(folder, { uidNext: true, uidValidity: true });
+  if (status === false) throw new Error(`the server told nothing about ${folder}`);
+  return { uidValidity: String(status.uidValidity ?? ''), uidNext: Number(status.uidNext ?? 1) };
+}
+
+const isNoSuchFolder = (error: unknown): boolean =>
+  (error as { serverResponseCode?: string }).serverResponseCode === 'TRYCREATE';
 
 function wrap(error: unknown, host: string): DomainError {
   const e = error as {

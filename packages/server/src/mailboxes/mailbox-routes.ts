@@ -45,6 +45,7 @@ const choicesBody = Joi.object<MailboxChoices>({
   providerLimit24h: Joi.number().integer().min(1).max(1_000_000).allow(null).required(),
   paceSeconds: Joi.number().integer().min(0).max(86_400).required(),
   keepsSent: Joi.boolean().required(),
+  archiveFolder: Joi.string().trim().allow('').max(200).default(''),
   replyTo: Joi.string().trim().allow('').max(320).default(''),
   daysOff: Joi.array().max(400).items(isoDay.optional()).default([]),
 });

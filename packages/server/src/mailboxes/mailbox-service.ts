@@ -7,6 +7,7 @@ import { healthSince, mostSentSince } from '../store/health-rows';
 import { dayOfMailboxes } from '../store/delivery-rows';
 import {
   addMailbox,
+  byHandSince,
   connectionKey,
   listMailboxes,
   readMailbox,
@@ -15,6 +16,7 @@ import {
   usedOnDay,
   type MailboxRow,
 } from '../store/mailbox-rows';
+import { zones } from '../time/zones';
 import { climbedDays, localDay, quotaOn, restsOn } from './capacity';
 import { testMailbox } from './test-mailbox';
 
@@ -35,11 +37,14 @@ export async function viewMailboxes({ store, clock }: ServerParts): Promise<Mail
         id: m.id,
         held: m.held,
         restReason: m.restReason,
+        restMoved: m.restMoved,
+        archiveProblem: m.archiveProblem,
         problem: m.problem,
         lastReadAt: m.lastReadAt,
         restUntil: restsOn(m, day) ? m.restUntil : null,
         quotaToday: quotaOn(m, day, day),
         sentToday: (await usedOnDay(store.db, m.id, day)).units,
+        byHandToday: await byHandSince(store.db, m.id, zones.get(m.zone).toInstant(day, 0)),
         plannedToday: planned,
         health: health.get(m.id) ?? healthOf([]),
         mostSent: most.get(m.id) ?? 0,
@@ -67,6 +72,7 @@ function choicesOf(m: MailboxRow): Omit<MailboxChoices, 'password'> {
     providerLimit24h: m.providerLimit24h,
     paceSeconds: m.paceSeconds,
     keepsSent: m.keepsSent,
+    archiveFolder: m.archiveFolder,
     replyTo: m.replyTo,
     daysOff: m.daysOff,
     ramp: m.ramp && { first: m.ramp.first, add: m.ramp.add, every: m.ramp.every },
@@ -114,6 +120,7 @@ export async function connectMailbox(
     passwordSealed: secrets.seal(plain),
     ramp: rampRow(ramp, old, localDay(own, nowMs)),
     problem: null,
+    archiveProblem: null,
   };
   const kept = await store.db.transaction(async (tx) => {
     const keptId = id ?? (await addMailbox(tx, { ...row, createdAt: nowMs }));

@@ -32,6 +32,7 @@ export async function beginRest(
     restUntil: isoDate(workingDays.add(today, Math.max(1, days))),
     restReason: why,
     restedAt: nowMs,
+    restMoved: null,
     ramp: ramp && { ...ramp, back: (ramp.back ?? 0) + Math.min(STEP_BACK_DAYS, climbedDays(mailbox, today)) },
   });
   await wantPlan(tx, nowMs);

@@ -7,7 +7,7 @@ import { accessOf } from '../mailboxes/connection';
 import { SmtpSender } from '../mailboxes/smtp';
 import { composeMessage } from '../sending/compose';
 import { announce } from '../store/changes';
-import { countUse } from '../store/mailbox-rows';
+import { addOtherSend } from '../store/mailbox-rows';
 import { suppressedAmong } from '../store/people-rows';
 import { readFiles } from './message-files';
 import { makeProof } from './proof-service';
@@ -33,19 +33,21 @@ export async function sendTest(parts: ServerParts, asked: TestAsked): Promise<{ 
   const sender = new SmtpSender(accessOf(mailbox, parts.secrets));
   try {
     for (const to of asked.to) {
+      const messageId = `${randomUUID()}@${mailbox.address.split('@')[1]}`;
       const message = await composeMessage({
         mailbox,
         to,
         proof: { ...proof, subject: `${MARK} ${proof.subject}`, cc: [] },
         files,
-        messageId: `${randomUUID()}@${mailbox.address.split('@')[1]}`,
+        messageId,
         references: [],
         dateMs: nowMs,
         unsubscribeUrl: `${parts.config.publicUrl}/u/proof`,
       });
       const outcome = await sender.send({ from: mailbox.address, to: [to] }, message);
       if (outcome.code !== 250) throw new DomainError('invalid', `${to}: the server said “${outcome.answer}”.`);
-      await countUse(db, { mailboxId: mailbox.id, day: localDay(mailbox, nowMs), units: 1, messages: 0 });
+      const send = { mailboxId: mailbox.id, messageId, at: nowMs, units: 1, byHand: false };
+      await addOtherSend(db, send, localDay(mailbox, nowMs));
     }
   } finally {
     sender.close();

@@ -1,7 +1,10 @@
-import type { BatchPage, PlanBoard, PlanVariant, PlanWork, TodayView } from '@baton/contract';
+import type { BatchPage, MailboxView, PlanBoard, PlanVariant, PlanWork, TodayView } from '@baton/contract';
 import { planSends } from '@baton/core';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { beginRest } from '../mailboxes/rest';
+import { MONDAY } from '../testing/test-store';
 import { TestWorld } from '../testing/test-world';
+import { replan } from './replan';
 
 let world: TestWorld;
 beforeEach(async () => {
@@ -178,6 +181,29 @@ describe('the plan as a calendar', () => {
 });
 
 describe('health', () => {
+  it('says how many messages leave elsewhere and how many later because a mailbox rests', async () => {
+    const ines = await world.connect('ines', { dailyQuota: 8 });
+    const tomas = await world.connect('tomas', { dailyQuota: 8 });
+    const listId = await world.people(people(30, 'silent'));
+    await world.begin({ listId, mailboxIds: [ines, tomas], steps: [await world.step({ name: 'Only' })] });
+    const planned = async () => {
+      const { rows } = await world.store.pool.query<{ id: number; mailbox_id: number; day: number }>(
+        `select enrolment_id as id, mailbox_id, day from deliveries where state = 'planned' order by 1`,
+      );
+      return rows;
+    };
+    const before = await planned();
+    await world.store.db.transaction((tx) => beginRest(tx, ines, { why: 'too much', days: 2, nowMs: MONDAY }));
+    await replan(world.store, MONDAY);
+    const after = new Map((await planned()).map((r) => [r.id, r]));
+    const own = before.filter((r) => r.mailbox_id === ines).map((r) => [r, after.get(r.id)] as const);
+    const elsewhere = own.filter(([, now]) => now?.mailbox_id === tomas).length;
+    const later = own.filter(([was, now]) => now?.mailbox_id === ines && now.day > was.day).length;
+    expect(elsewhere + later).toBeGreaterThan(0);
+    const [mailbox] = await world.api.get<MailboxView[]>('/mailboxes');
+    expect(mailbox?.restMoved).toEqual({ elsewhere, later });
+  });
+
   it('lets a mailbox rest at its third hard bounce, says why, and moves nobody else', async () => {
     const ines = await world.connect('ines', { dailyQuota: 8, ramp: { first: 8, add: 1, every: 1 } });
     const listId = await world.people({
@@ -188,8 +214,11 @@ describe('health', () => {
     await world.drive('2026-11-03T08:00:00Z');
     const row = (await board()).mailboxes[0];
     expect(row?.note).toBe('resting until Thu 5 Nov');
-    const { rows } = await world.store.pool.query('select rest_reason from mailboxes');
+    const { rows } = await world.store.pool.query('select rest_reason, rest_moved from mailboxes');
     expect(rows[0].rest_reason).toMatch(/^3 of its last \d messages came back/);
+    // All of Tuesday's and Wednesday's that had not left, and with them those behind.
+    expect(rows[0].rest_moved.elsewhere).toBe(0);
+    expect(rows[0].rest_moved.later).toBeGreaterThanOrEqual(8);
     const sent = await sentOn();
     await world.drive('2026-11-04T20:00:00Z');
     expect(await sentOn()).toEqual(sent);

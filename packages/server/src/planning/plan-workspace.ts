@@ -100,7 +100,7 @@ export async function readWork(
     ...candidatesOf(await openEnrolments(db, ids), { campaigns, mailboxes, fixed, calendar }),
     ...(draft?.people ?? []),
   ];
-  const input = await buildInput(db, { nowMs, mailboxes, campaigns, candidates, workspace });
+  const input = await buildInput(db, { nowMs, mailboxes, campaigns, candidates, fixed, workspace });
   return { input, candidates, campaigns, mailboxes, fixed, workspace };
 }
 
@@ -149,7 +149,17 @@ interface Parts {
   mailboxes: MailboxRow[];
   campaigns: PlanningCampaign[];
   candidates: Candidate[];
+  fixed: DeliveryRow[];
   workspace: WorkspaceRow;
+}
+
+/** What will leave today, as it was put off by a server, counts as if it had left now: its place in the day is taken. */
+function takenToday(fixed: readonly DeliveryRow[], m: MailboxRow, nowMs: number): PlanMailbox['alreadyUsed'] {
+  const today = localDay(m, nowMs);
+  return fixed
+    .filter((d) => d.mailboxId === m.id && d.state === 'deferred' && d.instant !== null)
+    .filter((d) => localDay(m, d.instant as number) === today)
+    .map(({ units }) => ({ instant: nowMs, units }));
 }
 
 const holidaysOf = (workspace: WorkspaceRow) => workspace.holidays.map((h) => h.day);
@@ -160,7 +170,7 @@ export const sharersOf = (mailbox: MailboxRow, all: readonly MailboxRow[]): numb
 
 async function buildInput(
   db: Queryable,
-  { nowMs, mailboxes, campaigns, candidates, workspace }: Parts,
+  { nowMs, mailboxes, campaigns, candidates, fixed, workspace }: Parts,
 ): Promise<PlanInput> {
   const { zone } = workspace;
   const holidays = holidaysOf(workspace);
@@ -177,7 +187,7 @@ async function buildInput(
   // One after the other: inside a transaction there is one connection.
   const planMailboxes: PlanMailbox[] = [];
   for (const m of mailboxes) {
-    const alreadyUsed = await usesSince(db, m.id, nowMs - 2 * DAY_MS);
+    const alreadyUsed = [...(await usesSince(db, m.id, nowMs - 2 * DAY_MS)), ...takenToday(fixed, m, nowMs)];
     planMailboxes.push(planMailbox(m, { alreadyUsed, holidays, nowMs, sharers: sharersOf(m, mailboxes) }));
   }
   const limited = campaigns.filter((c) => c.dailyLimit !== null).map((c) => c.id);

@@ -1,4 +1,4 @@
-import { HOUR_MS, planSends, type EarlierPlan, type Plan, type PlanInput } from '@baton/core';
+import { HOUR_MS, planSends, type EarlierPlan, type Plan, type PlanInput, type RestMoved } from '@baton/core';
 import type { Duty } from '../duties/duty';
 import { announce } from '../store/changes';
 import { LOCKS, withLock, type Queryable, type Store } from '../store/database';
@@ -9,7 +9,8 @@ import {
   type PlannedColumns,
   type PlannedRow,
 } from '../store/delivery-rows';
-import type { MailboxRow } from '../store/mailbox-rows';
+import { localDay, restsOn } from '../mailboxes/capacity';
+import { updateMailbox, type MailboxRow } from '../store/mailbox-rows';
 import { readWorkspace, updateWorkspace } from '../store/workspace-rows';
 import { zones } from '../time/zones';
 import { readWork, type Candidate, type WorkToPlan } from './plan-workspace';
@@ -96,12 +97,20 @@ async function storePlan(
   const stays = new Uint8Array(rows.id.length);
   const changed: PlannedRow[] = [];
   const heldCells = new Set<string>();
+  const rests = newRests(mailboxes, nowMs);
   const { recipient, step, mailbox, day, instant } = plan.columns;
   for (let k = 0; k < recipient.length; k++) {
     const { id, campaignId, units } = candidates[recipient[k] as number] as Candidate;
     const mailboxId = (mailboxes[mailbox[k] as number] as MailboxRow).id;
     const was = rowAt[(recipient[k] as number) * width + (step[k] as number)] as number;
-    if (was >= 0) stays[was] = 1;
+    if (was >= 0) {
+      stays[was] = 1;
+      noteMoved(
+        rests.get(rows.mailboxId[was] as number),
+        mailboxId !== rows.mailboxId[was],
+        (day[k] as number) > (rows.day[was] as number),
+      );
+    }
     const isSame = was >= 0 && rows.instant[was] === instant[k] && rows.mailboxId[was] === mailboxId;
     if (!isSame || rows.day[was] !== day[k] || rows.units[was] !== units)
       changed.push({
@@ -115,8 +124,23 @@ async function storePlan(
   const gone = [...rows.id].filter((_, k) => stays[k] === 0);
   await removeDeliveries(tx, gone);
   await putPlanned(tx, changed);
+  for (const [id, restMoved] of rests) await updateMailbox(tx, id, { restMoved });
+  if (rests.size > 0) await announce(tx, 'mailboxes');
   if (gone.length + changed.length > 0) await announce(tx, 'today', 'progress');
   return gone.length + changed.length;
+}
+
+/** Mailboxes whose rest no plan has been made for yet. */
+const newRests = (mailboxes: readonly MailboxRow[], nowMs: number): Map<number, RestMoved> =>
+  new Map(
+    mailboxes
+      .filter((m) => m.restMoved === null && restsOn(m, localDay(m, nowMs)))
+      .map((m) => [m.id, { elsewhere: 0, later: 0 }]),
+  );
+
+function noteMoved(rest: RestMoved | undefined, isElsewhere: boolean, isLater: boolean): void {
+  if (rest && isElsewhere) rest.elsewhere++;
+  else if (rest && isLater) rest.later++;
 }
 
 /** The stored plan with recipients and mailboxes numbered as in the input. */

@@ -33,4 +33,31 @@ export async function parseMail(raw: Buffer): Promise<ParsedMail> {
   };
 }
 
+/** Who wrote a message to how many. */
+export interface MailHead {
+  /** Without brackets; '' for none. */
+  messageId: string;
+  /** In small letters. */
+  from: string;
+  /** Different addresses in To, Cc and Bcc, one at least. */
+  recipients: number;
+}
+
+/** Reads the head of a message. */
+export async function parseHead(raw: Buffer): Promise<MailHead> {
+  const { messageId, from, to, cc, bcc } = await simpleParser(raw);
+  const addressesOf = (field: AddressObject | AddressObject[] | undefined) =>
+    [field ?? []]
+      .flat()
+      .flatMap((f) => f.value.flatMap((a) => a.group ?? [a]))
+      .map((a) => a.address?.toLowerCase() ?? '')
+      .filter((a) => a !== '');
+  const recipients = new Set([to, cc, bcc].flatMap(addressesOf));
+  return {
+    messageId: (messageId ?? '').replace(/^<|>$/g, ''),
+    from: addressesOf(from)[0] ?? '',
+    recipients: Math.max(1, recipients.size),
+  };
+}
+
 const textOf = (a: Attachment) => a.content.toString('utf8').slice(0, MAX_TEXT);

@@ -13,6 +13,7 @@ import {
   updateMailbox,
   type MailboxRow,
 } from '../store/mailbox-rows';
+import { countByHand } from './by-hand';
 import { takeMail } from './take-mail';
 
 export interface ReadingParts {
@@ -54,7 +55,7 @@ export function readDuty(parts: ReadingParts): Duty {
     async run(nowMs) {
       const due = (await readable()).filter((m) => dueAt(m, nowMs) <= nowMs);
       const read = async (id: number) => {
-        const taken = await readMailboxNow(parts, id, nowMs);
+        const taken = await readMailboxNow(parts, id, nowMs, 'all');
         if (taken === null) retryAt.set(id, nowMs + RETRY_MS);
         else retryAt.delete(id);
         return taken ?? 0;
@@ -68,9 +69,15 @@ export function readDuty(parts: ReadingParts): Duty {
 /**
  * Reads one mailbox now, or the one whose inbox it shares, unless another process is at it.
  *
+ * @param what with `all` also what its owner has sent by hand
  * @returns how many messages were taken; null when it could not be read, which is noted, not thrown
  */
-export async function readMailboxNow(parts: ReadingParts, mailboxId: number, nowMs: number): Promise<number | null> {
+export async function readMailboxNow(
+  parts: ReadingParts,
+  mailboxId: number,
+  nowMs: number,
+  what: 'inbox' | 'all' = 'inbox',
+): Promise<number | null> {
   const asked = await readMailbox(parts.store.db, mailboxId);
   if (!asked) return null;
   const sharing = (await sameConnection(parts.store.db, asked)).map((m) => m.id);
@@ -80,6 +87,10 @@ export async function readMailboxNow(parts: ReadingParts, mailboxId: number, now
     if (!mailbox) return null;
     try {
       const taken = await readNew(parts, mailbox, nowMs);
+      if (what === 'all') {
+        const connection = { mailbox, sharing: await mailboxesOf(parts.store.db, sharing) };
+        await countByHand(parts.store.db, parts.connections.reader(mailbox), connection, nowMs);
+      }
       for (const id of sharing) await updateMailbox(parts.store.db, id, { lastReadAt: nowMs });
       return taken;
     } catch (error) {
@@ -94,6 +105,9 @@ export async function readMailboxNow(parts: ReadingParts, mailboxId: number, now
   });
   return read;
 }
+
+const mailboxesOf = async (db: Store['db'], ids: readonly number[]): Promise<MailboxRow[]> =>
+  (await listMailboxes(db)).filter((m) => ids.includes(m.id));
 
 async function readNew(parts: ReadingParts, mailbox: MailboxRow, nowMs: number): Promise<number> {
   let taken = 0;

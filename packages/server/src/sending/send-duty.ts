@@ -1,8 +1,11 @@
+import { DomainError } from '@baton/core';
 import pLimit from 'p-limit';
 import type { Duty } from '../duties/duty';
 import type { Connections } from '../mailboxes/connections';
 import { LOCKS, MAX_CONNECTIONS, withLock, type Store } from '../store/database';
+import { announce } from '../store/changes';
 import { nextSends } from '../store/delivery-rows';
+import { updateMailbox } from '../store/mailbox-rows';
 import { claimNext, type Claimed, type ClaimRules } from './claim';
 import { composeMessage } from './compose';
 import { recordOutcome } from './record';
@@ -87,5 +90,21 @@ async function handOver(parts: SendingParts, claimed: Claimed, nowMs: number): P
   const outcome = await parts.connections
     .sender(claimed.mailbox)
     .send({ from: claimed.mailbox.address, to: [claimed.to, ...claimed.proof.cc, ...claimed.proof.bcc] }, message);
-  await recordOutcome(parts.store.db, claimed, outcome, nowMs);
+  const verdict = await recordOutcome(parts.store.db, claimed, outcome, nowMs);
+  if (verdict === 'accepted' && claimed.mailbox.archiveFolder !== '') await fileCopy(parts, claimed, message);
+}
+
+/** A copy that cannot be filed holds nothing up: the mailbox's page says why, until one can. */
+async function fileCopy(parts: SendingParts, { mailbox }: Claimed, message: Buffer): Promise<void> {
+  const { db } = parts.store;
+  let problem: string | null = null;
+  try {
+    await parts.connections.reader(mailbox).file(mailbox.archiveFolder, message);
+  } catch (error) {
+    if (!(error instanceof DomainError)) throw error;
+    problem = error.message;
+  }
+  if (problem === mailbox.archiveProblem) return;
+  await updateMailbox(db, mailbox.id, { archiveProblem: problem });
+  await announce(db, 'mailboxes');
 }

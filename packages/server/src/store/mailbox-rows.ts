@@ -1,6 +1,6 @@
-import { and, asc, eq, getTableColumns, gt, sql, type SQL, type SQLWrapper } from 'drizzle-orm';
+import { and, asc, eq, getTableColumns, gt, gte, inArray, sql, type SQL, type SQLWrapper } from 'drizzle-orm';
 import type { Queryable } from './database';
-import { attempts, mailboxDays, mailboxes } from './schema';
+import { attempts, mailboxDays, mailboxes, otherSends } from './schema';
 
 type StoredMailbox = typeof mailboxes.$inferSelect;
 
@@ -102,19 +102,54 @@ export async function countUse(
     });
 }
 
+/**
+ * Notes what left besides campaigns, and counts it on that day.
+ *
+ * @returns whether it was not noted yet
+ */
+export async function addOtherSend(tx: Queryable, send: typeof otherSends.$inferInsert, day: number): Promise<boolean> {
+  const added = await tx.insert(otherSends).values(send).onConflictDoNothing().returning({ id: otherSends.messageId });
+  if (added.length === 0) return false;
+  await countUse(tx, { mailboxId: send.mailboxId, day, units: send.units, messages: 0 });
+  return true;
+}
+
+/** Which of these Message-IDs are those of campaigns' messages. */
+export async function campaignMessages(db: Queryable, messageIds: readonly string[]): Promise<Set<string>> {
+  if (messageIds.length === 0) return new Set();
+  const rows = await db
+    .select({ id: attempts.messageId })
+    .from(attempts)
+    .where(inArray(attempts.messageId, [...messageIds]));
+  return new Set(rows.map((r) => r.id));
+}
+
+/** Units sent by hand since an instant, by mailbox. */
+export async function byHandSince(db: Queryable, mailboxId: number, fromMs: number): Promise<number> {
+  const [row] = await db
+    .select({ units: sql<number>`coalesce(sum(${otherSends.units}), 0)::int` })
+    .from(otherSends)
+    .where(and(eq(otherSends.mailboxId, mailboxId), eq(otherSends.byHand, true), gte(otherSends.at, fromMs)));
+  return row?.units ?? 0;
+}
+
 /** Whether the provider has counted a try by its verdict: not where nothing of it reached the body. */
 export const isCounted = (verdict: SQLWrapper): SQL =>
   sql`coalesce(${verdict}, '') not in ('transient', 'permanent', 'too_much', 'mailbox_refused')`;
 
-/** Tries that count against the provider's limit, after an instant (exclusive), oldest first. */
+/** All that counts against the quota and the provider's limit, after an instant (exclusive), oldest first. */
 export async function usesSince(
   db: Queryable,
   mailboxId: number,
   afterMs: number,
 ): Promise<{ instant: number; units: number }[]> {
-  return db
+  const tries = await db
     .select({ instant: attempts.startedAt, units: attempts.units })
     .from(attempts)
-    .where(and(eq(attempts.mailboxId, mailboxId), gt(attempts.startedAt, afterMs), isCounted(attempts.verdict)))
-    .orderBy(asc(attempts.startedAt));
+    .where(and(eq(attempts.mailboxId, mailboxId), gt(attempts.startedAt, afterMs), isCounted(attempts.verdict)));
+  const others = await db
+    .select({ instant: otherSends.at, units: otherSends.units })
+    .from(otherSends)
+    .where(and(eq(otherSends.mailboxId, mailboxId), gt(otherSends.at, afterMs)));
+  return [...tries, ...others].sort((a, b) => a.instant - b.instant);
 }

@@ -4,6 +4,7 @@ import {
   type PlanChange,
   type RecipientWindow,
   type RestBounds,
+  type RestMoved,
   type WeekWindows,
 } from '@baton/core';
 import { sql } from 'drizzle-orm';
@@ -101,10 +102,16 @@ export const mailboxes = pgTable('mailboxes', {
   replyTo: text().notNull().default(''),
   /** Whether the provider itself puts what it sends into the Sent folder: then a crash mid-send can be cleared up. */
   keepsSent: boolean().notNull(),
+  /** The folder into which Baton puts a copy of each message that leaves; '' for none. */
+  archiveFolder: text().notNull().default(''),
+  /** Why the last copy could not be put there, in a sentence. */
+  archiveProblem: text(),
   held: boolean().notNull().default(false),
   /** ISO local date before which Baton lets it rest, and why. */
   restUntil: text(),
   restReason: text(),
+  /** What the rest changed for messages planned in it; null until the plan is made again. */
+  restMoved: jsonb().$type<RestMoved>(),
   /** When its last rest began: what came of messages before it is settled. */
   restedAt: instant(),
   /** The server's words when it would not let us in; nothing is sent until a test passes. */
@@ -113,8 +120,26 @@ export const mailboxes = pgTable('mailboxes', {
   lastReadAt: instant(),
   uidValidity: text(),
   uidNext: integer(),
+  /** The same of its Sent folder; null where none has been found yet. */
+  sentUidValidity: text(),
+  sentUidNext: integer(),
   createdAt: instant().notNull(),
 });
+
+/** What left from a mailbox besides campaigns: by its owner's hand, or as a test email. Counts like everything that leaves. */
+export const otherSends = pgTable(
+  'other_sends',
+  {
+    mailboxId: integer()
+      .notNull()
+      .references(() => mailboxes.id, { onDelete: 'cascade' }),
+    messageId: text().notNull(),
+    at: instant().notNull(),
+    units: integer().notNull(),
+    byHand: boolean().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.mailboxId, t.messageId] }), index().on(t.mailboxId, t.at)],
+);
 
 export const mailboxDays = pgTable(
   'mailbox_days',

@@ -83,9 +83,11 @@ export async function lockDueDelivery(
         'holidays', coalesce((select json_agg(h->>'day') from jsonb_array_elements(holidays) h), '[]'::json)) from workspace where id = 1) as workspace,
       (select reason from suppressions where key in (p.key, p.domain) limit 1) as suppression,
       coalesce((select units from mailbox_days where mailbox_id = d.mailbox_id and day = ${day}), 0) as "usedToday",
-      (select coalesce(sum(a.units), 0)::int from attempts a
-        where a.mailbox_id in (select o.id from mailboxes o join mailboxes m on m.id = d.mailbox_id
-          where ${connectionKeyOf(sql`o`)} = ${connectionKeyOf(sql`m`)}) and a.started_at > ${nowMs}::bigint - 86400000 and ${isCounted(sql`a.verdict`)}) as "usedIn24h",
+      (select coalesce(sum(u.units), 0)::int from (
+          select mailbox_id, started_at as at, units from attempts a where ${isCounted(sql`a.verdict`)}
+          union all select mailbox_id, at, units from other_sends) u
+        where u.mailbox_id in (select o.id from mailboxes o join mailboxes m on m.id = d.mailbox_id
+          where ${connectionKeyOf(sql`o`)} = ${connectionKeyOf(sql`m`)}) and u.at > ${nowMs}::bigint - 86400000) as "usedIn24h",
       case when c.daily_limit is null then 0 else (select count(*)::int from deliveries o
         where o.campaign_id = d.campaign_id and o.state in ('sending', 'sent', 'unconfirmed') and o.day = ${day}) end as "campaignToday",
       case when d.step = 0 then '[]'::json else coalesce((select json_agg(json_build_object('messageId', a.message_id, 'subject', a.subject) order by o.step)

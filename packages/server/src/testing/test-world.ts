@@ -131,6 +131,7 @@ export class TestWorld {
       providerLimit24h: null,
       paceSeconds: 60,
       keepsSent: true,
+      archiveFolder: '',
       replyTo: '',
       daysOff: [],
       ...over,

@@ -1,4 +1,4 @@
-import { DAY_MS, dayWords, isoDate, spansOfDay, type Zone } from '@baton/core';
+import { DAY_MS, dayWords, isoDate, restWords, spansOfDay, type Zone } from '@baton/core';
 import type { MarkState, Need, ShellView, TodayLane, TodayView } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { localDay, quotaOn, restsOn } from '../mailboxes/capacity';
@@ -135,7 +135,7 @@ async function readNeeds({ store }: ServerParts, { nowMs, mailboxes }: Today): P
       needs.push({
         kind: 'resting',
         title: `${m.address} rests until ${dayWords(m.restUntil ?? '')}`,
-        detail: m.restReason ?? '',
+        detail: restWords(m.restReason, m.restMoved),
         action: 'See why',
         link: `/mailboxes/${m.id}`,
       });

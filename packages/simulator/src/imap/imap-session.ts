@@ -93,8 +93,15 @@ export class ImapSession {
     const signedIn: Record<string, () => void> = {
       NAMESPACE: () => this.answer(tag, '* NAMESPACE (("" "/")) NIL NIL'),
       LIST: () =>
-        this.answer(tag, ...FOLDERS.map((f) => `* LIST (\\HasNoChildren${f === 'Sent' ? ' \\Sent' : ''}) "/" "${f}"`)),
-      LSUB: () => this.answer(tag, ...FOLDERS.map((f) => `* LSUB (\\HasNoChildren) "/" "${f}"`)),
+        this.answer(
+          tag,
+          ...this.folders().map((f) => `* LIST (\\HasNoChildren${f === 'Sent' ? ' \\Sent' : ''}) "/" "${f}"`),
+        ),
+      LSUB: () => this.answer(tag, ...this.folders().map((f) => `* LSUB (\\HasNoChildren) "/" "${f}"`)),
+      CREATE: () => {
+        this.store.addFolder(this.user as string, args[0] ?? '');
+        this.answer(tag);
+      },
       STATUS: () => this.status(tag, args[0] ?? ''),
       SELECT: () => this.select(tag, args[0] ?? '', 'READ-WRITE'),
       EXAMINE: () => this.select(tag, args[0] ?? '', 'READ-ONLY'),
@@ -136,8 +143,12 @@ export class ImapSession {
     return this.store.folder(this.user as string, folder);
   }
 
+  private folders(): string[] {
+    return [...new Set([...FOLDERS, ...this.store.foldersOf(this.user as string)])];
+  }
+
   private folderNamed(name: string): string | undefined {
-    return FOLDERS.find((f) => f.toLowerCase() === name.toLowerCase());
+    return this.folders().find((f) => f.toLowerCase() === name.toLowerCase());
   }
 
   private status(tag: string, name: string): void {
@@ -182,12 +193,16 @@ export class ImapSession {
     const mails = this.mails(this.selected as string);
     for (const { mail, seq } of within(mails, set)) {
       const head = `* ${seq} FETCH (UID ${mail.uid} FLAGS (${mail.flags.join(' ')}) INTERNALDATE "${internalDate(mail.receivedAt)}" RFC822.SIZE ${mail.raw.length}`;
-      if (!/BODY(?:\.PEEK)?\[\]/i.test(items)) {
+      const section = /BODY(?:\.PEEK)?\[(HEADER[^\]]*)?\]/i.exec(items);
+      if (!section) {
         this.say(`${head})`);
         continue;
       }
-      this.socket.write(`${head} BODY[] {${mail.raw.length}}\r\n`, 'latin1');
-      this.socket.write(mail.raw);
+      const [, named = ''] = section;
+      // Whoever asks for some fields of the head gets all of it.
+      const part = named === '' ? mail.raw : headOf(mail.raw);
+      this.socket.write(`${head} BODY[${named}] {${part.length}}\r\n`, 'latin1');
+      this.socket.write(part);
       this.say(')');
     }
     this.answer(tag);
@@ -230,9 +245,11 @@ function within(mails: readonly StoredMail[], set: string): { mail: StoredMail; 
     .filter(({ mail }) => ranges.some(([a, b]) => mail.uid >= a && mail.uid <= b));
 }
 
+/** The head of a message and the blank line behind it. */
+const headOf = (raw: Buffer): Buffer => raw.subarray(0, Math.max(0, raw.indexOf('\r\n\r\n')) + 4);
+
 function headerOf(raw: Buffer, name: string): string {
-  const head = raw
-    .subarray(0, Math.max(0, raw.indexOf('\r\n\r\n')))
+  const head = headOf(raw)
     .toString('latin1')
     .replace(/\r\n[ \t]+/g, ' ');
   return (

@@ -40,6 +40,7 @@ export interface Counts {
 type Change =
   | { do: 'account'; account: Account }
   | { do: 'mail'; owner: string; folder: string; raw: string; at: number }
+  | { do: 'folder'; owner: string; folder: string }
   | { do: 'flags'; owner: string; folder: string; uid: number; flags: string[] }
   | { do: 'schedule'; entry: Scheduled }
   | { do: 'done'; id: number }
@@ -82,6 +83,12 @@ export class MailStore {
     return this.folders.get(`${owner}/${folder}`) ?? [];
   }
 
+  /** Names of an account's folders that hold or have been made to hold mail. */
+  foldersOf(owner: string): string[] {
+    const start = `${owner}/`;
+    return [...this.folders.keys()].filter((k) => k.startsWith(start)).map((k) => k.slice(start.length));
+  }
+
   uidNext(owner: string, folder: string): number {
     return (this.folder(owner, folder).at(-1)?.uid ?? 0) + 1;
   }
@@ -105,6 +112,7 @@ export class MailStore {
     return uid;
   }
 
+  addFolder = (owner: string, folder: string): void => this.change({ do: 'folder', owner, folder });
   setFlags = (owner: string, folder: string, uid: number, flags: string[]): void =>
     this.change({ do: 'flags', owner, folder, uid, flags });
   schedule = (entry: Omit<Scheduled, 'id'>): void =>
@@ -153,6 +161,9 @@ export class MailStore {
         this.folders.set(key, mails);
         break;
       }
+      case 'folder':
+        this.folders.set(`${change.owner}/${change.folder}`, [...this.folder(change.owner, change.folder)]);
+        break;
       case 'flags': {
         const mail = this.folder(change.owner, change.folder).find((m) => m.uid === change.uid);
         if (mail) mail.flags = change.flags;

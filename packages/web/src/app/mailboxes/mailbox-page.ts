@@ -17,7 +17,7 @@ import { MatError, MatFormField, MatHint, MatLabel } from '@angular/material/for
 import { MatInput } from '@angular/material/input';
 import { Router, RouterLink } from '@angular/router';
 import type { MailboxChoices, MailboxTest, MailboxView } from '@baton/contract';
-import { suggestRamp } from '@baton/core';
+import { dayWords, restWords, suggestRamp } from '@baton/core';
 import { catchError, filter, firstValueFrom, of, switchMap } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
@@ -118,6 +118,7 @@ export class MailboxPage {
     rampAdd: [4, Validators.min(1)],
     rampEvery: [1, Validators.min(1)],
     keepsSent: [true],
+    archiveFolder: [''],
   });
 
   constructor() {
@@ -161,8 +162,17 @@ export class MailboxPage {
       rampAdd: m.ramp?.add ?? 4,
       rampEvery: m.ramp?.every ?? 1,
       keepsSent: m.keepsSent,
+      archiveFolder: m.archiveFolder,
     });
   }
+
+  /** Why nothing leaves, in sentences; '' when something does. */
+  protected readonly trouble = computed(() => {
+    const m = this.mailbox();
+    if (!m) return '';
+    if (m.problem !== null) return `Shut out: ${m.problem}`;
+    return m.restUntil === null ? '' : `Rests until ${dayWords(m.restUntil)}: ${restWords(m.restReason, m.restMoved)}`;
+  });
 
   /** The hours of Monday for every working day. */
   protected asMonday(): void {
@@ -230,6 +240,7 @@ export class MailboxPage {
       paceSeconds: v.paceSeconds,
       ramp: v.ramps ? { first: v.rampFirst, add: v.rampAdd, every: v.rampEvery } : null,
       keepsSent: v.keepsSent,
+      archiveFolder: v.archiveFolder.trim(),
     };
   }
 

@@ -5,7 +5,7 @@ import type { MailboxView } from '@baton/contract';
 import { firstValueFrom } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
-import { dayWords } from '@baton/core';
+import { dayWords, restWords } from '@baton/core';
 import { MomentPipe } from '../time/workspace-time';
 import { healthRates, type HealthRate } from './health-words';
 import { MailboxRulesPanel } from './mailbox-rules';
@@ -28,7 +28,11 @@ export class Mailboxes {
     if (m.problem !== null) return { words: 'shut out', tone: 'bad', detail: m.problem };
     if (m.held) return { words: 'held', tone: 'bad', detail: '' };
     if (m.restUntil !== null)
-      return { words: `rests until ${dayWords(m.restUntil)}`, tone: 'bad', detail: m.restReason ?? '' };
+      return {
+        words: `rests until ${dayWords(m.restUntil)}`,
+        tone: 'bad',
+        detail: restWords(m.restReason, m.restMoved),
+      };
     if (m.quotaToday < m.dailyQuota)
       return { words: 'ramping', tone: 'look', detail: `on its way to ${m.dailyQuota} a day` };
     return { words: 'sends', tone: 'sea', detail: '' };
