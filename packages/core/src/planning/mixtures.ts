@@ -71,18 +71,31 @@ class Guess {
 
   day(i: number): void {
     const { patterns, mixtures, left } = this;
-    const given = patterns.map(() => 0);
     const waiting = patterns.map((p, k) => Math.max(0, p.available[i]! - (p.units - left[k]!)));
+    const starts = mixtures.map((mixture, m) => this.startsOf(mixture, m, i, waiting));
+    // What waits for several mailboxes is theirs by what each of them starts.
+    const all = patterns.map((_, k) =>
+      mixtures.reduce((sum, { patterns: own }, m) => sum + (own.includes(k) ? starts[m]! : 0), 0),
+    );
     mixtures.forEach((mixture, m) => {
-      const active = mixture.patterns.filter((k) => waiting[k]! > 0);
-      const weight = active.reduce((sum, k) => sum + patterns[k]!.weight, 0);
-      const steps = active.reduce((sum, k) => sum + patterns[k]!.weight * patterns[k]!.steps.length, 0);
-      if (active.length === 0) return;
-      const starts = this.starts ? this.starts[m]![i]! : (this.ahead(mixture, i) * weight) / steps;
-      for (const k of active) given[k]! += (starts * patterns[k]!.weight) / weight;
+      const most = mixture.patterns.map((k) => (all[k]! > 0 ? (waiting[k]! * starts[m]!) / all[k]! : 0));
+      const given = shareOut(
+        starts[m]!,
+        mixture.patterns.map((k) => patterns[k]!.weight),
+        most,
+      );
+      this.divide(mixture, i, given, waiting);
+      mixture.patterns.forEach((k, at) => (left[k]! -= given[at]!));
     });
-    for (const mixture of mixtures) this.divide(mixture, i, waiting);
-    patterns.forEach((_, k) => (left[k]! -= Math.min(waiting[k]!, given[k]!)));
+  }
+
+  /** Units that a mailbox starts on a day: of the course that was found, or a guess. */
+  private startsOf(mixture: Mixture, m: number, i: number, waiting: readonly number[]): number {
+    if (this.starts) return this.starts[m]![i]!;
+    const active = mixture.patterns.filter((k) => waiting[k]! > 0).map((k) => this.patterns[k]!);
+    const weight = active.reduce((sum, p) => sum + p.weight, 0);
+    const steps = active.reduce((sum, p) => sum + p.weight * p.steps.length, 0);
+    return active.length === 0 ? 0 : (this.ahead(mixture, i) * weight) / steps;
   }
 
   /** Holds the capacity of a pattern on its own to its limit, mailboxes in proportion. */
@@ -98,13 +111,14 @@ class Guess {
     }
   }
 
-  private divide(mixture: Mixture, i: number, waiting: number[]): void {
+  /** Who starts in which proportion: as was shared out, else by weight among those who wait, else as the day before. */
+  private divide(mixture: Mixture, i: number, given: readonly number[], waiting: readonly number[]): void {
     const { patterns } = this;
     const weights = mixture.patterns.map((k) => (waiting[k]! > 0 ? patterns[k]!.weight : 0));
-    const sum = weights.reduce((a, b) => a + b, 0);
+    const [shared, weighed] = [sumOf(given), sumOf(weights)];
     mixture.patterns.forEach((k, at) => {
       const before = i === 0 ? 1 / mixture.patterns.length : mixture.part[at]![i - 1]!;
-      mixture.part[at]![i] = sum > 0 ? weights[at]! / sum : before;
+      mixture.part[at]![i] = shared > 1e-9 ? given[at]! / shared : weighed > 0 ? weights[at]! / weighed : before;
       const portion = this.portion[k]![patterns[k]!.mailboxes.indexOf(this.mixtures.indexOf(mixture))]!;
       mixture.available[i]! += patterns[k]!.available[i]! * portion;
     });
@@ -119,4 +133,25 @@ class Guess {
     for (let d = from; d <= to; d++) sum += capacity[d]!;
     return sum;
   }
+}
+
+const sumOf = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0);
+
+/** Shares units out by weight, to nobody more than they can take; what one cannot take goes to the others. */
+function shareOut(units: number, weights: readonly number[], most: readonly number[]): number[] {
+  const given = weights.map(() => 0);
+  let left = Math.min(units, sumOf(most));
+  // Each round fills somebody, or is the last.
+  for (let round = 0; round < weights.length && left > 1e-9; round++) {
+    const open = given.map((g, k) => (most[k]! - g > 1e-9 ? weights[k]! : 0));
+    const all = sumOf(open);
+    if (all === 0) break;
+    const before = left;
+    for (let k = 0; k < given.length; k++) {
+      const part = Math.min((before * open[k]!) / all, most[k]! - given[k]!);
+      given[k]! += part;
+      left -= part;
+    }
+  }
+  return given;
 }
