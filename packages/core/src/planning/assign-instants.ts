@@ -50,17 +50,23 @@ type Wanted = DayMessage & { wanted: number };
 function spread(messages: readonly DayMessage[], seed: number): Wanted[] {
   const random = seededRandom(seed);
   const groups = new Map<string, DayMessage[]>();
+  // Messages of the same hours mostly have the same spans, not only equal ones.
+  const known = new Map<readonly Span[], DayMessage[]>();
   for (const m of messages) {
-    const key = m.open.map((s) => `${s.startMs}-${s.endMs}`).join();
-    const group = groups.get(key);
-    if (group) group.push(m);
-    else groups.set(key, [m]);
+    let group = known.get(m.open);
+    if (!group) {
+      const key = m.open.map((s) => `${s.startMs}-${s.endMs}`).join();
+      group = groups.get(key) ?? [];
+      groups.set(key, group);
+      known.set(m.open, group);
+    }
+    group.push(m);
   }
   const wanted: Wanted[] = [];
   for (const group of groups.values()) {
     group.forEach((m, i) => {
       const share = (i + 0.5 + JITTER * (random() - 0.5)) / group.length;
-      wanted.push({ ...m, wanted: pointAt(m.open, share) });
+      wanted.push({ id: m.id, units: m.units, open: m.open, wanted: pointAt(m.open, share) });
     });
   }
   return wanted.sort((a, b) => a.wanted - b.wanted || a.id - b.id);
@@ -78,17 +84,17 @@ function pointAt(spans: readonly Span[], share: number): number {
 
 function walk(wanted: readonly Wanted[], rules: DayRules): TimedDay {
   const out: TimedDay = { timed: [], spilled: [] };
-  const inDay = rules.earlier.slice();
+  const lately = rules.providerLimit24h === null ? null : new LastDay(rules.earlier, rules.providerLimit24h);
   let last = rules.lastMs;
   for (const m of wanted) {
     const at = nextOpen(m.open, Math.max(m.wanted, last + rules.paceMs));
-    const instant = at === null ? null : withinLimit(m, at, inDay, rules.providerLimit24h);
+    const instant = at === null || lately === null ? at : lately.firstRoom(m, at);
     if (instant === null) {
       out.spilled.push(m.id);
       continue;
     }
     last = instant;
-    inDay.push({ instant, units: m.units });
+    lately?.add(instant, m.units);
     out.timed.push({ id: m.id, instant, units: m.units });
   }
   return out;
@@ -96,25 +102,43 @@ function walk(wanted: readonly Wanted[], rules: DayRules): TimedDay {
 
 const DAY = 24 * 3600 * 1000;
 
-/** The first open instant from `at` on at which the last 24 hours have room, or null. */
-function withinLimit(
-  m: DayMessage,
-  at: number,
-  sent: readonly { instant: number; units: number }[],
-  limit: number | null,
-): number | null {
-  if (limit === null) return at;
-  if (m.units > limit) return null;
-  let instant: number | null = at;
-  let from = 0;
-  while (instant !== null) {
-    while (from < sent.length && (sent[from] as { instant: number }).instant <= instant - DAY) from++;
-    let units = m.units;
-    for (let i = from; i < sent.length; i++) units += (sent[i] as { units: number }).units;
-    if (units <= limit) return instant;
-    instant = nextOpen(m.open, (sent[from] as { instant: number }).instant + DAY);
+/** What has left in the 24 hours before an instant that only moves on. */
+class LastDay {
+  private readonly sent: { instant: number; units: number }[];
+  private from = 0;
+  /** Units of `sent` from `from` on. */
+  private units: number;
+
+  constructor(
+    earlier: readonly { instant: number; units: number }[],
+    private readonly limit: number,
+  ) {
+    this.sent = earlier.slice();
+    this.units = earlier.reduce((sum, e) => sum + e.units, 0);
   }
-  return null;
+
+  /**
+   * The first open instant from `at` on at which the last 24 hours have room, or null.
+   *
+   * @param at not before that of the call before
+   */
+  firstRoom(m: DayMessage, at: number): number | null {
+    if (m.units > this.limit) return null;
+    // A message that finds no room, or only late, does not take the others with it.
+    let { from, units } = this;
+    for (let instant: number | null = at; instant !== null;) {
+      while (from < this.sent.length && this.sent[from]!.instant <= instant - DAY) units -= this.sent[from++]!.units;
+      if (instant === at) [this.from, this.units] = [from, units];
+      if (units + m.units <= this.limit) return instant;
+      instant = nextOpen(m.open, this.sent[from]!.instant + DAY);
+    }
+    return null;
+  }
+
+  add(instant: number, units: number): void {
+    this.sent.push({ instant, units });
+    this.units += units;
+  }
 }
 
 /** Whether messages of one day, in any order, stay inside the provider's 24 hours. */
