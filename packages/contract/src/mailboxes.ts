@@ -57,6 +57,14 @@ export interface MailboxView extends Omit<MailboxChoices, 'password'> {
   sharesWith: string[];
 }
 
+/** What happened to a mailbox and from it. */
+export interface MailboxHistory {
+  /** ISO dates on which something left, in order, with the units. */
+  days: { day: string; units: number }[];
+  /** The newest first. */
+  events: { at: number; words: string }[];
+}
+
 /** Where an address's mail is probably sent and read. */
 export interface FoundServers {
   smtp: ServerChoice;

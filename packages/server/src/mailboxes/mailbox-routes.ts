@@ -10,7 +10,7 @@ import { checkDomain } from './check-domain';
 import { connectMany } from './connect-many';
 import { findServers } from './find-servers';
 import { changeRules, takeHolidays, viewRules } from './mailbox-rules';
-import { connectMailbox, setMailboxHeld, viewMailboxes } from './mailbox-service';
+import { connectMailbox, setMailboxHeld, viewHistory, viewMailboxes } from './mailbox-service';
 
 const isoDay = Joi.string()
   .pattern(/^\d{4}-\d{2}-\d{2}$/)
@@ -91,6 +91,9 @@ export function mailboxRoutes(parts: ServerParts): Router {
     const mailbox = await readMailbox(parts.store.db, parseId(ctx.params['id']));
     if (!mailbox) throw new DomainError('not_found', 'There is no such mailbox.');
     ctx.body = await checkDomain(domainOf(mailbox.address), dns);
+  });
+  router.get('/mailboxes/:id/history', async (ctx) => {
+    ctx.body = await viewHistory(parts, parseId(ctx.params['id']));
   });
   router.get('/mailboxes', async (ctx) => {
     ctx.body = await viewMailboxes(parts);

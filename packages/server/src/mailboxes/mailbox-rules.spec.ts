@@ -1,4 +1,11 @@
-import type { ConnectedLine, FoundServers, MailboxRules, MailboxView, PlanBoard } from '@baton/contract';
+import type {
+  ConnectedLine,
+  FoundServers,
+  MailboxHistory,
+  MailboxRules,
+  MailboxView,
+  PlanBoard,
+} from '@baton/contract';
 import type { RecordFinding } from '@baton/core';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { TestWorld } from '../testing/test-world';
@@ -47,6 +54,32 @@ describe('days off for all', () => {
       world.api.put('/mailboxes/rules', { ...now, holidays: [{ day: '2026-02-30', name: '' }] }),
     ).rejects.toThrow('is not a date');
     expect(await rules()).toEqual(now);
+  });
+});
+
+describe('a mailbox’s history', () => {
+  it('tells what left day by day, and what happened, the newest first', async () => {
+    const ines = await world.connect('ines', { dailyQuota: 5 });
+    await world.begin({ listId: await world.people(people(8)), mailboxIds: [ines], steps: [await world.step({})] });
+    await world.drive('2026-11-03T20:00:00Z');
+    await world.api.post(`/mailboxes/${ines}/hold`);
+    await world.api.post(`/mailboxes/${ines}/release`);
+    await world.api.put(`/mailboxes/${ines}`, { ...world.mailboxChoices('ines', { dailyQuota: 8 }) });
+    await world.api.post('/plan/apply', { changes: [{ kind: 'quota', mailbox: ines, to: 9 }] });
+    const { days, events } = await world.api.get<MailboxHistory>(`/mailboxes/${ines}/history`);
+    expect(days).toEqual([
+      { day: '2026-11-02', units: 5 },
+      { day: '2026-11-03', units: 3 },
+    ]);
+    expect(events.map((e) => e.words)).toEqual([
+      'quota changed from 8 to 9 in the plan',
+      'quota changed from 5 to 8',
+      'let go',
+      'held',
+      'connected',
+    ]);
+    expect(events[0]?.at).toBe(Date.parse('2026-11-03T20:00:00Z'));
+    await expect(world.api.get('/mailboxes/999/history')).rejects.toThrow('no such mailbox');
   });
 });
 

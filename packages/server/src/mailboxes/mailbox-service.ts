@@ -1,10 +1,11 @@
-import { DAY_MS, DomainError, HEALTH_DAYS, healthOf, isZone, parseAddress } from '@baton/core';
-import type { MailboxChoices, MailboxTest, MailboxView } from '@baton/contract';
+import { DAY_MS, DomainError, HEALTH_DAYS, healthOf, isoDate, isZone, parseAddress } from '@baton/core';
+import type { MailboxChoices, MailboxHistory, MailboxTest, MailboxView } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { wantFreshPlan, wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import { healthSince, mostSentSince } from '../store/health-rows';
 import { dayOfMailboxes } from '../store/delivery-rows';
+import { addMailboxEvent, mailboxEventsOf, unitsByDay } from '../store/mailbox-event-rows';
 import {
   addMailbox,
   byHandSince,
@@ -55,6 +56,30 @@ export async function viewMailboxes({ store, clock }: ServerParts): Promise<Mail
       };
     }),
   );
+}
+
+/** Days and events that a mailbox's page looks back on. */
+const HISTORY_DAYS = 56;
+const HISTORY_EVENTS = 40;
+
+/** @throws DomainError `not_found` */
+export async function viewHistory({ store, clock }: ServerParts, id: number): Promise<MailboxHistory> {
+  const mailbox = await readMailbox(store.db, id);
+  if (!mailbox) throw new DomainError('not_found', 'There is no such mailbox.');
+  const days = await unitsByDay(store.db, id, localDay(mailbox, await clock.now()) - HISTORY_DAYS + 1);
+  return {
+    days: days.map(({ day, units }) => ({ day: isoDate(day), units })),
+    events: await mailboxEventsOf(store.db, id, HISTORY_EVENTS),
+  };
+}
+
+/** What a person changed, in words. */
+function changedWords(old: MailboxRow, now: Pick<MailboxRow, 'dailyQuota' | 'ramp'>): string {
+  const quota = old.dailyQuota === now.dailyQuota ? [] : [`quota changed from ${old.dailyQuota} to ${now.dailyQuota}`];
+  const ramp = (old.ramp === null) === (now.ramp === null) ? [] : [now.ramp === null ? 'ramp ended' : 'ramp begun'];
+  const mended = old.problem === null ? [] : ['connection mended'];
+  const words = [...mended, ...quota, ...ramp];
+  return words.length === 0 ? 'settings changed' : words.join(', ');
 }
 
 /** What a person chose for a mailbox; never the password. */
@@ -125,6 +150,7 @@ export async function connectMailbox(
   const kept = await store.db.transaction(async (tx) => {
     const keptId = id ?? (await addMailbox(tx, { ...row, createdAt: nowMs }));
     if (id !== null) await updateMailbox(tx, id, row);
+    await addMailboxEvent(tx, keptId, nowMs, old ? changedWords(old, row) : 'connected');
     await wantFreshPlan(tx, nowMs);
     await announce(tx, 'mailboxes', 'today');
     return keptId;
@@ -143,6 +169,7 @@ export async function setMailboxHeld({ store, clock }: ServerParts, id: number, 
   await store.db.transaction(async (tx) => {
     if (!(await updateMailbox(tx, id, held ? { held } : { held, restUntil: null, restReason: null })))
       throw new DomainError('not_found', 'There is no such mailbox.');
+    await addMailboxEvent(tx, id, nowMs, held ? 'held' : 'let go');
     await wantPlan(tx, nowMs);
     await announce(tx, 'mailboxes', 'today');
   });

@@ -1,8 +1,9 @@
-import { DAY_MS, HEALTH_DAYS, healthOf, isoDate, STEP_BACK_DAYS, whyRest } from '@baton/core';
+import { DAY_MS, dayWords, HEALTH_DAYS, healthOf, isoDate, STEP_BACK_DAYS, whyRest } from '@baton/core';
 import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
 import { sentOutcomes } from '../store/health-rows';
+import { addMailboxEvent } from '../store/mailbox-event-rows';
 import { readMailbox, updateMailbox } from '../store/mailbox-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { climbedDays, localDay, restsOn, workingDays } from './capacity';
@@ -28,13 +29,15 @@ export async function beginRest(
   if (!mailbox) return;
   const today = localDay(mailbox, nowMs);
   const { ramp } = mailbox;
+  const restUntil = isoDate(workingDays.add(today, Math.max(1, days)));
   await updateMailbox(tx, mailboxId, {
-    restUntil: isoDate(workingDays.add(today, Math.max(1, days))),
+    restUntil,
     restReason: why,
     restedAt: nowMs,
     restMoved: null,
     ramp: ramp && { ...ramp, back: (ramp.back ?? 0) + Math.min(STEP_BACK_DAYS, climbedDays(mailbox, today)) },
   });
+  await addMailboxEvent(tx, mailboxId, nowMs, `began to rest until ${dayWords(restUntil)}: ${why}`);
   await wantPlan(tx, nowMs);
   await announce(tx, 'mailboxes', 'today');
 }

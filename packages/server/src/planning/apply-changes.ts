@@ -10,7 +10,8 @@ import {
 } from '../store/campaign-rows';
 import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
-import { readMailbox, updateMailbox } from '../store/mailbox-rows';
+import { addMailboxEvent } from '../store/mailbox-event-rows';
+import { readMailbox, updateMailbox, type MailboxRow } from '../store/mailbox-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { zones } from '../time/zones';
 import { replan } from './replan';
@@ -25,7 +26,7 @@ export async function applyPlanChanges({ store, clock }: ServerParts, changes: r
       const fault = faultOfChange(change, today);
       if (fault !== null) throw new DomainError('invalid', fault);
       if ('campaign' in change) await changeCampaign(tx, change);
-      else if ('mailbox' in change) await changeMailbox(tx, change);
+      else if ('mailbox' in change) await changeMailbox(tx, change, nowMs);
     }
     await wantFreshPlan(tx, nowMs);
     await announce(tx, 'mailboxes', 'campaigns', 'today');
@@ -62,9 +63,15 @@ async function changeCampaign(tx: Queryable, change: CampaignChange): Promise<vo
   }
 }
 
-async function changeMailbox(tx: Queryable, change: MailboxChange): Promise<void> {
+function wordsOf(change: MailboxChange, { dailyQuota, paceSeconds }: MailboxRow): string {
+  if (change.kind === 'quota') return `quota changed from ${dailyQuota} to ${change.to}`;
+  return change.kind === 'pace' ? `pace changed from ${paceSeconds} to ${change.to} seconds` : 'hours changed';
+}
+
+async function changeMailbox(tx: Queryable, change: MailboxChange, nowMs: number): Promise<void> {
   const mailbox = await readMailbox(tx, change.mailbox);
   if (!mailbox) throw new DomainError('conflict', 'One of the mailboxes is gone. Look at the plan again.');
+  await addMailboxEvent(tx, mailbox.id, nowMs, `${wordsOf(change, mailbox)} in the plan`);
   if (change.kind === 'quota') await updateMailbox(tx, mailbox.id, { dailyQuota: change.to });
   else if (change.kind === 'pace') await updateMailbox(tx, mailbox.id, { paceSeconds: change.to });
   else

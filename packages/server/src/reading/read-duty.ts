@@ -5,6 +5,7 @@ import type { Connections } from '../mailboxes/connections';
 import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import { LOCKS, MAX_CONNECTIONS, withLock, type Store } from '../store/database';
+import { addMailboxEvent } from '../store/mailbox-event-rows';
 import {
   connectionKey,
   listMailboxes,
@@ -96,7 +97,10 @@ export async function readMailboxNow(
     } catch (error) {
       parts.readFailed(mailboxId, error);
       if (error instanceof DomainError && error.code === 'refused') {
-        for (const id of sharing) await updateMailbox(parts.store.db, id, { problem: error.message });
+        for (const id of sharing) {
+          await updateMailbox(parts.store.db, id, { problem: error.message });
+          await addMailboxEvent(parts.store.db, id, nowMs, `shut out: ${error.message}`);
+        }
         await wantPlan(parts.store.db, nowMs);
         await announce(parts.store.db, 'mailboxes', 'today');
       }

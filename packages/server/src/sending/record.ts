@@ -3,6 +3,7 @@ import { announce } from '../store/changes';
 import type { Database, Queryable } from '../store/database';
 import { readEnrolment, updateEnrolment } from '../store/campaign-rows';
 import { addEvent, removePlanned, updateAttempt, updateDelivery } from '../store/delivery-rows';
+import { addMailboxEvent } from '../store/mailbox-event-rows';
 import { countUse, sameConnection, updateMailbox } from '../store/mailbox-rows';
 import { addSuppression } from '../store/people-rows';
 import { markSent } from '../store/sending-rows';
@@ -68,6 +69,7 @@ async function recordRefusal(
     await updateDelivery(tx, delivery.id, { state: 'planned', instant: null, reason: outcome.answer });
   } else if (verdict === 'mailbox_refused') {
     await updateMailbox(tx, mailbox.id, { problem: outcome.answer });
+    await addMailboxEvent(tx, mailbox.id, nowMs, `shut out: ${outcome.answer}`);
     await updateDelivery(tx, delivery.id, { state: 'planned', instant: null, reason: outcome.answer });
     await wantPlan(tx, nowMs);
   } else if (delivery.tries + 1 >= MAX_TRIES) {

@@ -126,6 +126,20 @@ export const mailboxes = pgTable('mailboxes', {
   createdAt: instant().notNull(),
 });
 
+/** What happened to a mailbox: connected, changed, held, resting, shut out. */
+export const mailboxEvents = pgTable(
+  'mailbox_events',
+  {
+    id: serial().primaryKey(),
+    mailboxId: integer()
+      .notNull()
+      .references(() => mailboxes.id, { onDelete: 'cascade' }),
+    at: instant().notNull(),
+    words: text().notNull(),
+  },
+  (t) => [index().on(t.mailboxId, t.at)],
+);
+
 /** What left from a mailbox besides campaigns: by its owner's hand, or as a test email. Counts like everything that leaves. */
 export const otherSends = pgTable(
   'other_sends',

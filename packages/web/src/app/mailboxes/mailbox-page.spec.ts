@@ -155,11 +155,22 @@ describe('MailboxPage', () => {
 
   it('says what came of its messages and what receivers find, and suggests a ramp', async () => {
     await show('5');
+    server.answer('/api/mailboxes/5/history', {
+      days: [
+        { day: '2026-11-02', units: 4 },
+        { day: '2026-11-04', units: 8 },
+      ],
+      events: [{ at: Date.parse('2026-11-01T09:00:00Z'), words: 'connected' }],
+    });
     server.answer('/api/mailboxes/5/records', [
       { record: 'SPF', state: 'good', words: 'The domain says which servers may send for it.', found: 'v=spf1 -all' },
     ]);
     await settle(fixture);
     expect(textOf(fixture)).toContain('bounced3of 120: 0.9 to 7.1 in 100');
+    const bars = [...host().querySelectorAll<HTMLElement>('.bars li')];
+    expect(bars.map((b) => b.getAttribute('aria-label'))).toEqual(['Mon 2 Nov: 4', 'Tue 3 Nov: 0', 'Wed 4 Nov: 8']);
+    expect(bars.map((b) => b.querySelector('span')!.style.height)).toEqual(['50%', '0%', '100%']);
+    expect(host().querySelector('.events')?.textContent).toMatch(/Sun 1 Nov 09:00\s*connected/);
     expect(textOf(fixture)).toContain('SPFThe domain says which servers may send for it. v=spf1 -all');
     expect(host().querySelector('bt-ramp-curve')?.textContent).toContain(
       'From 10 to 40 a day in 8 sending days; 2 behind it',

@@ -24,6 +24,7 @@ import { Notices } from '../live/notices';
 import { sentenceOf } from '../live/sentence-of';
 import { ShellState } from '../shell/shell-state';
 import { healthRates } from './health-words';
+import { MailboxHistoryView } from './mailbox-history';
 import { MailboxesService } from './mailboxes-service';
 import { RampCurve } from './ramp-curve';
 import { readWeek, spansWords } from './window-words';
@@ -52,6 +53,7 @@ type Security = MailboxChoices['smtp']['security'];
     MatHint,
     MatError,
     MatInput,
+    MailboxHistoryView,
     RampCurve,
     RouterLink,
   ],

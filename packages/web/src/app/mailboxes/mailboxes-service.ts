@@ -4,6 +4,7 @@ import type {
   ConnectedLine,
   FoundServers,
   MailboxChoices,
+  MailboxHistory,
   MailboxRules,
   MailboxTest,
   MailboxView,
@@ -38,6 +39,10 @@ export class MailboxesService {
   /** What receivers find about the mailbox's domain. */
   records(id: number): Observable<RecordFinding[]> {
     return this.http.get<RecordFinding[]>(`/api/mailboxes/${id}/records`);
+  }
+
+  history(id: number): Observable<MailboxHistory> {
+    return this.http.get<MailboxHistory>(`/api/mailboxes/${id}/history`);
   }
 
   rules(): Observable<MailboxRules> {
