@@ -59,7 +59,7 @@ export interface MailboxView extends Omit<MailboxChoices, 'password'> {
 
 /** What happened to a mailbox and from it. */
 export interface MailboxHistory {
-  /** ISO dates on which something left, in order, with the units. */
+  /** The last eight weeks, day by day up to today (ISO dates), with the units that left. */
   days: { day: string; units: number }[];
   /** The newest first. */
   events: { at: number; words: string }[];

@@ -66,9 +66,10 @@ const HISTORY_EVENTS = 40;
 export async function viewHistory({ store, clock }: ServerParts, id: number): Promise<MailboxHistory> {
   const mailbox = await readMailbox(store.db, id);
   if (!mailbox) throw new DomainError('not_found', 'There is no such mailbox.');
-  const days = await unitsByDay(store.db, id, localDay(mailbox, await clock.now()) - HISTORY_DAYS + 1);
+  const from = localDay(mailbox, await clock.now()) - HISTORY_DAYS + 1;
+  const units = new Map((await unitsByDay(store.db, id, from)).map((d) => [d.day, d.units]));
   return {
-    days: days.map(({ day, units }) => ({ day: isoDate(day), units })),
+    days: Array.from({ length: HISTORY_DAYS }, (_, i) => ({ day: isoDate(from + i), units: units.get(from + i) ?? 0 })),
     events: await mailboxEventsOf(store.db, id, HISTORY_EVENTS),
   };
 }

@@ -21,7 +21,7 @@ export async function mailboxEventsOf(
     .limit(most);
 }
 
-/** Units by local day number, of days on which something left. */
+/** Units by local day number from a day on, in order, of days on which something left. */
 export async function unitsByDay(
   db: Queryable,
   mailboxId: number,

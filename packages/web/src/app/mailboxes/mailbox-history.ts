@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
-import { dayNumber, dayWords, isoDate } from '@baton/core';
+import { dayWords } from '@baton/core';
 import { catchError, of, switchMap } from 'rxjs';
 import { MomentPipe } from '../time/workspace-time';
 import { MailboxesService } from './mailboxes-service';
@@ -33,6 +33,12 @@ import { MailboxesService } from './mailboxes-service';
     }
   `,
   styles: `
+    ol,
+    ul {
+      list-style: none;
+      margin: 0;
+      padding: 0;
+    }
     .bars {
       display: flex;
       align-items: end;
@@ -41,7 +47,6 @@ import { MailboxesService } from './mailboxes-service';
       border-bottom: 1px solid var(--hairline);
       li {
         flex: 1;
-        max-width: 22px;
         height: 100%;
         display: flex;
         align-items: end;
@@ -55,6 +60,7 @@ import { MailboxesService } from './mailboxes-service';
       display: flex;
       justify-content: space-between;
       font-size: 12.5px;
+      margin: 0;
       padding: 4px 0 12px;
     }
     .events {
@@ -63,9 +69,10 @@ import { MailboxesService } from './mailboxes-service';
       max-height: 220px;
       overflow-y: auto;
     }
-    time {
-      display: inline-block;
-      min-width: 118px;
+    .events li {
+      display: grid;
+      grid-template-columns: 128px minmax(0, 1fr);
+      gap: 8px;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -76,27 +83,19 @@ export class MailboxHistoryView {
   protected readonly history = toSignal(
     toObservable(this.mailboxId).pipe(switchMap((id) => this.service.history(id).pipe(catchError(() => of(null))))),
   );
-  /** One bar a day from the first on which something left; those between them are days on which nothing did. */
+  private readonly most = computed(() => Math.max(0, ...(this.history()?.days ?? []).map((d) => d.units)));
   protected readonly bars = computed(() => {
-    const days = this.history()?.days ?? [];
-    const [first, last] = [days[0], days.at(-1)];
-    if (!first || !last) return [];
-    const units = new Map(days.map((d) => [d.day, d.units]));
-    const most = Math.max(...units.values());
-    const from = dayNumber(first.day);
-    return Array.from({ length: dayNumber(last.day) - from + 1 }, (_, i) => {
-      const day = isoDate(from + i);
-      const n = units.get(day) ?? 0;
-      return { day, height: (100 * n) / most, words: `${dayWords(day)}: ${n}`, n };
-    });
+    const most = this.most();
+    if (most === 0) return [];
+    return (this.history()?.days ?? []).map(({ day, units }) => ({
+      day,
+      height: (100 * units) / most,
+      words: `${dayWords(day)}: ${units}`,
+    }));
   });
   protected readonly ends = computed(() => {
     const bars = this.bars();
     const wordsOf = (day?: string) => (day ? dayWords(day) : '');
-    return {
-      first: wordsOf(bars[0]?.day),
-      last: wordsOf(bars.at(-1)?.day),
-      most: Math.max(0, ...bars.map((b) => b.n)),
-    };
+    return { first: wordsOf(bars[0]?.day), last: wordsOf(bars.at(-1)?.day), most: this.most() };
   });
 }

@@ -158,6 +158,7 @@ describe('MailboxPage', () => {
     server.answer('/api/mailboxes/5/history', {
       days: [
         { day: '2026-11-02', units: 4 },
+        { day: '2026-11-03', units: 0 },
         { day: '2026-11-04', units: 8 },
       ],
       events: [{ at: Date.parse('2026-11-01T09:00:00Z'), words: 'connected' }],
