@@ -28,6 +28,7 @@ interface InboxPosition {
  */
 export class ImapReader {
   private client: ImapFlow | null = null;
+  private sentPath: string | null = null;
 
   /** @throws DomainError `invalid` when the password would cross the network in clear */
   constructor(private readonly access: MailboxAccess) {
@@ -113,8 +114,6 @@ export class ImapReader {
     });
   }
 
-  private sentPath: string | null = null;
-
   private async sentFolder(imap: ImapFlow): Promise<string | null> {
     if (this.sentPath !== null) return this.sentPath;
     const folders = await imap.list();
@@ -155,6 +154,8 @@ export class ImapReader {
     } catch (error) {
       this.client?.close();
       this.client = null;
+      // The folder may have got another name.
+      this.sentPath = null;
       throw wrap(error, this.access.imap.host);
     }
   }

@@ -88,10 +88,7 @@ export async function readMailboxNow(
     if (!mailbox) return null;
     try {
       const taken = await readNew(parts, mailbox, nowMs);
-      if (what === 'all') {
-        const connection = { mailbox, sharing: await mailboxesOf(parts.store.db, sharing) };
-        await countByHand(parts.store.db, parts.connections.reader(mailbox), connection, nowMs);
-      }
+      if (what === 'all') await readSent(parts, mailbox, sharing, nowMs);
       for (const id of sharing) await updateMailbox(parts.store.db, id, { lastReadAt: nowMs });
       return taken;
     } catch (error) {
@@ -108,6 +105,22 @@ export async function readMailboxNow(
     }
   });
   return read;
+}
+
+/** A Sent folder that cannot be read keeps nobody from reading the inbox. */
+async function readSent(
+  parts: ReadingParts,
+  mailbox: MailboxRow,
+  sharing: readonly number[],
+  nowMs: number,
+): Promise<void> {
+  const connection = { mailbox, sharing: await mailboxesOf(parts.store.db, sharing) };
+  try {
+    await countByHand(parts.store.db, parts.connections.reader(mailbox), connection, nowMs);
+  } catch (error) {
+    if (!(error instanceof DomainError) || error.code === 'refused') throw error;
+    parts.readFailed(mailbox.id, error);
+  }
 }
 
 const mailboxesOf = async (db: Store['db'], ids: readonly number[]): Promise<MailboxRow[]> =>
