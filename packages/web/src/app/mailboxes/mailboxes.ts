@@ -5,7 +5,7 @@ import type { MailboxView } from '@baton/contract';
 import { firstValueFrom } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
-import { dayWords, restWords } from '@baton/core';
+import { dayWords } from '@baton/core';
 import { MomentPipe } from '../time/workspace-time';
 import { healthRates, type HealthRate } from './health-words';
 import { MailboxRulesPanel } from './mailbox-rules';
@@ -27,15 +27,13 @@ export class Mailboxes {
   protected state(m: MailboxView): { words: string; tone: string; detail: string } {
     if (m.problem !== null) return { words: 'shut out', tone: 'bad', detail: m.problem };
     if (m.held) return { words: 'held', tone: 'bad', detail: '' };
+    // What moved because of a rest is told on the mailbox's page.
     if (m.restUntil !== null)
-      return {
-        words: `rests until ${dayWords(m.restUntil)}`,
-        tone: 'bad',
-        detail: restWords(m.restReason, m.restMoved),
-      };
+      return { words: `rests until ${dayWords(m.restUntil)}`, tone: 'bad', detail: m.restReason ?? '' };
+    const byHand = m.byHandToday > 0 ? `${m.byHandToday} of today’s sent by hand` : '';
     if (m.quotaToday < m.dailyQuota)
-      return { words: 'ramping', tone: 'look', detail: `on its way to ${m.dailyQuota} a day` };
-    return { words: 'sends', tone: 'sea', detail: '' };
+      return { words: 'ramping', tone: 'look', detail: byHand || `on its way to ${m.dailyQuota} a day` };
+    return { words: 'sends', tone: 'sea', detail: byHand };
   }
 
   protected rates(m: MailboxView): HealthRate[] {
