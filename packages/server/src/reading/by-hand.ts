@@ -26,15 +26,16 @@ export async function countByHand(
     isKnown ? { uidValidity: mailbox.sentUidValidity as string, uidNext: mailbox.sentUidNext as number } : null,
   );
   if (sent === null) return 0;
-  const heads = await Promise.all(sent.heads.map((h) => readHead(h)));
   const own = await campaignMessages(
     db,
-    heads.map((h) => h.messageId),
+    sent.heads.map((h) => idOf(h)),
   );
+  // Where campaigns send, nearly all is Baton's own.
+  const others = sent.heads.filter((h) => !own.has(idOf(h)));
+  const heads = await Promise.all(others.map((h) => readHead(h)));
   let counted = 0;
   await db.transaction(async (tx) => {
     for (const head of heads) {
-      if (own.has(head.messageId)) continue;
       const from = sharing.find((m) => m.address.toLowerCase() === head.from) ?? mailbox;
       const at = Math.min(head.at ?? nowMs, nowMs);
       const send = { mailboxId: from.id, messageId: head.messageId, at, units: head.recipients, byHand: true };
@@ -47,6 +48,9 @@ export async function countByHand(
   });
   return counted;
 }
+
+/** The Message-ID without brackets, found without reading the head; '' for none. */
+const idOf = ({ raw }: SentHead): string => /^message-id:\s*<([^<>\s]+)>/im.exec(raw.toString('latin1'))?.[1] ?? '';
 
 /** A message without an id of its own is named by its place in the folder. */
 async function readHead({ raw, at, place }: SentHead): Promise<MailHead & Pick<SentHead, 'at'>> {
