@@ -18,6 +18,7 @@ export class PlainLines {
   /** Where the cells of the line read last begin, and where they end. */
   readonly starts: Int32Array;
   readonly ends: Int32Array;
+  private readonly hasReturns: boolean;
 
   /**
    * @param form its delimiter is one ASCII character, its line break ends in a line feed
@@ -34,11 +35,10 @@ export class PlainLines {
     this.kinds[0x22] = QUOTE;
     this.kinds[0x5c] = OTHER;
     this.kinds[0x0a] = NEWLINE;
-    if (form.newline === '\r\n') this.kinds[0x0d] = RETURN;
     this.hasReturns = form.newline === '\r\n';
+    if (this.hasReturns) this.kinds[0x0d] = RETURN;
     this.kinds[form.delimiter.charCodeAt(0)] = DELIMITER;
   }
-  private readonly hasReturns: boolean;
 
   /** Whether lines of this form can be read so at all. */
   static canRead({ delimiter, newline }: { delimiter: string; newline: string }): boolean {

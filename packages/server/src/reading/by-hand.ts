@@ -26,12 +26,10 @@ export async function countByHand(
     isKnown ? { uidValidity: mailbox.sentUidValidity as string, uidNext: mailbox.sentUidNext as number } : null,
   );
   if (sent === null) return 0;
-  const own = await campaignMessages(
-    db,
-    sent.heads.map((h) => idOf(h)),
-  );
+  const ids = sent.heads.map(idOf);
+  const own = await campaignMessages(db, ids);
   // Where campaigns send, nearly all is Baton's own.
-  const others = sent.heads.filter((h) => !own.has(idOf(h)));
+  const others = sent.heads.filter((_, i) => !own.has(ids[i] as string));
   const heads = await Promise.all(others.map((h) => readHead(h)));
   let counted = 0;
   await db.transaction(async (tx) => {

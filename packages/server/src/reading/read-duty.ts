@@ -88,7 +88,7 @@ export async function readMailboxNow(
     if (!mailbox) return null;
     try {
       const taken = await readNew(parts, mailbox, nowMs);
-      if (what === 'all') await readSent(parts, mailbox, sharing, nowMs);
+      if (what === 'all') await readSent(parts, mailbox, nowMs);
       for (const id of sharing) await updateMailbox(parts.store.db, id, { lastReadAt: nowMs });
       return taken;
     } catch (error) {
@@ -108,23 +108,16 @@ export async function readMailboxNow(
 }
 
 /** A Sent folder that cannot be read keeps nobody from reading the inbox. */
-async function readSent(
-  parts: ReadingParts,
-  mailbox: MailboxRow,
-  sharing: readonly number[],
-  nowMs: number,
-): Promise<void> {
-  const connection = { mailbox, sharing: await mailboxesOf(parts.store.db, sharing) };
+async function readSent(parts: ReadingParts, mailbox: MailboxRow, nowMs: number): Promise<void> {
+  const { db } = parts.store;
+  const sharing = (await listMailboxes(db)).filter((m) => connectionKey(m) === connectionKey(mailbox));
   try {
-    await countByHand(parts.store.db, parts.connections.reader(mailbox), connection, nowMs);
+    await countByHand(db, parts.connections.reader(mailbox), { mailbox, sharing }, nowMs);
   } catch (error) {
     if (!(error instanceof DomainError) || error.code === 'refused') throw error;
     parts.readFailed(mailbox.id, error);
   }
 }
-
-const mailboxesOf = async (db: Store['db'], ids: readonly number[]): Promise<MailboxRow[]> =>
-  (await listMailboxes(db)).filter((m) => ids.includes(m.id));
 
 async function readNew(parts: ReadingParts, mailbox: MailboxRow, nowMs: number): Promise<number> {
   let taken = 0;

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import { toObservable, toSignal } from '@angular/core/rxjs-interop';
+import { toObservable } from '@angular/core/rxjs-interop';
 import { dayWords } from '@baton/core';
-import { catchError, of, switchMap } from 'rxjs';
+import { LiveUpdates } from '../live/live-updates';
 import { MomentPipe } from '../time/workspace-time';
 import { MailboxesService } from './mailboxes-service';
 
@@ -80,8 +80,8 @@ import { MailboxesService } from './mailboxes-service';
 export class MailboxHistoryView {
   private readonly service = inject(MailboxesService);
   readonly mailboxId = input.required<number>();
-  protected readonly history = toSignal(
-    toObservable(this.mailboxId).pipe(switchMap((id) => this.service.history(id).pipe(catchError(() => of(null))))),
+  protected readonly history = inject(LiveUpdates).viewOf(toObservable(this.mailboxId), ['mailboxes', 'today'], (id) =>
+    this.service.history(id),
   );
   private readonly most = computed(() => Math.max(0, ...(this.history()?.days ?? []).map((d) => d.units)));
   protected readonly bars = computed(() => {
