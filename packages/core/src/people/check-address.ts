@@ -90,12 +90,15 @@ export function isShared(key: string): boolean {
   return end <= LONGEST_SHARED && SHARED.has(key.slice(0, end));
 }
 
+const [DOT, PLUS] = [0x2e, 0x2b];
+
 /** What addresses of one person share at most providers: dots and what follows a plus sign do not count. */
 export function samenessKey(key: string): string {
   const at = key.indexOf('@');
-  const local = key.slice(0, at);
-  if (!local.includes('.') && !local.includes('+')) return key;
-  return (local.split('+')[0] as string).replaceAll('.', '') + key.slice(at);
+  let i = 0;
+  while (i < at && key.charCodeAt(i) !== DOT && key.charCodeAt(i) !== PLUS) i++;
+  if (i >= at) return key;
+  return (key.slice(0, at).split('+')[0] as string).replaceAll('.', '') + key.slice(at);
 }
 
 /** Makes what says which domain was meant by one of a list; null where nothing seems wrong. */

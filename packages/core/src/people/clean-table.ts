@@ -109,6 +109,29 @@ export function rowCleaner(
   };
 }
 
+/** The same for rows whose cells are all plain ({@link PLAIN}): only columns are looked at whose cleaning may change such. */
+export function plainRowCleaner(
+  roles: readonly ColumnRole[],
+  on: readonly Cleaning[],
+  dates: ReadonlyMap<number, (cell: string) => string | null>,
+): (row: TableRow) => TableRow {
+  const looked = roles.flatMap((role, at) => {
+    const cleaner = columnCleaner(role, on, dates.get(at), false);
+    return cleaner.leavesPlain ? [] : [{ at, cleaner }];
+  });
+  return (row) => {
+    let cells: string[] | null = null;
+    for (const { at, cleaner } of looked) {
+      const cell = row.cells[at] as string;
+      const after = cell === '' ? cell : cleanCell(cell, cleaner, row.line, null);
+      if (after === cell) continue;
+      cells ??= [...row.cells];
+      cells[at] = after;
+    }
+    return cells === null ? row : { line: row.line, cells };
+  };
+}
+
 /**
  * Whether the cleaning of a column leaves all its plain cells as they are: printable ASCII with single spaces inside.
  *

@@ -143,18 +143,15 @@ export class PeopleStream {
 
   /** As many plain lines as follow one another. */
   private plainRun(bytes: Uint8Array, from: number, lines: PlainLines): PlainRun {
-    const { starts, ends } = lines;
+    const each = 2 * this.blank.length;
     let [end, rows, size] = [from, 0, 0];
     while (end < bytes.length) {
-      const next = lines.read(bytes, end);
+      if (size + each > this.bounds.length) this.widen();
+      const next = lines.read(bytes, end, this.bounds, size);
       if (next === 0) break;
       end = next;
       rows++;
-      if (size + 2 * starts.length > this.bounds.length) this.widen();
-      for (let i = 0; i < starts.length; i++) {
-        this.bounds[size++] = starts[i] as number;
-        this.bounds[size++] = ends[i] as number;
-      }
+      size += each;
     }
     return { from, end, rows };
   }

@@ -7,10 +7,11 @@ const COMMA = { delimiter: ',', newline: '\n' };
 function read(text: string, width: number, form = COMMA): string[] | null {
   const lines = new PlainLines(form, width);
   const bytes = Buffer.from(text);
-  const end = lines.read(bytes, 0);
+  const bounds = new Int32Array(2 * width);
+  const end = lines.read(bytes, 0, bounds);
   if (end === 0) return null;
   expect(text.slice(0, end).endsWith('\n')).toBe(true);
-  return Array.from(lines.starts, (start, i) => bytes.subarray(start, lines.ends[i]).toString());
+  return Array.from({ length: width }, (_, i) => bytes.subarray(bounds[2 * i], bounds[2 * i + 1]).toString());
 }
 
 describe('plain lines', () => {

@@ -15,9 +15,6 @@ const NEWLINE = 6;
  */
 export class PlainLines {
   private readonly kinds = new Uint8Array(256);
-  /** Where the cells of the line read last begin, and where they end. */
-  readonly starts: Int32Array;
-  readonly ends: Int32Array;
   private readonly hasReturns: boolean;
 
   /**
@@ -28,8 +25,6 @@ export class PlainLines {
     form: { delimiter: string; newline: string },
     private readonly width: number,
   ) {
-    this.starts = new Int32Array(width);
-    this.ends = new Int32Array(width);
     this.kinds.fill(LETTER, 0x21, 0x7f);
     this.kinds[0x20] = SPACE;
     this.kinds[0x22] = QUOTE;
@@ -48,19 +43,21 @@ export class PlainLines {
   /**
    * @param bytes with a line feed at or after `from`
    * @param from where a line begins
+   * @param bounds gets where each of its cells begins and ends
+   * @param size where it gets them
    * @returns where the next one begins, when this one is plain and not blank; 0 otherwise
    */
-  read(bytes: Uint8Array, from: number): number {
-    const { kinds, starts, ends, width } = this;
+  read(bytes: Uint8Array, from: number, bounds: Int32Array, size = 0): number {
+    const { kinds, width } = this;
     let at = from;
     let isBlank = true;
     for (let cell = 0; cell < width; cell++) {
       const isQuoted = kinds[bytes[at] as number] === QUOTE;
       if (isQuoted) at++;
-      starts[cell] = at;
+      bounds[size + 2 * cell] = at;
       const end = isQuoted ? this.endOfQuoted(bytes, at) : this.endOfCell(bytes, at);
       if (end < 0) return 0;
-      ends[cell] = end;
+      bounds[size + 2 * cell + 1] = end;
       if (end > at) isBlank = false;
       at = isQuoted ? end + 1 : end;
       if (cell < width - 1) {

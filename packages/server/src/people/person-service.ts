@@ -1,6 +1,7 @@
 import { dayWords, DomainError, isoDate, whyNotWritten, withoutQuotation } from '@baton/core';
 import type { PersonEvent, PersonProof, PersonView } from '@baton/contract';
 import { nameOf } from '../campaigns/recipient-name';
+import { stopContact } from '../campaigns/stop-recipient';
 import type { ServerParts } from '../http/context';
 import { enrolledProof } from '../messages/enrolled-proof';
 import { filesOf } from '../messages/proof-service';
@@ -14,6 +15,7 @@ import {
   eventsOf,
   incomingOf,
   listRowsOf,
+  othersOnRowsOf,
   readContact,
   suppressionOf,
 } from '../store/person-rows';
@@ -116,6 +118,16 @@ export async function erasePerson(db: Database, id: number, nowMs: number): Prom
   await db.transaction(async (tx) => {
     if (!(await readContact(tx, id)))
       throw new DomainError('not_found', 'There is no such person, or they have been erased.');
+    // Rows of theirs that a campaign took for somebody else's, before the address in them was changed.
+    for (const other of await othersOnRowsOf(tx, id))
+      await stopContact(tx, {
+        contactId: other.contactId,
+        cause: other.enrolmentId,
+        where: 'cause_only',
+        state: 'stopped',
+        reason: 'Their row of the list became that of a person who was erased.',
+        nowMs,
+      });
     await eraseContact(tx, id);
     await wantPlan(tx, nowMs);
     await announce(tx, 'people', 'progress', 'replies', 'today');

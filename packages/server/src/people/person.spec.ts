@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { NOTES_KEY, WHOLE_LIST } from '@baton/core';
-import type { PersonProof, PersonRow, PersonView } from '@baton/contract';
+import type { ListHead, PersonProof, PersonRow, PersonView } from '@baton/contract';
 import { TestWorld } from '../testing/test-world';
 
 let world: TestWorld;
@@ -106,5 +106,22 @@ describe('a person', () => {
     // Nobody else lost anything, and the campaign goes on.
     await world.drive('2026-11-06T20:00:00Z');
     expect(await world.inbox('silent@x.example')).toHaveLength(2);
+  });
+
+  it('takes along what was meant for somebody else, whose row had become theirs', async () => {
+    const mailbox = await world.connect('otis');
+    const id = await world.people({ 'later@x.example': 'silent' });
+    await world.begin({ listId: id, mailboxIds: [mailbox], name: 'Later', startDate: '2026-11-12' });
+    const [row] = await world.rows(id);
+    const { columns } = await world.api.get<ListHead>(`/lists/${id}`);
+    const key = columns.find((c) => c.role === 'address')?.key as string;
+    await world.api.post(`/lists/${id}/cells`, { cells: [{ rowId: row?.rowId, key, value: 'other@x.example' }] });
+    const [changed] = await world.rows(id);
+    expect(changed?.contactId).not.toBe(row?.contactId);
+    await world.api.remove(`/people/${changed?.contactId}`);
+    const later = await world.api.get<PersonView>(`/people/${row?.contactId}`);
+    expect(later.campaigns).toMatchObject([{ name: 'Later', state: 'stopped' }]);
+    await world.drive('2026-11-20T20:00:00Z');
+    expect([await world.inbox('later@x.example'), await world.inbox('other@x.example')]).toEqual([[], []]);
   });
 });

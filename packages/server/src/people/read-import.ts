@@ -6,6 +6,7 @@ import {
   leavesPlainCells,
   nameSplitter,
   parseAddress,
+  plainRowCleaner,
   PeopleStream,
   readHead,
   readPeopleFile,
@@ -167,6 +168,7 @@ export function readLarge(store: Store, row: ImportRow): LargeFile {
   const on = row.cleanings ?? USUAL_CLEANINGS;
   const dates = dateColumns(mended, chosen);
   const clean = rowCleaner(chosen, on, dates);
+  const cleanPlain = plainRowCleaner(chosen, on, dates);
   const splitter = shown.length > chosen.length ? nameSplitter(chosen, []) : null;
   const { columns, ownerOf, fieldsOf } = rowSorter(cleaned, shown);
   const stream = new PeopleStream(row.bytes, file, (i) => {
@@ -180,7 +182,7 @@ export function readLarge(store: Store, row: ImportRow): LargeFile {
   };
   const take = (read: PieceRow, piece: SortedPiece) => {
     const { plain, at } = read;
-    const isAsItIs = plain !== null && !splitter && !edits[read.line] && clean(read) === read;
+    const isAsItIs = plain !== null && !splitter && !edits[read.line] && cleanPlain(read) === read;
     const text = isAsItIs ? null : inText(read);
     const person = ownerOf(text ?? read);
     if ('reason' in person) {

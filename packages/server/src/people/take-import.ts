@@ -4,10 +4,9 @@ import { announce } from '../store/changes';
 import type { StagedRow } from '../store/copy-writer';
 import type { Queryable, Store } from '../store/database';
 import { remember, removeImport, type ImportRow } from '../store/import-rows';
-import { addAside, addList, readColumns } from '../store/list-rows';
+import { addAside, addList, readColumns, reserveListId } from '../store/list-rows';
 import {
   effectOfStaged,
-  makeStaged,
   noteDomains,
   noteLines,
   recordStagedChange,
@@ -15,7 +14,7 @@ import {
   storeStagedContacts,
   storeStagedRows,
 } from '../store/staged-rows';
-import { storeAtOnce } from '../store/store-at-once';
+import { storeNewList } from '../store/store-new-list';
 import { changeList } from './change-list';
 import { count, recompute } from './edit-rows';
 import { isLarge, readImportRow, readLarge, type ReadImport } from './read-import';
@@ -35,6 +34,8 @@ export interface TakingWatch {
 
 /** An import whose rows stand ready to be stored. */
 interface StagedImport {
+  /** The list that they make. */
+  newList: number | null;
   rows: number;
   columns: ListColumn[];
   aside: RowAside[];
@@ -87,7 +88,7 @@ export async function stageImport(
     isSame ? fields : Object.fromEntries(Object.entries(fields).map(([k, v]) => [keys.get(k) ?? k, v]));
   const aside: RowAside[] = [];
   const seen = new SeenAddresses();
-  await makeStaged(store.db, row.id);
+  const newList = into.kind === 'new' ? await reserveListId(store.db) : null;
   const large = isLarge(row) ? readLarge(store, row) : null;
   async function* batches(): AsyncGenerator<StagedRow[]> {
     if (large === null) {
@@ -112,14 +113,14 @@ export async function stageImport(
     }
   }
   const cellKeys = (large?.keys ?? []).map((key) => (key === null ? null : (keys.get(key) ?? key)));
-  const rows = await stageRows(store, row.id, batches(), cellKeys);
+  const rows = await stageRows(store, { importId: row.id, newList }, batches(), cellKeys);
   if (isLarge(row)) {
     await watch.progress({ step: 'storing', rows, share: 1 });
     await noteDomains(store.db, row.id, 'misspelt', seen.misspelt());
     await noteLines(store.db, row.id, 'doubled', seen.doubled());
   }
   const renamedAside = aside.map((a) => (a.fields === undefined ? a : { ...a, fields: rename(a.fields) }));
-  return { rows, columns: columns.map((c) => ({ ...c, key: keys.get(c.key) ?? c.key })), aside: renamedAside };
+  return { newList, rows, columns: columns.map((c) => ({ ...c, key: keys.get(c.key) ?? c.key })), aside: renamedAside };
 }
 
 /** A row without the piece of the file that it came from. */
@@ -149,17 +150,17 @@ export async function storeImport(
     await announce(tx, 'people', 'imports');
   };
   if (into.kind === 'new') {
+    const id = staged.newList as number;
     const name = into.name.trim() || row.name.replace(/\.[^.]+$/, '');
-    const add = (tx: Queryable) => addList(tx, { name, source: row.name, createdAt: nowMs }, staged.columns);
-    const atOnce = await storeAtOnce(store, { importId: row.id, rows: staged.rows, now: nowMs, addList: add, finish });
-    if (atOnce !== null) return atOnce;
-    return store.db.transaction(async (tx) => {
-      const listId = await add(tx);
-      await storeStagedContacts(tx, row.id, nowMs);
-      await storeStagedRows(tx, row.id, listId, false);
-      await finish(tx, listId);
-      return listId;
+    await storeNewList(store, {
+      importId: row.id,
+      listId: id,
+      rows: staged.rows,
+      now: nowMs,
+      addList: (tx) => addList(tx, { id, name, source: row.name, createdAt: nowMs }, staged.columns),
+      finish: (tx) => finish(tx, id),
     });
+    return id;
   }
   await changeList(store.db, into.listId, nowMs, async (list) => {
     const added = staged.columns.filter((c) => c.role !== 'address' && !list.columns.some((o) => o.key === c.key));

@@ -7,64 +7,212 @@ export type StagedRow = Pick<TakenRow, 'line' | 'address' | 'key' | 'domain' | '
     notes: readonly AddressNote['kind'][];
   };
 
-const ESCAPED: Readonly<Record<string, string>> = { '\\': '\\\\', '\n': '\\n', '\r': '\\r', '\t': '\\t' };
-
-/** A value as the text form of COPY has it. */
-const copied = (value: string | null): string =>
-  value === null ? '\\N' : /[\\\n\r\t]/.test(value) ? value.replace(/[\\\n\r\t]/g, (c) => ESCAPED[c] as string) : value;
-
-/** What does not stand as it is in JSON, or in JSON in COPY's text form. */
+/** What does not stand as it is in JSON. */
 // eslint-disable-next-line no-control-regex
 const TO_ESCAPE = /["\\\u0000-\u001f\u007f-\u009f\ud800-\udfff]/;
 
 const BUFFER_BYTES = 256 * 1024;
-const [TAB, NEWLINE, QUOTE, COMMA, CLOSE] = [0x09, 0x0a, 0x22, 0x2c, 0x7d];
-/** No zone, no day, no notes, and the begin of the fields. */
-const NOTHING_ELSE = Buffer.from('\t\\N\t\\N\t[]\t{');
-const DIGITS = 10;
+const [QUOTE, OPEN, CLOSE] = [0x22, 0x7b, 0x7d];
+const INT_BYTES = 4;
+/** Bytes of UTF-8 for a letter at most. */
+const LETTER_BYTES = 3;
+/** Read and written too much by what copies four bytes at once. */
+const SPARE = 3;
+/** Before the text of JSON. */
+const JSON_VERSION = 1;
+const [PERSON_COLUMNS, ROW_COLUMNS] = [4, 8];
 
-/** Writes rows in COPY's text form: line, key, address, domain, zone, day, notes, and the fields as JSON. */
-export class CopyWriter {
-  private out = Buffer.allocUnsafe(BUFFER_BYTES);
-  private at = 0;
-  /** What stands in JSON before a value, by field key. */
-  private readonly heads = new Map<string, string>();
-  private readonly cellHeads: readonly (Uint8Array | null)[];
-  private readonly cellHeadBytes: number;
+/** Before all rows in COPY's binary form: its signature, no flags, nothing added; and behind them. */
+export const COPY_BEGIN = Buffer.concat([Buffer.from('PGCOPY\n\xff\r\n\0', 'latin1'), Buffer.alloc(2 * INT_BYTES)]);
+export const COPY_END = Buffer.from([0xff, 0xff]);
 
-  /** @param cellKeys field keys of the cells of rows that are bytes; null for one that is not kept */
-  constructor(cellKeys: readonly (string | null)[]) {
-    this.cellHeads = cellKeys.map((key) => (key === null ? null : Buffer.from(this.headOf(key))));
-    this.cellHeadBytes = this.cellHeads.reduce((n, head) => n + (head?.length ?? 0) + 2, 2);
+/** Rows in COPY's binary form as they are written: how many columns, and before each value how many bytes it has. */
+class Written {
+  out = Buffer.allocUnsafe(BUFFER_BYTES);
+  /** The same bytes, four at once. */
+  private words = wordsOf(this.out);
+  at = 0;
+
+  /** Sees to it that so many bytes fit behind what is written. */
+  makeRoom(bytes: number): void {
+    if (this.at + bytes <= this.out.length) return;
+    const wider = Buffer.allocUnsafe(Math.max(2 * this.out.length, this.at + bytes));
+    this.out.copy(wider, 0, 0, this.at);
+    this.out = wider;
+    this.words = wordsOf(wider);
   }
 
-  row(row: StagedRow): void {
-    const { plain } = row;
-    if (plain === null) {
-      this.text(`${columnsOf(row)}{${this.jsonOf(row.fields)}}\n`);
-      return;
-    }
-    if (row.key === row.address && row.zone === null && row.sendOn === null && row.notes.length === 0)
-      this.plainColumns(row);
-    else this.text(`${columnsOf(row)}{`);
-    this.cells(plain, row.at);
+  begin(columns: number): void {
+    this.makeRoom(2);
+    this.out[this.at++] = 0;
+    this.out[this.at++] = columns;
   }
 
-  /** What has been written since it was last taken. */
+  int(n: number): void {
+    this.makeRoom(2 * INT_BYTES);
+    this.length(INT_BYTES);
+    this.length(n);
+  }
+
+  /** A byte, for which there is room. */
+  byte(byte: number): void {
+    this.out[this.at++] = byte;
+  }
+
+  none(): void {
+    this.makeRoom(INT_BYTES);
+    this.length(-1);
+  }
+
+  text(text: string): void {
+    this.makeRoom(INT_BYTES + text.length * LETTER_BYTES);
+    const bytes = this.out.write(text, this.at + INT_BYTES);
+    this.length(bytes);
+    this.at += bytes;
+  }
+
+  json(text: string): void {
+    this.makeRoom(INT_BYTES + 1 + text.length * LETTER_BYTES);
+    const bytes = this.out.write(text, this.at + INT_BYTES + 1);
+    this.length(bytes + 1);
+    this.out[this.at] = JSON_VERSION;
+    this.at += bytes + 1;
+  }
+
+  /** A text whose letters are a byte each. A loop is quicker than a call for so few. */
+  letters(text: string): void {
+    this.makeRoom(INT_BYTES + text.length);
+    this.length(text.length);
+    const { out, at } = this;
+    for (let i = 0; i < text.length; i++) out[at + i] = text.charCodeAt(i);
+    this.at = at + text.length;
+  }
+
+  /**
+   * Copies bytes, four at once: up to three more are read and written than there are, and are written over by what
+   * follows. The room for them is there.
+   */
+  copy(from: DataView, start: number, end: number): void {
+    const { words, at } = this;
+    for (let i = start, to = at; i < end; i += 4, to += 4) words.setInt32(to, from.getInt32(i));
+    this.at = at + end - start;
+  }
+
+  /** Writes the last bytes of what was written so far once more. */
+  again(bytes: number): void {
+    this.makeRoom(INT_BYTES + bytes + SPARE);
+    const end = this.at;
+    this.length(bytes);
+    this.copy(this.words, end - bytes, end);
+  }
+
   take(): Buffer {
     const written = this.out.subarray(0, this.at);
     this.out = Buffer.allocUnsafe(BUFFER_BYTES);
+    this.words = wordsOf(this.out);
     this.at = 0;
     return written;
   }
 
+  /** Four bytes, for which there is room. */
+  length(n: number): void {
+    this.words.setInt32(this.at, n);
+    this.at += INT_BYTES;
+  }
+
+  /** Puts the length of a value before it, where room was left for it. */
+  lengthOf(from: number): void {
+    this.words.setInt32(from, this.at - from - INT_BYTES);
+  }
+}
+
+const wordsOf = ({ buffer, byteOffset, byteLength }: Uint8Array) => new DataView(buffer, byteOffset, byteLength);
+
+/** The order in which PostgreSQL keeps the keys of an object: it need not put them in order then. */
+const inJsonb = (a: string, b: string): number =>
+  Buffer.byteLength(a) - Buffer.byteLength(b) || Buffer.compare(Buffer.from(a), Buffer.from(b));
+
+/** Bytes as {@link Written.copy} reads them: with a few more behind them. */
+function withSpare(bytes: Uint8Array): DataView {
+  const spacious = new Uint8Array(bytes.length + SPARE);
+  spacious.set(bytes);
+  return wordsOf(spacious);
+}
+
+/**
+ * Writes people and their rows in COPY's binary form. A person: id, key, domain, and the
+ * address where it is not its key. A row: id, list, the person's
+ * id, line, zone, day, notes, and the fields as JSON.
+ */
+export class CopyWriter {
+  private readonly people = new Written();
+  private readonly rows = new Written();
+  /** What stands in JSON before a value, by field key. */
+  private readonly heads = new Map<string, string>();
+  /** The cells that are kept: where their bounds stand among those of a row, and what stands in JSON before them. */
+  private readonly cells: readonly { at: number; head: DataView; headBytes: number }[];
+  private readonly cellBytes: number;
+  private readonly width: number;
+  /** The piece of the file that was written from last. */
+  private read: { plain: StagedRow['plain']; words: DataView } = { plain: null, words: wordsOf(new Uint8Array()) };
+
+  /** @param cellKeys field keys of the cells of rows that are bytes; null for one that is not kept */
+  constructor(
+    private readonly listId: number,
+    cellKeys: readonly (string | null)[],
+  ) {
+    this.cells = cellKeys
+      .flatMap((key, cell) => (key === null ? [] : [{ key, cell }]))
+      .sort((a, b) => inJsonb(a.key, b.key))
+      .map(({ key, cell }) => {
+        const head = Buffer.from(`,${this.headOf(key)}`);
+        return { at: 2 * cell, head: withSpare(head), headBytes: head.length };
+      });
+    this.cellBytes = this.cells.reduce((n, { headBytes }) => n + headBytes + 1, 0);
+    this.width = 2 * cellKeys.length;
+  }
+
+  /** Writes a row and its person under ids of their own. */
+  row(row: StagedRow, id: number, personId: number): void {
+    const { people, rows } = this;
+    const { key, address, domain, zone, sendOn, notes, plain } = row;
+    people.begin(PERSON_COLUMNS);
+    people.int(personId);
+    if (plain !== null && key === address) {
+      people.letters(key);
+      people.again(domain.length);
+    } else {
+      people.text(key);
+      people.text(domain);
+    }
+    if (key === address) people.none();
+    else people.text(address);
+    rows.begin(ROW_COLUMNS);
+    rows.int(id);
+    rows.int(this.listId);
+    rows.int(personId);
+    rows.int(row.line);
+    if (zone === null) rows.none();
+    else rows.text(zone);
+    if (sendOn === null) rows.none();
+    else rows.text(sendOn);
+    rows.json(notes.length === 0 ? '[]' : JSON.stringify(notes));
+    if (plain === null) rows.json(this.jsonOf(row.fields));
+    else this.plainFields(plain, row.at);
+  }
+
+  /** What has been written since it was last taken. */
+  take(): { people: Buffer; rows: Buffer } {
+    return { people: this.people.take(), rows: this.rows.take() };
+  }
+
   private headOf(key: string): string {
     let head = this.heads.get(key);
-    if (head === undefined) this.heads.set(key, (head = `${copied(JSON.stringify(key))}:"`));
+    if (head === undefined) this.heads.set(key, (head = `${JSON.stringify(key)}:"`));
     return head;
   }
 
-  /** Fields as JSON without its braces; the letters of a row that has nothing odd are looked at once. */
+  /** Fields as JSON; the letters of a row that has nothing odd are looked at once. */
   private jsonOf(fields: Readonly<Record<string, string>>): string {
     let [json, values] = ['', ''];
     for (const key in fields) {
@@ -72,74 +220,35 @@ export class CopyWriter {
       values += value;
       json += `${json === '' ? '' : '",'}${this.headOf(key)}${value}`;
     }
-    if (TO_ESCAPE.test(values)) return copied(JSON.stringify(fields)).slice(1, -1);
-    return json === '' ? '' : `${json}"`;
+    if (TO_ESCAPE.test(values)) return JSON.stringify(fields);
+    return json === '' ? '{}' : `{${json}"}`;
   }
 
-  private text(text: string): void {
-    this.makeRoom(text.length * 3);
-    this.at += this.out.write(text, this.at);
-  }
-
-  /** All columns but the fields, where the address is plain and in small letters, and there is nothing else. */
-  private plainColumns({ line, key, domain }: StagedRow): void {
-    this.makeRoom(3 * key.length + NOTHING_ELSE.length + DIGITS + 3);
-    const { out } = this;
-    let at = this.at + out.write(String(line), this.at, 'latin1');
-    const from = at + 1;
-    out[at++] = TAB;
-    const end = from + key.length;
-    for (let i = 0; i < key.length; i++) out[at++] = key.charCodeAt(i);
-    out[at++] = TAB;
-    // A loop is quicker than a call for so few bytes.
-    let i = from;
-    while (i < end) out[at++] = out[i++] as number;
-    out[at++] = TAB;
-    i = end - domain.length;
-    while (i < end) out[at++] = out[i++] as number;
-    i = 0;
-    while (i < NOTHING_ELSE.length) out[at++] = NOTHING_ELSE[i++] as number;
-    this.at = at;
-  }
-
-  /** The cells as JSON, and the end of the line. */
-  private cells({ bytes, bounds }: NonNullable<StagedRow['plain']>, first: number): void {
-    const { cellHeads } = this;
-    const last = first + 2 * cellHeads.length - 1;
-    this.makeRoom(this.cellHeadBytes + (bounds[last] as number) - (bounds[first] as number));
-    const { out } = this;
-    let { at } = this;
-    const begin = at;
-    for (let cell = 0; cell < cellHeads.length; cell++) {
-      const head = cellHeads[cell] as Uint8Array | null;
-      const end = bounds[first + 2 * cell + 1] as number;
-      let from = bounds[first + 2 * cell] as number;
-      if (head === null || from === end) continue;
-      if (at > begin) out[at++] = COMMA;
-      let i = 0;
-      while (i < head.length) out[at++] = head[i++] as number;
-      while (from < end) out[at++] = bytes[from++] as number;
-      out[at++] = QUOTE;
+  /** The cells as JSON. */
+  private plainFields(plain: NonNullable<StagedRow['plain']>, first: number): void {
+    const { rows } = this;
+    const { bytes, bounds } = plain;
+    if (plain !== this.read.plain) this.read = { plain, words: wordsOf(bytes) };
+    const { words } = this.read;
+    const valueBytes = (bounds[first + this.width - 1] as number) - (bounds[first] as number);
+    rows.makeRoom(INT_BYTES + 3 + this.cellBytes + valueBytes + SPARE);
+    const from = rows.at;
+    rows.at += INT_BYTES;
+    rows.byte(JSON_VERSION);
+    const open = rows.at;
+    for (const { at, head, headBytes } of this.cells) {
+      const start = bounds[first + at] as number;
+      const end = bounds[first + at + 1] as number;
+      if (start === end) continue;
+      rows.copy(head, 0, headBytes);
+      if (end + SPARE <= bytes.length) rows.copy(words, start, end);
+      else for (let i = start; i < end; i++) rows.byte(bytes[i] as number);
+      rows.byte(QUOTE);
     }
-    out[at++] = CLOSE;
-    out[at++] = NEWLINE;
-    this.at = at;
+    // In place of the comma before the first.
+    rows.out[open] = OPEN;
+    rows.at = Math.max(rows.at, open + 1);
+    rows.byte(CLOSE);
+    rows.lengthOf(from);
   }
-
-  private makeRoom(bytes: number): void {
-    if (this.at + bytes <= this.out.length) return;
-    const wider = Buffer.allocUnsafe(Math.max(2 * this.out.length, this.at + bytes));
-    this.out.copy(wider, 0, 0, this.at);
-    this.out = wider;
-  }
-}
-
-/** All columns but the fields, each with the tab behind it. */
-function columnsOf({ line, key, address, domain, zone, sendOn, notes }: StagedRow): string {
-  const keyText = copied(key);
-  // The domain is a part of the key.
-  const domainText = keyText === key ? domain : copied(domain);
-  const addressText = address === key ? keyText : copied(address);
-  const notesText = notes.length === 0 ? '[]' : copied(JSON.stringify(notes));
-  return `${line}\t${keyText}\t${addressText}\t${domainText}\t${copied(zone)}\t${copied(sendOn)}\t${notesText}\t`;
 }

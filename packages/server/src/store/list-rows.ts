@@ -31,13 +31,19 @@ export async function addContacts(
 /** @returns the list's id */
 export async function addList(
   tx: Queryable,
-  list: { name: string; source: string; createdAt: number },
+  list: { id?: number; name: string; source: string; createdAt: number },
   columns: readonly ListColumn[],
 ): Promise<number> {
   const [row] = await tx.insert(lists).values(list).returning({ id: lists.id });
   const { id } = row as { id: number };
   await replaceColumns(tx, id, columns);
   return id;
+}
+
+/** The id of a list to be. */
+export async function reserveListId(db: Queryable): Promise<number> {
+  const { rows } = await db.execute<{ id: number }>(sql`select nextval('lists_id_seq')::int as id`);
+  return (rows[0] as { id: number }).id;
 }
 
 export async function addAside(tx: Queryable, listId: number, aside: readonly RowAside[]): Promise<void> {

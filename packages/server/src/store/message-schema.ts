@@ -1,7 +1,6 @@
 import type { Layout, MessageContent } from '@baton/core';
 import { index, integer, jsonb, pgTable, serial, text } from 'drizzle-orm/pg-core';
 import { bytea, instant } from './column-types';
-import { listRows } from './people-schema';
 
 export const messages = pgTable('messages', {
   id: serial().primaryKey(),
@@ -49,9 +48,7 @@ export const layouts = pgTable('layouts', {
 
 /** What was decided of a person's line; the line itself stands in the list. */
 export const personalLines = pgTable('personal_lines', {
-  listRowId: integer()
-    .primaryKey()
-    .references(() => listRows.id, { onDelete: 'cascade' }),
+  listRowId: integer().primaryKey(),
   /** `rejected`: not good enough to be sent. */
   state: text().$type<'approved' | 'rejected'>().notNull(),
   /** The line it was decided of: another one is to be looked at again. */

@@ -23,15 +23,15 @@ import {
   unique,
   uniqueIndex,
 } from 'drizzle-orm/pg-core';
-import { bytea, instant } from './column-types';
+import { bytea, identifier, instant } from './column-types';
 
 export const contacts = pgTable(
   'contacts',
   {
     id: serial().primaryKey(),
     address: text().notNull(),
-    key: text().notNull().unique(),
-    domain: text().notNull(),
+    key: identifier().notNull().unique(),
+    domain: identifier().notNull(),
     createdAt: instant().notNull(),
   },
   (t) => [index().on(t.domain)],
@@ -82,10 +82,14 @@ export const listColumns = pgTable(
   (t) => [primaryKey({ columns: [t.listId, t.position] }), unique().on(t.listId, t.key)],
 );
 
+/**
+ * The people of all lists. A list of very many has a partition of its own, which can be filled and given its indexes
+ * before anybody sees it; all others share one.
+ */
 export const listRows = pgTable(
   'list_rows',
   {
-    id: serial().primaryKey(),
+    id: serial().notNull(),
     /** No foreign keys, here and below: checking two for each of a million rows takes longer than storing them. */
     listId: integer().notNull(),
     contactId: integer().notNull(),
@@ -100,6 +104,8 @@ export const listRows = pgTable(
     removedAt: instant(),
   },
   (t) => [
+    // The key of a table in partitions has what tells them apart; no foreign key can refer to the rest of it.
+    primaryKey({ columns: [t.id, t.listId] }),
     uniqueIndex('list_rows_once')
       .on(t.contactId, t.listId)
       .where(sql`removed_at is null`),
@@ -174,9 +180,7 @@ export const listChangeRows = pgTable(
     changeId: integer()
       .notNull()
       .references(() => listChanges.id, { onDelete: 'cascade' }),
-    rowId: integer()
-      .notNull()
-      .references(() => listRows.id, { onDelete: 'cascade' }),
+    rowId: integer().notNull(),
     before: jsonb().$type<StoredPatch>().notNull(),
     after: jsonb().$type<StoredPatch>().notNull(),
   },
@@ -238,7 +242,7 @@ export const imports = pgTable('imports', {
   createdAt: instant().notNull(),
 });
 
-/** The pieces of a large file, in order. */
+/** The pieces of a large file, in order; not compressed, for they are read once. */
 export const importPieces = pgTable(
   'import_pieces',
   {

@@ -1,5 +1,6 @@
-import { and, desc, eq, inArray, isNotNull, isNull, sql } from 'drizzle-orm';
+import { and, desc, eq, inArray, isNull, ne, sql } from 'drizzle-orm';
 import type { Queryable } from './database';
+import { removeRows } from './row-removal';
 import {
   attempts,
   campaigns,
@@ -144,6 +145,21 @@ export async function incomingOf(db: Queryable, contactId: number) {
     .orderBy(desc(incoming.receivedAt));
 }
 
+/** Where somebody else is to be written to with a row that is this person's now. */
+export async function othersOnRowsOf(tx: Queryable, contactId: number) {
+  return tx
+    .select({ enrolmentId: enrolments.id, contactId: enrolments.contactId })
+    .from(enrolments)
+    .innerJoin(listRows, eq(listRows.id, enrolments.listRowId))
+    .where(
+      and(
+        eq(listRows.contactId, contactId),
+        ne(enrolments.contactId, contactId),
+        inArray(enrolments.state, ['waiting', 'in_progress']),
+      ),
+    );
+}
+
 /** Removes everything held about a person; only an entry of the suppression list stays. */
 export async function eraseContact(tx: Queryable, contactId: number): Promise<void> {
   const own = tx.select({ id: enrolments.id }).from(enrolments).where(eq(enrolments.contactId, contactId));
@@ -152,8 +168,9 @@ export async function eraseContact(tx: Queryable, contactId: number): Promise<vo
   await tx.delete(enrolments).where(eq(enrolments.contactId, contactId));
   // No foreign key keeps an import from storing a row of theirs at this moment.
   await tx.execute(sql`lock table ${listRows} in share row exclusive mode`);
-  await tx.delete(listRows).where(and(eq(listRows.contactId, contactId), isNull(listRows.removedAt)));
-  await tx.delete(listRows).where(and(eq(listRows.contactId, contactId), isNotNull(listRows.removedAt)));
+  // Apart, for only the rows that are on a list are found by person quickly.
+  await removeRows(tx, sql`r.contact_id = ${contactId} and r.removed_at is null`);
+  await removeRows(tx, sql`r.contact_id = ${contactId} and r.removed_at is not null`);
   // Rows kept aside because they were theirs a second time.
   await tx.execute(sql`
     delete from list_aside a using contacts c where c.id = ${contactId}

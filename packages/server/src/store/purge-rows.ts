@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import type { Queryable } from './database';
-import { dropSortIndexes } from './sort-index';
+import { removeRows, removeRowsOf } from './row-removal';
 
 /** Rows that no campaign wrote to or will: only they can go. */
 const FREE = sql`not exists (select from enrolments e where e.list_row_id = r.id)`;
@@ -24,11 +24,8 @@ export async function purgeRemoved(db: Queryable, beforeMs: number): Promise<num
   const lists = await db.execute<{ id: number }>(
     sql`delete from lists l where l.removed_at <= ${beforeMs} and ${UNUSED} returning id`,
   );
-  for (const { id } of lists.rows) {
-    await db.execute(sql`delete from list_rows where list_id = ${id}`);
-    await dropSortIndexes(db, id);
-  }
-  const rows = await db.execute(sql`delete from list_rows r where r.removed_at <= ${beforeMs} and ${FREE}`);
+  for (const { id } of lists.rows) await removeRowsOf(db, id);
+  const rows = await removeRows(db, sql`r.removed_at <= ${beforeMs} and ${FREE}`);
   await db.execute(sql`delete from list_changes where at <= ${beforeMs}`);
-  return (lists.rowCount ?? 0) + (rows.rowCount ?? 0);
+  return (lists.rowCount ?? 0) + rows;
 }

@@ -23,7 +23,7 @@ import {
 } from 'drizzle-orm/pg-core';
 import { bytea, instant } from './column-types';
 import { messages } from './message-schema';
-import { contacts, listRows, lists, segments } from './people-schema';
+import { contacts, lists, segments } from './people-schema';
 
 export * from './message-schema';
 export * from './people-schema';
@@ -245,9 +245,7 @@ export const enrolments = pgTable(
     contactId: integer()
       .notNull()
       .references(() => contacts.id),
-    listRowId: integer()
-      .notNull()
-      .references(() => listRows.id),
+    listRowId: integer().notNull(),
     mailboxId: integer().references(() => mailboxes.id),
     state: text()
       .$type<'waiting' | 'in_progress' | 'replied' | 'bounced' | 'unsubscribed' | 'done' | 'left_out' | 'stopped'>()

@@ -2,6 +2,7 @@ import type { ColumnKind, SortBy } from '@baton/core';
 import { sql } from 'drizzle-orm';
 import { PgDialect } from 'drizzle-orm/pg-core';
 import type { Queryable, Store } from './database';
+import { tableOfList } from './list-partition';
 import { sortTerm } from './list-query-sql';
 
 /** Lists of fewer rows are put in order as fast without. */
@@ -25,8 +26,9 @@ export async function ensureSortIndex(store: Store, listId: number, by: SortBy, 
   if (rows.length >= MOST_INDEXES || rows.some((r) => r.indexname === name)) return;
   const term = dialect.sqlToQuery(sortTerm(by.key, kind, by.descending)).sql.replaceAll('"list_rows".', '');
   const [value, order] = term.split(/ (?=desc nulls last$)/);
+  const table = await tableOfList(store.db, listId);
   await store.pool.query(
-    `create index concurrently if not exists ${name} on list_rows ((${value}) ${order ?? ''}, position, id) where list_id = ${Math.trunc(listId)} and removed_at is null`,
+    `create index concurrently if not exists ${name} on ${table} ((${value}) ${order ?? ''}, position, id) where list_id = ${Math.trunc(listId)} and removed_at is null`,
   );
   await store.pool.query('analyze list_rows');
 }

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { TestWorld } from '../testing/test-world';
 import type { StagedRow } from './copy-writer';
-import { makeStaged, stageRows, storeStagedContacts } from './staged-rows';
+import { stageRows, storeStagedContacts, type Staging } from './staged-rows';
 
 let world: TestWorld;
 beforeAll(async () => {
@@ -15,11 +15,14 @@ const row = (key: string, line: number, fields: Record<string, string> = {}): St
   return { line, address: key, key, domain, zone: null, sendOn: null, fields, notes: [], plain: null, at: 0 };
 };
 
-async function stage(rows: StagedRow[], cellKeys: (string | null)[] = []): Promise<void> {
-  await makeStaged(world.store.db, IMPORT);
+async function stage(
+  rows: StagedRow[],
+  cellKeys: (string | null)[] = [],
+  newList: Staging['newList'] = null,
+): Promise<void> {
   await stageRows(
     world.store,
-    IMPORT,
+    { importId: IMPORT, newList },
     (async function* () {
       yield rows;
     })(),
@@ -62,16 +65,69 @@ describe('rows that are bytes', () => {
       cells,
     );
     const { rows } = await world.store.pool.query(
-      `select line, key, address, domain, zone, send_on, notes, fields from import_rows_${IMPORT} order by line`,
+      `select position as line, key, address, domain, zone, send_on, notes, fields
+       from import_rows_${IMPORT} s join import_people_${IMPORT} p on p.id = s.contact_id order by position`,
     );
     const stored = { key: 'ana@x.example', domain: 'x.example', send_on: null };
     const fields = { email: 'Ana@x.example', ключ: 'three' };
     expect(rows).toEqual([
       { ...stored, line: 7, address: 'Ana@x.example', zone: null, notes: [], fields },
-      { ...stored, line: 8, address: 'ana@x.example', zone: 'Europe/Dublin', notes: ['shared'], fields },
-      { ...stored, line: 9, address: 'ana@x.example', zone: null, notes: [], fields },
-      { ...stored, line: 10, address: 'ana@x.example', zone: null, notes: [], fields: {} },
+      { ...stored, line: 8, address: null, zone: 'Europe/Dublin', notes: ['shared'], fields },
+      { ...stored, line: 9, address: null, zone: null, notes: [], fields },
+      { ...stored, line: 10, address: null, zone: null, notes: [], fields: {} },
     ]);
+  });
+});
+
+describe('cells of any length', () => {
+  it('are stored to the letter, up to the last byte of a piece and beyond the room that was made for them', async () => {
+    const letters = Array.from({ length: 94 }, (_, i) => String.fromCharCode(0x21 + i)).filter(
+      (c) => !'"\\'.includes(c),
+    );
+    const cell = (length: number, from: number) =>
+      Array.from({ length }, (_, i) => letters[(from + i) % letters.length]).join('');
+    const lengths = [0, 1, 2, 3, 4, 5, 7, 8, 9, 63, 1000, 300_000];
+    const wanted = lengths.map((length, i) => [cell(length, i), cell(i, 2 * i), cell(13, i)]);
+    // As in a file: the cells of all rows one after the other, the last of them at the very end.
+    const bytes = Buffer.from(wanted.flat().join(''));
+    let at = 0;
+    const bounds = Int32Array.from(wanted.flat().flatMap((c) => [at, (at += c.length)]));
+    const plain = { bytes, bounds };
+    const keys = ['a longer key', 'b', 'ключ'];
+    await stage(
+      wanted.map((_, i) => ({ ...row(`p${i}@x.example`, i + 1), plain, at: 6 * i })),
+      keys,
+    );
+    const { rows } = await world.store.pool.query<{ fields: Record<string, string>; key: string }>(
+      `select fields, p.key from import_rows_${IMPORT} s join import_people_${IMPORT} p on p.id = s.contact_id order by position`,
+    );
+    expect(rows.map((r) => r.key)).toEqual(wanted.map((_, i) => `p${i}@x.example`));
+    expect(rows.map((r) => keys.map((k) => r.fields[k] ?? ''))).toEqual(wanted);
+  });
+});
+
+describe('rows of a list to be', () => {
+  it('have ids that nobody else gets, and so have their people, also where somebody takes some meanwhile', async () => {
+    const taken = world.store.pool.query<{ id: number }>(
+      `select nextval('contacts_id_seq')::int as id from generate_series(1, 20000)`,
+    );
+    await stage(
+      Array.from({ length: 9000 }, (_, i) => row(`p${i}@z.example`, i + 2)),
+      [],
+      77,
+    );
+    const others = new Set((await taken).rows.map((r) => r.id));
+    const { rows } = await world.store.pool.query<{ id: number; person: number; list_id: number }>(
+      `select s.id, p.id as person, s.list_id from import_rows_${IMPORT} s join import_people_${IMPORT} p on p.id = s.contact_id`,
+    );
+    expect(new Set(rows.map((r) => r.list_id))).toEqual(new Set([77]));
+    expect(new Set(rows.map((r) => r.id)).size).toBe(9000);
+    expect(new Set(rows.map((r) => r.person)).size).toBe(9000);
+    expect(rows.filter((r) => others.has(r.person))).toEqual([]);
+    const next = async (sequence: string) =>
+      (await world.store.pool.query<{ id: number }>(`select nextval('${sequence}')::int as id`)).rows[0]?.id ?? 0;
+    expect(await next('list_rows_id_seq')).toBeGreaterThan(Math.max(...rows.map((r) => r.id)));
+    expect(await next('contacts_id_seq')).toBeGreaterThan(Math.max(...rows.map((r) => r.person)));
   });
 });
 

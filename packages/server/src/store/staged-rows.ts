@@ -1,66 +1,133 @@
 import type { ImportEffect, ImportInto } from '@baton/contract';
 import { sql } from 'drizzle-orm';
-import { pipeline } from 'node:stream/promises';
+import { once } from 'node:events';
+import { finished } from 'node:stream/promises';
 import { setImmediate } from 'node:timers/promises';
-import { from as copyFrom } from 'pg-copy-streams';
-import { CopyWriter, type StagedRow } from './copy-writer';
+import type { PoolClient } from 'pg';
+import { from as copyFrom, type CopyStreamQuery } from 'pg-copy-streams';
+import { COPY_BEGIN, COPY_END, CopyWriter, type StagedRow } from './copy-writer';
 import { FAILED, failedBy, type Queryable, type Store } from './database';
+import { reservedIds } from './reserved-ids';
 
 type Note = StagedRow['notes'][number];
 
-/** Each import has a table of its own, which no log keeps: what it holds can be read again from the file. */
-export const staged = (id: number) => sql.raw(`import_rows_${Math.trunc(id)}`);
+/** An import's rows, as lists have theirs; the people are those of {@link stagedPeople} until they are stored. */
+export const stagedRows = (id: number) => sql.raw(`import_rows_${Math.trunc(id)}`);
+
+/** An import's people, with their addresses where these are not their keys, and who of them is known already. No log keeps them: they can be read again from the file. */
+export const stagedPeople = (id: number) => sql.raw(`import_people_${Math.trunc(id)}`);
+
+/** Staged rows with their people, and who these are among all contacts. */
+const withContacts = (id: number) =>
+  sql`${stagedRows(id)} s join ${stagedPeople(id)} p on p.id = s.contact_id join contacts c on c.key = p.key`;
 
 export async function dropStaged(db: Queryable, id: number): Promise<void> {
-  await db.execute(sql`drop table if exists ${staged(id)}`);
+  await db.execute(sql`drop table if exists ${stagedRows(id)}, ${stagedPeople(id)}`);
 }
 
-export async function makeStaged(db: Queryable, id: number): Promise<void> {
-  await dropStaged(db, id);
-  await db.execute(
-    // The columns in the order in which they are copied.
-    sql`create unlogged table ${staged(id)} (line int not null, key text collate "C" not null, address text not null, domain text not null, zone text, send_on text, notes jsonb not null, fields jsonb not null)`,
-  );
+/** Where an import's rows are laid ready. */
+export interface Staging {
+  importId: number;
+  /** The list that will be made of them alone: rows and people then have the ids that they keep. Null for any other. */
+  newList: number | null;
 }
 
 /** Bytes ready that wait for PostgreSQL, so that neither waits for the other. */
 const COPYING = { highWaterMark: 4 * 1024 * 1024 };
 
+/** Fills a table by COPY, in the transaction that makes it: what nobody can see before its end needs no log. */
+class Copying {
+  private failure: Error | null = null;
+  private readonly over: Promise<void>;
+
+  private constructor(
+    private readonly client: PoolClient,
+    private readonly stream: CopyStreamQuery,
+  ) {
+    this.over = finished(stream);
+    this.over.catch((error: unknown) => (this.failure = error as Error));
+  }
+
+  static async begin(store: Store, create: string, copy: string): Promise<Copying> {
+    const client = await store.pool.connect();
+    try {
+      await client.query(`begin; ${create}`);
+      const stream = client.query(copyFrom(`${copy} from stdin with (format binary, freeze)`, COPYING));
+      stream.write(COPY_BEGIN);
+      return new Copying(client, stream);
+    } catch (error) {
+      client.release(true);
+      throw error;
+    }
+  }
+
+  async write(bytes: Buffer): Promise<void> {
+    if (this.failure) throw this.failure;
+    if (bytes.length > 0 && !this.stream.write(bytes)) await Promise.race([once(this.stream, 'drain'), this.over]);
+  }
+
+  async commit(): Promise<void> {
+    this.stream.end(COPY_END);
+    await this.over;
+    await this.client.query('commit');
+    this.client.release();
+  }
+
+  /** Ends the connection, for a copy broken off leaves it in no state to be used again; the table goes with it. */
+  abandon(error: unknown): void {
+    this.stream.destroy(error as Error);
+    this.client.release(true);
+  }
+}
+
 /**
- * Stores rows as they come, by COPY.
+ * Stores rows as they come, by COPY, in tables of the import's own.
  *
  * @param cellKeys field keys of the cells of rows that are bytes; null for one that is not kept
  * @returns how many
  */
 export async function stageRows(
   store: Store,
-  id: number,
+  { importId, newList }: Staging,
   batches: AsyncIterable<readonly StagedRow[]>,
   cellKeys: readonly (string | null)[] = [],
 ): Promise<number> {
-  const client = await store.pool.connect();
-  const writer = new CopyWriter(cellKeys);
+  await dropStaged(store.db, importId);
+  const [rowsTable, peopleTable] = [`import_rows_${Math.trunc(importId)}`, `import_people_${Math.trunc(importId)}`];
+  const people = await Copying.begin(
+    store,
+    `create unlogged table ${peopleTable} (id int not null, key text collate "C" not null, domain text collate "C" not null, address text, known int)`,
+    `copy ${peopleTable} (id, key, domain, address)`,
+  );
+  const rows = await Copying.begin(
+    store,
+    `create table ${rowsTable} (like list_rows including defaults)`,
+    `copy ${rowsTable} (id, list_id, contact_id, position, zone, send_on, notes, fields)`,
+  ).catch((error: unknown) => {
+    people.abandon(error);
+    throw error;
+  });
+  const ids = newList === null ? null : reservedIds(store.db);
+  const writer = new CopyWriter(newList ?? 0, cellKeys);
   let n = 0;
-  async function* lines() {
+  try {
     for await (const batch of batches) {
       n += batch.length;
-      for (const row of batch) writer.row(row);
+      const first = ids && (await ids(batch.length));
+      batch.forEach((row, i) =>
+        first ? writer.row(row, first.row + i, first.person + i) : writer.row(row, row.line, row.line),
+      );
       const written = writer.take();
-      if (written.length > 0) yield written;
+      await Promise.all([people.write(written.people), rows.write(written.rows)]);
       // What is ready goes out while the next rows are made.
       await setImmediate();
     }
-  }
-  let failed: unknown = null;
-  try {
-    await pipeline(lines, client.query(copyFrom(`copy import_rows_${Math.trunc(id)} from stdin`, COPYING)));
+    await Promise.all([people.commit(), rows.commit()]);
     return n;
   } catch (error) {
-    failed = error;
+    people.abandon(error);
+    rows.abandon(error);
     throw error;
-  } finally {
-    // A copy broken off leaves its connection in no state to be used again.
-    client.release(failed !== null);
   }
 }
 
@@ -68,7 +135,7 @@ export async function stageRows(
 export async function noteLines(db: Queryable, id: number, note: Note, lines: readonly number[]): Promise<void> {
   if (lines.length === 0) return;
   await db.execute(
-    sql`update ${staged(id)} set notes = notes || ${JSON.stringify([note])}::jsonb where line = any(${`{${lines.join(',')}}`}::int[])`,
+    sql`update ${stagedRows(id)} set notes = notes || ${JSON.stringify([note])}::jsonb where position = any(${`{${lines.join(',')}}`}::int[])`,
   );
 }
 
@@ -77,7 +144,8 @@ export async function noteDomains(db: Queryable, id: number, note: Note, domains
   if (domains.length === 0) return;
   const list = sql`(select jsonb_array_elements_text(${JSON.stringify(domains)}::jsonb))`;
   await db.execute(
-    sql`update ${staged(id)} set notes = ${JSON.stringify([note])}::jsonb || notes where domain in ${list}`,
+    sql`update ${stagedRows(id)} s set notes = ${JSON.stringify([note])}::jsonb || notes from ${stagedPeople(id)} p
+      where p.id = s.contact_id and p.domain in ${list}`,
   );
 }
 
@@ -89,20 +157,24 @@ export async function effectOfStaged(
   how: Extract<ImportInto, { kind: 'list' }>['how'],
 ): Promise<ImportEffect> {
   const { rows } = await db.execute<{ all: number; there: number; people: number }>(sql`
-    select (select count(*)::int from ${staged(id)}) as all,
+    select (select count(*)::int from ${stagedPeople(id)}) as all,
       (select count(*)::int from list_rows where list_id = ${listId} and removed_at is null) as people,
-      (select count(*)::int from ${staged(id)} s join contacts c on c.key = s.key
+      (select count(*)::int from ${stagedPeople(id)} p join contacts c on c.key = p.key
         join list_rows r on r.contact_id = c.id and r.list_id = ${listId} and r.removed_at is null) as there`);
   const { all, there, people } = rows[0] as { all: number; there: number; people: number };
   return { added: all - there, there, off: how === 'replace' ? people - there : 0 };
 }
 
-/** Makes people known of the staged rows: nearly all at once, and those that somebody else brings meanwhile after them. */
-export async function storeStagedContacts(tx: Queryable, id: number, now: number): Promise<void> {
+/**
+ * Makes people known of the staged ones: nearly all at once, and those that somebody else brings meanwhile after them.
+ *
+ * @param withIds whether they have the ids that they keep
+ */
+export async function storeStagedContacts(tx: Queryable, id: number, now: number, withIds = false): Promise<void> {
   const unknown = sql`
-    insert into contacts (address, key, domain, created_at)
-    select address, key, domain, ${now}::bigint from ${staged(id)} s
-    where not exists (select from contacts c where c.key = s.key) order by key`;
+    insert into contacts (${withIds ? sql`id, ` : sql``}address, key, domain, created_at)
+    select ${withIds ? sql`id, ` : sql``}coalesce(address, key), key, domain, ${now}::bigint from ${stagedPeople(id)} p
+    where not exists (select from contacts c where c.key = p.key) order by key`;
   try {
     // Looking out for conflicts row by row takes as long as storing the rows.
     await tx.transaction((inner) => inner.execute(unknown));
@@ -125,9 +197,9 @@ export async function storeStagedRows(tx: Queryable, id: number, listId: number,
   const absent = sql`where not exists (select from list_rows r where r.list_id = ${listId} and r.contact_id = c.id and r.removed_at is null)`;
   await tx.execute(sql`
     insert into list_rows (list_id, contact_id, position, zone, send_on, fields, notes, removed_at)
-    select ${listId}, c.id, ${from}::int + s.line,
+    select ${listId}, c.id, ${from}::int + s.position,
       s.zone, s.send_on, s.fields, s.notes, ${hidden ? hiddenBy(id) : null}::bigint
-    from ${staged(id)} s join contacts c on c.key = s.key
+    from ${withContacts(id)}
     ${isNew ? sql`` : absent}`);
 }
 
@@ -164,7 +236,7 @@ export async function recordStagedChange(
           (select coalesce(jsonb_object_agg(k, r.fields->k), '{}') from ${touched} t)) as before,
         jsonb_build_object('zone', coalesce(s.zone, r.zone), 'sendOn', coalesce(s.send_on, r.send_on), 'fields',
           (select coalesce(jsonb_object_agg(k, s.fields->k), '{}') from ${touched} t)) as after
-      from ${staged(importId)} s join contacts c on c.key = s.key
+      from ${withContacts(importId)}
       join list_rows r on r.contact_id = c.id and r.list_id = ${listId} and r.removed_at is null
     ) x where before <> after`);
   if (how === 'replace')
@@ -172,6 +244,6 @@ export async function recordStagedChange(
       select ${changeId}::int, r.id, '{"removedAt": null}'::jsonb, jsonb_build_object('removedAt', ${nowMs}::bigint)
       from list_rows r join contacts c on c.id = r.contact_id
       where r.list_id = ${listId} and r.removed_at is null
-        and not exists (select from ${staged(importId)} s where s.key = c.key)`);
+        and not exists (select from ${stagedPeople(importId)} p where p.key = c.key)`);
   return ids;
 }
