@@ -8,7 +8,7 @@ export interface Row {
 }
 
 export function print(row: Row & Record<string, string | number>): void {
-  console.log(JSON.stringify({ ...row, ratio: Number(row.ratio.toPrecision(3)) }));
+  console.log(JSON.stringify({ ...row, ratio: Number(row.ratio.toPrecision(4)) }));
 }
 
 /** The best of several tries in milliseconds: what the machine can do when it is left alone. */

@@ -25,6 +25,8 @@ interface Pool {
   available: Float64Array;
   part: Float64Array[];
   patterns: number[];
+  /** Units of each pattern that the pool can be expected to get, where that is known. */
+  most: number[] | null;
 }
 
 /**
@@ -33,10 +35,18 @@ interface Pool {
  * solved for a T, and T moved until all together start just enough people.
  *
  * @param mixtures of each mailbox
+ * @param before the aims found for mixtures little different, which tell what part of each pattern a mailbox gets
  * @returns the aims of each mailbox, for the patterns of its mixture
  */
-export function aimStarts(days: PlanDays, patterns: readonly Pattern[], mixtures: Mixture[], effort: Effort): Aims[] {
+export function aimStarts(
+  days: PlanDays,
+  patterns: readonly Pattern[],
+  mixtures: Mixture[],
+  effort: Effort,
+  before: Aims[] | null = null,
+): Aims[] {
   const pools = findPools(days, mixtures, effort.shapes);
+  if (before) for (const pool of pools) pool.most = mostOf(patterns, mixtures, pool, before);
   const solved = solvePools(days, patterns, pools, effort);
   const aims = mixtures.map((mixture): Aims =>
     mixture.patterns.map((k) => patterns[k]!.steps.map(() => new Float64Array(days.count))),
@@ -102,14 +112,44 @@ function poolOf(days: PlanDays, mixtures: Mixture[], members: number[]): Pool {
   for (let i = 0; i < days.count; i++) if (capacity[i]! > 0) open.push(i);
   const { part, patterns } = mixtures[members[0]!]!;
   const pick = (values: Float64Array) => Float64Array.from(open, (i) => values[i]!);
-  return { members, open, capacity: pick(capacity), available: pick(available), part: part.map(pick), patterns };
+  return {
+    members,
+    open,
+    capacity: pick(capacity),
+    available: pick(available),
+    part: part.map(pick),
+    patterns,
+    most: null,
+  };
 }
+
+function mostOf(patterns: readonly Pattern[], mixtures: Mixture[], pool: Pool, before: Aims[]): number[] {
+  const own = new Set(pool.members);
+  return pool.patterns.map((k) => {
+    let [all, here] = [0, 0];
+    mixtures.forEach((mixture, m) => {
+      const at = mixture.patterns.indexOf(k);
+      const units = at < 0 ? 0 : (before[m]![at]![0]!.at(-1) ?? 0);
+      all += units;
+      if (own.has(m)) here += units;
+    });
+    return all === 0 ? 0 : (here / all) * withSlack(patterns[k]!.units, patterns[k]!.mailboxes.length);
+  });
+}
+
+/** A little more than all: rounding to whole messages loses some. */
+export const withSlack = (units: number, mailboxes: number): number => units * 1.01 + 0.6 * mailboxes;
+
+/** Starts that are missing or too many, as a part of all, by which the last day need not be moved: within the slack. */
+const NEAR = 5e-3;
 
 function solvePools(days: PlanDays, patterns: readonly Pattern[], pools: Pool[], effort: Effort): Curves[] {
   const last = days.workday[days.count - 1]!;
   const all = patterns.reduce((sum, p) => sum + p.units, 0);
-  // A little more than all: rounding to whole messages loses some.
-  const units = all * 1.01 + 0.6 * pools.reduce((sum, p) => sum + p.members.length, 0);
+  const units = withSlack(
+    all,
+    pools.reduce((sum, p) => sum + p.members.length, 0),
+  );
   const solve = (lastStart: number): Solved => {
     const curves = pools.map((pool) => solvePool(days, patterns, pool, lastStart, effort.gap));
     return { lastStart, curves, started: curves.reduce((sum, c) => sum + startsOf(c), 0) };
@@ -118,17 +158,24 @@ function solvePools(days: PlanDays, patterns: readonly Pattern[], pools: Pool[],
   const first = days.workday[0]!;
   let low: Solved | null = null;
   let high: Solved | null = null;
+  let before: Solved | null = null;
   let next = Math.min(last, rate.lastStart);
   for (let round = 0; round < effort.rounds; round++) {
     const tried = solve(next);
     const over = tried.started - units;
     if (over >= 0) high = tried;
     else low = tried;
-    if (Math.abs(over) <= effort.gap * units || (low && high && high.lastStart - low.lastStart <= 1)) break;
-    const move = Math.max(1, Math.round(Math.abs(over) / rate.perDay));
-    if (low && high) next = Math.min(high.lastStart - 1, Math.max(low.lastStart + 1, next + (over < 0 ? move : -move)));
-    else next = Math.min(last, Math.max(first, over < 0 ? next + move : next - move));
+    if (Math.abs(over) <= NEAR * units || (low && high && high.lastStart - low.lastStart <= 1)) break;
+    // As many more or fewer a day as the last step changed, within reason, to the other side of what is wanted.
+    const found: number = before
+      ? (tried.started - before.started) / (tried.lastStart - before.lastStart)
+      : rate.perDay;
+    const wanted = tried.lastStart - over / Math.min(2 * rate.perDay, Math.max(0.5 * rate.perDay, found));
+    next =
+      over < 0 ? Math.max(tried.lastStart + 1, Math.ceil(wanted)) : Math.min(tried.lastStart - 1, Math.floor(wanted));
+    next = Math.min(high ? high.lastStart - 1 : last, Math.max(low ? low.lastStart + 1 : first, next));
     if (next === tried.lastStart) break;
+    before = tried;
   }
   if (low && high) return blend(low, high, units);
   return (high ?? low ?? solve(next)).curves;
@@ -191,7 +238,10 @@ function lastAvailable(days: PlanDays, patterns: readonly Pattern[]): number {
 }
 
 function solvePool(days: PlanDays, patterns: readonly Pattern[], pool: Pool, lastStart: number, gap: number): Curves {
-  const kinds = pool.patterns.map((k, at) => ({ steps: patterns[k]!.steps, part: pool.part[at]! }));
+  const kinds = pool.patterns.map((k, at) => ({
+    ...{ steps: patterns[k]!.steps, part: pool.part[at]! },
+    ...(pool.most && { most: pool.most[at]! }),
+  }));
   const reach = kinds.reduce(
     (most, { steps }) =>
       Math.max(

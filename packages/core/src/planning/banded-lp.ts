@@ -30,7 +30,11 @@ export function maximise(rows: Inequalities, objective: Float64Array, tolerance:
 }
 
 interface State {
-  rows: Inequalities;
+  /** The rows, packed. */
+  start: Int32Array;
+  column: Int32Array;
+  value: Float64Array;
+  bound: Float64Array;
   m: number;
   objective: Float64Array;
   scale: number;
@@ -43,6 +47,11 @@ interface State {
   dual: Float64Array;
   gap: number;
   normal: EnvelopeMatrix;
+  /** What is aimed at, and the step towards it. */
+  target: Float64Array;
+  dz: Float64Array;
+  ds: Float64Array;
+  dy: Float64Array;
 }
 
 function begin(rows: Inequalities, objective: Float64Array): State {
@@ -52,7 +61,11 @@ function begin(rows: Inequalities, objective: Float64Array): State {
     rows.bound.reduce((most, b) => Math.max(most, Math.abs(b)), 0),
   );
   const state: State = {
-    ...{ rows, m, objective, scale },
+    ...{ m, objective, scale },
+    start: Int32Array.from(rows.start),
+    column: Int32Array.from(rows.column),
+    value: Float64Array.from(rows.value),
+    bound: Float64Array.from(rows.bound),
     z: new Float64Array(rows.n),
     s: Float64Array.from(rows.bound, (b) => Math.max(b, scale * 0.1)),
     y: new Float64Array(m).fill(largest(objective)),
@@ -60,25 +73,31 @@ function begin(rows: Inequalities, objective: Float64Array): State {
     dual: new Float64Array(rows.n),
     gap: Infinity,
     normal: new EnvelopeMatrix(rows),
+    target: new Float64Array(m),
+    dz: new Float64Array(rows.n),
+    ds: new Float64Array(m),
+    dy: new Float64Array(m),
   };
   measure(state);
   return state;
 }
 
-const largest = (values: Float64Array) => values.reduce((most, v) => Math.max(most, Math.abs(v)), 1e-6);
+const largest = (values: Float64Array): number => values.reduce((most, v) => Math.max(most, Math.abs(v)), 1e-6);
 
 function measure(st: State): void {
-  const { rows, m, z, s, y } = st;
-  st.dual.set(st.objective);
+  const { start, column, value, bound, m, z, s, y, dual, primal } = st;
+  dual.set(st.objective);
   let gap = 0;
   for (let r = 0; r < m; r++) {
+    const yr = y[r]!;
+    const end = start[r + 1]!;
     let az = 0;
-    for (let k = rows.start[r]!; k < rows.start[r + 1]!; k++) {
-      az += rows.value[k]! * z[rows.column[k]!]!;
-      st.dual[rows.column[k]!]! -= rows.value[k]! * y[r]!;
+    for (let k = start[r]!; k < end; k++) {
+      az += value[k]! * z[column[k]!]!;
+      dual[column[k]!]! -= value[k]! * yr;
     }
-    st.primal[r] = rows.bound[r]! - az - s[r]!;
-    gap += s[r]! * y[r]!;
+    primal[r] = bound[r]! - az - s[r]!;
+    gap += s[r]! * yr;
   }
   st.gap = gap;
 }
@@ -91,20 +110,20 @@ function isDone(st: State, tolerance: number): boolean {
 }
 
 function advance(st: State): void {
-  const { m, s, y, normal } = st;
+  const { m, s, y, normal, target, dz, ds, dy } = st;
   normal.clear();
   normal.addOuter(y, s);
   normal.factor();
   const mu = st.gap / m;
-  const target = new Float64Array(m);
   for (let r = 0; r < m; r++) target[r] = -s[r]! * y[r]!;
-  const guess = direction(st, target);
-  const [p, d] = [reach(s, guess.ds), reach(y, guess.dy)];
+  direction(st);
+  const p = reach(s, ds);
+  const d = reach(y, dy);
   let after = 0;
-  for (let r = 0; r < m; r++) after += (s[r]! + p * guess.ds[r]!) * (y[r]! + d * guess.dy[r]!);
+  for (let r = 0; r < m; r++) after += (s[r]! + p * ds[r]!) * (y[r]! + d * dy[r]!);
   const sigma = (after / m / mu) ** 3;
-  for (let r = 0; r < m; r++) target[r] = sigma * mu - s[r]! * y[r]! - guess.ds[r]! * guess.dy[r]!;
-  const { dz, ds, dy } = direction(st, target);
+  for (let r = 0; r < m; r++) target[r] = sigma * mu - s[r]! * y[r]! - ds[r]! * dy[r]!;
+  direction(st);
   const primalStep = Math.min(1, 0.995 * reach(s, ds));
   const dualStep = Math.min(1, 0.995 * reach(y, dy));
   for (let i = 0; i < dz.length; i++) st.z[i]! += primalStep * dz[i]!;
@@ -116,23 +135,22 @@ function advance(st: State): void {
 }
 
 /** The Newton direction towards s y = target + s y. */
-function direction(st: State, target: Float64Array): { dz: Float64Array; ds: Float64Array; dy: Float64Array } {
-  const { rows, m, s, y } = st;
-  const dz = st.dual.slice();
-  const dy = new Float64Array(m);
+function direction({ start, column, value, m, s, y, dual, primal, normal, target, dz, ds, dy }: State): void {
+  dz.set(dual);
   for (let r = 0; r < m; r++) {
-    dy[r] = (target[r]! - y[r]! * st.primal[r]!) / s[r]!;
-    for (let k = rows.start[r]!; k < rows.start[r + 1]!; k++) dz[rows.column[k]!]! -= rows.value[k]! * dy[r]!;
+    const step = (target[r]! - y[r]! * primal[r]!) / s[r]!;
+    const end = start[r + 1]!;
+    dy[r] = step;
+    for (let k = start[r]!; k < end; k++) dz[column[k]!]! -= value[k]! * step;
   }
-  st.normal.solve(dz);
-  const ds = new Float64Array(m);
+  normal.solve(dz);
   for (let r = 0; r < m; r++) {
+    const end = start[r + 1]!;
     let az = 0;
-    for (let k = rows.start[r]!; k < rows.start[r + 1]!; k++) az += rows.value[k]! * dz[rows.column[k]!]!;
-    ds[r] = st.primal[r]! - az;
+    for (let k = start[r]!; k < end; k++) az += value[k]! * dz[column[k]!]!;
+    ds[r] = primal[r]! - az;
     dy[r]! += (y[r]! / s[r]!) * az;
   }
-  return { dz, ds, dy };
 }
 
 /** How far one can go along a direction before a value would fall to 0; at most 1. */
@@ -202,7 +220,7 @@ class EnvelopeMatrix {
     }
   }
 
-  /** Replaces the matrix by its Cholesky factor. */
+  /** Replaces the matrix by its Cholesky factor. The diagonal is kept inverted: it is only ever divided by. */
   factor(): void {
     const { at, n, low, base } = this;
     for (let i = 0; i < n; i++) {
@@ -210,12 +228,16 @@ class EnvelopeMatrix {
       const first = low[i]!;
       for (let j = first; j < i; j++) {
         const other = base[j]!;
-        const from = Math.max(first, low[j]!);
-        at[row + j] = (at[row + j]! - dot(at, row + from, other + from, j - from)) * at[other + j]!;
+        const end = row + j;
+        const away = other - row;
+        let rest = at[end]!;
+        for (let k = row + Math.max(first, low[j]!); k < end; k++) rest -= at[k]! * at[k + away]!;
+        at[end] = rest * at[other + j]!;
       }
-      const rest = at[row + i]! - dot(at, row + first, row + first, i - first);
-      // The diagonal is kept inverted: it is only ever divided by.
-      at[row + i] = 1 / Math.sqrt(Math.max(rest, 1e-14));
+      const end = row + i;
+      let rest = at[end]!;
+      for (let k = row + first; k < end; k++) rest -= at[k]! * at[k]!;
+      at[end] = 1 / Math.sqrt(Math.max(rest, 1e-14));
     }
   }
 
@@ -235,20 +257,6 @@ class EnvelopeMatrix {
       for (let k = low[i]!; k < i; k++) x[k]! -= at[row + k]! * xi;
     }
   }
-}
-
-/** The product of two runs of numbers; in four sums, since each addition waits for the one before. */
-function dot(at: Float64Array, a: number, b: number, n: number): number {
-  let [s, t, u, v] = [0, 0, 0, 0];
-  let k = 0;
-  for (; k + 3 < n; k += 4) {
-    s += at[a + k]! * at[b + k]!;
-    t += at[a + k + 1]! * at[b + k + 1]!;
-    u += at[a + k + 2]! * at[b + k + 2]!;
-    v += at[a + k + 3]! * at[b + k + 3]!;
-  }
-  for (; k < n; k++) s += at[a + k]! * at[b + k]!;
-  return s + t + (u + v);
 }
 
 /** For each variable the lowest one that stands in a row with it. */

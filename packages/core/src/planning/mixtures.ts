@@ -28,7 +28,8 @@ export function foreseeMixtures(
   starts: readonly Float64Array[] | null,
 ): Mixture[] {
   const guess = new Guess(days, patterns, capacity, starts);
-  for (let i = 0; i < days.count; i++) guess.day(i);
+  if (patterns.length === 1) guess.alone();
+  else for (let i = 0; i < days.count; i++) guess.day(i);
   return guess.mixtures;
 }
 
@@ -69,6 +70,17 @@ class Guess {
     });
   }
 
+  /** With nobody to share with, all who start are of the one pattern. */
+  alone(): void {
+    const [pattern] = this.patterns;
+    this.mixtures.forEach((mixture, m) => {
+      const portion = this.portionOf(0, m);
+      for (const part of mixture.part) part.fill(1);
+      if (mixture.patterns.length > 0)
+        for (let i = 0; i < this.days.count; i++) mixture.available[i] = pattern!.available[i]! * portion;
+    });
+  }
+
   day(i: number): void {
     const { patterns, mixtures, left } = this;
     const waiting = patterns.map((p, k) => Math.max(0, p.available[i]! - (p.units - left[k]!)));
@@ -84,9 +96,13 @@ class Guess {
         mixture.patterns.map((k) => patterns[k]!.weight),
         most,
       );
-      this.divide(mixture, i, given, waiting);
+      this.divide(mixture, m, i, given, waiting);
       mixture.patterns.forEach((k, at) => (left[k]! -= given[at]!));
     });
+  }
+
+  private portionOf(k: number, m: number): number {
+    return this.portion[k]![this.patterns[k]!.mailboxes.indexOf(m)] ?? 0;
   }
 
   /** Units that a mailbox starts on a day: of the course that was found, or a guess. */
@@ -112,15 +128,14 @@ class Guess {
   }
 
   /** Who starts in which proportion: as was shared out, else by weight among those who wait, else as the day before. */
-  private divide(mixture: Mixture, i: number, given: readonly number[], waiting: readonly number[]): void {
+  private divide(mixture: Mixture, m: number, i: number, given: readonly number[], waiting: readonly number[]): void {
     const { patterns } = this;
     const weights = mixture.patterns.map((k) => (waiting[k]! > 0 ? patterns[k]!.weight : 0));
     const [shared, weighed] = [sumOf(given), sumOf(weights)];
     mixture.patterns.forEach((k, at) => {
       const before = i === 0 ? 1 / mixture.patterns.length : mixture.part[at]![i - 1]!;
       mixture.part[at]![i] = shared > 1e-9 ? given[at]! / shared : weighed > 0 ? weights[at]! / weighed : before;
-      const portion = this.portion[k]![patterns[k]!.mailboxes.indexOf(this.mixtures.indexOf(mixture))]!;
-      mixture.available[i]! += patterns[k]!.available[i]! * portion;
+      mixture.available[i]! += patterns[k]!.available[i]! * this.portionOf(k, m);
     });
   }
 

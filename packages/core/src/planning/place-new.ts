@@ -1,4 +1,4 @@
-import { aimStarts, type Aims, type Effort } from './aim-starts';
+import { aimStarts, withSlack, type Aims, type Effort } from './aim-starts';
 import { foreseeMixtures, type Mixture } from './mixtures';
 import { findPatterns, type Pattern } from './patterns';
 import type { Placements } from './placements';
@@ -7,8 +7,9 @@ import { StartTurns, type Turn } from './start-turns';
 /**
  * Places everybody who has not started. The course of each pattern through each mailbox is found first
  * ({@link aimStarts}), of those with limits of their own before the others; then day by day as much is
- * started as it says, campaigns taking turns by weight, and each person takes the days that their rank has on
- * the course of the later messages, or the nearest to them.
+ * started as it says, of the pattern that is furthest behind its course, or, where patterns share only some of
+ * their mailboxes, by weight; and each person takes the days that their rank has on the course of the later
+ * messages, or the nearest to them.
  *
  * @returns those for whom there was no room on that course, in order
  */
@@ -44,6 +45,7 @@ function findCourses(
     patterns.map((p) => p.entries),
   );
   const { mixtures, aims } = findAims(placements, patterns, capacity, effort);
+  const shortfall = patterns.length > 1 && shareAll(patterns) ? shortfallOf(patterns, mixtures, aims) : null;
   const mailboxes: Course[] = [];
   mixtures.forEach((mixture, m) => {
     if (mixture.patterns.length === 0) return;
@@ -51,12 +53,28 @@ function findCourses(
       for (let i = 0; i < curve.length; i++) capacity[m]![i]! -= curve[i]! - (i === 0 ? 0 : curve[i - 1]!);
     for (let i = 0; i < placements.days.count; i++) capacity[m]![i] = Math.max(0, capacity[m]![i]!);
     const own = turns.turns.filter((t) => mixture.patterns.includes(t.pattern));
-    mailboxes.push(new Course(placements, turns, m, own, patterns, mixture, aims[m]!));
+    mailboxes.push(new Course(placements, turns, m, own, patterns, mixture, aims[m]!, shortfall));
   });
   return { turns, mailboxes };
 }
 
-/** Who starts when decides the course, and the course who starts when: each is found from the other in turn. */
+/** Whether all patterns may use the same mailboxes. */
+const shareAll = (patterns: readonly Pattern[]): boolean =>
+  patterns.every(({ mailboxes }) => mailboxes.join() === patterns[0]!.mailboxes.join());
+
+/** By what the courses of each pattern are to be multiplied to hold all its people. */
+function shortfallOf(patterns: readonly Pattern[], mixtures: readonly Mixture[], aims: readonly Aims[]): number[] {
+  return patterns.map(({ units, mailboxes }, k) => {
+    const starts = mixtures.map((mixture, m) => aims[m]![mixture.patterns.indexOf(k)]?.[0]?.at(-1) ?? 0);
+    const all = starts.reduce((a, b) => a + b, 0);
+    return all === 0 ? 1 : Math.max(1, withSlack(units, mailboxes.length) / all);
+  });
+}
+
+/**
+ * Who starts when decides the course, and the course who starts when: each is found from the other in turn. Where the
+ * patterns share all their mailboxes, the course before also tells how many of each start in which.
+ */
 function findAims(
   { days }: Placements,
   patterns: readonly Pattern[],
@@ -64,15 +82,19 @@ function findAims(
   effort: Effort,
 ): { mixtures: Mixture[]; aims: Aims[] } {
   let mixtures = foreseeMixtures(days, patterns, capacity, null);
-  let aims = aimStarts(days, patterns, mixtures, effort);
-  for (let turn = 0; turn < effort.turns && patterns.length > 1; turn++) {
+  const turns = patterns.length > 1 ? effort.turns : 0;
+  const isShared = shareAll(patterns);
+  // Only the last course must end when all have started.
+  const effortOf = (turn: number) => (turn < turns && isShared ? { ...effort, rounds: 1 } : effort);
+  let aims = aimStarts(days, patterns, mixtures, effortOf(0));
+  for (let turn = 1; turn <= turns; turn++) {
     const starts = aims.map((kinds) =>
       Float64Array.from({ length: days.count }, (_, i) =>
         kinds.reduce((sum, [curve]) => sum + curve![i]! - (i === 0 ? 0 : curve![i - 1]!), 0),
       ),
     );
     mixtures = foreseeMixtures(days, patterns, capacity, starts);
-    aims = aimStarts(days, patterns, mixtures, effort);
+    aims = aimStarts(days, patterns, mixtures, effortOf(turn), isShared ? aims : null);
   }
   return { mixtures, aims };
 }
@@ -80,6 +102,25 @@ function findAims(
 /** How far behind its course a mailbox may fall and still catch up, in messages; less where no day can give way. */
 const PATIENCE = 3;
 const PATIENCE_WITHOUT_TOLERANCE = 1;
+
+/** One of the patterns that use a mailbox. */
+interface OwnPattern {
+  /** Its number, messages and people. */
+  k: number;
+  steps: number;
+  turns: Turn[];
+  /** By what its course is to be multiplied to hold all its people. */
+  factor: number;
+  /** The day on which the last of its course start. */
+  end: number;
+  behind: number;
+}
+
+/** The day on which a curve reaches its end; none for one that never rises. */
+function endOf(curve: Float64Array): number {
+  const last = curve.at(-1)!;
+  return last === 0 ? curve.length : curve.findIndex((units) => units >= last - 1e-6);
+}
 
 /** The way of some patterns through one mailbox. */
 class Course {
@@ -95,6 +136,8 @@ class Course {
   /** Where rounding turns up: another place for each mailbox, so that not all turn up on one day. */
   private readonly phase: number;
   private readonly patience: number;
+  /** Null where entries take turns by weight whatever the course. */
+  private readonly byPattern: OwnPattern[] | null;
   private readonly tryOnCourse: (p: number, turn: Turn) => boolean;
   private day = 0;
 
@@ -106,6 +149,7 @@ class Course {
     private readonly patterns: readonly Pattern[],
     mixture: Mixture,
     aims: Aims,
+    shortfall: readonly number[] | null,
   ) {
     this.aim = new Float64Array(placements.days.count);
     mixture.patterns.forEach((k, at) => {
@@ -115,6 +159,12 @@ class Course {
       this.reached[k] = steps.map(() => 0);
       for (let i = 0; i < this.aim.length; i++) this.aim[i]! += aims[at]![0]![i]! * steps.length;
     });
+    this.byPattern =
+      shortfall &&
+      mixture.patterns.map((k) => ({
+        ...{ k, steps: patterns[k]!.steps.length, factor: shortfall[k]!, end: endOf(this.aims[k]![0]!), behind: 0 },
+        turns: own.filter((t) => t.pattern === k),
+      }));
     this.phase =
       ((m * 0.618034) % 1) * mixture.patterns.reduce((most, k) => Math.max(most, patterns[k]!.steps.length), 1);
     const isExact = mixture.patterns.every((k) => patterns[k]!.steps.every((s) => s.tolerance === 0));
@@ -126,8 +176,23 @@ class Course {
   start(i: number): void {
     const aim = this.aim[i]! - this.missed;
     this.day = i;
-    while (this.begun + this.phase < aim) if (this.turns.next(this.own, this.m, i, this.tryOnCourse) === 0) break;
+    while (this.begun + this.phase < aim) if (!this.startNext(i)) break;
     this.missed += Math.max(0, aim - this.begun - this.patience * (this.phase + 1));
+  }
+
+  /** The next one starts, of the pattern that is furthest behind its course if anybody of it can. */
+  private startNext(i: number): boolean {
+    const { byPattern } = this;
+    if (!byPattern) return this.turns.next(this.own, this.m, i, this.tryOnCourse) > 0;
+    for (const own of byPattern) own.behind = this.behind(own, i);
+    byPattern.sort((a, b) => (a.behind === b.behind ? 0 : b.behind - a.behind));
+    return byPattern.some(({ turns }) => this.turns.next(turns, this.m, i, this.tryOnCourse) > 0);
+  }
+
+  /** By how many messages a pattern is behind its course; infinitely when that is over and somebody should have started. */
+  private behind({ k, steps, factor, end }: OwnPattern, i: number): number {
+    const left = this.aims[k]![0]![i]! * factor - this.started[k]!;
+    return i > end || (i === end && left > 0) ? Infinity : left * steps;
   }
 
   /** Whoever fits on day i starts. */

@@ -62,6 +62,7 @@ describe('planSends', () => {
       horizonDays: 400,
     });
     const [huge, small] = planSends(input).campaigns;
+    expect(small?.lastStartDay).not.toBeNull();
     expect(huge?.lastStartDay).toBeGreaterThan(dayNumber('2027-01-15'));
     expect(small?.lastStartDay).toBeLessThan(dayNumber('2026-12-01'));
   });
@@ -113,6 +114,39 @@ describe('planSends', () => {
     const first = starts.filter((c) => c === 0).length;
     expect(first / (200 - first)).toBeGreaterThan(2.4);
     expect(first / (200 - first)).toBeLessThan(3.6);
+  });
+
+  it.each(['quick', 'full'] as const)('%s: shares all along by weight, and loses little by it', (tier) => {
+    const mailboxes = Array.from({ length: 10 }, () => mailbox({ capacity: { quota: 50 }, paceSeconds: 60 }));
+    const shared = { mailboxes: mailboxes.map((_, m) => m) };
+    const steps = (...pairs: [number, number][]) => pairs.map(([delay, tolerance]) => ({ delay, tolerance }));
+    const input = workspace([4000, 4000], {
+      mailboxes,
+      campaigns: [
+        campaign({ ...shared, weight: 3, steps: steps([0, 0], [3, 2], [5, 2]) }),
+        campaign({ ...shared, weight: 1, steps: steps([0, 0], [2, 1]) }),
+      ],
+      horizonDays: 200,
+    });
+    const plan = planSends(input, tier);
+    const starts = plan.deliveries
+      .filter((d) => d.step === 0)
+      .map((d) => ({ campaign: d.recipient < 4000 ? 0 : 1, day: working.between(dayNumber('2026-10-19'), d.day) }))
+      .sort((a, b) => a.day - b.day);
+    expect(starts).toHaveLength(8000);
+    // HiGHS finds a mean of 15.478 working days, weighted by messages, and the last start on day 35.
+    const sum = starts.reduce((all, s) => all + s.day * (s.campaign === 0 ? 3 : 2), 0);
+    expect(sum / 20_000).toBeLessThan(15.478 * (tier === 'quick' ? 1.03 : 1.015));
+    expect(starts.at(-1)!.day).toBeLessThanOrEqual(37);
+    const begun = [0, 0];
+    const [first] = plan.campaigns;
+    const end = working.between(dayNumber('2026-10-19'), first!.lastStartDay!);
+    starts.forEach((s, i) => {
+      begun[s.campaign]!++;
+      if (starts[i + 1]?.day === s.day || s.day >= end) return;
+      // By the end of each day, until one of them is through, within 60 starts or two in a hundred.
+      expect(Math.abs(begun[0]! - 3 * begun[1]!) / 4).toBeLessThan(Math.max(60, 0.02 * (begun[0]! + begun[1]!)));
+    });
   });
 
   it('spreads a day over the whole window with uneven gaps', () => {

@@ -31,6 +31,44 @@ describe('startCurves', () => {
     expect(curves![0]!.at(-1)! - curves![0]![9]!).toBeGreaterThan(10);
   });
 
+  it('starts all of a kind by its last day, near its part of the starts on the way', () => {
+    const parts = fc.tuple(
+      fc.integer({ min: 1, max: 5 }),
+      fc.integer({ min: 1, max: 5 }),
+      fc.integer({ min: 6, max: 16 }),
+    );
+    fc.assert(
+      fc.property(parts, ([own, other, last]) => {
+        const days = 50;
+        const part = Float64Array.from({ length: days }, (_, j) => (j <= last ? own / (own + other) : 0));
+        const kinds = [
+          { steps: steps([2, 2], [3, 2]), part },
+          { steps: steps([3, 2]), part: part.map((x) => 1 - x) },
+        ];
+        // As many as start by then when nobody says how many there are, and a few less.
+        const [free] = startCurves(flat(days, 60, kinds), 30, 1e-4);
+        const most = [free![0]!.at(-1)! * 0.95, 10_000];
+        const told = startCurves(
+          flat(
+            days,
+            60,
+            kinds.map((kind, k) => ({ ...kind, most: most[k]! })),
+          ),
+          30,
+          1e-4,
+        );
+        const starts = told.map((curves) => curves[0]!);
+        expect(starts[0]![last]!).toBeGreaterThan(most[0]! - 0.5);
+        expect(starts[0]!.at(-1)!).toBeLessThan(most[0]! + 0.5);
+        for (let j = 0; j <= last; j++) {
+          const even = (part[j]! * (starts[0]![j]! + starts[1]![j]!)) as number;
+          expect(Math.abs(starts[0]![j]! - even)).toBeLessThan(0.011 * most[0]! + 0.5);
+        }
+      }),
+      { numRuns: 20 },
+    );
+  });
+
   it('never overfills a day, sends nothing early or late, and keeps to what is available', () => {
     const pattern = fc.array(fc.tuple(fc.integer({ min: 1, max: 6 }), fc.integer({ min: 0, max: 3 })), {
       maxLength: 3,

@@ -14,9 +14,16 @@ export interface Stream {
   capacity: Float64Array;
   /** Units of people who may have started by the end of each open day, or null where that is no bound. */
   available: ArrayLike<number> | null;
-  /** For each kind of people its steps, and its part of the starts of each open day; parts add up to 1. */
-  kinds: { steps: readonly StepDelay[]; part: ArrayLike<number> }[];
+  /**
+   * For each kind of people its steps, its part of the starts of each open day (parts add up to 1), and how many of them
+   * there are, in units. Where that is said of all and several start, each may be ahead of its part or behind it for a
+   * while ({@link LEANING}).
+   */
+  kinds: { steps: readonly StepDelay[]; part: ArrayLike<number>; most?: number }[];
 }
+
+/** How far the starts of a kind may be from its part of them all: in mean days of capacity, and as a part of its people. */
+const LEANING = { days: 0.1, people: 0.01 };
 
 /** For each kind and step, the units sent by the end of each open day. */
 export type Curves = Float64Array[][];
@@ -64,6 +71,12 @@ class Model {
   private readonly days: number;
   /** Starts of all kinds by the end of each day: one variable. */
   private readonly starts: Int32Array;
+  /** By how much each kind is ahead of its part by the end of each day; -1 where it keeps to it, or takes what others leave. */
+  private readonly lean: Int32Array[];
+  /** On each day the kind that is behind by what the others are ahead; -1 where none is. */
+  private readonly balance: Int32Array;
+  /** Kinds of which the last start before the others' do: on which day, and how many are missing then. */
+  private readonly ends: { k: number; last: number; missing: number }[] = [];
   /** Own variables of follow-ups by kind, step and day; -1 where the sum is another's. */
   private readonly own: Int32Array[][];
   /** For each kind and step, the last open day whose people may be, and must have been, written to by each day. */
@@ -97,14 +110,43 @@ class Model {
     });
     this.own = kinds.map(({ steps }) => steps.map(() => new Int32Array(days).fill(-1)));
     this.starts = new Int32Array(days).fill(-1);
+    this.lean = kinds.map(() => new Int32Array(days).fill(-1));
+    this.balance = new Int32Array(days).fill(-1);
     this.shift = kinds.map(() => []);
+    const begins = (j: number) => j < days && mayStart[j] === 1 && workday[j]! <= lastStart;
+    let next = 0;
     for (let j = 0; j < days; j++) {
-      this.starts[j] = mayStart[j] && workday[j]! <= lastStart ? this.count++ : j === 0 ? -1 : this.starts[j - 1]!;
+      this.starts[j] = begins(j) ? this.count++ : j === 0 ? -1 : this.starts[j - 1]!;
+      next = Math.max(next, j + 1);
+      while (next < days && !begins(next)) next++;
+      if (begins(j)) this.mayLean(j, next);
+      else if (j > 0) {
+        this.balance[j] = this.balance[j - 1]!;
+        for (const lean of this.lean) lean[j] = lean[j - 1]!;
+      }
       kinds.forEach((kind, k) => {
+        if (begins(j) && next < days && this.isLast(k, j)) this.ends.push({ k, last: j, missing: this.count++ });
         this.shift[k]!.push(this.shiftOf(k, j));
         for (let s = 1; s < kind.steps.length; s++) if (this.isFree(k, s, j)) this.own[k]![s]![j] = this.count++;
       });
     }
+  }
+
+  private isLast(k: number, j: number): boolean {
+    const { part, most } = this.stream.kinds[k]!;
+    if (most === undefined || part[j] === 0) return false;
+    for (let later = j + 1; later < this.days; later++) if (part[later]! > 0) return false;
+    return true;
+  }
+
+  /** Lets kinds lean on a day, those that start both on it and on the next; whoever has the largest part evens it out. */
+  private mayLean(j: number, next: number): void {
+    if (next >= this.days) return;
+    const { kinds } = this.stream;
+    const both = [...kinds.keys()].filter((k) => kinds[k]!.part[j]! > 0 && kinds[k]!.part[next]! > 0);
+    if (both.length < 2 || kinds.some((k) => k.most === undefined)) return;
+    this.balance[j] = both.reduce((most, k) => (kinds[k]!.part[j]! > kinds[most]!.part[j]! ? k : most));
+    for (const k of both) if (k !== this.balance[j]) this.lean[k]![j] = this.count++;
   }
 
   /** The messages of a step sent by the end of a day. */
@@ -113,7 +155,11 @@ class Model {
     if (s === 0) {
       const part = this.stream.kinds[k]!.part[j]!;
       const id = this.starts[j]!;
-      return id < 0 || part === 0 ? this.shift[k]![j]! : [[id, part], ...this.shift[k]![j]!];
+      const sum: Sum = id < 0 || part === 0 ? this.shift[k]![j]! : [[id, part], ...this.shift[k]![j]!];
+      const own = this.lean[k]![j]!;
+      if (own >= 0) return [...sum, [own, 1]];
+      if (this.balance[j] !== k) return sum;
+      return [...sum, ...this.lean.flatMap((lean): Sum => (lean[j]! >= 0 ? [[lean[j]!, -1]] : []))];
     }
     // Nothing of a step is sent on a day from which what follows would be late.
     if (!this.allowed[k]![s]![j]) return this.sum(k, s, j - 1);
@@ -173,19 +219,58 @@ class Model {
   }
 
   objective(lastStart: number): Float64Array {
+    const { days } = this;
     const { workday, kinds } = this.stream;
     const c = new Float64Array(this.count);
     for (let j = 0; j < this.days; j++) {
       const next = Math.min(lastStart + 1, j + 1 < this.days ? workday[j + 1]! : Infinity);
-      const days = Math.max(0, next - workday[j]!);
+      const length = Math.max(0, next - workday[j]!);
       kinds.forEach(({ steps }, k) => {
-        for (const [id, factor] of this.sum(k, 0, j)) c[id]! += days * factor * steps.length;
+        for (const [id, factor] of this.sum(k, 0, j)) c[id]! += length * factor * steps.length;
         // Among equals, follow-ups rather early than late.
         for (let s = 1; s < steps.length; s++) if (this.own[k]![s]![j]! >= 0) c[this.own[k]![s]![j]!]! += 1e-3;
       });
     }
     const most = c.reduce((a, b) => Math.max(a, b), 1e-9);
+    for (const { missing } of this.ends) c[missing] = -most * days;
     return c.map((v) => v / most);
+  }
+
+  /** Nobody who has started is taken back, and nobody leans too far. */
+  private addStarts(out: RowBuilder, j: number, scale: number): void {
+    const leans = [j - 1, j].some((d) => d >= 0 && this.balance[d]! >= 0);
+    if (!leans) {
+      out.add([[this.starts[j]!, -1]], 1);
+      if (j > 0 && this.starts[j - 1]! >= 0) out.add([[this.starts[j - 1]!, 1]], 1);
+      out.end(0);
+      return;
+    }
+    for (let k = 0; k < this.lean.length; k++) {
+      out
+        .add(this.sum(k, 0, j - 1), 1)
+        .add(this.sum(k, 0, j), -1)
+        .end(0);
+      const own = this.lean[k]![j]!;
+      if (own < 0) continue;
+      const { most } = this.stream.kinds[k]!;
+      const least = Math.min(most!, this.stream.kinds[this.balance[j]!]!.most!);
+      const bound = Math.min(LEANING.days, (LEANING.people * least) / scale);
+      out.add([[own, 1]], 1).end(bound);
+      out.add([[own, -1]], 1).end(bound);
+    }
+  }
+
+  /** By the last day on which any of a kind start, as many do as there are of it. */
+  private addEnds(out: RowBuilder, scale: number): void {
+    for (const { k, last, missing } of this.ends) {
+      const most = this.stream.kinds[k]!.most! / scale;
+      out.add(this.sum(k, 0, last), 1).end(most);
+      out
+        .add(this.sum(k, 0, last), -1)
+        .add([[missing, -1]], 1)
+        .end(-most);
+      out.add([[missing, -1]], 1).end(0);
+    }
   }
 
   rows(scale: number): Inequalities {
@@ -195,9 +280,7 @@ class Model {
       const id = this.starts[j]!;
       const before = j === 0 ? -1 : this.starts[j - 1]!;
       if (id >= 0 && id !== before) {
-        out.add([[id, -1]], 1);
-        if (before >= 0) out.add([[before, 1]], 1);
-        out.end(0);
+        this.addStarts(out, j, scale);
         if (stream.available) out.add([[id, 1]], 1).end(stream.available[j]! / scale);
       }
       stream.kinds.forEach(({ steps }, k) => {
@@ -223,6 +306,7 @@ class Model {
       });
       out.end(stream.capacity[j]! / scale);
     }
+    this.addEnds(out, scale);
     return out.rows;
   }
 }
