@@ -14,7 +14,7 @@ import {
 } from '../store/import-rows';
 import { dropStaged } from '../store/staged-rows';
 import type { WorkspaceClock } from '../time/workspace-clock';
-import { readImportRow } from './read-import';
+import { readToTake } from './read-import';
 import { effectOf, rememberRoles, stageImport, storeImport, type TakingWatch } from './take-import';
 
 /** How often a large import says how far it is. */
@@ -56,7 +56,7 @@ async function takeOne(store: Store, clock: WorkspaceClock, log: Logger, id: num
 
 async function takeRow(store: Store, row: ImportRow, nowMs: number): Promise<void> {
   const into = row.into ?? { kind: 'new', name: row.name };
-  const read = await readImportRow(store.db, row);
+  const read = await readToTake(store.db, row);
   await rememberRoles(store.db, row, nowMs);
   const staged = await stageImport(store, row, read, into, watchOf(store, row.id));
   const effect = row.effect === null ? await effectOf(store.db, row.id, into) : null;

@@ -24,7 +24,7 @@ import {
 import { readList } from '../store/list-rows';
 import { noList } from './change-list';
 import { headerOf, over, rememberRoles, stageImport, storeImport } from './take-import';
-import { isLarge, readImportRow, type ReadImport } from './read-import';
+import { isLarge, readImportColumns, readImportRow, readToTake, type ReadImport } from './read-import';
 import { MAX_WHOLE_BYTES, tooLargeWhole } from './read-upload';
 
 const SAMPLE_ROWS = 200;
@@ -80,7 +80,7 @@ const isWorkbook = ([first]: readonly Buffer[]): boolean => first?.subarray(0, 2
 /** What was said of the last file with the same header holds for this one, until something else is said. */
 async function recallRoles(db: Database, id: number): Promise<void> {
   const row = await requireImport(db, id);
-  const { mended } = await readImportRow(db, row);
+  const { mended } = readImportColumns(row);
   const said = await recall(db, headerOf(mended));
   if (said) await updateImport(db, id, { ...said, remembered: true });
 }
@@ -186,7 +186,7 @@ async function change(
 /** @throws DomainError `invalid` unless there is one role per column and at most one of each but `field` and `ignore` */
 export async function chooseRoles(db: Database, id: number, roles: ColumnRole[]): Promise<ImportView> {
   return change(db, id, async (row) => {
-    const { header } = (await readImportRow(db, row)).mended;
+    const { header } = readImportColumns(row).mended;
     if (roles.length !== header.length)
       throw new DomainError('invalid', `Expected ${header.length} columns, got ${roles.length}.`);
     const twice = roles.find((r, i) => r !== 'field' && r !== 'ignore' && roles.indexOf(r) !== i);
@@ -220,7 +220,7 @@ export function mendCell(
   cell: { line: number; column: number; value: string },
 ): Promise<ImportView> {
   return change(db, id, async (row) => {
-    const table = (await readImportRow(db, row)).mended;
+    const table = readImportColumns(row).mended;
     const known = table.rows.some((r) => r.line === cell.line) && cell.column < table.header.length;
     if (!known)
       throw new DomainError('not_found', `There is no cell ${cell.column + 1} in line ${cell.line} of this file.`);
@@ -253,7 +253,7 @@ export async function keepImport(store: Store, id: number, name: string | null, 
   if (row.state === 'taking') throw new DomainError('conflict', 'This import is being taken already.');
   const said = intoOf(row);
   const into = said.kind === 'new' && name !== null ? { ...said, name } : said;
-  const read = await readImportRow(store.db, row);
+  const read = await readToTake(store.db, row);
   const obstacle = obstacleOf(read);
   if (obstacle !== '') throw new DomainError('no_address_column', obstacle);
   if (isLarge(row)) {

@@ -55,16 +55,30 @@ export interface ReadImport {
 /** Whether a file is read piece by piece, and only its head is shown before it is taken. */
 export const isLarge = (row: Pick<ImportRow, 'size' | 'bytes'>): boolean => row.size > row.bytes.length;
 
+/** Rows of a large file that tell what its columns hold. */
+const SAMPLE = 1000;
+
 /** @throws DomainError when the file cannot be read as people */
 export async function readImportRow(db: Queryable, row: ImportRow): Promise<ReadImport> {
-  const read = readColumns(row);
+  const read = readImportColumns(row);
   const { cleaned, roles } = read;
   const at = roles.indexOf('address');
   const sorted = at < 0 ? withoutAddresses(cleaned) : sortRows(cleaned, roles, await knownPeople(db, cleaned, at));
   return { ...read, sorted, notes: at < 0 ? new Map() : notesOf(cleaned, at) };
 }
 
-function readColumns(row: ImportRow): Omit<ReadImport, 'sorted' | 'notes'> {
+/** As much of a file as is needed to take it: of a large one, its first rows are sorted, to tell what its columns hold. */
+export async function readToTake(db: Queryable, row: ImportRow): Promise<ReadImport> {
+  if (!isLarge(row)) return readImportRow(db, row);
+  const read = readImportColumns(row);
+  const sample = { ...read.cleaned, rows: read.cleaned.rows.slice(0, SAMPLE) };
+  const nobody = { isKnown: () => false, isSuppressed: () => false };
+  const sorted = read.roles.includes('address') ? sortRows(sample, read.roles, nobody) : withoutAddresses(sample);
+  return sorted.taken.length > 0 ? { ...read, sorted, notes: new Map() } : readImportRow(db, row);
+}
+
+/** What a file's columns are, and its rows or those of its head. @throws DomainError when it cannot be read as people */
+export function readImportColumns(row: ImportRow): Omit<ReadImport, 'sorted' | 'notes'> {
   const file = isLarge(row) ? readHead(row.bytes) : readPeopleFile(row.bytes, row.sheet);
   const mended = withEdits(file.table, row.edits ?? {});
   const guesses = guessColumns(mended);
@@ -162,8 +176,8 @@ const READ: readonly ColumnRole[] = ['address', 'time_zone', 'send_on'];
 const NO_FIELDS: Readonly<Record<string, string>> = {};
 
 /** Reads a large file to its end, piece by piece, cleaned and sorted as its head was shown. */
-export function readLarge(store: Store, row: ImportRow): LargeFile {
-  const { file, mended, cleaned, roles: shown } = readColumns(row);
+export function readLarge(store: Store, row: ImportRow, read: ReadImport): LargeFile {
+  const { file, mended, cleaned, roles: shown } = read;
   const chosen = shown.slice(0, mended.header.length);
   const on = row.cleanings ?? USUAL_CLEANINGS;
   const dates = dateColumns(mended, chosen);

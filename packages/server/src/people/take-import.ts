@@ -17,7 +17,7 @@ import {
 import { storeNewList } from '../store/store-new-list';
 import { changeList } from './change-list';
 import { count, recompute } from './edit-rows';
-import { isLarge, readImportRow, readLarge, type ReadImport } from './read-import';
+import { isLarge, readImportColumns, readLarge, type ReadImport } from './read-import';
 import { ownText, SeenAddresses } from './seen-addresses';
 
 /** More rows kept aside than this means that something else is wrong. */
@@ -89,7 +89,7 @@ export async function stageImport(
   const aside: RowAside[] = [];
   const seen = new SeenAddresses();
   const newList = into.kind === 'new' ? await reserveListId(store.db) : null;
-  const large = isLarge(row) ? readLarge(store, row) : null;
+  const large = isLarge(row) ? readLarge(store, row, read) : null;
   async function* batches(): AsyncGenerator<StagedRow[]> {
     if (large === null) {
       aside.push(...read.sorted.aside);
@@ -188,7 +188,7 @@ export async function storeImport(
 /** Keeps in mind what was said of the columns, for the next file with the same header. */
 export async function rememberRoles(db: Queryable, row: ImportRow, nowMs: number): Promise<void> {
   if (row.roles === null && row.cleanings === null) return;
-  const read = await readImportRow(db, row);
+  const read = readImportColumns(row);
   const roles = read.roles.slice(0, read.mended.header.length);
   await remember(db, headerOf(read.mended), { roles, cleanings: row.cleanings }, nowMs);
 }
