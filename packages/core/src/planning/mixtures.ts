@@ -37,6 +37,8 @@ class Guess {
   readonly mixtures: Mixture[];
   private readonly offset: number;
   private readonly left: number[];
+  /** By pattern: units started over weight, as those who start take turns by. */
+  private readonly score: number[];
   /** By pattern: the part of its people that each mailbox can be expected to get. */
   private readonly portion: Float64Array[];
 
@@ -48,6 +50,7 @@ class Guess {
   ) {
     const { count } = days;
     this.left = patterns.map((p) => p.units);
+    this.score = patterns.map(() => 0);
     this.offset = Math.round(meanOffset(patterns));
     this.mixtures = capacity.map((left, m): Mixture => {
       const own = [...patterns.keys()].filter((k) => patterns[k]!.mailboxes.includes(m));
@@ -82,7 +85,8 @@ class Guess {
   }
 
   day(i: number): void {
-    const { patterns, mixtures, left } = this;
+    const { patterns, mixtures, left, score } = this;
+    this.join(i);
     const waiting = patterns.map((p, k) => Math.max(0, p.available[i]! - (p.units - left[k]!)));
     const starts = mixtures.map((mixture, m) => this.startsOf(mixture, m, i, waiting));
     // What waits for several mailboxes is theirs by what each of them starts.
@@ -93,11 +97,25 @@ class Guess {
       const most = mixture.patterns.map((k) => (all[k]! > 0 ? (waiting[k]! * starts[m]!) / all[k]! : 0));
       const given = shareOut(
         starts[m]!,
-        mixture.patterns.map((k) => patterns[k]!.weight),
+        mixture.patterns.map((k) => ({ weight: patterns[k]!.weight, score: score[k]! })),
         most,
       );
       this.divide(mixture, m, i, given, waiting);
-      mixture.patterns.forEach((k, at) => (left[k]! -= given[at]!));
+      mixture.patterns.forEach((k, at) => {
+        left[k]! -= given[at]!;
+        score[k]! += given[at]! / patterns[k]!.weight;
+      });
+    });
+  }
+
+  /** Patterns that begin on a day join the others where these are. */
+  private join(i: number): void {
+    const { patterns, left, score } = this;
+    const others = score.filter((_, k) => patterns[k]!.begins < i && left[k]! > 1e-9);
+    if (others.length === 0) return;
+    const least = Math.min(...others);
+    patterns.forEach(({ begins }, k) => {
+      if (begins === i) score[k] = least;
     });
   }
 
@@ -152,21 +170,31 @@ class Guess {
 
 const sumOf = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0);
 
-/** Shares units out by weight, to nobody more than they can take; what one cannot take goes to the others. */
-function shareOut(units: number, weights: readonly number[], most: readonly number[]): number[] {
-  const given = weights.map(() => 0);
-  let left = Math.min(units, sumOf(most));
-  // Each round fills somebody, or is the last.
-  for (let round = 0; round < weights.length && left > 1e-9; round++) {
-    const open = given.map((g, k) => (most[k]! - g > 1e-9 ? weights[k]! : 0));
-    const all = sumOf(open);
-    if (all === 0) break;
-    const before = left;
-    for (let k = 0; k < given.length; k++) {
-      const part = Math.min((before * open[k]!) / all, most[k]! - given[k]!);
-      given[k]! += part;
-      left -= part;
+/**
+ * Shares units out so that those who have the lowest score, units over weight, come level with the others; nobody gets
+ * more than they can take.
+ */
+function shareOut(
+  units: number,
+  turns: readonly { weight: number; score: number }[],
+  most: readonly number[],
+): number[] {
+  const at = (level: number) =>
+    turns.map(({ weight, score }, k) => Math.min(most[k]!, Math.max(0, (level - score) * weight)));
+  if (units <= 0) return turns.map(() => 0);
+  if (sumOf(most) <= units) return [...most];
+  // The level lies between two of those at which somebody begins or ends to take.
+  const steps = turns.flatMap(({ weight, score }, k) => [score, score + most[k]! / weight]).sort((a, b) => a - b);
+  let before = steps[0]!;
+  for (const next of steps) {
+    const given = sumOf(at(next));
+    if (given < units) {
+      before = next;
+      continue;
     }
+    const less = sumOf(at(before));
+    const level = given - less < 1e-12 ? next : before + ((next - before) * (units - less)) / (given - less);
+    return at(level);
   }
-  return given;
+  return at(before);
 }

@@ -149,6 +149,23 @@ describe('planSends', () => {
     });
   });
 
+  it('leaves shared mailboxes to whoever has no others, as long as that one is behind', () => {
+    const steps = [
+      { delay: 0, tolerance: 0 },
+      { delay: 2, tolerance: 2 },
+    ];
+    const input = workspace([600, 1200], {
+      mailboxes: Array.from({ length: 4 }, () => mailbox({ capacity: { quota: 50 }, paceSeconds: 60 })),
+      campaigns: [campaign({ steps, mailboxes: [0, 1] }), campaign({ steps, mailboxes: [0, 1, 2, 3] })],
+      horizonDays: 200,
+    });
+    const [bound, free] = planSends(input).campaigns;
+    const day = (last: number | null | undefined) => working.between(dayNumber('2026-10-19'), last!);
+    // All messages are 18 full days: the one is through after 12 of them, side by side with half of the other.
+    expect(day(bound?.lastStartDay)).toBeLessThanOrEqual(12);
+    expect(day(free?.lastStartDay)).toBeLessThanOrEqual(17);
+  });
+
   it('spreads a day over the whole window with uneven gaps', () => {
     const plan = planSends(workspace([40], { campaigns: [campaign({ steps: [{ delay: 0, tolerance: 0 }] })] }));
     const instants = plan.deliveries.map((d) => d.instant);
