@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { parseAddress, type Address } from './address';
 import { addressCheck, isOneSlip } from './check-address';
 import { nameCase, splitName, withoutLegalForm } from './clean-names';
-import { cleanTable, USUAL_CLEANINGS, CLEANINGS } from './clean-table';
+import { cleanTable, CLEANINGS, dateColumns, plainRowCleaner, rowCleaner, USUAL_CLEANINGS } from './clean-table';
+import { COLUMN_ROLES } from './column-roles';
 import { readDelimited } from './read-delimited';
 import { repairText, tidySpaces } from './repair-text';
 
@@ -229,5 +230,38 @@ describe('dates', () => {
         ],
       },
     ]);
+  });
+});
+
+describe('cleaning of plain rows', () => {
+  it('does to them what cleaning of any rows does', () => {
+    const word = fc.constantFrom(
+      'ANA',
+      'reyes',
+      'McDONALD',
+      'Kelp',
+      'Ltd',
+      '12',
+      '3/4/2026',
+      '2026-03-04',
+      'a@x.example',
+    );
+    const cell = fc.array(word, { maxLength: 3 }).map((words) => words.join(' '));
+    const table = fc.integer({ min: 1, max: 5 }).chain((width) =>
+      fc.record({
+        roles: fc.array(fc.constantFrom(...COLUMN_ROLES), { minLength: width, maxLength: width }),
+        rows: fc.array(fc.array(cell, { minLength: width, maxLength: width }), { minLength: 1, maxLength: 6 }),
+        on: fc.subarray([...CLEANINGS]),
+      }),
+    );
+    fc.assert(
+      fc.property(table, ({ roles, rows, on }) => {
+        const lines = rows.map((cells, i) => ({ line: i + 2, cells }));
+        const header = roles.map((_, i) => `c${i}`);
+        const dates = dateColumns({ header, headerLine: 1, titleRows: 0, rows: lines, aside: [] }, roles);
+        const [any, plain] = [rowCleaner(roles, on, dates), plainRowCleaner(roles, on, dates)];
+        for (const row of lines) expect(plain(row)).toEqual(any(row));
+      }),
+    );
   });
 });

@@ -140,9 +140,8 @@ function withSpare(bytes: Uint8Array): DataView {
 }
 
 /**
- * Writes people and their rows in COPY's binary form. A person: id, key, domain, and the
- * address where it is not its key. A row: id, list, the person's
- * id, line, zone, day, notes, and the fields as JSON.
+ * Writes people and their rows in COPY's binary form. A person: id, key, domain, and the address where it is not its
+ * key. A row: id, list, the person's id, line, zone, day, notes, and the fields as JSON.
  */
 export class CopyWriter {
   private readonly people = new Written();
