@@ -133,9 +133,13 @@ function mostOf(patterns: readonly Pattern[], mixtures: Mixture[], pool: Pool, b
       all += units;
       if (own.has(m)) here += units;
     });
-    return all === 0 ? 0 : (here / all) * withSlack(patterns[k]!.units, patterns[k]!.mailboxes.length);
+    const most = all === 0 ? 0 : (here / all) * withSlack(patterns[k]!.units, patterns[k]!.mailboxes.length);
+    return Math.max(LEAST_UNITS, most);
   });
 }
+
+/** The programs are solved from within: nothing may be held to exactly nothing. */
+const LEAST_UNITS = 0.01;
 
 /** A little more than all: rounding to whole messages loses some. */
 export const withSlack = (units: number, mailboxes: number): number => units * 1.01 + 0.6 * mailboxes;

@@ -34,7 +34,7 @@ export type Curves = Float64Array[][];
  * served in order, a follow-up is neither early nor late when
  * F(s - 1, latest day that is over tolerance) <= F(s, d) <= F(s - 1, latest day whose delay has passed),
  * and a day is not overfull when the sums of all steps grow by its capacity at most. The starts of all kinds
- * are one curve, of which each kind has its part.
+ * are one curve, of which each kind has its part, or nearly ({@link LEANING}).
  *
  * @param lastStart workday number after which nobody starts
  * @param tolerance relative gap at which to stop
