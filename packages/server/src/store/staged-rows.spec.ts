@@ -106,6 +106,29 @@ describe('cells of any length', () => {
   });
 });
 
+describe('a row that PostgreSQL refuses', () => {
+  it('ends the staging with its reason, and nothing of it is left', async () => {
+    const refused = Array.from({ length: 30 }, (_, i) =>
+      row(`p${i}@x.example`, i + 1, { f: i === 20 ? '\u0000' : 'v' }),
+    );
+    // More often than there are connections: none of them may be lost.
+    for (let i = 0; i < 15; i++) await expect(stage(refused)).rejects.toThrow('Unicode');
+    const tables = await world.store.pool.query(`select from pg_class where relname like 'import\\_%\\_${IMPORT}'`);
+    expect(tables.rowCount).toBe(0);
+    await stage([row('fine@x.example', 1)]);
+  });
+
+  it('has no part in what breaks off while rows are read', async () => {
+    const broken = (async function* () {
+      yield [row('one@x.example', 1)];
+      await Promise.resolve();
+      throw new Error('cancelled');
+    })();
+    await expect(stageRows(world.store, { importId: IMPORT, newList: null }, broken)).rejects.toThrow('cancelled');
+    await stage([row('fine@x.example', 1)]);
+  });
+});
+
 describe('rows of a list to be', () => {
   it('have ids that nobody else gets, and so have their people, also where somebody takes some meanwhile', async () => {
     const taken = world.store.pool.query<{ id: number }>(

@@ -38,6 +38,7 @@ const COPYING = { highWaterMark: 4 * 1024 * 1024 };
 /** Fills a table by COPY, in the transaction that makes it: what nobody can see before its end needs no log. */
 class Copying {
   private failure: Error | null = null;
+  private isReleased = false;
   private readonly over: Promise<void>;
 
   private constructor(
@@ -45,7 +46,9 @@ class Copying {
     private readonly stream: CopyStreamQuery,
   ) {
     this.over = finished(stream);
-    this.over.catch((error: unknown) => (this.failure = error as Error));
+    this.over.catch(() => undefined);
+    // Also for what fails when it is over: nobody waits for it then.
+    stream.on('error', (error) => (this.failure ??= error));
   }
 
   static async begin(store: Store, create: string, copy: string): Promise<Copying> {
@@ -66,17 +69,27 @@ class Copying {
     if (bytes.length > 0 && !this.stream.write(bytes)) await Promise.race([once(this.stream, 'drain'), this.over]);
   }
 
-  async commit(): Promise<void> {
+  /** Ends the copy. */
+  async end(): Promise<void> {
+    if (this.failure) throw this.failure;
     this.stream.end(COPY_END);
     await this.over;
+  }
+
+  async commit(): Promise<void> {
     await this.client.query('commit');
-    this.client.release();
+    this.release(false);
   }
 
   /** Ends the connection, for a copy broken off leaves it in no state to be used again; the table goes with it. */
-  abandon(error: unknown): void {
-    this.stream.destroy(error as Error);
-    this.client.release(true);
+  abandon(): void {
+    this.release(true);
+  }
+
+  private release(isBroken: boolean): void {
+    if (this.isReleased) return;
+    this.isReleased = true;
+    this.client.release(isBroken);
   }
 }
 
@@ -104,7 +117,7 @@ export async function stageRows(
     `create table ${rowsTable} (like list_rows including defaults)`,
     `copy ${rowsTable} (id, list_id, contact_id, position, zone, send_on, notes, fields)`,
   ).catch((error: unknown) => {
-    people.abandon(error);
+    people.abandon();
     throw error;
   });
   const ids = newList === null ? null : reservedIds(store.db);
@@ -122,12 +135,13 @@ export async function stageRows(
       // What is ready goes out while the next rows are made.
       await setImmediate();
     }
+    await Promise.all([people.end(), rows.end()]);
     await Promise.all([people.commit(), rows.commit()]);
     return n;
-  } catch (error) {
-    people.abandon(error);
-    rows.abandon(error);
-    throw error;
+  } finally {
+    // Nothing to be done where both are through.
+    people.abandon();
+    rows.abandon();
   }
 }
 
