@@ -14,8 +14,8 @@ export interface Mixture {
 }
 
 /**
- * Foresees who will be starting when: on every day the starts of a mailbox are divided among the patterns
- * that have somebody to start, by weight. A pattern with a limit of its own gets no more capacity than that.
+ * Foresees who will be starting when: on every day the starts of a mailbox go to the patterns that have somebody to
+ * start and have started least over weight, counted over all mailboxes. A pattern with a limit of its own gets no more capacity than that.
  *
  * @param capacity units left in each mailbox on each day
  * @param starts units that start on each day of each mailbox, where a course has been found; else they are

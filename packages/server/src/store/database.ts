@@ -1,5 +1,6 @@
 import { fileURLToPath } from 'node:url';
 import { existsSync } from 'node:fs';
+import { sql } from 'drizzle-orm';
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
@@ -23,6 +24,14 @@ export function failedBy(error: unknown, reason: (typeof FAILED)[keyof typeof FA
   for (let e = error as { code?: string; cause?: unknown } | undefined; e; e = e.cause as typeof e)
     if (e.code === reason) return true;
   return false;
+}
+
+/** How long a lock is waited for that would keep others from working; then it is done without. */
+const LOCK_MS = 2000;
+
+/** From here on a transaction waits for locks for so long only, see {@link FAILED}. */
+export async function waitShortly(tx: Queryable): Promise<void> {
+  await tx.execute(sql.raw(`set local lock_timeout = ${LOCK_MS}`));
 }
 
 /** Rows in one statement: PostgreSQL takes 65,535 parameters, a row has up to ten. */

@@ -1,9 +1,7 @@
 import { sql } from 'drizzle-orm';
-import { FAILED, failedBy, type Queryable } from './database';
+import { FAILED, failedBy, waitShortly, type Queryable } from './database';
 import { stagedPeople, stagedRows } from './staged-rows';
-
-/** How long the rows of other lists are waited for before a list is stored among them. */
-const LOCK_MS = 2000;
+import { indexesOf } from './table-indexes';
 
 const nameOf = (listId: number) => `list_rows_${Math.trunc(listId)}`;
 /** The partition of a list, where it has one of its own. */
@@ -33,15 +31,11 @@ export async function fillPartition(tx: Queryable, importId: number, listId: num
   } else await tx.execute(sql`alter table ${staged} rename to ${own}`);
   // Joining the others then needs no look at the rows.
   await tx.execute(sql`alter table ${own} add constraint one_list check (list_id = ${number(listId)})`);
-  const { rows: indexes } = await tx.execute<{ definition: string; key: string | null }>(sql`
-    select pg_get_indexdef(i.indexrelid) as definition, pg_get_constraintdef(c.oid) as key
-    from pg_index i left join pg_constraint c on c.conindid = i.indexrelid and c.conrelid = i.indrelid
-    where i.indrelid = 'list_rows'::regclass`);
-  for (const { definition, key } of indexes)
+  for (const { definition, constraint } of await indexesOf(tx, 'list_rows'))
     await tx.execute(
-      key === null
+      constraint === null
         ? sql.raw(definition.replace(/ INDEX \S+ ON ONLY \S+ /, ` INDEX ON ${nameOf(listId)} `))
-        : sql`alter table ${own} add ${sql.raw(key)}`,
+        : sql`alter table ${own} add ${sql.raw(constraint)}`,
     );
 }
 
@@ -50,7 +44,7 @@ export async function joinPartition(tx: Queryable, listId: number): Promise<void
   const own = partitionOf(listId);
   try {
     await tx.transaction(async (inner) => {
-      await inner.execute(sql.raw(`set local lock_timeout = ${LOCK_MS}`));
+      await waitShortly(inner);
       await inner.execute(sql`alter table list_rows attach partition ${own} for values in (${number(listId)})`);
       await inner.execute(sql`alter table ${own} drop constraint one_list`);
       await inner.execute(sql`set local lock_timeout to default`);

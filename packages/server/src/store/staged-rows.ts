@@ -11,11 +11,17 @@ import { reservedIds } from './reserved-ids';
 
 type Note = StagedRow['notes'][number];
 
-/** An import's rows, as lists have theirs; the people are those of {@link stagedPeople} until they are stored. */
-export const stagedRows = (id: number) => sql.raw(`import_rows_${Math.trunc(id)}`);
+const rowsTableOf = (id: number): string => `import_rows_${Math.trunc(id)}`;
+const peopleTableOf = (id: number): string => `import_people_${Math.trunc(id)}`;
 
-/** An import's people, with their addresses where these are not their keys, and who of them is known already. No log keeps them: they can be read again from the file. */
-export const stagedPeople = (id: number) => sql.raw(`import_people_${Math.trunc(id)}`);
+/** An import's rows, as lists have theirs; the people are those of {@link stagedPeople} until they are stored. */
+export const stagedRows = (id: number) => sql.raw(rowsTableOf(id));
+
+/**
+ * An import's people, with their addresses where these are not their keys, and who of them is known already. No log
+ * keeps them: they can be read again from the file.
+ */
+export const stagedPeople = (id: number) => sql.raw(peopleTableOf(id));
 
 /** Staged rows with their people, and who these are among all contacts. */
 const withContacts = (id: number) =>
@@ -106,7 +112,7 @@ export async function stageRows(
   cellKeys: readonly (string | null)[] = [],
 ): Promise<number> {
   await dropStaged(store.db, importId);
-  const [rowsTable, peopleTable] = [`import_rows_${Math.trunc(importId)}`, `import_people_${Math.trunc(importId)}`];
+  const [rowsTable, peopleTable] = [rowsTableOf(importId), peopleTableOf(importId)];
   const people = await Copying.begin(
     store,
     `create unlogged table ${peopleTable} (id int not null, key text collate "C" not null, domain text collate "C" not null, address text, known int)`,

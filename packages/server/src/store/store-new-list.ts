@@ -1,12 +1,11 @@
 import { sql } from 'drizzle-orm';
-import { FAILED, failedBy, type Queryable, type Store } from './database';
+import { FAILED, failedBy, waitShortly, type Queryable, type Store } from './database';
 import { fillPartition, joinPartition } from './list-partition';
 import { stagedPeople, storeStagedContacts, storeStagedRows } from './staged-rows';
+import { indexesOf } from './table-indexes';
 
 /** Fewer rows than these are stored as quickly one by one. */
 const LEAST_ROWS = 20_000;
-/** How long people are waited for before they are stored one by one. */
-const LOCK_MS = 2000;
 
 /** A list to be, of staged rows alone. */
 export interface NewList {
@@ -69,7 +68,7 @@ async function storePeopleAtOnce(
   let isUnderWay = false;
   try {
     await store.db.transaction(async (tx) => {
-      await tx.execute(sql.raw(`set local lock_timeout = ${LOCK_MS}`));
+      await waitShortly(tx);
       await tx.execute(sql`lock table contacts in access exclusive mode`);
       if ((await peopleNow(tx)) !== before) throw new NotNow();
       isUnderWay = true;
@@ -109,11 +108,7 @@ async function noteKnown(db: Queryable, importId: number): Promise<boolean> {
 
 /** Adds those who are not known, without the indexes but the one by id, and builds these anew. */
 async function fillPeople(tx: Queryable, importId: number, now: number): Promise<void> {
-  const { rows: indexes } = await tx.execute<{ name: string; definition: string; constraint: string | null }>(sql`
-    select i.indexrelid::regclass::text as name, pg_get_indexdef(i.indexrelid) as definition,
-      pg_get_constraintdef(c.oid) as constraint
-    from pg_index i left join pg_constraint c on c.conindid = i.indexrelid and c.conrelid = i.indrelid
-    where i.indrelid = 'contacts'::regclass and not i.indisprimary`);
+  const indexes = (await indexesOf(tx, 'contacts')).filter((index) => !index.isPrimary);
   for (const { name, constraint } of indexes)
     await tx.execute(
       sql.raw(constraint === null ? `drop index ${name}` : `alter table contacts drop constraint ${name}`),
