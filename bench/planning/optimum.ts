@@ -42,7 +42,15 @@ interface MailboxGroup {
  * by day; see docs/planning.md. Solved by HiGHS.
  */
 export async function optimum(input: PlanInput): Promise<Optimum> {
-  const days = calendarOf(input);
+  // Where campaigns may use some mailboxes only, these take longer than all together would.
+  for (let longer = 1; longer <= 8; longer *= 2) {
+    const found = await optimumWithin(input, calendarOf(input, longer));
+    if (found) return found;
+  }
+  throw new Error('The yardstick found no optimum.');
+}
+
+async function optimumWithin(input: PlanInput, days: Days): Promise<Optimum | null> {
   const groups = groupMailboxes(input, days);
   const classes = classesOf(input, groups);
   const model = new Text();
@@ -50,7 +58,7 @@ export async function optimum(input: PlanInput): Promise<Optimum> {
   describeDays(model, input, days, groups, classes);
   const highs = await highsLoader();
   const result = highs.solve(model.text(), { presolve: 'on', solver: 'ipm', run_crossover: 'off' } as never);
-  if (result.Status !== 'Optimal') throw new Error(`The yardstick found no optimum: ${result.Status}.`);
+  if (result.Status !== 'Optimal') return null;
   const value = (name: string) => (result.Columns[name] as { Primal: number } | undefined)?.Primal ?? 0;
   return readOptimum(input, days, groups, classes, value);
 }
@@ -62,7 +70,7 @@ interface Days {
   workday: number[];
 }
 
-function calendarOf(input: PlanInput): Days {
+function calendarOf(input: PlanInput, longer: number): Days {
   const first = Math.floor(input.now / 86_400_000);
   const calendar = workingCalendar(input.calendar.weekdays, input.calendar.holidays);
   const need = input.recipients.units.reduce(
@@ -75,7 +83,7 @@ function calendarOf(input: PlanInput): Days {
     for (const m of input.mailboxes) room += capacityOf(input, m, first + count, calendar);
     count++;
   }
-  count = Math.min(input.horizonDays + 1, count + 70);
+  count = Math.min(input.horizonDays + 1, count * longer + 70);
   const workday: number[] = [];
   let n = -1;
   for (let i = 0; i < count; i++) {
@@ -111,11 +119,13 @@ function capacityOf(
 function groupMailboxes(input: PlanInput, days: Days): MailboxGroup[] {
   const calendar = workingCalendar(input.calendar.weekdays, input.calendar.holidays);
   const groups = new Map<string, MailboxGroup>();
+  const hasBound = new Set(input.recipients.boundMailbox);
   input.mailboxes.forEach((m, at) => {
     const capacity = Float64Array.from({ length: days.count }, (_, i) =>
       capacityOf(input, m, days.first + i, calendar),
     );
-    const key = `${capacity.join()} ${input.campaigns.map((c) => c.mailboxes.includes(at)).join()}`;
+    const bound = hasBound.has(at) ? at : -1;
+    const key = `${bound} ${capacity.join()} ${input.campaigns.map((c) => c.mailboxes.includes(at)).join()}`;
     const group = groups.get(key) ?? { members: [], capacity: new Float64Array(days.count) };
     group.members.push(at);
     for (let i = 0; i < days.count; i++) group.capacity[i]! += capacity[i]!;

@@ -77,7 +77,7 @@ const ramp = (first: number, add: number, every: number, quota: number, ago = 0)
 const HOURS = { weekdays: [1, 2, 3, 4, 5], from: 540, to: 1080 };
 const ALL_WEEK = Array.from({ length: 7 }, () => [[480, 1200] as [number, number]]);
 
-/** Twenty workspaces of all kinds; those in docs/planning.md. */
+/** Workspaces of all kinds; those in docs/planning.md. */
 export const WORKSPACES: readonly { name: string; about: string; make: () => PlanInput }[] = [
   {
     name: 'one small mailbox',
@@ -275,6 +275,40 @@ export const WORKSPACES: readonly { name: string; about: string; make: () => Pla
         ],
         [campaign(4, { steps: steps([3, 2], [5, 2]) })],
         each(6000, () => ({ campaign: 0 })),
+      ),
+  },
+  {
+    name: 'campaigns with some mailboxes in common',
+    about: '3,000 people may use the first two of three mailboxes, 1,000 the last two',
+    make: () =>
+      build(
+        many(3, () => mailbox()),
+        [campaign(3, { mailboxes: [0, 1] }), campaign(3, { mailboxes: [1, 2] })],
+        each(4000, (i) => ({ campaign: i % 4 ? 0 : 1 })),
+      ),
+  },
+  {
+    name: 'three campaigns across six mailboxes',
+    about: 'each may use other ones, the young ones too; one begins three weeks later',
+    make: () =>
+      build(
+        many(6, (i) => mailbox(i < 2 ? ramp(5, 4, 1, 90) : {})),
+        [
+          campaign(6, { mailboxes: [0, 1, 2, 3] }),
+          campaign(6, { mailboxes: [2, 3, 4, 5], steps: steps([2, 1]) }),
+          campaign(6, { mailboxes: [1, 5], startDate: '2026-11-23', steps: steps([4, 1], [5, 2]) }),
+        ],
+        each(8000, (i) => ({ campaign: i % 8 === 0 ? 2 : i % 2 })),
+      ),
+  },
+  {
+    name: 'bound to a mailbox',
+    about: '5,000 people, the last 1,500 bound to one of four mailboxes',
+    make: () =>
+      build(
+        many(4, () => mailbox()),
+        [campaign(4)],
+        each(5000, (i) => ({ campaign: 0, ...(i >= 3500 && { mailbox: 0 }) })),
       ),
   },
   {

@@ -1,7 +1,8 @@
-import type { Mixture } from './mixtures';
-import { meanOffset, type Pattern } from './patterns';
+import type { Group } from './groups';
+import type { Kind } from './mixtures';
+import { meanOffset } from './entries';
 import type { PlanDays } from './plan-days';
-import { startCurves, type Curves } from './start-curves';
+import { startCurves, type Curves, type Stream } from './start-curves';
 
 /** How much trouble to take. */
 export interface Effort {
@@ -11,130 +12,143 @@ export interface Effort {
   shapes: number;
   rounds: number;
   gap: number;
+  /** Starts too many, as a part of all, for which the last day need not be moved. */
+  over: number;
 }
 
-/** For each pattern of a mailbox and step, the units that should have left by the end of each day index. */
+/** For each kind and step, the units that should have left by the end of each day index. */
 export type Aims = Curves;
+
+/** The course of a group of mailboxes. */
+export interface GroupCourse {
+  /** Working day after which nobody starts; a fraction where it lies between two. */
+  lastStart: number;
+  /** The last day that was tried, and how many too many started, as a part of all. */
+  tried: Tried;
+  /** Of each of its mailboxes, in their order. */
+  aims: Aims[];
+}
+
+interface Tried {
+  lastStart: number;
+  over: number;
+}
 
 /** Mailboxes of one shape, whose course is computed once. */
 interface Pool {
+  /** Where they stand in the group. */
   members: number[];
   /** Day indices on which any of them is open, and what they have together on each. */
   open: number[];
   capacity: Float64Array;
-  available: Float64Array;
-  part: Float64Array[];
-  patterns: number[];
-  /** Units of each pattern that the pool can be expected to get, where that is known. */
-  most: number[] | null;
+  /** By the end of each of them, its part of what the whole group has had; of each kind's people, where that is known. */
+  portion: Float64Array;
+  portions: number[] | null;
 }
 
 /**
- * The best course through each mailbox. People are interchangeable, so the mailboxes' programs are joined by
- * one number only: the day T up to which it pays to start, the same for all of them. Each shape's program is
- * solved for a T, and T moved until all together start just enough people.
+ * The best course through each mailbox of some groups. People of one kind are interchangeable, so the mailboxes of a
+ * group are joined by one number only: the day T up to which it pays to start, the same for all of them. Each shape's
+ * program is solved for a T, and T moved until all together start just enough people.
  *
- * @param mixtures of each mailbox
- * @param before the aims found for mixtures little different, which tell what part of each pattern a mailbox gets
- * @returns the aims of each mailbox, for the patterns of its mixture
+ * @param kinds of each group
+ * @param capacity units left in each mailbox on each day
+ * @param before the courses found for mixtures little different, which tell what part of each kind a mailbox gets
  */
 export function aimStarts(
   days: PlanDays,
-  patterns: readonly Pattern[],
-  mixtures: Mixture[],
+  groups: readonly Group[],
+  kinds: readonly Kind[][],
+  capacity: readonly Float64Array[],
   effort: Effort,
-  before: Aims[] | null = null,
-): Aims[] {
-  const pools = findPools(days, mixtures, effort.shapes);
-  if (before) for (const pool of pools) pool.most = mostOf(patterns, mixtures, pool, before);
-  const solved = solvePools(days, patterns, pools, effort);
-  const aims = mixtures.map((mixture): Aims =>
-    mixture.patterns.map((k) => patterns[k]!.steps.map(() => new Float64Array(days.count))),
-  );
-  pools.forEach((pool, at) => spread(days, pool, mixtures, solved[at]!, aims));
-  return aims;
+  before: readonly GroupCourse[] | null = null,
+): GroupCourse[] {
+  const pools = findPools(days, groups, capacity, effort.shapes);
+  return groups.map((group, g) => {
+    const aims = group.mailboxes.map((): Aims =>
+      kinds[g]!.map(({ steps }) => steps.map(() => new Float64Array(days.count))),
+    );
+    if (kinds[g]!.every(({ units }) => units === 0)) return { lastStart: 0, tried: { lastStart: 0, over: 0 }, aims };
+    for (const pool of pools[g]!) pool.portions = before && portionsOf(pool, before[g]!);
+    const { curves, ...found } = solvePools(days, kinds[g]!, pools[g]!, effort, before && before[g]!);
+    pools[g]!.forEach((pool, at) => spread(days, pool, group, capacity, curves[at]!, aims));
+    return { ...found, aims };
+  });
 }
 
-function findPools(days: PlanDays, mixtures: Mixture[], shapes: number): Pool[] {
-  const groups = new Map<string, { members: number[]; centre: number; kind: string }>();
-  mixtures.forEach(({ capacity, part, patterns }, m) => {
+/** The pools of each group: few enough over all groups, but one of each set of open days at least. */
+function findPools(
+  days: PlanDays,
+  groups: readonly Group[],
+  capacity: readonly Float64Array[],
+  shapes: number,
+): Pool[][] {
+  const kinds = groups.map(({ mailboxes }) =>
+    byShape(
+      days,
+      mailboxes.map((m) => capacity[m]!),
+    ),
+  );
+  const each = Math.max(1, Math.floor(shapes / kinds.reduce((sum, own) => sum + own.length, 0)));
+  return groups.map((group, g) =>
+    kinds[g]!.flatMap((shaped) => merge(shaped, each)).map((members) => poolOf(group, capacity, members)),
+  );
+}
+
+/** Mailboxes by the days on which they are open, in each by the shape of their capacity, early ones first. */
+function byShape(days: PlanDays, capacities: readonly Float64Array[]): number[][][] {
+  const kinds = new Map<string, Map<string, { members: number[]; centre: number }>>();
+  capacities.forEach((capacity, at) => {
     let [sum, moment, n] = [0, 0, 0];
     for (let i = 0; i < days.count; i++) {
       sum += capacity[i]!;
       moment += capacity[i]! * i;
       if (capacity[i]! > 0) n++;
     }
-    if (sum === 0) return;
     // How much on a day, as a share of the mean: written out coarsely, alike mailboxes read alike.
     const scale = (n * 40) / sum;
-    let shape = '';
-    let kind = `${patterns.join()}:`;
+    let [shape, kind] = ['', ''];
     for (let i = 0; i < days.count; i++) {
       shape += String.fromCharCode(Math.min(60_000, 1 + Math.round(capacity[i]! * scale)));
       kind += capacity[i]! > 0 ? '1' : '0';
-      for (const p of part) if (patterns.length > 1) shape += String.fromCharCode(1 + Math.round(p[i]! * 50));
     }
-    const group = groups.get(kind + shape) ?? { members: [], centre: moment / sum, kind };
-    group.members.push(m);
-    groups.set(kind + shape, group);
+    const shaped = kinds.get(kind) ?? new Map<string, { members: number[]; centre: number }>();
+    const alike = shaped.get(shape) ?? { members: [], centre: moment / sum };
+    alike.members.push(at);
+    shaped.set(shape, alike);
+    kinds.set(kind, shaped);
   });
-  const sorted = [...groups.values()].sort((a, b) =>
-    a.kind < b.kind ? -1 : a.kind > b.kind ? 1 : a.centre - b.centre,
+  const sorted = [...kinds].sort(([a], [b]) => (a < b ? -1 : 1));
+  return sorted.map(([, shaped]) =>
+    [...shaped.values()].sort((a, b) => a.centre - b.centre).map(({ members }) => members),
   );
-  return merge(sorted, shapes).map((members) => poolOf(days, mixtures, members));
 }
 
-/** Joins neighbours of one kind until there are few enough; kinds are never joined. */
-function merge(sorted: { members: number[]; kind: string }[], shapes: number): number[][] {
-  const kinds = new Map<string, number[][]>();
-  for (const g of sorted) kinds.set(g.kind, [...(kinds.get(g.kind) ?? []), g.members]);
-  const each = Math.max(1, Math.floor(shapes / kinds.size));
-  return [...kinds.values()].flatMap((groups) => {
-    const pools: number[][] = [];
-    groups.forEach((members, at) => {
-      const pool = Math.floor((at * Math.min(each, groups.length)) / groups.length);
-      (pools[pool] ??= []).push(...members);
-    });
-    return pools;
+/** Joins neighbours until there are few enough. */
+function merge(shaped: readonly number[][], most: number): number[][] {
+  const pools: number[][] = [];
+  shaped.forEach((members, at) => {
+    const pool = Math.floor((at * Math.min(most, shaped.length)) / shaped.length);
+    (pools[pool] ??= []).push(...members);
   });
+  return pools;
 }
 
-function poolOf(days: PlanDays, mixtures: Mixture[], members: number[]): Pool {
-  const capacity = new Float64Array(days.count);
-  const available = new Float64Array(days.count);
-  for (const m of members) {
-    for (let i = 0; i < days.count; i++) {
-      capacity[i]! += mixtures[m]!.capacity[i]!;
-      available[i]! += mixtures[m]!.available[i]!;
-    }
-  }
-  const open: number[] = [];
-  for (let i = 0; i < days.count; i++) if (capacity[i]! > 0) open.push(i);
-  const { part, patterns } = mixtures[members[0]!]!;
+function poolOf(group: Group, capacity: readonly Float64Array[], members: number[]): Pool {
+  const sum = new Float64Array(group.capacity.length);
+  for (const at of members) capacity[group.mailboxes[at]!]!.forEach((units, i) => (sum[i]! += units));
+  const open = [...sum.keys()].filter((i) => sum[i]! > 0);
+  let [own, all] = [0, 0];
+  const portion = sum.map((units, i) => (own += units) / Math.max(1e-9, (all += group.capacity[i]!)));
   const pick = (values: Float64Array) => Float64Array.from(open, (i) => values[i]!);
-  return {
-    members,
-    open,
-    capacity: pick(capacity),
-    available: pick(available),
-    part: part.map(pick),
-    patterns,
-    most: null,
-  };
+  return { members, open, capacity: pick(sum), portion: pick(portion), portions: null };
 }
 
-function mostOf(patterns: readonly Pattern[], mixtures: Mixture[], pool: Pool, before: Aims[]): number[] {
-  const own = new Set(pool.members);
-  return pool.patterns.map((k) => {
-    let [all, here] = [0, 0];
-    mixtures.forEach((mixture, m) => {
-      const at = mixture.patterns.indexOf(k);
-      const units = at < 0 ? 0 : (before[m]![at]![0]!.at(-1) ?? 0);
-      all += units;
-      if (own.has(m)) here += units;
-    });
-    const most = all === 0 ? 0 : (here / all) * withSlack(patterns[k]!.units, patterns[k]!.mailboxes.length);
-    return Math.max(LEAST_UNITS, most);
+function portionsOf({ members, portion }: Pool, { aims }: GroupCourse): number[] {
+  return aims[0]!.map((_, k) => {
+    const starts = aims.map((own) => own[k]![0]!.at(-1)!);
+    const all = starts.reduce((a, b) => a + b, 0);
+    return all === 0 ? portion.at(-1)! : members.reduce((sum, at) => sum + starts[at]!, 0) / all;
   });
 }
 
@@ -144,59 +158,66 @@ const LEAST_UNITS = 0.01;
 /** A little more than all: rounding to whole messages loses some. */
 export const withSlack = (units: number, mailboxes: number): number => units * 1.01 + 0.6 * mailboxes;
 
-/** Starts that are missing or too many, as a part of all, by which the last day need not be moved: within the slack. */
-const NEAR = 5e-3;
+/** Starts that are missing, as a part of all, for which the last day need not be moved: within the slack. */
+const MISSING = 5e-3;
 
-function solvePools(days: PlanDays, patterns: readonly Pattern[], pools: Pool[], effort: Effort): Curves[] {
+function solvePools(
+  days: PlanDays,
+  kinds: readonly Kind[],
+  pools: readonly Pool[],
+  effort: Effort,
+  near: Pick<GroupCourse, 'lastStart' | 'tried'> | null,
+): Pick<GroupCourse, 'lastStart' | 'tried'> & { curves: Curves[] } {
   const last = days.workday[days.count - 1]!;
-  const all = patterns.reduce((sum, p) => sum + p.units, 0);
+  const mailboxes = pools.reduce((sum, p) => sum + p.members.length, 0);
   const units = withSlack(
-    all,
-    pools.reduce((sum, p) => sum + p.members.length, 0),
+    kinds.reduce((sum, k) => sum + k.units, 0),
+    mailboxes,
   );
+  const streams = pools.map((pool) => streamOf(days.count, kinds, pool, mailboxes));
   const solve = (lastStart: number): Solved => {
-    const curves = pools.map((pool) => solvePool(days, patterns, pool, lastStart, effort.gap));
-    return { lastStart, curves, started: curves.reduce((sum, c) => sum + startsOf(c), 0) };
+    const curves = streams.map((stream) => solveStream(days, stream, lastStart, effort.gap));
+    return { lastStart, curves, over: curves.reduce((sum, c) => sum + startsOf(c), 0) / units - 1 };
   };
-  const rate = meanRate(days, patterns, pools);
+  const rate = meanRate(days, kinds, pools);
+  const perDay = rate.perDay / units;
   const first = days.workday[0]!;
   let low: Solved | null = null;
   let high: Solved | null = null;
-  let before: Solved | null = null;
-  let next = Math.min(last, rate.lastStart);
+  let before = near?.tried ?? null;
+  let next = Math.max(first, Math.min(last, near ? Math.round(near.lastStart) : rate.lastStart));
+  let tried!: Solved;
+  let wanted = next;
   for (let round = 0; round < effort.rounds; round++) {
-    const tried = solve(next);
-    const over = tried.started - units;
+    tried = solve(next);
+    const { over, lastStart } = tried;
     if (over >= 0) high = tried;
     else low = tried;
-    if (Math.abs(over) <= NEAR * units || (low && high && high.lastStart - low.lastStart <= 1)) break;
     // As many more or fewer a day as the last step changed, within reason, to the other side of what is wanted.
-    const found: number = before
-      ? (tried.started - before.started) / (tried.lastStart - before.lastStart)
-      : rate.perDay;
-    const wanted = tried.lastStart - over / Math.min(2 * rate.perDay, Math.max(0.5 * rate.perDay, found));
-    next =
-      over < 0 ? Math.max(tried.lastStart + 1, Math.ceil(wanted)) : Math.min(tried.lastStart - 1, Math.floor(wanted));
+    const found =
+      before && before.lastStart !== lastStart ? (over - before.over) / (lastStart - before.lastStart) : perDay;
+    wanted = lastStart - over / Math.min(2 * perDay, Math.max(0.5 * perDay, found));
+    if (over <= effort.over && over >= -MISSING) return { lastStart: wanted, tried, curves: tried.curves };
+    if (low && high && high.lastStart - low.lastStart <= 1) break;
+    next = over < 0 ? Math.max(lastStart + 1, Math.ceil(wanted)) : Math.min(lastStart - 1, Math.floor(wanted));
     next = Math.min(high ? high.lastStart - 1 : last, Math.max(low ? low.lastStart + 1 : first, next));
-    if (next === tried.lastStart) break;
+    if (next === lastStart) break;
     before = tried;
   }
-  if (low && high) return blend(low, high, units);
-  return (high ?? low ?? solve(next)).curves;
+  if (low && high) return { tried, ...blend(low, high) };
+  return { lastStart: wanted, tried, curves: tried.curves };
 }
 
-interface Solved {
-  lastStart: number;
+interface Solved extends Tried {
   curves: Curves[];
-  started: number;
 }
 
 /** Between two courses lies one that starts just enough: days are shared by both in proportion. */
-function blend(low: Solved, high: Solved, units: number): Curves[] {
-  const part = (units - low.started) / Math.max(1e-9, high.started - low.started);
+function blend(low: Solved, high: Solved): { lastStart: number; curves: Curves[] } {
+  const part = -low.over / Math.max(1e-12, high.over - low.over);
   const longer = (a: Float64Array, b: Float64Array) => Math.max(a.length, b.length);
   const at = (curve: Float64Array, j: number) => curve[Math.min(j, curve.length - 1)] ?? 0;
-  return high.curves.map((curves, pool) =>
+  const curves = high.curves.map((curves, pool) =>
     curves.map((steps, k) =>
       steps.map((curve, s) => {
         const other = low.curves[pool]![k]![s]!;
@@ -207,18 +228,21 @@ function blend(low: Solved, high: Solved, units: number): Curves[] {
       }),
     ),
   );
+  return { curves, lastStart: part * high.lastStart + (1 - part) * low.lastStart };
 }
 
 const startsOf = (curves: Curves): number => curves.reduce((sum, steps) => sum + (steps[0]!.at(-1) ?? 0), 0);
 
 /** The start curve that would be kept if every day were filled: cumulative capacity ahead by the mean offset, per step. */
-function meanRate(days: PlanDays, patterns: readonly Pattern[], pools: Pool[]): { lastStart: number; perDay: number } {
+function meanRate(
+  days: PlanDays,
+  kinds: readonly Kind[],
+  pools: readonly Pool[],
+): { lastStart: number; perDay: number } {
   let [messages, units] = [0, 0];
-  let first = Infinity;
-  for (const p of patterns) {
-    messages += p.units * p.steps.length;
-    units += p.units;
-    first = Math.min(first, days.workday[Math.min(p.begins, days.count - 1)]!);
+  for (const k of kinds) {
+    messages += k.units * k.steps.length;
+    units += k.units;
   }
   const byWorkday = new Float64Array(days.workday[days.count - 1]! + 1);
   for (const pool of pools) pool.open.forEach((i, j) => (byWorkday[days.workday[i]!]! += pool.capacity[j]!));
@@ -226,14 +250,14 @@ function meanRate(days: PlanDays, patterns: readonly Pattern[], pools: Pool[]): 
   for (let sum = byWorkday[0]!; w + 1 < byWorkday.length && sum < messages;) sum += byWorkday[++w]!;
   const near = byWorkday.subarray(Math.max(0, w - 9), w + 1);
   const perDay = (near.reduce((a, b) => a + b, 0) / Math.max(1, near.length)) * (units / Math.max(1, messages));
-  const lastStart = Math.max(first, Math.ceil(w - meanOffset(patterns)));
-  return { lastStart: Math.max(lastStart, lastAvailable(days, patterns)), perDay: Math.max(1e-6, perDay) };
+  const lastStart = Math.ceil(w - meanOffset(kinds));
+  return { lastStart: Math.max(lastStart, lastAvailable(days, kinds)), perDay: Math.max(1e-6, perDay) };
 }
 
 /** Workday on which the last people become available, as far as the plan sees. */
-function lastAvailable(days: PlanDays, patterns: readonly Pattern[]): number {
+function lastAvailable(days: PlanDays, kinds: readonly Kind[]): number {
   let last = 0;
-  for (const { available } of patterns) {
+  for (const { available } of kinds) {
     let i = days.count - 1;
     while (i > 0 && available[i - 1] === available[i]) i--;
     last = Math.max(last, i);
@@ -241,12 +265,29 @@ function lastAvailable(days: PlanDays, patterns: readonly Pattern[]): number {
   return days.workday[last]!;
 }
 
-function solvePool(days: PlanDays, patterns: readonly Pattern[], pool: Pool, lastStart: number, gap: number): Curves {
-  const kinds = pool.patterns.map((k, at) => ({
-    ...{ steps: patterns[k]!.steps, part: pool.part[at]! },
-    ...(pool.most && { most: pool.most[at]! }),
-  }));
-  const reach = kinds.reduce(
+/** What a pool's program is told, over all its open days. */
+function streamOf(days: number, kinds: readonly Kind[], pool: Pool, mailboxes: number): Stream {
+  const pick = (values: ArrayLike<number>) => Float64Array.from(pool.open, (i) => values[i]!);
+  const waiting = kinds.reduce(
+    (sum, { available }) => sum.map((units, i) => units + available[i]!),
+    new Float64Array(days),
+  );
+  // Who has become available is for the pools by what these have had by then.
+  let most = 0;
+  const available = Float64Array.from(pool.open, (i, j) => (most = Math.max(most, waiting[i]! * pool.portion[j]!)));
+  return {
+    workday: pool.open,
+    capacity: pool.capacity,
+    available: waiting.some((units) => units > waiting[0]!) ? available : null,
+    kinds: kinds.map(({ steps, part, units }, k) => ({
+      ...{ steps, part: pick(part) },
+      ...(pool.portions && { most: Math.max(LEAST_UNITS, pool.portions[k]! * withSlack(units, mailboxes)) }),
+    })),
+  };
+}
+
+function solveStream(days: PlanDays, stream: Stream, lastStart: number, gap: number): Curves {
+  const reach = stream.kinds.reduce(
     (most, { steps }) =>
       Math.max(
         most,
@@ -255,24 +296,30 @@ function solvePool(days: PlanDays, patterns: readonly Pattern[], pool: Pool, las
     0,
   );
   let n = 0;
-  while (n < pool.open.length && days.workday[pool.open[n]!]! <= lastStart + reach) n++;
-  const first = pool.available[0]!;
-  const stream = {
-    workday: pool.open.slice(0, n).map((i) => days.workday[i]!),
-    capacity: pool.capacity.subarray(0, n),
-    available: pool.available.subarray(0, n).some((a) => a > first) ? pool.available : null,
-    kinds,
+  while (n < stream.workday.length && days.workday[stream.workday[n]!]! <= lastStart + reach) n++;
+  const within = {
+    workday: Array.from({ length: n }, (_, j) => days.workday[stream.workday[j]!]!),
+    capacity: stream.capacity.subarray(0, n),
+    available: stream.available,
+    kinds: stream.kinds,
   };
-  return startCurves(stream, lastStart, gap);
+  return startCurves(within, lastStart, gap);
 }
 
 /** Gives each mailbox of a pool its part of every day's messages, by its part of the day's capacity. */
-function spread(days: PlanDays, pool: Pool, mixtures: Mixture[], curves: Curves, aims: Aims[]): void {
-  for (const m of pool.members) {
-    const { capacity } = mixtures[m]!;
+function spread(
+  days: PlanDays,
+  pool: Pool,
+  group: Group,
+  capacities: readonly Float64Array[],
+  curves: Curves,
+  aims: Aims[],
+): void {
+  for (const member of pool.members) {
+    const capacity = capacities[group.mailboxes[member]!]!;
     curves.forEach((steps, at) =>
       steps.forEach((curve, s) => {
-        const aim = aims[m]![at]![s]!;
+        const aim = aims[member]![at]![s]!;
         let [sum, before, j] = [0, 0, 0];
         for (let i = 0; i < days.count; i++) {
           if (pool.open[j] === i) {

@@ -1,42 +1,52 @@
 import { describe, expect, it } from 'vitest';
+import { entry } from '../testing/entries';
 import { mailbox, workspace } from '../testing/plan-inputs';
+import type { Entry } from './entries';
+import { findGroups } from './groups';
 import { foreseeMixtures } from './mixtures';
-import type { Pattern } from './patterns';
 import { PlanDays } from './plan-days';
 
 const days = new PlanDays(workspace([0], { mailboxes: [mailbox(), mailbox()], horizonDays: 20 }));
 const each = (units: number) => new Float64Array(days.count).fill(units);
+const waiting = (units: number, mailboxes: number[], over: Partial<Entry> = {}): Entry =>
+  entry(days, units, mailboxes, over);
+const LATER = [
+  { delay: 0, tolerance: 0 },
+  { delay: 3, tolerance: 1 },
+];
 
-/** People who may start from a day on, in these mailboxes. */
-const pattern = (units: number, mailboxes: number[], over: Partial<Pattern> = {}): Pattern => {
-  const begins = over.begins ?? 0;
-  const available = each(units).fill(0, 0, begins);
-  const steps = [{ delay: 0, tolerance: 0 }];
-  return { entries: [], mailboxes, steps, begins, weight: 1, units, available, own: null, ...over };
-};
-/** The part of each pattern in a mailbox, day by day, where each mailbox starts 100 a day. */
-const parts = (patterns: Pattern[], m: number) =>
-  foreseeMixtures(days, patterns, [each(100), each(100)], [each(100), each(100)])[m]!.part.map((part) => [...part]);
+/** The part of each kind in each group, day by day, where each mailbox starts 100 a day and each entry is split so. */
+function parts(entries: Entry[], units: number[][]): number[][][] {
+  const groups = findGroups(entries, [each(100), each(100)]);
+  const starts = groups.map((group) => each(100 * group.mailboxes.length));
+  const kinds = foreseeMixtures(days, entries, groups, units, starts);
+  return kinds.map((own) => own.map(({ part }) => [...part]));
+}
 
 describe('who is foreseen to start', () => {
   it('is divided by weight while all have the same mailboxes, to the last of one', () => {
-    const [a, b] = parts([pattern(600, [0, 1], { weight: 3 }), pattern(4000, [0, 1])], 0);
-    expect(a!.slice(0, 6)).toEqual([0.75, 0.75, 0.75, 0.75, 0, 0]);
-    expect(b!.slice(0, 6)).toEqual([0.25, 0.25, 0.25, 0.25, 1, 1]);
+    const shared = [waiting(600, [0, 1], { weight: 3 }), waiting(4000, [0, 1], { steps: LATER })];
+    const [[a, b]] = parts(shared, [[600, 4000]]) as [[number[], number[]]];
+    expect(a.slice(0, 6)).toEqual([0.75, 0.75, 0.75, 0.75, 0, 0]);
+    expect(b.slice(0, 6)).toEqual([0.25, 0.25, 0.25, 0.25, 1, 1]);
   });
 
   it('is whoever has started least, counted over all mailboxes', () => {
-    // On the first day both get half of the first mailbox, and the second is the other's alone.
-    const [bound] = parts([pattern(4000, [0]), pattern(4000, [0, 1])], 0);
-    expect(bound!.slice(0, 4)).toEqual([0.5, 1, 1, 1]);
+    // The second mailbox is one entry's alone: as long as the other waits, the first is nearly the other's.
+    const [alone, shared] = parts([waiting(800, [0]), waiting(4000, [0, 1], { steps: LATER })], [[2000], [800, 2000]]);
+    expect(alone!.map((part) => part[0])).toEqual([1]);
+    expect(shared![0]![0]).toBeGreaterThan(0.9);
+    expect(shared![0]![12]).toBe(0);
   });
 
   it('joins where the others are, when it begins later', () => {
-    const [, late] = parts([pattern(9000, [0, 1]), pattern(9000, [0, 1], { begins: 5 })], 0);
-    expect(late!.slice(0, 8)).toEqual([0, 0, 0, 0, 0, 0.5, 0.5, 0.5]);
+    const entries = [waiting(9000, [0, 1]), waiting(9000, [0, 1], { steps: LATER, begins: 5 })];
+    const [[, late]] = parts(entries, [[9000, 9000]]) as [[number[], number[]]];
+    expect(late.slice(0, 8)).toEqual([0, 0, 0, 0, 0, 0.5, 0.5, 0.5]);
   });
 
-  it('is the one pattern where there is one', () => {
-    expect(parts([pattern(50, [1])], 1)).toEqual([[...each(1)]]);
+  it('is of one kind where all have the same sequence, whoever of them it is', () => {
+    const kinds = parts([waiting(50, [1]), waiting(900, [1], { weight: 2, begins: 3 })], [[50, 900]]);
+    expect(kinds).toEqual([[[...each(1)]]]);
   });
 });

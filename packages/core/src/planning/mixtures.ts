@@ -1,165 +1,194 @@
-import { meanOffset, type Pattern } from './patterns';
+import { meanOffset, type Entry } from './entries';
+import type { Group } from './groups';
 import type { PlanDays } from './plan-days';
 
-/** Which patterns start in one mailbox, and in what proportion, day by day. */
-export interface Mixture {
-  /** Indices of the patterns that may use the mailbox. */
-  patterns: number[];
-  /** Part of the starts that each of them has on each day; adding up to 1. */
-  part: Float64Array[];
-  /** Units left on each day. */
-  capacity: Float64Array;
-  /** Units of people available for this mailbox by the end of each day. */
+/** People of one sequence in one group of mailboxes. */
+export interface Kind {
+  steps: Entry['steps'];
+  /** Numbers of the entries. */
+  entries: number[];
+  /** Part of the group's starts on each day. */
+  part: Float64Array;
+  /** Units foreseen to have started by the end of each day. */
+  course: Float64Array;
+  /** Units of people who may have started by the end of each day. */
   available: Float64Array;
+  /** Units that start in the group. */
+  units: number;
 }
 
 /**
- * Foresees who will be starting when: on every day the starts of a mailbox go to the patterns that have somebody to
- * start and have started least over weight, counted over all mailboxes. A pattern with a limit of its own gets no more capacity than that.
+ * Foresees who will be starting when: on every day the starts of a group of mailboxes go to the entries that have
+ * somebody to start there and have started least over weight, counted over all groups.
  *
- * @param capacity units left in each mailbox on each day
- * @param starts units that start on each day of each mailbox, where a course has been found; else they are
- *   guessed from the capacity one mean delay ahead
+ * @param units for each group, what each of its entries starts there
+ * @param starts units that start on each day in each group, where a course has been found; else they are guessed
+ *   from the capacity one mean delay ahead
+ * @returns for each group its kinds; their parts of a day add up to 1
  */
 export function foreseeMixtures(
   days: PlanDays,
-  patterns: readonly Pattern[],
-  capacity: readonly Float64Array[],
+  entries: readonly Entry[],
+  groups: readonly Group[],
+  units: readonly number[][],
   starts: readonly Float64Array[] | null,
-): Mixture[] {
-  const guess = new Guess(days, patterns, capacity, starts);
-  if (patterns.length === 1) guess.alone();
-  else for (let i = 0; i < days.count; i++) guess.day(i);
-  return guess.mixtures;
+): Kind[][] {
+  const guess = new Guess(days, entries, groups, units, starts);
+  for (let i = 0; i < days.count; i++) guess.day(i);
+  guess.even();
+  return guess.kinds;
 }
 
+/** A group, its kinds, and what each of its entries still starts in it. */
+interface Share {
+  group: Group;
+  left: number[];
+  /** Where each entry's kind stands. */
+  kindOf: number[];
+  kinds: Kind[];
+  offset: number;
+}
+
+/** Units that are as good as none. */
+const END = 1e-6;
+
 class Guess {
-  readonly mixtures: Mixture[];
-  private readonly offset: number;
+  private readonly shares: Share[];
+  /** By entry: units not started, and units started over weight, as those who start take turns by. */
   private readonly left: number[];
-  /** By pattern: units started over weight, as those who start take turns by. */
   private readonly score: number[];
-  /** By pattern: the part of its people that each mailbox can be expected to get. */
-  private readonly portion: Float64Array[];
+  /** Days on which somebody begins, or the last of an entry start in a group, and those after. */
+  private readonly events = new Set<number>();
 
   constructor(
     private readonly days: PlanDays,
-    private readonly patterns: readonly Pattern[],
-    capacity: readonly Float64Array[],
+    private readonly entries: readonly Entry[],
+    groups: readonly Group[],
+    units: readonly number[][],
     private readonly starts: readonly Float64Array[] | null,
   ) {
-    const { count } = days;
-    this.left = patterns.map((p) => p.units);
-    this.score = patterns.map(() => 0);
-    this.offset = Math.round(meanOffset(patterns));
-    this.mixtures = capacity.map((left, m): Mixture => {
-      const own = [...patterns.keys()].filter((k) => patterns[k]!.mailboxes.includes(m));
-      const units = own.length === 0 ? new Float64Array(count) : left.slice();
-      return {
-        patterns: own,
-        part: own.map(() => new Float64Array(count)),
-        capacity: units,
-        available: new Float64Array(count),
-      };
-    });
-    if (patterns.length === 1 && patterns[0]!.own) this.limit(patterns[0]!);
-    this.portion = patterns.map((p) => {
-      const sums = p.mailboxes.map((m) => this.mixtures[m]!.capacity.reduce((a, b) => a + b, 0));
-      const all = Math.max(
-        1e-9,
-        sums.reduce((a, b) => a + b, 0),
-      );
-      return Float64Array.from(sums, (s) => s / all);
-    });
+    this.left = entries.map((e) => e.units);
+    this.score = entries.map(() => 0);
+    this.shares = groups.map((group, g) => this.shareOf(group, units[g]!));
   }
 
-  /** With nobody to share with, all who start are of the one pattern. */
-  alone(): void {
-    const [pattern] = this.patterns;
-    this.mixtures.forEach((mixture, m) => {
-      const portion = this.portionOf(0, m);
-      for (const part of mixture.part) part.fill(1);
-      if (mixture.patterns.length > 0)
-        for (let i = 0; i < this.days.count; i++) mixture.available[i] = pattern!.available[i]! * portion;
-    });
-  }
-
-  day(i: number): void {
-    const { patterns, mixtures, left, score } = this;
-    this.join(i);
-    const waiting = patterns.map((p, k) => Math.max(0, p.available[i]! - (p.units - left[k]!)));
-    const starts = mixtures.map((mixture, m) => this.startsOf(mixture, m, i, waiting));
-    // What waits for several mailboxes is theirs by what each of them starts.
-    const all = patterns.map((_, k) =>
-      mixtures.reduce((sum, { patterns: own }, m) => sum + (own.includes(k) ? starts[m]! : 0), 0),
-    );
-    mixtures.forEach((mixture, m) => {
-      const most = mixture.patterns.map((k) => (all[k]! > 0 ? (waiting[k]! * starts[m]!) / all[k]! : 0));
-      const given = shareOut(
-        starts[m]!,
-        mixture.patterns.map((k) => ({ weight: patterns[k]!.weight, score: score[k]! })),
-        most,
-      );
-      this.divide(mixture, m, i, given, waiting);
-      mixture.patterns.forEach((k, at) => {
-        left[k]! -= given[at]!;
-        score[k]! += given[at]! / patterns[k]!.weight;
-      });
-    });
-  }
-
-  /** Patterns that begin on a day join the others where these are. */
-  private join(i: number): void {
-    const { patterns, left, score } = this;
-    const others = score.filter((_, k) => patterns[k]!.begins < i && left[k]! > 1e-9);
-    if (others.length === 0) return;
-    const least = Math.min(...others);
-    patterns.forEach(({ begins }, k) => {
-      if (begins === i) score[k] = least;
-    });
-  }
-
-  private portionOf(k: number, m: number): number {
-    return this.portion[k]![this.patterns[k]!.mailboxes.indexOf(m)] ?? 0;
-  }
-
-  /** Units that a mailbox starts on a day: of the course that was found, or a guess. */
-  private startsOf(mixture: Mixture, m: number, i: number, waiting: readonly number[]): number {
-    if (this.starts) return this.starts[m]![i]!;
-    const active = mixture.patterns.filter((k) => waiting[k]! > 0).map((k) => this.patterns[k]!);
-    const weight = active.reduce((sum, p) => sum + p.weight, 0);
-    const steps = active.reduce((sum, p) => sum + p.weight * p.steps.length, 0);
-    return active.length === 0 ? 0 : (this.ahead(mixture, i) * weight) / steps;
-  }
-
-  /** Holds the capacity of a pattern on its own to its limit, mailboxes in proportion. */
-  private limit({ own, mailboxes }: Pattern): void {
-    const { messages, of } = own!;
-    for (let i = 0; i < this.days.count; i++) {
-      const sum = mailboxes.reduce((all, m) => all + this.mixtures[m]!.capacity[i]!, 0);
-      const factor = Math.min(1, messages / Math.max(1e-9, sum));
-      for (const m of mailboxes) {
-        const { capacity } = this.mixtures[m]!;
-        capacity[i] = of === 'all mailboxes' ? capacity[i]! * factor : Math.min(capacity[i]!, messages);
+  /** Parts of a day are what they are on the mean between two days on which somebody begins or has all started. */
+  even(): void {
+    const { count } = this.days;
+    const ends = [...new Set([...this.events, count])].filter((i) => i > 0).sort((a, b) => a - b);
+    for (const { kinds } of this.shares) {
+      if (kinds.length === 1) continue;
+      let from = 0;
+      for (const to of ends) {
+        const begun = kinds.map(({ course }) => course[to - 1]! - (from === 0 ? 0 : course[from - 1]!));
+        const all = sumOf(begun);
+        kinds.forEach(({ part }, k) => {
+          const even = all > END ? begun[k]! / all : sumOf([...part.subarray(from, to)]) / (to - from);
+          part.fill(even, from, to);
+        });
+        from = to;
       }
     }
   }
 
-  /** Who starts in which proportion: as was shared out, else by weight among those who wait, else as the day before. */
-  private divide(mixture: Mixture, m: number, i: number, given: readonly number[], waiting: readonly number[]): void {
-    const { patterns } = this;
-    const weights = mixture.patterns.map((k) => (waiting[k]! > 0 ? patterns[k]!.weight : 0));
-    const [shared, weighed] = [sumOf(given), sumOf(weights)];
-    mixture.patterns.forEach((k, at) => {
-      const before = i === 0 ? 1 / mixture.patterns.length : mixture.part[at]![i - 1]!;
-      mixture.part[at]![i] = shared > 1e-9 ? given[at]! / shared : weighed > 0 ? weights[at]! / weighed : before;
-      mixture.available[i]! += patterns[k]!.available[i]! * this.portionOf(k, m);
+  get kinds(): Kind[][] {
+    return this.shares.map(({ kinds }) => kinds);
+  }
+
+  private shareOf(group: Group, units: readonly number[]): Share {
+    const { count } = this.days;
+    const kinds = new Map<string, Kind>();
+    const kindOf = group.entries.map((e, at) => {
+      const { steps, available, units: all } = this.entries[e]!;
+      const key = JSON.stringify(steps);
+      const kind = kinds.get(key) ?? {
+        ...{ steps, entries: [], part: new Float64Array(count), course: new Float64Array(count), units: 0 },
+        available: new Float64Array(count),
+      };
+      kind.entries.push(e);
+      kind.units += units[at]!;
+      for (let i = 0; i < count; i++) kind.available[i]! += (available[i]! * units[at]!) / all;
+      kinds.set(key, kind);
+      return [...kinds.keys()].indexOf(key);
+    });
+    const own = group.entries.map((e, at) => ({ steps: this.entries[e]!.steps, units: units[at]! }));
+    const offset = Math.round(meanOffset(own));
+    return { group, left: [...units], kindOf, kinds: [...kinds.values()], offset };
+  }
+
+  day(i: number): void {
+    if (this.entries.some(({ begins }) => begins === i)) this.events.add(i);
+    this.join(i);
+    const { entries, left, shares } = this;
+    const waiting = entries.map((e, k) => Math.max(0, e.available[i]! - (e.units - left[k]!)));
+    const starts = shares.map((share, g) => this.startsOf(share, g, i, waiting));
+    // What waits for several groups is theirs by what each of them starts.
+    const all = entries.map(() => 0);
+    shares.forEach(({ group, left: own }, g) =>
+      group.entries.forEach((e, at) => {
+        if (own[at]! > END) all[e]! += starts[g]!;
+      }),
+    );
+    shares.forEach((share, g) => {
+      const { group, left: own } = share;
+      const most = group.entries.map((e, at) =>
+        all[e]! > 0 && own[at]! > END ? Math.min(own[at]!, (waiting[e]! * starts[g]!) / all[e]!) : 0,
+      );
+      const turns = group.entries.map((e) => ({ weight: entries[e]!.weight, score: this.score[e]! }));
+      const given = shareOut(starts[g]!, turns, most);
+      this.divide(share, i, given, waiting);
+      group.entries.forEach((e, at) => {
+        if (own[at]! > END && own[at]! - given[at]! <= END) this.events.add(i).add(i + 1);
+        own[at]! -= given[at]!;
+        left[e]! -= given[at]!;
+        this.score[e]! += given[at]! / entries[e]!.weight;
+      });
     });
   }
 
+  /** Entries that begin on a day join the others where these are. */
+  private join(i: number): void {
+    const { entries, left, score } = this;
+    const others = score.filter((_, e) => entries[e]!.begins < i && left[e]! > END);
+    if (others.length === 0) return;
+    const least = Math.min(...others);
+    entries.forEach(({ begins }, e) => {
+      if (begins === i) score[e] = least;
+    });
+  }
+
+  /** Units that a group starts on a day: of the course that was found, or a guess. */
+  private startsOf({ group, left, offset }: Share, g: number, i: number, waiting: readonly number[]): number {
+    if (this.starts) return this.starts[g]![i]!;
+    const active = group.entries.filter((e, at) => waiting[e]! > 0 && left[at]! > END).map((e) => this.entries[e]!);
+    const weight = active.reduce((sum, e) => sum + e.weight, 0);
+    const steps = active.reduce((sum, e) => sum + e.weight * e.steps.length, 0);
+    return active.length === 0 ? 0 : (this.ahead(group, offset, i) * weight) / steps;
+  }
+
+  /** Who starts in which proportion: as was shared out, else by weight among those who wait, else as the day before. */
+  private divide(
+    { group, kinds, kindOf, left }: Share,
+    i: number,
+    given: readonly number[],
+    waiting: readonly number[],
+  ) {
+    const weights = group.entries.map((e, at) => (waiting[e]! > 0 && left[at]! > END ? this.entries[e]!.weight : 0));
+    const [shared, weighed] = [sumOf(given), sumOf(weights)];
+    for (const { course } of kinds) course[i] = i === 0 ? 0 : course[i - 1]!;
+    group.entries.forEach((_, at) => {
+      const kind = kinds[kindOf[at]!]!;
+      kind.course[i]! += given[at]!;
+      if (shared > 1e-9) kind.part[i]! += given[at]! / shared;
+      else if (weighed > 0) kind.part[i]! += weights[at]! / weighed;
+    });
+    if (shared <= 1e-9 && weighed === 0)
+      for (const { part } of kinds) part[i] = i === 0 ? 1 / kinds.length : part[i - 1]!;
+  }
+
   /** Capacity that becomes plannable on a day: that of the day one mean offset ahead; on the first, all up to then. */
-  private ahead({ capacity }: Mixture, i: number): number {
-    const { days, offset } = this;
+  private ahead({ capacity }: Group, offset: number, i: number): number {
+    const { days } = this;
     const to = Math.min(days.count - 1, days.after(i, offset));
     const from = i === 0 ? 0 : Math.min(days.count, days.after(i - 1, offset) + 1);
     let sum = 0;

@@ -3,7 +3,7 @@ import { workingCalendar, type WorkingCalendar } from '../time/working-calendar'
 import type { PlanInput } from './plan-input';
 
 /** Most days a plan looks ahead: ten years. */
-const MAX_HORIZON_DAYS = 3660;
+export const MAX_HORIZON_DAYS = 3660;
 
 /** The days a plan may use, numbered from the earliest mailbox's today, and how working days count over them. */
 export class PlanDays {

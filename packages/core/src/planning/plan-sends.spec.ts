@@ -67,6 +67,28 @@ describe('planSends', () => {
     expect(small?.lastStartDay).toBeLessThan(dayNumber('2026-12-01'));
   });
 
+  it('leaves a mailbox to those who may use no other', () => {
+    const mailboxes = Array.from({ length: 4 }, () => mailbox({ capacity: { quota: 100 } }));
+    const all = mailboxes.map((_, m) => m);
+    const input = workspace([5000], { mailboxes, campaigns: [campaign({ mailboxes: all })], horizonDays: 400 });
+    // The last 1,500 are bound to the first mailbox: more than a quarter of all.
+    input.recipients.boundMailbox.fill(0, 3500);
+    const plan = planSends(input);
+    expect(plan.notPlaced).toEqual([]);
+    // The first mailbox needs 30 working days for their 3,000 messages; were the others let in, it would need 40.
+    const last = working.between(dayNumber('2026-10-19'), plan.campaigns[0]!.lastDay!);
+    expect(last).toBeLessThan(34);
+  });
+
+  it('ends campaigns that share one mailbox of three as if they shared all', () => {
+    const mailboxes = Array.from({ length: 3 }, () => mailbox({ capacity: { quota: 100 } }));
+    const campaigns = [campaign({ mailboxes: [0, 1] }), campaign({ mailboxes: [1, 2] })];
+    const plan = planSends(workspace([2400, 1800], { mailboxes, campaigns, horizonDays: 400 }));
+    // 8,400 messages, 300 a day.
+    for (const { lastDay } of plan.campaigns)
+      expect(working.between(dayNumber('2026-10-19'), lastDay!)).toBeLessThan(32);
+  });
+
   it('makes no more follow-ups of a backlog late than must be', () => {
     const input = workspace([60], { mailboxes: [mailbox({ capacity: { quota: 10 } })] });
     const today = dayNumber('2026-10-19');

@@ -9,7 +9,7 @@ import { readPeople } from './people';
 import { placeDue, placeLate } from './place-due';
 import { placeNew } from './place-new';
 import { Placements } from './placements';
-import { PlanDays } from './plan-days';
+import { MAX_HORIZON_DAYS, PlanDays } from './plan-days';
 import { Plan, type DeliveryColumns, type PlanInput } from './plan-input';
 import { pullForward } from './pull-forward';
 import { everyMailbox, Timetable } from './time-days';
@@ -19,8 +19,8 @@ import { WhyNotPlaced } from './why-not-placed';
 export type Tier = 'quick' | 'full';
 
 const EFFORT: Record<Tier, Effort & { pulled: number }> = {
-  quick: { turns: 2, shapes: 10, rounds: 3, gap: 1e-3, pulled: 0.05 },
-  full: { turns: 3, shapes: 24, rounds: 6, gap: 1e-3, pulled: 0.3 },
+  quick: { turns: 2, shapes: 10, rounds: 3, gap: 1e-3, over: 0.02, pulled: 0.05 },
+  full: { turns: 3, shapes: 24, rounds: 6, gap: 1e-3, over: 0.005, pulled: 0.3 },
 };
 
 /** Someone whose day ran out of instants is tried again on a later day, in this many rounds over the whole plan. */
@@ -46,8 +46,8 @@ const MAX_ROUNDS = 40;
  */
 export function planSends(input: PlanInput, tier: Tier = 'full', earlier?: EarlierPlan): Plan {
   // Most plans end long before their horizon, and cost as much as the days they look at.
-  const near = daysNeeded(input);
-  if (near < input.horizonDays) {
+  const horizonDays = Math.min(input.horizonDays, MAX_HORIZON_DAYS);
+  for (let near = daysNeeded(input); near < horizonDays; near *= 2) {
     const { plan, isCut } = planWithin({ ...input, horizonDays: near }, tier, earlier);
     if (!isCut) return plan;
   }

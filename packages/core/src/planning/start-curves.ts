@@ -319,16 +319,20 @@ function isSame(a: Sum, b: Sum): boolean {
 class RowBuilder {
   readonly rows: Inequalities;
   private readonly factor: Float64Array;
+  /** The variables of the row at hand, and for each variable whether it is one of them. */
   private readonly touched: number[] = [];
+  private readonly isTouched: Uint8Array;
 
   constructor(n: number) {
     this.rows = { n, start: [0], column: [], value: [], bound: [] };
     this.factor = new Float64Array(n);
+    this.isTouched = new Uint8Array(n);
   }
 
   add(sum: Sum, sign: number): this {
     for (const [id, value] of sum) {
-      if (!this.touched.includes(id)) this.touched.push(id);
+      if (!this.isTouched[id]) this.touched.push(id);
+      this.isTouched[id] = 1;
       this.factor[id]! += sign * value;
     }
     return this;
@@ -342,6 +346,7 @@ class RowBuilder {
         this.rows.value.push(this.factor[id]!);
       }
       this.factor[id] = 0;
+      this.isTouched[id] = 0;
     }
     this.touched.length = 0;
     if (this.rows.column.length === before) return;

@@ -32,11 +32,15 @@ export class StartQueue {
     return this.groups.length === 0;
   }
 
-  /** The kind whose first might start next on day i of mailbox m, `cell` naming that day of that mailbox. */
-  first(m: number, i: number, cell: number): Waiting | null {
+  /**
+   * The kind whose first might start next on day i of mailbox m, `cell` naming that day of that mailbox.
+   *
+   * @param mayBeFree whether those who are not bound to a mailbox may start there
+   */
+  first(m: number, i: number, cell: number, mayBeFree: boolean): Waiting | null {
     let best: Waiting | null = null;
     for (const g of this.groups) {
-      if (g.shut === cell || g.earliest > i || (g.bound >= 0 && g.bound !== m)) continue;
+      if (g.shut === cell || g.earliest > i || (g.bound < 0 ? !mayBeFree : g.bound !== m)) continue;
       if (!best || g.people[g.next]! < best.people[best.next]!) best = g;
     }
     return best;

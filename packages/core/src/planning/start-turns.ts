@@ -1,4 +1,4 @@
-import type { Entry } from './patterns';
+import type { Entry } from './entries';
 import type { Placements } from './placements';
 import { StartQueue } from './start-queue';
 
@@ -6,12 +6,15 @@ import { StartQueue } from './start-queue';
 export interface Turn {
   entry: Entry;
   queue: StartQueue;
-  weight: number;
-  begins: number;
   /** Units started over weight; an entry that begins later joins where the others are. */
   score: number;
-  /** Number of its pattern in the course at hand. */
-  pattern: number;
+}
+
+/** What an entry may start in a mailbox. */
+export interface Claim {
+  turn: Turn;
+  /** Units of those who may be in other mailboxes too. */
+  free: number;
 }
 
 /** Who starts next: entries by units started over weight, people by the list's order. */
@@ -19,19 +22,14 @@ export class StartTurns {
   readonly turns: Turn[];
   private left: number;
 
+  /** @param entries whose turns stand in the same order */
   constructor(
     private readonly placements: Placements,
-    entries: readonly Entry[][],
+    entries: readonly Entry[],
   ) {
     const { people } = placements.book;
-    this.turns = entries.flatMap((list, pattern) =>
-      list.map((entry): Turn => ({
-        ...{ entry, pattern, score: 0, queue: new StartQueue(people, entry.people) },
-        weight: Math.max(1e-9, placements.campaigns[entry.campaign]!.weight),
-        begins: entry.people.reduce((first, p) => Math.min(first, people.earliest[p]!), Infinity),
-      })),
-    );
-    this.left = this.turns.reduce((sum, { entry }) => sum + entry.people.length, 0);
+    this.turns = entries.map((entry): Turn => ({ entry, score: 0, queue: new StartQueue(people, entry.people) }));
+    this.left = entries.reduce((sum, entry) => sum + entry.people.length, 0);
   }
 
   get areLeft(): boolean {
@@ -41,9 +39,9 @@ export class StartTurns {
   /** A new day: entries that begin on it join the others. */
   begin(i: number): void {
     let least = Infinity;
-    for (const t of this.turns) if (t.begins < i && !t.queue.isEmpty) least = Math.min(least, t.score);
+    for (const t of this.turns) if (t.entry.begins < i && !t.queue.isEmpty) least = Math.min(least, t.score);
     if (least === Infinity) return;
-    for (const t of this.turns) if (t.begins === i) t.score = least;
+    for (const t of this.turns) if (t.entry.begins === i) t.score = least;
   }
 
   rest(): number[] {
@@ -56,22 +54,27 @@ export class StartTurns {
    * @param place tries one person; nobody of their kind is tried again on that day when it fails
    * @returns the units started; 0 when nobody can
    */
-  next(turns: readonly Turn[], m: number, i: number, place: (p: number, turn: Turn) => boolean): number {
+  next(claims: readonly Claim[], m: number, i: number, place: (p: number) => boolean): number {
     const cell = m * this.placements.days.count + i;
     for (;;) {
-      let best: Turn | null = null;
-      for (const t of turns) if ((!best || t.score < best.score) && t.queue.first(m, i, cell)) best = t;
+      let best: Claim | null = null;
+      for (const claim of claims) {
+        if (best && claim.turn.score >= best.turn.score) continue;
+        if (claim.turn.queue.first(m, i, cell, claim.free > 0)) best = claim;
+      }
       if (!best) return 0;
-      const group = best.queue.first(m, i, cell)!;
+      const { queue, entry } = best.turn;
+      const group = queue.first(m, i, cell, best.free > 0)!;
       const p = group.people[group.next]!;
-      if (!place(p, best)) {
+      if (!place(p)) {
         group.shut = cell;
         continue;
       }
-      best.queue.advance(group);
+      queue.advance(group);
       this.left--;
       const units = this.placements.book.people.units[p]!;
-      best.score += units / best.weight;
+      best.turn.score += units / entry.weight;
+      if (group.bound < 0) best.free -= units;
       return units;
     }
   }

@@ -145,6 +145,7 @@ export const anyWorkspace: fc.Arbitrary<PlanInput> = fc
           nextStep: fc.nat({ max: steps - 1 }),
           due: fc.integer({ min: TODAY - 5, max: TODAY + 8 }),
           mailbox: fc.constantFrom(...(campaigns[c] as PlanCampaign).mailboxes),
+          isBound: fc.integer({ min: 0, max: 4 }).map((n) => n === 0),
         });
       });
       return fc.array(person, { maxLength: 60 }).map((people): PlanInput => ({
@@ -163,7 +164,7 @@ export const anyWorkspace: fc.Arbitrary<PlanInput> = fc
           domain: people.map((p) => p.domain),
           notBefore: people.map((p) => p.notBefore),
           units: people.map((p) => p.units),
-          boundMailbox: people.map((p) => (p.nextStep > 0 ? p.mailbox : -1)),
+          boundMailbox: people.map((p) => (p.nextStep > 0 || p.isBound ? p.mailbox : -1)),
           nextStep: people.map((p) => p.nextStep),
           dueDay: people.map((p) => (p.nextStep > 0 ? p.due : -1)),
         },

@@ -1,27 +1,19 @@
 import type { Placements } from './placements';
 
-/** People of one campaign who wait to start, in the order given. */
+/** People of one campaign who wait to start, in the order given; where a domain's cap is narrow, those of one domain. */
 export interface Entry {
   campaign: number;
   people: number[];
-}
-
-/** What a pattern that goes its own way may send. */
-export interface OwnLimit {
-  /** Messages a day: of each mailbox, or of all together. */
-  messages: number;
-  of: 'each mailbox' | 'all mailboxes';
-}
-
-/** People who share starts as one: the same steps, mailboxes and first day. */
-export interface Pattern {
-  entries: Entry[];
-  mailboxes: readonly number[];
   steps: readonly { delay: number; tolerance: number }[];
-  /** First day index on which its people may start. */
+  /** The mailboxes that those may use who are not bound to one. */
+  mailboxes: readonly number[];
+  /** Units of one message to those who are bound to a mailbox, by mailbox. */
+  bound: ReadonlyMap<number, number>;
+  /** First day index on which anybody may start. */
   begins: number;
+  /** Share of the starts when entries compete. */
   weight: number;
-  /** Units of one message to everybody who has not started. */
+  /** Units of one message to everybody. */
   units: number;
   /** Units of one message to everybody who may have started by the end of each day. */
   available: Float64Array;
@@ -29,11 +21,18 @@ export interface Pattern {
   own: OwnLimit | null;
 }
 
+/** What an entry that goes its own way may send. */
+export interface OwnLimit {
+  /** Messages a day: of each mailbox, or of all together. */
+  messages: number;
+  of: 'each mailbox' | 'all mailboxes';
+}
+
 /** Most domains that get a course of their own. */
 const MOST_DOMAINS = 12;
 
-/** The patterns of everybody who has not started and is not placed yet. Those with limits of their own come first. */
-export function findPatterns(placements: Placements, domainCap: number | null): Pattern[] {
+/** Everybody who has not started and is not placed yet. */
+export function findEntries(placements: Placements, domainCap: number | null): Entry[] {
   const { campaigns, book } = placements;
   const { people } = book;
   const starters = campaigns.map((): number[] => []);
@@ -42,43 +41,50 @@ export function findPatterns(placements: Placements, domainCap: number | null): 
     const waits = people.nextStep[p] === 0 && placements.mailbox[p]! < 0;
     if (waits && !campaigns[c]!.held && campaigns[c]!.steps.length > 0) starters[c]!.push(p);
   }
-  const patterns = new Map<string, Pattern>();
+  const entries: Entry[] = [];
   const tight = tightDomains(placements, starters, domainCap);
   starters.forEach((all, c) => {
-    if (all.length === 0) return;
     const { dailyLimit } = campaigns[c]!;
-    const limit: OwnLimit | null = dailyLimit === null ? null : { messages: dailyLimit, of: 'all mailboxes' };
     const rest = tight.size === 0 ? all : all.filter((p) => !tight.has(people.domain[p]!));
-    if (rest.length > 0) addEntry(patterns, placements, { campaign: c, people: rest }, limit);
+    const limit: OwnLimit | null = dailyLimit === null ? null : { messages: dailyLimit, of: 'all mailboxes' };
+    if (rest.length > 0) entries.push(entryOf(placements, c, rest, limit));
     for (const domain of tight) {
       const own = all.filter((p) => people.domain[p] === domain);
       const cap: OwnLimit = { messages: domainCap!, of: 'each mailbox' };
-      if (own.length > 0) addEntry(patterns, placements, { campaign: c, people: own }, cap);
+      if (own.length > 0) entries.push(entryOf(placements, c, own, cap));
     }
   });
-  const found = [...patterns.values()];
-  for (const pattern of found) if (!isTight(placements, pattern, found)) pattern.own = null;
-  for (const { available } of found) for (let i = 1; i < available.length; i++) available[i]! += available[i - 1]!;
-  return [...found.filter((p) => p.own), ...found.filter((p) => !p.own)];
+  for (const entry of entries) if (!isTight(placements, entry, entries)) entry.own = null;
+  return entries;
 }
 
-function addEntry(patterns: Map<string, Pattern>, placements: Placements, entry: Entry, own: OwnLimit | null): void {
-  const { campaigns, book, days } = placements;
+function entryOf({ campaigns, book, days }: Placements, c: number, waiting: number[], own: OwnLimit | null): Entry {
   const { people } = book;
-  const campaign = campaigns[entry.campaign]!;
-  const begins = entry.people.reduce((first, p) => Math.min(first, people.earliest[p]!), Infinity);
-  const key = own ? `own ${patterns.size}` : JSON.stringify([campaign.steps, campaign.mailboxes, begins]);
-  const pattern = patterns.get(key) ?? {
-    ...{ entries: [], mailboxes: campaign.mailboxes, steps: campaign.steps, begins, weight: 0, units: 0, own },
-    available: new Float64Array(days.count),
-  };
-  pattern.entries.push(entry);
-  pattern.weight += Math.max(1e-9, campaign.weight);
-  for (const p of entry.people) {
-    pattern.units += people.units[p]!;
-    if (people.earliest[p]! < days.count) pattern.available[people.earliest[p]!]! += people.units[p]!;
+  const { steps, mailboxes, weight } = campaigns[c]!;
+  const available = new Float64Array(days.count);
+  const bound = new Map<number, number>();
+  let [units, begins] = [0, Infinity];
+  for (const p of waiting) {
+    const from = people.earliest[p]!;
+    begins = Math.min(begins, from);
+    units += people.units[p]!;
+    if (from < days.count) available[from]! += people.units[p]!;
+    const m = people.bound[p]!;
+    if (m >= 0) bound.set(m, (bound.get(m) ?? 0) + people.units[p]!);
   }
-  patterns.set(key, pattern);
+  for (let i = 1; i < available.length; i++) available[i]! += available[i - 1]!;
+  return {
+    campaign: c,
+    people: waiting,
+    steps,
+    mailboxes,
+    bound,
+    begins,
+    weight: Math.max(1e-9, weight),
+    units,
+    available,
+    own,
+  };
 }
 
 /** Units that some mailboxes take on a day, the mean of the first weeks. */
@@ -116,19 +122,19 @@ function tightDomains(placements: Placements, starters: number[][], domainCap: n
   );
 }
 
-/** Whether its own limit lets a pattern send less than its weight would. */
-function isTight(placements: Placements, pattern: Pattern, all: readonly Pattern[]): boolean {
-  if (!pattern.own || pattern.own.of === 'each mailbox') return pattern.own !== null;
-  const rivals = all.filter((other) => other.mailboxes.some((m) => pattern.mailboxes.includes(m)));
+/** Whether its own limit lets an entry send less than its weight would. */
+function isTight(placements: Placements, entry: Entry, all: readonly Entry[]): boolean {
+  if (!entry.own || entry.own.of === 'each mailbox') return entry.own !== null;
+  const rivals = all.filter((other) => other.mailboxes.some((m) => entry.mailboxes.includes(m)));
   const claims = rivals.reduce((sum, { weight, steps }) => sum + weight * steps.length, 0);
-  const share = (pattern.weight * pattern.steps.length) / claims;
-  return pattern.own.messages < share * dailyCapacity(placements, pattern.mailboxes);
+  const share = (entry.weight * entry.steps.length) / claims;
+  return entry.own.messages < share * dailyCapacity(placements, entry.mailboxes);
 }
 
 /** Mean over all messages of the working days since the first of their sequence. */
-export function meanOffset(patterns: readonly Pattern[]): number {
+export function meanOffset(entries: readonly Pick<Entry, 'steps' | 'units'>[]): number {
   let [sum, messages] = [0, 0];
-  for (const { steps, units } of patterns) {
+  for (const { steps, units } of entries) {
     let offset = 0;
     for (const { delay } of steps) sum += (offset += delay) * units;
     messages += units * steps.length;

@@ -1,0 +1,204 @@
+import { meanOffset, type Entry } from './entries';
+import type { Group } from './groups';
+import type { PlanDays } from './plan-days';
+
+/** About how many portions of capacity are dealt out one by one; days are taken together where there would be more. */
+const PORTIONS = 4000;
+
+/**
+ * How many units of each entry go through each group of mailboxes, so that no capacity lies idle that others could
+ * use who now wait elsewhere. Messages are a fluid here, and what a group can take on a day stands for
+ * starts as many days earlier as follow-ups trail. Day after day what the groups can take is given to whoever has
+ * started least over weight and can reach it: at once, or because another who holds earlier days of their
+ * mailboxes can move. Such augmenting paths never take back a day that is in use, so that as much as can be has
+ * been sent by every day (transversal matroids are greedy: J. Edmonds and D. R. Fulkerson, J. Res. NBS 69B, 1965).
+ *
+ * @param trail for each group the working days from its last start to the day on which its capacity has taken
+ *   all messages; 0 or more, fractions allowed
+ * @returns for each group, the units of each of its entries
+ */
+export function allocate(
+  days: PlanDays,
+  entries: readonly Entry[],
+  groups: readonly Group[],
+  trail: readonly number[],
+): number[][] {
+  const dealing = new Dealing(entries, groups);
+  for (const { g, i, capacity } of portionsOf(days, groups, trail)) {
+    if (dealing.isOver) break;
+    dealing.give(g, i, capacity);
+  }
+  return groups.map((group, g) => {
+    const all = dealing.unitsIn(g);
+    return group.entries.map((e) => all[e]!);
+  });
+}
+
+/** Days by which follow-ups trail the starts of a group, as long as nothing better is known. */
+export function trailOf(entries: readonly Entry[], group: Group): number {
+  return meanOffset(group.entries.map((e) => entries[e]!));
+}
+
+/** What each group takes on each day, or each few days, by the time for whose starts it stands. */
+function portionsOf(days: PlanDays, groups: readonly Group[], trail: readonly number[]) {
+  const together = Math.ceil((days.count * groups.length) / PORTIONS);
+  const portions: { g: number; i: number; capacity: number; at: number }[] = [];
+  groups.forEach(({ capacity }, g) => {
+    for (let i = 0; i < days.count; i += together) {
+      const sum = sumOf(capacity.subarray(i, i + together));
+      if (sum > 0) portions.push({ g, i, capacity: sum, at: days.workday[i]! - trail[g]! });
+    }
+  });
+  return portions.sort((a, b) => a.at - b.at || a.g - b.g);
+}
+
+const sumOf = (values: Iterable<number>): number => {
+  let sum = 0;
+  for (const value of values) sum += value;
+  return sum;
+};
+
+/** Messages that wait: of an entry, or of those of it who are bound to a mailbox. */
+interface Source {
+  entry: number;
+  groups: readonly number[];
+  /** Number of the first period in which they may be sent. */
+  from: number;
+  left: number;
+  /** Messages given, by cell. */
+  given: Float64Array;
+}
+
+/** Messages that are as good as none. */
+const NONE = 1e-6;
+
+/** Deals capacity out. A cell is what a group has within a period; periods end where somebody begins. */
+class Dealing {
+  private readonly sources: Source[] = [];
+  private readonly begins: number[];
+  private readonly score: number[];
+  /** For each cell those who may use it. */
+  private readonly users: Source[][];
+  private left: number;
+
+  constructor(
+    private readonly entries: readonly Entry[],
+    private readonly groups: readonly Group[],
+  ) {
+    this.begins = [...new Set(entries.map((e) => e.begins))].sort((a, b) => a - b);
+    this.score = entries.map(() => 0);
+    entries.forEach((entry, e) => this.addSources(entry, e));
+    this.left = sumOf(this.sources.map((s) => s.left));
+    this.users = Array.from({ length: groups.length * this.periods }, (_, cell) =>
+      this.sources.filter((s) => s.groups.includes(this.groupOf(cell)) && s.from <= cell % this.periods),
+    );
+  }
+
+  get isOver(): boolean {
+    return this.left <= NONE;
+  }
+
+  private get periods(): number {
+    return this.begins.length;
+  }
+
+  private groupOf(cell: number): number {
+    return Math.floor(cell / this.periods);
+  }
+
+  private addSources({ mailboxes, bound, units, steps, begins }: Entry, e: number): void {
+    const add = (own: number, isOwn: (m: number) => boolean) => {
+      const groups = [...this.groups.keys()].filter((g) => this.groups[g]!.mailboxes.some(isOwn));
+      const given = new Float64Array(this.groups.length * this.periods);
+      if (own <= 0 || groups.length === 0) return;
+      this.sources.push({ entry: e, groups, from: this.begins.indexOf(begins), left: own * steps.length, given });
+    };
+    add(units - sumOf(bound.values()), (m) => mailboxes.includes(m));
+    for (const [mailbox, own] of bound) add(own, (m) => m === mailbox);
+  }
+
+  /** Gives what a group takes from day i on. */
+  give(g: number, i: number, capacity: number): void {
+    const period = this.begins.filter((begins) => begins <= i).length - 1;
+    if (period < 0) return;
+    for (let rest = capacity; rest > NONE;) {
+      const path = this.pathTo(g * this.periods + period);
+      if (!path) return;
+      rest -= this.send(path, rest);
+    }
+  }
+
+  /** The way from the cell to whoever has started least of those who can reach it: cell, source, cell, source … */
+  private pathTo(cell: number): { cell: number; source: Source }[] | null {
+    const from = new Map<Source, { cell: number; by: Source | null }>();
+    const seen = new Set([cell]);
+    const queue: { cell: number; by: Source | null }[] = [{ cell, by: null }];
+    let best: Source | null = null;
+    for (const at of queue) {
+      for (const source of this.users[at.cell]!) {
+        if (from.has(source)) continue;
+        from.set(source, at);
+        if (source.left > NONE && (!best || this.score[source.entry]! < this.score[best.entry]!)) best = source;
+        source.given.forEach((messages, other) => {
+          if (messages <= NONE || seen.has(other)) return;
+          seen.add(other);
+          queue.push({ cell: other, by: source });
+        });
+      }
+    }
+    const path: { cell: number; source: Source }[] = [];
+    for (let source = best; source;) {
+      const at: { cell: number; by: Source | null } = from.get(source)!;
+      path.push({ cell: at.cell, source });
+      source = at.by;
+    }
+    return path.length === 0 ? null : path;
+  }
+
+  /** Sends as much as can be along a path that starts with who still waits. @returns how much */
+  private send(path: readonly { cell: number; source: Source }[], most: number): number {
+    const first = path[0]!.source;
+    let amount = Math.min(most, first.left);
+    path.forEach(({ cell }, at) => {
+      const next = path[at + 1];
+      if (next) amount = Math.min(amount, next.source.given[cell]!);
+    });
+    path.forEach(({ cell, source }, at) => {
+      source.given[cell]! += amount;
+      const next = path[at + 1];
+      if (next) next.source.given[cell]! -= amount;
+    });
+    first.left -= amount;
+    this.left -= amount;
+    const { weight, steps } = this.entries[first.entry]!;
+    this.score[first.entry]! += amount / steps.length / weight;
+    return amount;
+  }
+
+  /** Units of each entry in a group. Those for whom there is no room within the plan are where most of their entry are. */
+  unitsIn(g: number): number[] {
+    return this.entries.map(({ steps }, e) => {
+      const all = this.groups.map((_, other) => this.messages(e, other));
+      const most = all.indexOf(Math.max(...all));
+      const left = sumOf(this.sources.filter((s) => s.entry === e).map((s) => s.left));
+      return (all[g]! + (g === most ? left : 0)) / steps.length;
+    });
+  }
+
+  private messages(e: number, g: number): number {
+    const { periods } = this;
+    return sumOf(
+      this.sources
+        .filter((s) => s.entry === e)
+        .map(({ given }) => sumOf(given.subarray(g * periods, (g + 1) * periods))),
+    );
+  }
+}
+
+/** The working day, with a fraction, by which a group's capacity has taken so many messages. */
+export function dayTaken(days: PlanDays, { capacity }: Group, messages: number): number {
+  let [sum, i] = [0, 0];
+  while (i < days.count && sum + capacity[i]! < messages) sum += capacity[i++]!;
+  if (i === days.count) return days.workday[days.count - 1]!;
+  return days.workday[i]! - 1 + (messages - sum) / capacity[i]!;
+}
