@@ -1,6 +1,7 @@
 import type { Group } from './groups';
 import type { Kind } from './mixtures';
 import { meanOffset } from './entries';
+import { seekLastDay, type Near, type Tried } from './last-day';
 import type { PlanDays } from './plan-days';
 import { startCurves, type Curves, type Stream } from './start-curves';
 
@@ -21,17 +22,10 @@ export type Aims = Curves;
 
 /** The course of a group of mailboxes. */
 export interface GroupCourse {
-  /** Working day after which nobody starts; a fraction where it lies between two. */
-  lastStart: number;
-  /** The last day that was tried, and how many too many started, as a part of all. */
-  tried: Tried;
+  /** The last day, and what is known around it. */
+  last: Near;
   /** Of each of its mailboxes, in their order. */
   aims: Aims[];
-}
-
-interface Tried {
-  lastStart: number;
-  over: number;
 }
 
 /** Mailboxes of one shape, whose course is computed once. */
@@ -68,11 +62,13 @@ export function aimStarts(
     const aims = group.mailboxes.map((): Aims =>
       kinds[g]!.map(({ steps }) => steps.map(() => new Float64Array(days.count))),
     );
-    if (kinds[g]!.every(({ units }) => units === 0)) return { lastStart: 0, tried: { lastStart: 0, over: 0 }, aims };
+    if (kinds[g]!.every(({ units }) => units === 0)) return { last: { day: 0, perDay: 1, tried: null }, aims };
     for (const pool of pools[g]!) pool.portions = before && portionsOf(pool, before[g]!);
-    const { curves, ...found } = solvePools(days, kinds[g]!, pools[g]!, effort, before && before[g]!);
+    const near =
+      before?.[g]?.last ?? (pools[g]!.length > 2 ? nearLast(days, group, kinds[g]!, capacity, effort) : null);
+    const { curves, last } = solvePools(days, kinds[g]!, pools[g]!, effort, near);
     pools[g]!.forEach((pool, at) => spread(days, pool, group, capacity, curves[at]!, aims));
-    return { ...found, aims };
+    return { last, aims };
   });
 }
 
@@ -152,6 +148,22 @@ function portionsOf({ members, portion }: Pool, { aims }: GroupCourse): number[]
   });
 }
 
+/** A last day not far off: that of all mailboxes as one, which costs as much as one of many pools. */
+function nearLast(
+  days: PlanDays,
+  group: Group,
+  kinds: readonly Kind[],
+  capacity: readonly Float64Array[],
+  effort: Effort,
+): Near {
+  const all = poolOf(group, capacity, [...group.mailboxes.keys()]);
+  const { last } = solvePools(days, kinds, [all], { ...effort, gap: LOOSE }, null);
+  return { ...last, tried: null };
+}
+
+/** How near the optimum a course must be from which only others are found. */
+export const LOOSE = 1e-2;
+
 /** The programs are solved from within: nothing may be held to exactly nothing. */
 const LEAST_UNITS = 0.01;
 
@@ -166,46 +178,23 @@ function solvePools(
   kinds: readonly Kind[],
   pools: readonly Pool[],
   effort: Effort,
-  near: Pick<GroupCourse, 'lastStart' | 'tried'> | null,
-): Pick<GroupCourse, 'lastStart' | 'tried'> & { curves: Curves[] } {
-  const last = days.workday[days.count - 1]!;
+  near: Near | null,
+): { last: Near; curves: Curves[] } {
   const mailboxes = pools.reduce((sum, p) => sum + p.members.length, 0);
   const units = withSlack(
     kinds.reduce((sum, k) => sum + k.units, 0),
     mailboxes,
   );
   const streams = pools.map((pool) => streamOf(days.count, kinds, pool, mailboxes));
-  const solve = (lastStart: number): Solved => {
-    const curves = streams.map((stream) => solveStream(days, stream, lastStart, effort.gap));
-    return { lastStart, curves, over: curves.reduce((sum, c) => sum + startsOf(c), 0) / units - 1 };
+  const solve = (day: number): Solved => {
+    const curves = streams.map((stream) => solveStream(days, stream, day, effort.gap));
+    return { day, curves, over: curves.reduce((sum, c) => sum + startsOf(c), 0) / units - 1 };
   };
-  const rate = meanRate(days, kinds, pools);
-  const perDay = rate.perDay / units;
-  const first = days.workday[0]!;
-  let low: Solved | null = null;
-  let high: Solved | null = null;
-  let before = near?.tried ?? null;
-  let next = Math.max(first, Math.min(last, near ? Math.round(near.lastStart) : rate.lastStart));
-  let tried!: Solved;
-  let wanted = next;
-  for (let round = 0; round < effort.rounds; round++) {
-    tried = solve(next);
-    const { over, lastStart } = tried;
-    if (over >= 0) high = tried;
-    else low = tried;
-    // As many more or fewer a day as the last step changed, within reason, to the other side of what is wanted.
-    const found =
-      before && before.lastStart !== lastStart ? (over - before.over) / (lastStart - before.lastStart) : perDay;
-    wanted = lastStart - over / Math.min(2 * perDay, Math.max(0.5 * perDay, found));
-    if (over <= effort.over && over >= -MISSING) return { lastStart: wanted, tried, curves: tried.curves };
-    if (low && high && high.lastStart - low.lastStart <= 1) break;
-    next = over < 0 ? Math.max(lastStart + 1, Math.ceil(wanted)) : Math.min(lastStart - 1, Math.floor(wanted));
-    next = Math.min(high ? high.lastStart - 1 : last, Math.max(low ? low.lastStart + 1 : first, next));
-    if (next === lastStart) break;
-    before = tried;
-  }
-  if (low && high) return { tried, ...blend(low, high) };
-  return { lastStart: wanted, tried, curves: tried.curves };
+  const { day, perDay, tried, between } = seekLastDay(solve, near ?? meanRate(days, kinds, pools, units), {
+    ...{ first: days.workday[0]!, last: days.workday[days.count - 1]!, rounds: effort.rounds },
+    ...{ missing: MISSING, over: effort.over },
+  });
+  return { last: { day, perDay, tried }, curves: between ? blend(...between) : tried.curves };
 }
 
 interface Solved extends Tried {
@@ -213,11 +202,11 @@ interface Solved extends Tried {
 }
 
 /** Between two courses lies one that starts just enough: days are shared by both in proportion. */
-function blend(low: Solved, high: Solved): { lastStart: number; curves: Curves[] } {
-  const part = -low.over / Math.max(1e-12, high.over - low.over);
+function blend(low: Solved, high: Solved): Curves[] {
+  const part = -low.over / (high.over - low.over);
   const longer = (a: Float64Array, b: Float64Array) => Math.max(a.length, b.length);
   const at = (curve: Float64Array, j: number) => curve[Math.min(j, curve.length - 1)] ?? 0;
-  const curves = high.curves.map((curves, pool) =>
+  return high.curves.map((curves, pool) =>
     curves.map((steps, k) =>
       steps.map((curve, s) => {
         const other = low.curves[pool]![k]![s]!;
@@ -228,30 +217,22 @@ function blend(low: Solved, high: Solved): { lastStart: number; curves: Curves[]
       }),
     ),
   );
-  return { curves, lastStart: part * high.lastStart + (1 - part) * low.lastStart };
 }
 
 const startsOf = (curves: Curves): number => curves.reduce((sum, steps) => sum + (steps[0]!.at(-1) ?? 0), 0);
 
-/** The start curve that would be kept if every day were filled: cumulative capacity ahead by the mean offset, per step. */
-function meanRate(
-  days: PlanDays,
-  kinds: readonly Kind[],
-  pools: readonly Pool[],
-): { lastStart: number; perDay: number } {
-  let [messages, units] = [0, 0];
-  for (const k of kinds) {
-    messages += k.units * k.steps.length;
-    units += k.units;
-  }
+/** The last day if every day were filled: when all messages have left, less the mean offset; and the starts of its days. */
+function meanRate(days: PlanDays, kinds: readonly Kind[], pools: readonly Pool[], units: number): Near {
+  const messages = kinds.reduce((sum, k) => sum + k.units * k.steps.length, 0);
   const byWorkday = new Float64Array(days.workday[days.count - 1]! + 1);
   for (const pool of pools) pool.open.forEach((i, j) => (byWorkday[days.workday[i]!]! += pool.capacity[j]!));
   let w = 0;
   for (let sum = byWorkday[0]!; w + 1 < byWorkday.length && sum < messages;) sum += byWorkday[++w]!;
   const near = byWorkday.subarray(Math.max(0, w - 9), w + 1);
-  const perDay = (near.reduce((a, b) => a + b, 0) / Math.max(1, near.length)) * (units / Math.max(1, messages));
-  const lastStart = Math.ceil(w - meanOffset(kinds));
-  return { lastStart: Math.max(lastStart, lastAvailable(days, kinds)), perDay: Math.max(1e-6, perDay) };
+  const capacity = near.reduce((a, b) => a + b, 0) / Math.max(1, near.length);
+  const starts = capacity * (kinds.reduce((sum, k) => sum + k.units, 0) / Math.max(1, messages));
+  const day = Math.max(Math.ceil(w - meanOffset(kinds)), lastAvailable(days, kinds));
+  return { day, perDay: Math.max(1e-6, starts) / units, tried: null };
 }
 
 /** Workday on which the last people become available, as far as the plan sees. */
@@ -268,9 +249,10 @@ function lastAvailable(days: PlanDays, kinds: readonly Kind[]): number {
 /** What a pool's program is told, over all its open days. */
 function streamOf(days: number, kinds: readonly Kind[], pool: Pool, mailboxes: number): Stream {
   const pick = (values: ArrayLike<number>) => Float64Array.from(pool.open, (i) => values[i]!);
-  const waiting = kinds.reduce(
-    (sum, { available }) => sum.map((units, i) => units + available[i]!),
-    new Float64Array(days),
+  const all = kinds.reduce((sum, { units }) => sum + units, 0);
+  const slack = withSlack(all, mailboxes) / all;
+  const waiting = Float64Array.from({ length: days }, (_, i) =>
+    kinds.reduce((sum, { available }) => sum + available[i]! * slack, 0),
   );
   // Who has become available is for the pools by what these have had by then.
   let most = 0;

@@ -230,9 +230,20 @@ class EnvelopeMatrix {
         const other = base[j]!;
         const end = row + j;
         const away = other - row;
-        let rest = at[end]!;
-        for (let k = row + Math.max(first, low[j]!); k < end; k++) rest -= at[k]! * at[k + away]!;
-        at[end] = rest * at[other + j]!;
+        let k = row + Math.max(first, low[j]!);
+        // Four sums beside each other: one would wait for itself at every step.
+        let a = at[end]!;
+        let b = 0;
+        let c = 0;
+        let d = 0;
+        for (const most = end - 3; k < most; k += 4) {
+          a -= at[k]! * at[k + away]!;
+          b -= at[k + 1]! * at[k + 1 + away]!;
+          c -= at[k + 2]! * at[k + 2 + away]!;
+          d -= at[k + 3]! * at[k + 3 + away]!;
+        }
+        for (; k < end; k++) a -= at[k]! * at[k + away]!;
+        at[end] = (a + b + (c + d)) * at[other + j]!;
       }
       const end = row + i;
       let rest = at[end]!;

@@ -45,14 +45,13 @@ export function findEntries(placements: Placements, domainCap: number | null): E
   const tight = tightDomains(placements, starters, domainCap);
   starters.forEach((all, c) => {
     const { dailyLimit } = campaigns[c]!;
-    const rest = tight.size === 0 ? all : all.filter((p) => !tight.has(people.domain[p]!));
     const limit: OwnLimit | null = dailyLimit === null ? null : { messages: dailyLimit, of: 'all mailboxes' };
+    const own = new Map<number, number[]>([...tight].map((domain) => [domain, []]));
+    const rest: number[] = [];
+    for (const p of all) (own.get(people.domain[p]!) ?? rest).push(p);
     if (rest.length > 0) entries.push(entryOf(placements, c, rest, limit));
-    for (const domain of tight) {
-      const own = all.filter((p) => people.domain[p] === domain);
-      const cap: OwnLimit = { messages: domainCap!, of: 'each mailbox' };
-      if (own.length > 0) entries.push(entryOf(placements, c, own, cap));
-    }
+    const cap: OwnLimit = { messages: domainCap!, of: 'each mailbox' };
+    for (const waiting of own.values()) if (waiting.length > 0) entries.push(entryOf(placements, c, waiting, cap));
   });
   for (const entry of entries) if (!isTight(placements, entry, entries)) entry.own = null;
   return entries;

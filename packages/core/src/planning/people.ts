@@ -56,23 +56,26 @@ export function readPeople(input: PlanInput, days: PlanDays): People {
 /** Numbers the different rows of some columns in the order in which they first come. */
 function findKinds(count: number, columns: readonly ArrayLike<number>[]): { kind: Int32Array; kinds: number } {
   const kind = new Int32Array(count);
-  const known = new Map<string, number>();
-  const last = columns.map(() => NaN);
+  // Each column leads from one branch to the next by its value; what the last one leads to is the kind.
+  const branches: Map<number, number>[] = [new Map<number, number>()];
+  let kinds = 0;
   for (let p = 0; p < count; p++) {
-    let isNew = false;
-    for (let c = 0; c < last.length; c++) {
-      const value = columns[c]![p]!;
-      if (value === last[c]) continue;
-      last[c] = value;
-      isNew = true;
+    if (p > 0 && columns.every((column) => column[p] === column[p - 1])) {
+      kind[p] = kind[p - 1]!;
+      continue;
     }
-    if (isNew) {
-      const key = last.join();
-      if (!known.has(key)) known.set(key, known.size);
-      kind[p] = known.get(key)!;
-    } else kind[p] = kind[p - 1]!;
+    let at = 0;
+    columns.forEach((column, c) => {
+      let next = branches[at]!.get(column[p]!);
+      if (next === undefined) {
+        next = c + 1 === columns.length ? kinds++ : branches.push(new Map<number, number>()) - 1;
+        branches[at]!.set(column[p]!, next);
+      }
+      at = next;
+    });
+    kind[p] = at;
   }
-  return { kind, kinds: known.size };
+  return { kind, kinds };
 }
 
 class HourClasses {

@@ -1,4 +1,4 @@
-import { aimStarts, withSlack, type Effort, type GroupCourse } from './aim-starts';
+import { aimStarts, LOOSE, withSlack, type Effort, type GroupCourse } from './aim-starts';
 import { allocate, dayTaken, trailOf } from './allocate';
 import { findEntries, type Entry } from './entries';
 import { findGroups, type Group } from './groups';
@@ -81,9 +81,6 @@ interface Found {
   courses: GroupCourse[];
 }
 
-/** How near the optimum a course must be from which only others are found. */
-const LOOSE = 1e-2;
-
 /**
  * Who starts when decides the course, and the course who starts when, and how late each group of mailboxes ends: each is
  * found from the others in turn.
@@ -105,7 +102,7 @@ function findAims(days: PlanDays, entries: readonly Entry[], capacity: readonly 
     );
     groups.forEach((group, g) => {
       const messages = kinds[g]!.reduce((sum, k) => sum + k.units * k.steps.length, 0);
-      if (messages > 0) trail[g] = Math.max(0, dayTaken(days, group, messages) - courses[g]!.lastStart);
+      if (messages > 0) trail[g] = Math.max(0, dayTaken(days, group, messages) - courses[g]!.last.day);
     });
     if (groups.length > 1) units = allocate(days, entries, groups, trail);
     kinds = foreseeMixtures(days, entries, groups, units, starts);

@@ -19,7 +19,7 @@ import { WhyNotPlaced } from './why-not-placed';
 export type Tier = 'quick' | 'full';
 
 const EFFORT: Record<Tier, Effort & { pulled: number }> = {
-  quick: { turns: 2, shapes: 10, rounds: 3, gap: 1e-3, over: 0.02, pulled: 0.05 },
+  quick: { turns: 2, shapes: 10, rounds: 3, gap: 1e-3, over: 0.01, pulled: 0.05 },
   full: { turns: 3, shapes: 24, rounds: 6, gap: 1e-3, over: 0.005, pulled: 0.3 },
 };
 
