@@ -8,7 +8,8 @@ export interface Row {
 }
 
 export function print(row: Row & Record<string, string | number>): void {
-  console.log(JSON.stringify({ ...row, ratio: Number(row.ratio.toPrecision(4)) }));
+  const short = (value: number) => Number(value.toPrecision(4));
+  console.log(JSON.stringify({ ...row, ratio: short(row.ratio), goal: short(row.goal) }));
 }
 
 /** The best of several tries in milliseconds: what the machine can do when it is left alone. */

@@ -15,6 +15,8 @@ export interface Effort {
   gap: number;
   /** Starts too many, as a part of all, for which the last day need not be moved. */
   over: number;
+  /** How many days two courses may be apart between which the one is that is taken. */
+  apart: number;
 }
 
 /** For each kind and step, the units that should have left by the end of each day index. */
@@ -64,9 +66,11 @@ export function aimStarts(
     );
     if (kinds[g]!.every(({ units }) => units === 0)) return { last: { day: 0, perDay: 1, tried: null }, aims };
     for (const pool of pools[g]!) pool.portions = before && portionsOf(pool, before[g]!);
-    const near =
-      before?.[g]?.last ?? (pools[g]!.length > 2 ? nearLast(days, group, kinds[g]!, capacity, effort) : null);
-    const { curves, last } = solvePools(days, kinds[g]!, pools[g]!, effort, near);
+    const isMany = !before && pools[g]!.length > 2;
+    const near = isMany ? nearLast(days, group, kinds[g]!, capacity, effort) : (before?.[g]?.last ?? null);
+    // Begun so near, it takes a try less.
+    const rounds = Math.max(1, effort.rounds - (isMany ? 1 : 0));
+    const { curves, last } = solvePools(days, kinds[g]!, pools[g]!, { ...effort, rounds }, near);
     pools[g]!.forEach((pool, at) => spread(days, pool, group, capacity, curves[at]!, aims));
     return { last, aims };
   });
@@ -192,7 +196,7 @@ function solvePools(
   };
   const { day, perDay, tried, between } = seekLastDay(solve, near ?? meanRate(days, kinds, pools, units), {
     ...{ first: days.workday[0]!, last: days.workday[days.count - 1]!, rounds: effort.rounds },
-    ...{ missing: MISSING, over: effort.over },
+    ...{ missing: MISSING, over: effort.over, apart: effort.apart },
   });
   return { last: { day, perDay, tried }, curves: between ? blend(...between) : tried.curves };
 }

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { seekLastDay } from './last-day';
 
-const bounds = { first: 1, last: 400, rounds: 12, missing: 0.005, over: 0.005 };
+const bounds = { first: 1, last: 400, rounds: 12, missing: 0.005, over: 0.005, apart: 1 };
 
 describe('the last day on which it pays to start', () => {
   it('is found, or the days around it, whatever the slope', () => {

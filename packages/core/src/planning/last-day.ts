@@ -22,6 +22,8 @@ export interface Bounds {
   /** Starts missing and too many for which it is not sought further. */
   missing: number;
   over: number;
+  /** How far apart two days may be between which it is worth going, 1 or more. */
+  apart: number;
 }
 
 export interface Found<T extends Tried> {
@@ -60,7 +62,7 @@ export function seekLastDay<T extends Tried>(tryDay: (day: number) => T, near: N
     const isNear = over <= bounds.over && over >= -bounds.missing;
     next = over < 0 ? Math.max(day + 1, Math.ceil(wanted)) : Math.min(day - 1, Math.floor(wanted));
     next = Math.min(high ? high.day - 1 : last, Math.max(low ? low.day + 1 : first, next));
-    const isClosed = low !== null && high !== null && high.day - low.day <= 1;
+    const isClosed = low !== null && high !== null && high.day - low.day <= bounds.apart;
     if (!isNear && !isClosed && next !== day && round < bounds.rounds) {
       before = tried;
       continue;
