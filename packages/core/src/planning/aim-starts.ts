@@ -9,6 +9,8 @@ import { startCurves, type Curves, type Stream } from './start-curves';
 export interface Effort {
   /** How often the mixture of campaigns is found again from the course. */
   turns: number;
+  /** Sequences told apart in a group of mailboxes. */
+  kinds: number;
   /** Shapes of mailboxes told apart, tries to find the last start, gap to the optimum. */
   shapes: number;
   rounds: number;

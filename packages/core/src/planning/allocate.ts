@@ -28,10 +28,8 @@ export function allocate(
     if (dealing.isOver) break;
     dealing.give(g, i, capacity);
   }
-  return groups.map((group, g) => {
-    const all = dealing.unitsIn(g);
-    return group.entries.map((e) => all[e]!);
-  });
+  const units = dealing.units();
+  return groups.map(({ entries: own }, g) => own.map((e) => units[e]![g]!));
 }
 
 /** Days by which follow-ups trail the starts of a group, as long as nothing better is known. */
@@ -61,9 +59,8 @@ const sumOf = (values: Iterable<number>): number => {
 /** Messages that wait: of an entry, or of those of it who are bound to a mailbox. */
 interface Source {
   entry: number;
-  groups: readonly number[];
-  /** Number of the first period in which they may be sent. */
-  from: number;
+  /** The cells that they may use. */
+  cells: number[];
   left: number;
   /** Messages given, by cell. */
   given: Float64Array;
@@ -89,9 +86,8 @@ class Dealing {
     this.score = entries.map(() => 0);
     entries.forEach((entry, e) => this.addSources(entry, e));
     this.left = sumOf(this.sources.map((s) => s.left));
-    this.users = Array.from({ length: groups.length * this.periods }, (_, cell) =>
-      this.sources.filter((s) => s.groups.includes(this.groupOf(cell)) && s.from <= cell % this.periods),
-    );
+    this.users = Array.from({ length: groups.length * this.periods }, () => []);
+    for (const source of this.sources) for (const cell of source.cells) this.users[cell]!.push(source);
   }
 
   get isOver(): boolean {
@@ -109,9 +105,12 @@ class Dealing {
   private addSources({ mailboxes, bound, units, steps, begins }: Entry, e: number): void {
     const add = (own: number, isOwn: (m: number) => boolean) => {
       const groups = [...this.groups.keys()].filter((g) => this.groups[g]!.mailboxes.some(isOwn));
-      const given = new Float64Array(this.groups.length * this.periods);
       if (own <= 0 || groups.length === 0) return;
-      this.sources.push({ entry: e, groups, from: this.begins.indexOf(begins), left: own * steps.length, given });
+      const from = this.begins.indexOf(begins);
+      const periods = Array.from({ length: this.periods - from }, (_, p) => from + p);
+      const cells = groups.flatMap((g) => periods.map((p) => g * this.periods + p));
+      const given = new Float64Array(this.groups.length * this.periods);
+      this.sources.push({ entry: e, cells, left: own * steps.length, given });
     };
     add(units - sumOf(bound.values()), (m) => mailboxes.includes(m));
     for (const [mailbox, own] of bound) add(own, (m) => m === mailbox);
@@ -139,11 +138,11 @@ class Dealing {
         if (from.has(source)) continue;
         from.set(source, at);
         if (source.left > NONE && (!best || this.score[source.entry]! < this.score[best.entry]!)) best = source;
-        source.given.forEach((messages, other) => {
-          if (messages <= NONE || seen.has(other)) return;
+        for (const other of source.cells) {
+          if (source.given[other]! <= NONE || seen.has(other)) continue;
           seen.add(other);
           queue.push({ cell: other, by: source });
-        });
+        }
       }
     }
     const path: { cell: number; source: Source }[] = [];
@@ -175,23 +174,19 @@ class Dealing {
     return amount;
   }
 
-  /** Units of each entry in a group. Those for whom there is no room within the plan are where most of their entry are. */
-  unitsIn(g: number): number[] {
-    return this.entries.map(({ steps }, e) => {
-      const all = this.groups.map((_, other) => this.messages(e, other));
-      const most = all.indexOf(Math.max(...all));
-      const left = sumOf(this.sources.filter((s) => s.entry === e).map((s) => s.left));
-      return (all[g]! + (g === most ? left : 0)) / steps.length;
+  /** Units of each entry in each group. Those for whom there is no room within the plan are where most of their entry are. */
+  units(): Float64Array[] {
+    const all = this.entries.map(() => new Float64Array(this.groups.length));
+    const left = this.entries.map(() => 0);
+    for (const { entry, given, left: own } of this.sources) {
+      given.forEach((messages, cell) => (all[entry]![this.groupOf(cell)]! += messages));
+      left[entry]! += own;
+    }
+    return all.map((messages, e) => {
+      const most = messages.indexOf(Math.max(...messages));
+      messages[most]! += left[e]!;
+      return messages.map((n) => n / this.entries[e]!.steps.length);
     });
-  }
-
-  private messages(e: number, g: number): number {
-    const { periods } = this;
-    return sumOf(
-      this.sources
-        .filter((s) => s.entry === e)
-        .map(({ given }) => sumOf(given.subarray(g * periods, (g + 1) * periods))),
-    );
   }
 }
 

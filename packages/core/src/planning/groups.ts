@@ -29,3 +29,31 @@ export function findGroups(entries: readonly Entry[], capacity: readonly Float64
   // Those with the fewest who may use them first: what the others get is shared in the light of it.
   return [...groups.values()].sort((a, b) => a.entries.length - b.entries.length);
 }
+
+/**
+ * Joins groups that the same entries may use, those next to each other whose ends are the nearest, until there are few
+ * enough or nothing is left to join.
+ *
+ * @param ends the working day on which each group's messages have left
+ * @param most how many groups there are to be
+ * @returns for each new group, the old ones in it
+ */
+export function joinGroups(groups: readonly Group[], ends: readonly number[], most: number): number[][] {
+  const kinds = new Map<string, number[]>();
+  groups.forEach(({ entries }, g) => kinds.set(entries.join(), [...(kinds.get(entries.join()) ?? []), g]));
+  const each = Math.max(1, Math.floor(most / kinds.size));
+  return [...kinds.values()].flatMap((own) => {
+    const joined: number[][] = [];
+    const sorted = own.toSorted((a, b) => ends[a]! - ends[b]!);
+    sorted.forEach((g, at) => {
+      (joined[Math.floor((at * Math.min(each, sorted.length)) / sorted.length)] ??= []).push(g);
+    });
+    return joined;
+  });
+}
+
+export function asOne(groups: readonly Group[]): Group {
+  const capacity = new Float64Array(groups[0]!.capacity.length);
+  for (const { capacity: own } of groups) for (let i = 0; i < capacity.length; i++) capacity[i]! += own[i]!;
+  return { mailboxes: groups.flatMap(({ mailboxes }) => mailboxes), entries: groups[0]!.entries, capacity };
+}

@@ -5,6 +5,7 @@ import type { Claim, StartTurns } from './start-turns';
 
 /** The way of one kind of people through a mailbox. */
 export interface Place {
+  /** Of all of them, or much alike. */
   steps: Entry['steps'];
   /** For each step the units that should have left by the end of each day. */
   aims: Aims[number];
@@ -88,7 +89,7 @@ export class MailboxCourse {
     const { placements, m } = this;
     const { book, days, scratch } = placements;
     if (!book.fits(p, m, this.day)) return false;
-    const { steps } = kind;
+    const steps = placements.steps(p);
     const units = book.people.units[p]!;
     scratch[0] = this.day;
     for (let s = 1; s < steps.length; s++) {

@@ -19,7 +19,7 @@ const LATER = [
 function parts(entries: Entry[], units: number[][]): number[][][] {
   const groups = findGroups(entries, [each(100), each(100)]);
   const starts = groups.map((group) => each(100 * group.mailboxes.length));
-  const kinds = foreseeMixtures(days, entries, groups, units, starts);
+  const kinds = foreseeMixtures(days, entries, groups, units, starts, 3);
   return kinds.map((own) => own.map(({ part }) => [...part]));
 }
 
@@ -43,6 +43,24 @@ describe('who is foreseen to start', () => {
     const entries = [waiting(9000, [0, 1]), waiting(9000, [0, 1], { steps: LATER, begins: 5 })];
     const [[, late]] = parts(entries, [[9000, 9000]]) as [[number[], number[]]];
     expect(late.slice(0, 8)).toEqual([0, 0, 0, 0, 0, 0.5, 0.5, 0.5]);
+  });
+
+  it('is of few kinds, of sequences much alike, where there are many', () => {
+    const lasting = (delay: number) => [
+      { delay: 0, tolerance: 0 },
+      { delay, tolerance: 1 },
+    ];
+    const entries = [3, 9, 4, 8].map((delay) => waiting(1000, [0], { steps: lasting(delay) }));
+    const groups = findGroups([...entries, waiting(10, [0])], [each(100)]);
+    const [kinds] = foreseeMixtures(
+      days,
+      [...entries, waiting(10, [0])],
+      groups,
+      [[1000, 1000, 1000, 1000, 10]],
+      null,
+      3,
+    );
+    expect(kinds!.map((kind) => kind.entries)).toEqual([[0, 2], [1, 3], [4]]);
   });
 
   it('is of one kind where all have the same sequence, whoever of them it is', () => {

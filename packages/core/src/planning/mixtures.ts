@@ -2,8 +2,9 @@ import { meanOffset, type Entry } from './entries';
 import type { Group } from './groups';
 import type { PlanDays } from './plan-days';
 
-/** People of one sequence in one group of mailboxes. */
+/** People of one sequence in one group of mailboxes, or of several that are much alike. */
 export interface Kind {
+  /** Of several, those of the most people. */
   steps: Entry['steps'];
   /** Numbers of the entries. */
   entries: number[];
@@ -24,6 +25,7 @@ export interface Kind {
  * @param units for each group, what each of its entries starts there
  * @param starts units that start on each day in each group, where a course has been found; else they are guessed
  *   from the capacity one mean delay ahead
+ * @param most how many kinds are told apart in a group; more where sequences have other numbers of messages
  * @returns for each group its kinds; their parts of a day add up to 1
  */
 export function foreseeMixtures(
@@ -32,8 +34,9 @@ export function foreseeMixtures(
   groups: readonly Group[],
   units: readonly number[][],
   starts: readonly Float64Array[] | null,
+  most: number,
 ): Kind[][] {
-  const guess = new Guess(days, entries, groups, units, starts);
+  const guess = new Guess(days, entries, groups, units, starts, most);
   for (let i = 0; i < days.count; i++) guess.day(i);
   guess.even();
   return guess.kinds;
@@ -66,6 +69,7 @@ class Guess {
     groups: readonly Group[],
     units: readonly number[][],
     private readonly starts: readonly Float64Array[] | null,
+    private readonly most: number,
   ) {
     this.left = entries.map((e) => e.units);
     this.score = entries.map(() => 0);
@@ -97,23 +101,24 @@ class Guess {
 
   private shareOf(group: Group, units: readonly number[]): Share {
     const { count } = this.days;
-    const kinds = new Map<string, Kind>();
-    const kindOf = group.entries.map((e, at) => {
-      const { steps, available, units: all } = this.entries[e]!;
-      const key = JSON.stringify(steps);
-      const kind = kinds.get(key) ?? {
-        ...{ steps, entries: [], part: new Float64Array(count), course: new Float64Array(count), units: 0 },
-        available: new Float64Array(count),
-      };
-      kind.entries.push(e);
-      kind.units += units[at]!;
-      for (let i = 0; i < count; i++) kind.available[i]! += (available[i]! * units[at]!) / all;
-      kinds.set(key, kind);
-      return [...kinds.keys()].indexOf(key);
+    const sequences = mergeSequences(
+      group.entries.map((e, at) => ({ steps: this.entries[e]!.steps, units: units[at]! })),
+      this.most,
+    );
+    const kinds = sequences.map(({ steps, members }): Kind => {
+      const available = new Float64Array(count);
+      for (const at of members) {
+        const { available: own, units: all } = this.entries[group.entries[at]!]!;
+        for (let i = 0; i < count; i++) available[i]! += (own[i]! * units[at]!) / all;
+      }
+      const all = sumOf(members.map((at) => units[at]!));
+      const entries = members.map((at) => group.entries[at]!);
+      return { steps, entries, part: new Float64Array(count), course: new Float64Array(count), available, units: all };
     });
+    const kindOf = group.entries.map((_, at) => sequences.findIndex(({ members }) => members.includes(at)));
     const own = group.entries.map((e, at) => ({ steps: this.entries[e]!.steps, units: units[at]! }));
     const offset = Math.round(meanOffset(own));
-    return { group, left: [...units], kindOf, kinds: [...kinds.values()], offset };
+    return { group, left: [...units], kindOf, kinds, offset };
   }
 
   day(i: number): void {
@@ -195,6 +200,44 @@ class Guess {
     for (let d = from; d <= to; d++) sum += capacity[d]!;
     return sum;
   }
+}
+
+/** Some who have the same sequence, or one much alike. */
+interface Sequence {
+  steps: Entry['steps'];
+  units: number;
+  /** Working days from the first message to the last. */
+  length: number;
+  /** Where they stand in what was given. */
+  members: number[];
+}
+
+/** Those of one sequence together; where there are too many, those of as many messages whose lengths are the nearest. */
+function mergeSequences(given: readonly { steps: Entry['steps']; units: number }[], most: number): Sequence[] {
+  const same = new Map<string, Sequence>();
+  given.forEach(({ steps, units }, at) => {
+    const key = JSON.stringify(steps);
+    const length = steps.reduce((sum, { delay }) => sum + delay, 0);
+    const sequence = same.get(key) ?? { steps, units: 0, length, members: [] };
+    sequence.units += units;
+    sequence.members.push(at);
+    same.set(key, sequence);
+  });
+  const found = [...same.values()];
+  const pairs = () =>
+    found
+      .flatMap((a, i) => found.slice(i + 1).map((b) => ({ a, b, by: Math.abs(a.length - b.length) })))
+      .filter(({ a, b }) => a.steps.length === b.steps.length)
+      .sort((x, y) => x.by - y.by);
+  while (found.length > most) {
+    const [nearest] = pairs();
+    if (!nearest) break;
+    const { a, b } = nearest;
+    const { steps, length } = a.units >= b.units ? a : b;
+    found.splice(found.indexOf(b), 1);
+    Object.assign(a, { steps, length, units: a.units + b.units, members: [...a.members, ...b.members] });
+  }
+  return found;
 }
 
 const sumOf = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0);

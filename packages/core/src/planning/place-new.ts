@@ -1,7 +1,7 @@
 import { aimStarts, LOOSE, withSlack, type Effort, type GroupCourse } from './aim-starts';
 import { allocate, dayTaken, trailOf } from './allocate';
 import { findEntries, type Entry } from './entries';
-import { findGroups, type Group } from './groups';
+import { asOne, findGroups, joinGroups, type Group } from './groups';
 import { MailboxCourse, type Place } from './mailbox-course';
 import { foreseeMixtures, type Kind } from './mixtures';
 import type { Placements } from './placements';
@@ -85,11 +85,12 @@ interface Found {
  * Who starts when decides the course, and the course who starts when, and how late each group of mailboxes ends: each is
  * found from the others in turn.
  */
-function findAims(days: PlanDays, entries: readonly Entry[], capacity: readonly Float64Array[], effort: Effort): Found {
-  const groups = findGroups(entries, capacity);
-  const trail = groups.map((group) => trailOf(entries, group));
+function findAims(days: PlanDays, entries: readonly Entry[], capacity: readonly Float64Array[], most: Effort): Found {
+  const { groups, trail } = groupAlike(days, entries, findGroups(entries, capacity), most.shapes);
+  // With so many groups each has to be content with less.
+  const effort = groups.length > most.shapes ? { ...most, turns: 1, kinds: 2 } : most;
   let units = allocate(days, entries, groups, trail);
-  let kinds = foreseeMixtures(days, entries, groups, units, null);
+  let kinds = foreseeMixtures(days, entries, groups, units, null, effort.kinds);
   const turns = entries.length > 1 ? effort.turns : 0;
   // Only the last course must end when all have started.
   const effortOf = (turn: number) => (turn < turns ? { ...effort, rounds: 1, gap: LOOSE } : effort);
@@ -101,14 +102,33 @@ function findAims(days: PlanDays, entries: readonly Entry[], capacity: readonly 
       ),
     );
     groups.forEach((group, g) => {
-      const messages = kinds[g]!.reduce((sum, k) => sum + k.units * k.steps.length, 0);
+      const messages = messagesOf(entries, group, units[g]!);
       if (messages > 0) trail[g] = Math.max(0, dayTaken(days, group, messages) - courses[g]!.last.day);
     });
     if (groups.length > 1) units = allocate(days, entries, groups, trail);
-    kinds = foreseeMixtures(days, entries, groups, units, starts);
+    kinds = foreseeMixtures(days, entries, groups, units, starts, effort.kinds);
     courses = aimStarts(days, groups, kinds, capacity, effortOf(turn), courses);
   }
   return { groups, units, kinds, courses };
+}
+
+/** Groups, few enough over all, and by how much follow-ups trail the starts of each. */
+function groupAlike(
+  days: PlanDays,
+  entries: readonly Entry[],
+  groups: Group[],
+  most: number,
+): { groups: Group[]; trail: number[] } {
+  const trailsOf = (list: readonly Group[]) => list.map((group) => trailOf(entries, group));
+  if (groups.length <= most) return { groups, trail: trailsOf(groups) };
+  const units = allocate(days, entries, groups, trailsOf(groups));
+  const ends = groups.map((group, g) => dayTaken(days, group, messagesOf(entries, group, units[g]!)));
+  const joined = joinGroups(groups, ends, most).map((list) => asOne(list.map((g) => groups[g]!)));
+  return { groups: joined, trail: trailsOf(joined) };
+}
+
+function messagesOf(entries: readonly Entry[], group: Group, units: readonly number[]): number {
+  return group.entries.reduce((sum, e, at) => sum + units[at]! * entries[e]!.steps.length, 0);
 }
 
 /** The ways of the kinds that start in a mailbox, with those who go them. */
