@@ -1,5 +1,5 @@
 import { meanOffset, type Entry } from './entries';
-import type { Group } from './groups';
+import { boundUnits, type Group } from './groups';
 import type { PlanDays } from './plan-days';
 
 /** About how many portions of capacity are dealt out one by one; days are taken together where there would be more. */
@@ -112,7 +112,7 @@ class Dealing {
       const given = new Float64Array(this.groups.length * this.periods);
       this.sources.push({ entry: e, cells, left: own * steps.length, given });
     };
-    add(units - sumOf(bound.values()), (m) => mailboxes.includes(m));
+    add(units - boundUnits(bound), (m) => mailboxes.includes(m));
     for (const [mailbox, own] of bound) add(own, (m) => m === mailbox);
   }
 

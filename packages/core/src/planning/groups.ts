@@ -12,12 +12,9 @@ export interface Group {
 /** @param capacity units left in each mailbox on each day */
 export function findGroups(entries: readonly Entry[], capacity: readonly Float64Array[]): Group[] {
   const groups = new Map<string, Group>();
-  const free = entries.map(({ mailboxes, bound, units }) => {
-    const isFree = units > [...bound.values()].reduce((a, b) => a + b, 0);
-    return new Set(isFree ? mailboxes : []);
-  });
+  const reach = entries.map(reachOf);
   capacity.forEach((left, m) => {
-    const own = [...entries.keys()].filter((e) => free[e]!.has(m) || entries[e]!.bound.has(m));
+    const own = [...entries.keys()].filter((e) => reach[e]!.has(m));
     if (own.length === 0 || left.every((units) => units === 0)) return;
     const hasBound = own.some((e) => entries[e]!.bound.has(m));
     const key = hasBound ? `bound ${m}` : own.join();
@@ -30,30 +27,53 @@ export function findGroups(entries: readonly Entry[], capacity: readonly Float64
   return [...groups.values()].sort((a, b) => a.entries.length - b.entries.length);
 }
 
+/** Groups that stand for one. */
+export interface Joined {
+  group: Group;
+  /** The groups in it. */
+  of: number[];
+}
+
+/** How many times as many sets of entries there may be as groups are wanted, before groups of other entries are joined. */
+const CROWD = 3;
+
 /**
- * Joins groups that the same entries may use, those next to each other whose ends are the nearest, until there are few
- * enough or nothing is left to join.
+ * Joins groups whose ends are the nearest until there are few enough: of those that the same entries may use, or, where
+ * there are far too many sets of entries, of all.
  *
  * @param ends the working day on which each group's messages have left
- * @param most how many groups there are to be
- * @returns for each new group, the old ones in it
+ * @param most how many groups there are to be; more where there are more sets of entries, but not far too many
  */
-export function joinGroups(groups: readonly Group[], ends: readonly number[], most: number): number[][] {
-  const kinds = new Map<string, number[]>();
-  groups.forEach(({ entries }, g) => kinds.set(entries.join(), [...(kinds.get(entries.join()) ?? []), g]));
-  const each = Math.max(1, Math.floor(most / kinds.size));
-  return [...kinds.values()].flatMap((own) => {
+export function joinGroups(groups: readonly Group[], ends: readonly number[], most: number): Joined[] {
+  const sets = new Map<string, number[]>();
+  groups.forEach(({ entries }, g) => sets.set(entries.join(), [...(sets.get(entries.join()) ?? []), g]));
+  const lists = sets.size > CROWD * most ? [[...groups.keys()]] : [...sets.values()];
+  const each = Math.max(1, Math.floor(most / lists.length));
+  return lists.flatMap((own) => {
     const joined: number[][] = [];
     const sorted = own.toSorted((a, b) => ends[a]! - ends[b]!);
     sorted.forEach((g, at) => {
       (joined[Math.floor((at * Math.min(each, sorted.length)) / sorted.length)] ??= []).push(g);
     });
-    return joined;
+    return joined.map((list) => ({ group: asOne(list.map((g) => groups[g]!)), of: list }));
   });
 }
 
-export function asOne(groups: readonly Group[]): Group {
+function asOne(groups: readonly Group[]): Group {
   const capacity = new Float64Array(groups[0]!.capacity.length);
   for (const { capacity: own } of groups) for (let i = 0; i < capacity.length; i++) capacity[i]! += own[i]!;
-  return { mailboxes: groups.flatMap(({ mailboxes }) => mailboxes), entries: groups[0]!.entries, capacity };
+  const entries = [...new Set(groups.flatMap((group) => group.entries))].sort((a, b) => a - b);
+  return { mailboxes: groups.flatMap(({ mailboxes }) => mailboxes), entries, capacity };
+}
+
+/** The mailboxes that anybody of an entry may use. */
+export function reachOf({ mailboxes, bound, units }: Entry): ReadonlySet<number> {
+  return new Set([...bound.keys(), ...(units > boundUnits(bound) ? mailboxes : [])]);
+}
+
+/** Units of those who are bound to any mailbox. */
+export function boundUnits(bound: Entry['bound']): number {
+  let sum = 0;
+  for (const units of bound.values()) sum += units;
+  return sum;
 }

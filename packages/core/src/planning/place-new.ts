@@ -1,7 +1,7 @@
 import { aimStarts, LOOSE, withSlack, type Effort, type GroupCourse } from './aim-starts';
 import { allocate, dayTaken, trailOf } from './allocate';
 import { findEntries, type Entry } from './entries';
-import { asOne, findGroups, joinGroups, type Group } from './groups';
+import { findGroups, joinGroups, reachOf, type Group } from './groups';
 import { MailboxCourse, type Place } from './mailbox-course';
 import { foreseeMixtures, type Kind } from './mixtures';
 import type { Placements } from './placements';
@@ -79,6 +79,8 @@ interface Found {
   units: number[][];
   kinds: Kind[][];
   courses: GroupCourse[];
+  /** For each entry the mailboxes that any of them may use. */
+  reach: ReadonlySet<number>[];
 }
 
 /**
@@ -86,10 +88,11 @@ interface Found {
  * found from the others in turn.
  */
 function findAims(days: PlanDays, entries: readonly Entry[], capacity: readonly Float64Array[], most: Effort): Found {
-  const { groups, trail } = groupAlike(days, entries, findGroups(entries, capacity), most.shapes);
+  const { groups, isCrowded, ...first } = groupAlike(days, entries, findGroups(entries, capacity), most.shapes);
   // With so many groups each has to be content with less.
-  const effort = groups.length > most.shapes ? { ...most, turns: 1, kinds: 2 } : most;
-  let units = allocate(days, entries, groups, trail);
+  const effort = isCrowded ? { ...most, turns: 1, kinds: 2 } : most;
+  const trail = groups.map((group) => trailOf(entries, group));
+  let { units } = first;
   let kinds = foreseeMixtures(days, entries, groups, units, null, effort.kinds);
   const turns = entries.length > 1 ? effort.turns : 0;
   // Only the last course must end when all have started.
@@ -105,26 +108,34 @@ function findAims(days: PlanDays, entries: readonly Entry[], capacity: readonly 
       const messages = messagesOf(entries, group, units[g]!);
       if (messages > 0) trail[g] = Math.max(0, dayTaken(days, group, messages) - courses[g]!.last.day);
     });
-    if (groups.length > 1) units = allocate(days, entries, groups, trail);
+    if (groups.length > 1 && !isCrowded) units = allocate(days, entries, groups, trail);
     kinds = foreseeMixtures(days, entries, groups, units, starts, effort.kinds);
     courses = aimStarts(days, groups, kinds, capacity, effortOf(turn), courses);
   }
-  return { groups, units, kinds, courses };
+  return { groups, units, kinds, courses, reach: entries.map(reachOf) };
 }
 
-/** Groups, few enough over all, and by how much follow-ups trail the starts of each. */
+/** Groups, few enough if that can be, and what each entry starts in each. `isCrowded`: they are many, or hold others. */
 function groupAlike(
   days: PlanDays,
   entries: readonly Entry[],
   groups: Group[],
   most: number,
-): { groups: Group[]; trail: number[] } {
-  const trailsOf = (list: readonly Group[]) => list.map((group) => trailOf(entries, group));
-  if (groups.length <= most) return { groups, trail: trailsOf(groups) };
-  const units = allocate(days, entries, groups, trailsOf(groups));
+): { groups: Group[]; units: number[][]; isCrowded: boolean } {
+  const trail = groups.map((group) => trailOf(entries, group));
+  const units = allocate(days, entries, groups, trail);
+  if (groups.length <= most) return { groups, units, isCrowded: false };
   const ends = groups.map((group, g) => dayTaken(days, group, messagesOf(entries, group, units[g]!)));
-  const joined = joinGroups(groups, ends, most).map((list) => asOne(list.map((g) => groups[g]!)));
-  return { groups: joined, trail: trailsOf(joined) };
+  const joined = joinGroups(groups, ends, most);
+  return {
+    groups: joined.map(({ group }) => group),
+    units: joined.map(({ group, of }) =>
+      group.entries.map((e) => of.reduce((sum, g) => sum + (units[g]![groups[g]!.entries.indexOf(e)] ?? 0), 0)),
+    ),
+    isCrowded:
+      joined.length > most ||
+      joined.some(({ group, of }) => of.some((g) => groups[g]!.entries.length < group.entries.length)),
+  };
 }
 
 function messagesOf(entries: readonly Entry[], group: Group, units: readonly number[]): number {
@@ -133,22 +144,24 @@ function messagesOf(entries: readonly Entry[], group: Group, units: readonly num
 
 /** The ways of the kinds that start in a mailbox, with those who go them. */
 function placesOf(entries: readonly Entry[], found: Found, { turns }: StartTurns, g: number, at: number): Place[] {
-  const { groups, units, kinds, courses } = found;
-  const group = groups[g]!;
+  const { groups, units, kinds, courses, reach } = found;
+  const { mailboxes, entries: own } = groups[g]!;
   const { aims } = courses[g]!;
+  const m = mailboxes[at]!;
   return kinds[g]!.map((kind, k) => {
-    const startsOf = (own: number) => aims[own]![k]![0]!.at(-1)!;
-    const all = aims.reduce((sum, _, own) => sum + startsOf(own), 0);
-    const portion = all === 0 ? 0 : startsOf(at) / all;
-    const wanted = withSlack(kind.units, group.mailboxes.length);
+    const starts = aims.map((curves) => curves[k]![0]!.at(-1)!);
+    const all = starts.reduce((a, b) => a + b, 0);
+    const wanted = withSlack(kind.units, mailboxes.length);
+    const claimOf = (e: number) => {
+      if (groups.length === 1) return { turn: turns[e]!, free: Infinity };
+      const open = starts.reduce((sum, units, other) => sum + (reach[e]!.has(mailboxes[other]!) ? units : 0), 0);
+      const tied = entries[e]!.bound.get(m) ?? 0;
+      const free = open === 0 ? 0 : (units[g]![own.indexOf(e)]! * starts[at]!) / open - tied;
+      return { turn: turns[e]!, free: free < 1e-6 ? 0 : withSlack(free, 1) };
+    };
     return {
       ...{ steps: kind.steps, aims: aims[at]![k]!, factor: all === 0 ? 1 : Math.max(1, wanted / all) },
-      claims: kind.entries.map((e) => {
-        if (groups.length === 1) return { turn: turns[e]!, free: Infinity };
-        const own = units[g]![group.entries.indexOf(e)]! * portion;
-        const tied = entries[e]!.bound.get(group.mailboxes[at]!) ?? 0;
-        return { turn: turns[e]!, free: own - tied < 1e-6 ? 0 : withSlack(own - tied, 1) };
-      }),
+      claims: kind.entries.filter((e) => reach[e]!.has(m)).map(claimOf),
     };
   });
 }

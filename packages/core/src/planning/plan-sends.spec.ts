@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { seededRandom } from '../random/seeded';
 import { brokenPromises } from '../testing/check-plan';
 import { anyWorkspace, campaign, mailbox, workspace } from '../testing/plan-inputs';
 import { dayNumber } from '../time/days';
@@ -87,6 +88,28 @@ describe('planSends', () => {
     // 8,400 messages, 300 a day.
     for (const { lastDay } of plan.campaigns)
       expect(working.between(dayNumber('2026-10-19'), lastDay!)).toBeLessThan(32);
+  });
+
+  it('keeps every promise, and the shares, where forty campaigns may each use other mailboxes', () => {
+    const random = seededRandom(3);
+    const mailboxes = Array.from({ length: 40 }, () => mailbox({ capacity: { quota: 10 } }));
+    const campaigns = Array.from({ length: 40 }, (_, c) =>
+      campaign({
+        mailboxes: mailboxes.map((_, m) => m).filter((m) => m === c || random() < 0.3),
+        steps: [
+          { delay: 0, tolerance: 0 },
+          { delay: 2 + (c % 4), tolerance: 2 },
+        ],
+      }),
+    );
+    const people = campaigns.map(() => 50);
+    const input = workspace(people, { mailboxes, campaigns });
+    const plan = planSends(input, 'quick');
+    expect(brokenPromises(input, plan)).toEqual([]);
+    expect(plan.notPlaced).toEqual([]);
+    // 4,000 messages, 400 a day.
+    for (const { lastDay } of plan.campaigns)
+      expect(working.between(dayNumber('2026-10-19'), lastDay!)).toBeLessThan(14);
   });
 
   it('makes no more follow-ups of a backlog late than must be', () => {
