@@ -1,9 +1,10 @@
-import type { Group } from './groups';
-import type { Kind } from './mixtures';
 import { meanOffset } from './entries';
+import type { Group } from './groups';
 import { seekLastDay, type Near, type Tried } from './last-day';
+import type { Kind } from './mixtures';
 import type { PlanDays } from './plan-days';
 import { startCurves, type Curves, type Stream } from './start-curves';
+import { sumOf } from './sum';
 
 /** How much trouble to take. */
 export interface Effort {
@@ -149,7 +150,7 @@ function poolOf(group: Group, capacity: readonly Float64Array[], members: number
 function portionsOf({ members, portion }: Pool, { aims }: GroupCourse): number[] {
   return aims[0]!.map((_, k) => {
     const starts = aims.map((own) => own[k]![0]!.at(-1)!);
-    const all = starts.reduce((a, b) => a + b, 0);
+    const all = sumOf(starts);
     return all === 0 ? portion.at(-1)! : members.reduce((sum, at) => sum + starts[at]!, 0) / all;
   });
 }
@@ -235,7 +236,7 @@ function meanRate(days: PlanDays, kinds: readonly Kind[], pools: readonly Pool[]
   let w = 0;
   for (let sum = byWorkday[0]!; w + 1 < byWorkday.length && sum < messages;) sum += byWorkday[++w]!;
   const near = byWorkday.subarray(Math.max(0, w - 9), w + 1);
-  const capacity = near.reduce((a, b) => a + b, 0) / Math.max(1, near.length);
+  const capacity = sumOf(near) / Math.max(1, near.length);
   const starts = capacity * (kinds.reduce((sum, k) => sum + k.units, 0) / Math.max(1, messages));
   const day = Math.max(Math.ceil(w - meanOffset(kinds)), lastAvailable(days, kinds));
   return { day, perDay: Math.max(1e-6, starts) / units, tried: null };

@@ -1,6 +1,7 @@
 import { meanOffset, type Entry } from './entries';
-import { boundUnits, type Group } from './groups';
+import type { Group } from './groups';
 import type { PlanDays } from './plan-days';
+import { sumOf } from './sum';
 
 /** About how many portions of capacity are dealt out one by one; days are taken together where there would be more. */
 const PORTIONS = 4000;
@@ -50,12 +51,6 @@ function portionsOf(days: PlanDays, groups: readonly Group[], trail: readonly nu
   return portions.sort((a, b) => a.at - b.at || a.g - b.g);
 }
 
-const sumOf = (values: Iterable<number>): number => {
-  let sum = 0;
-  for (const value of values) sum += value;
-  return sum;
-};
-
 /** Messages that wait: of an entry, or of those of it who are bound to a mailbox. */
 interface Source {
   entry: number;
@@ -84,7 +79,8 @@ class Dealing {
   ) {
     this.begins = [...new Set(entries.map((e) => e.begins))].sort((a, b) => a - b);
     this.score = entries.map(() => 0);
-    entries.forEach((entry, e) => this.addSources(entry, e));
+    const groupOf = new Map(groups.flatMap(({ mailboxes }, g) => mailboxes.map((m) => [m, g] as const)));
+    entries.forEach((entry, e) => this.addSources(entry, e, groupOf));
     this.left = sumOf(this.sources.map((s) => s.left));
     this.users = Array.from({ length: groups.length * this.periods }, () => []);
     for (const source of this.sources) for (const cell of source.cells) this.users[cell]!.push(source);
@@ -102,18 +98,23 @@ class Dealing {
     return Math.floor(cell / this.periods);
   }
 
-  private addSources({ mailboxes, bound, units, steps, begins }: Entry, e: number): void {
-    const add = (own: number, isOwn: (m: number) => boolean) => {
-      const groups = [...this.groups.keys()].filter((g) => this.groups[g]!.mailboxes.some(isOwn));
-      if (own <= 0 || groups.length === 0) return;
-      const from = this.begins.indexOf(begins);
-      const periods = Array.from({ length: this.periods - from }, (_, p) => from + p);
-      const cells = groups.flatMap((g) => periods.map((p) => g * this.periods + p));
+  private addSources(
+    { mailboxes, bound, units, steps, begins }: Entry,
+    e: number,
+    groupOf: ReadonlyMap<number, number>,
+  ): void {
+    const from = this.begins.indexOf(begins);
+    const add = (own: number, among: readonly number[]) => {
+      const reached = new Set(among.flatMap((m) => groupOf.get(m) ?? []));
+      if (own <= 0 || reached.size === 0) return;
+      const cells = [...reached]
+        .sort((a, b) => a - b)
+        .flatMap((g) => Array.from({ length: this.periods - from }, (_, p) => g * this.periods + from + p));
       const given = new Float64Array(this.groups.length * this.periods);
       this.sources.push({ entry: e, cells, left: own * steps.length, given });
     };
-    add(units - boundUnits(bound), (m) => mailboxes.includes(m));
-    for (const [mailbox, own] of bound) add(own, (m) => m === mailbox);
+    add(units - sumOf(bound.values()), mailboxes);
+    for (const [mailbox, own] of bound) add(own, [mailbox]);
   }
 
   /** Gives what a group takes from day i on. */

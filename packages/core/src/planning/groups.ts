@@ -1,4 +1,5 @@
 import type { Entry } from './entries';
+import { sumOf } from './sum';
 
 /** Mailboxes that the same entries may use; a mailbox to which people are bound stands by itself. */
 export interface Group {
@@ -68,12 +69,5 @@ function asOne(groups: readonly Group[]): Group {
 
 /** The mailboxes that anybody of an entry may use. */
 export function reachOf({ mailboxes, bound, units }: Entry): ReadonlySet<number> {
-  return new Set([...bound.keys(), ...(units > boundUnits(bound) ? mailboxes : [])]);
-}
-
-/** Units of those who are bound to any mailbox. */
-export function boundUnits(bound: Entry['bound']): number {
-  let sum = 0;
-  for (const units of bound.values()) sum += units;
-  return sum;
+  return new Set([...bound.keys(), ...(units > sumOf(bound.values()) ? mailboxes : [])]);
 }

@@ -1,6 +1,7 @@
 import { meanOffset, type Entry } from './entries';
 import type { Group } from './groups';
 import type { PlanDays } from './plan-days';
+import { sumOf } from './sum';
 
 /** People of one sequence in one group of mailboxes, or of several that are much alike. */
 export interface Kind {
@@ -10,8 +11,6 @@ export interface Kind {
   entries: number[];
   /** Part of the group's starts on each day. */
   part: Float64Array;
-  /** Units foreseen to have started by the end of each day. */
-  course: Float64Array;
   /** Units of people who may have started by the end of each day. */
   available: Float64Array;
   /** Units that start in the group. */
@@ -49,6 +48,8 @@ interface Share {
   /** Where each entry's kind stands. */
   kindOf: number[];
   kinds: Kind[];
+  /** Of each kind, the units foreseen to have started by the end of each day. */
+  courses: Float64Array[];
   offset: number;
 }
 
@@ -80,14 +81,14 @@ class Guess {
   even(): void {
     const { count } = this.days;
     const ends = [...new Set([...this.events, count])].filter((i) => i > 0).sort((a, b) => a - b);
-    for (const { kinds } of this.shares) {
+    for (const { kinds, courses } of this.shares) {
       if (kinds.length === 1) continue;
       let from = 0;
       for (const to of ends) {
-        const begun = kinds.map(({ course }) => course[to - 1]! - (from === 0 ? 0 : course[from - 1]!));
+        const begun = courses.map((course) => course[to - 1]! - (from === 0 ? 0 : course[from - 1]!));
         const all = sumOf(begun);
         kinds.forEach(({ part }, k) => {
-          const even = all > END ? begun[k]! / all : sumOf([...part.subarray(from, to)]) / (to - from);
+          const even = all > END ? begun[k]! / all : sumOf(part.subarray(from, to)) / (to - from);
           part.fill(even, from, to);
         });
         from = to;
@@ -113,12 +114,13 @@ class Guess {
       }
       const all = sumOf(members.map((at) => units[at]!));
       const entries = members.map((at) => group.entries[at]!);
-      return { steps, entries, part: new Float64Array(count), course: new Float64Array(count), available, units: all };
+      return { steps, entries, part: new Float64Array(count), available, units: all };
     });
     const kindOf = group.entries.map((_, at) => sequences.findIndex(({ members }) => members.includes(at)));
     const own = group.entries.map((e, at) => ({ steps: this.entries[e]!.steps, units: units[at]! }));
     const offset = Math.round(meanOffset(own));
-    return { group, left: [...units], kindOf, kinds, offset };
+    const courses = kinds.map(() => new Float64Array(count));
+    return { group, left: [...units], kindOf, kinds, courses, offset };
   }
 
   day(i: number): void {
@@ -173,19 +175,19 @@ class Guess {
 
   /** Who starts in which proportion: as was shared out, else by weight among those who wait, else as the day before. */
   private divide(
-    { group, kinds, kindOf, left }: Share,
+    { group, kinds, kindOf, left, courses }: Share,
     i: number,
     given: readonly number[],
     waiting: readonly number[],
   ) {
     const weights = group.entries.map((e, at) => (waiting[e]! > 0 && left[at]! > END ? this.entries[e]!.weight : 0));
     const [shared, weighed] = [sumOf(given), sumOf(weights)];
-    for (const { course } of kinds) course[i] = i === 0 ? 0 : course[i - 1]!;
+    for (const course of courses) course[i] = i === 0 ? 0 : course[i - 1]!;
     group.entries.forEach((_, at) => {
-      const kind = kinds[kindOf[at]!]!;
-      kind.course[i]! += given[at]!;
-      if (shared > 1e-9) kind.part[i]! += given[at]! / shared;
-      else if (weighed > 0) kind.part[i]! += weights[at]! / weighed;
+      const { part } = kinds[kindOf[at]!]!;
+      courses[kindOf[at]!]![i]! += given[at]!;
+      if (shared > 1e-9) part[i]! += given[at]! / shared;
+      else if (weighed > 0) part[i]! += weights[at]! / weighed;
     });
     if (shared <= 1e-9 && weighed === 0)
       for (const { part } of kinds) part[i] = i === 0 ? 1 / kinds.length : part[i - 1]!;
@@ -239,8 +241,6 @@ function mergeSequences(given: readonly { steps: Entry['steps']; units: number }
   }
   return found;
 }
-
-const sumOf = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0);
 
 /**
  * Shares units out so that those who have the lowest score, units over weight, come level with the others; nobody gets

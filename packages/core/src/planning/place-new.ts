@@ -7,6 +7,7 @@ import { foreseeMixtures, type Kind } from './mixtures';
 import type { Placements } from './placements';
 import type { PlanDays } from './plan-days';
 import { StartTurns } from './start-turns';
+import { sumOf } from './sum';
 
 /**
  * Places everybody who has not started. How many of whom go through which mailboxes is decided first
@@ -48,15 +49,16 @@ function findCourses(
   const turns = new StartTurns(placements, entries);
   const room = entries[0]!.own ? withinLimit(entries[0]!, capacity) : capacity;
   const found = findAims(days, entries, room, effort);
-  const mailboxes = found.groups.flatMap((group, g) =>
-    group.mailboxes.map((m, at): MailboxCourse => {
+  const mailboxes = found.groups.flatMap((group, g) => {
+    const places = placesOf(entries, found, turns, g);
+    return group.mailboxes.map((m, at): MailboxCourse => {
       const aims = found.courses[g]!.aims[at]!;
       for (const curve of aims.flat())
         for (let i = 0; i < curve.length; i++)
           capacity[m]![i] = Math.max(0, capacity[m]![i]! - curve[i]! + (i === 0 ? 0 : curve[i - 1]!));
-      return new MailboxCourse(placements, turns, m, placesOf(entries, found, turns, g, at));
-    }),
-  );
+      return new MailboxCourse(placements, turns, m, places[at]!);
+    });
+  });
   return { turns, mailboxes };
 }
 
@@ -79,8 +81,6 @@ interface Found {
   units: number[][];
   kinds: Kind[][];
   courses: GroupCourse[];
-  /** For each entry the mailboxes that any of them may use. */
-  reach: ReadonlySet<number>[];
 }
 
 /**
@@ -88,11 +88,12 @@ interface Found {
  * found from the others in turn.
  */
 function findAims(days: PlanDays, entries: readonly Entry[], capacity: readonly Float64Array[], most: Effort): Found {
-  const { groups, isCrowded, ...first } = groupAlike(days, entries, findGroups(entries, capacity), most.shapes);
+  const alike = groupAlike(days, entries, findGroups(entries, capacity), most.shapes);
+  const { groups, isCrowded } = alike;
   // With so many groups each has to be content with less.
   const effort = isCrowded ? { ...most, turns: 1, kinds: 2 } : most;
   const trail = groups.map((group) => trailOf(entries, group));
-  let { units } = first;
+  let { units } = alike;
   let kinds = foreseeMixtures(days, entries, groups, units, null, effort.kinds);
   const turns = entries.length > 1 ? effort.turns : 0;
   // Only the last course must end when all have started.
@@ -112,7 +113,7 @@ function findAims(days: PlanDays, entries: readonly Entry[], capacity: readonly 
     kinds = foreseeMixtures(days, entries, groups, units, starts, effort.kinds);
     courses = aimStarts(days, groups, kinds, capacity, effortOf(turn), courses);
   }
-  return { groups, units, kinds, courses, reach: entries.map(reachOf) };
+  return { groups, units, kinds, courses };
 }
 
 /** Groups, few enough if that can be, and what each entry starts in each. `isCrowded`: they are many, or hold others. */
@@ -142,26 +143,29 @@ function messagesOf(entries: readonly Entry[], group: Group, units: readonly num
   return group.entries.reduce((sum, e, at) => sum + units[at]! * entries[e]!.steps.length, 0);
 }
 
-/** The ways of the kinds that start in a mailbox, with those who go them. */
-function placesOf(entries: readonly Entry[], found: Found, { turns }: StartTurns, g: number, at: number): Place[] {
-  const { groups, units, kinds, courses, reach } = found;
+/** For each mailbox of a group the ways of the kinds that start in it, with those who go them. */
+function placesOf(entries: readonly Entry[], found: Found, { turns }: StartTurns, g: number): Place[][] {
+  const { groups, units, kinds, courses } = found;
   const { mailboxes, entries: own } = groups[g]!;
   const { aims } = courses[g]!;
-  const m = mailboxes[at]!;
-  return kinds[g]!.map((kind, k) => {
+  const reach = entries.map(reachOf);
+  const places = mailboxes.map((): Place[] => []);
+  kinds[g]!.forEach((kind, k) => {
     const starts = aims.map((curves) => curves[k]![0]!.at(-1)!);
-    const all = starts.reduce((a, b) => a + b, 0);
-    const wanted = withSlack(kind.units, mailboxes.length);
-    const claimOf = (e: number) => {
-      if (groups.length === 1) return { turn: turns[e]!, free: Infinity };
-      const open = starts.reduce((sum, units, other) => sum + (reach[e]!.has(mailboxes[other]!) ? units : 0), 0);
-      const tied = entries[e]!.bound.get(m) ?? 0;
-      const free = open === 0 ? 0 : (units[g]![own.indexOf(e)]! * starts[at]!) / open - tied;
-      return { turn: turns[e]!, free: free < 1e-6 ? 0 : withSlack(free, 1) };
-    };
-    return {
-      ...{ steps: kind.steps, aims: aims[at]![k]!, factor: all === 0 ? 1 : Math.max(1, wanted / all) },
-      claims: kind.entries.filter((e) => reach[e]!.has(m)).map(claimOf),
-    };
+    const all = sumOf(starts);
+    const factor = all === 0 ? 1 : Math.max(1, withSlack(kind.units, mailboxes.length) / all);
+    places.forEach((list, at) => list.push({ steps: kind.steps, aims: aims[at]![k]!, factor, claims: [] }));
+    for (const e of kind.entries) {
+      // Its units are for the mailboxes that it may use, by what each of them starts; some are bound to theirs.
+      const open = sumOf(starts.filter((_, at) => reach[e]!.has(mailboxes[at]!)));
+      const here = units[g]![own.indexOf(e)]!;
+      mailboxes.forEach((m, at) => {
+        if (!reach[e]!.has(m)) return;
+        const free = open === 0 ? 0 : (here * starts[at]!) / open - (entries[e]!.bound.get(m) ?? 0);
+        const most = groups.length === 1 ? Infinity : free < 1e-6 ? 0 : withSlack(free, 1);
+        places[at]![k]!.claims.push({ turn: turns[e]!, free: most });
+      });
+    }
   });
+  return places;
 }

@@ -1,6 +1,15 @@
-import type { Book } from './book';
-import type { PlanDays } from './plan-days';
-import type { PlanCampaign } from './plan-input';
+import { Book } from './book';
+import { MailboxDays } from './mailbox-days';
+import { readPeople } from './people';
+import { PlanDays } from './plan-days';
+import type { PlanCampaign, PlanInput } from './plan-input';
+
+/** The placements of a workspace in which nobody is placed yet. */
+export function noPlacements(input: PlanInput): Placements {
+  const days = new PlanDays(input);
+  const people = readPeople(input, days);
+  return new Placements(new Book(input, new MailboxDays(input, days, people.hours), people), days, input.campaigns);
+}
 
 /** Where each person's remaining messages are: one mailbox, and a day for each step. */
 export class Placements {

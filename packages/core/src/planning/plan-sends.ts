@@ -1,15 +1,12 @@
 import { advanceFollowUps } from './advance-follow-ups';
 import type { Effort } from './aim-starts';
-import { Book } from './book';
 import { daysNeeded } from './days-needed';
 import { forecastOf } from './forecast-of';
 import { Keeper, type EarlierPlan } from './keep-placed';
-import { MailboxDays } from './mailbox-days';
-import { readPeople } from './people';
 import { placeDue, placeLate } from './place-due';
 import { placeNew } from './place-new';
-import { Placements } from './placements';
-import { MAX_HORIZON_DAYS, PlanDays } from './plan-days';
+import { noPlacements, type Placements } from './placements';
+import { MAX_HORIZON_DAYS } from './plan-days';
 import { Plan, type DeliveryColumns, type PlanInput } from './plan-input';
 import { pullForward } from './pull-forward';
 import { everyMailbox, Timetable } from './time-days';
@@ -56,10 +53,8 @@ export function planSends(input: PlanInput, tier: Tier = 'full', earlier?: Earli
 
 /** Plans within the input's horizon. `isCut`: a longer one might have room for somebody who has none. */
 function planWithin(input: PlanInput, tier: Tier, earlier?: EarlierPlan): { plan: Plan; isCut: boolean } {
-  const days = new PlanDays(input);
-  const people = readPeople(input, days);
-  const book = new Book(input, new MailboxDays(input, days, people.hours), people);
-  const placements = new Placements(book, days, input.campaigns);
+  const placements = noPlacements(input);
+  const { people } = placements.book;
   const effort = EFFORT[tier];
   const keeper = earlier ? new Keeper(placements, earlier) : null;
   keeper?.move();
