@@ -1,8 +1,8 @@
 import { sql } from 'drizzle-orm';
 import type { Queryable } from './database';
 
-/** Ids taken at once; the few that an import leaves over are gone. */
-const BLOCK = 8192;
+/** Ids taken at once, each time more of them; the few that an import leaves over are gone. */
+const [FIRST_BLOCK, LARGEST_BLOCK] = [8192, 131_072];
 
 /** Takes ids for rows and their people before they are stored. @returns what gives the first of so many in a row */
 export function reservedIds(db: Queryable): (count: number) => Promise<{ row: number; person: number }> {
@@ -11,21 +11,30 @@ export function reservedIds(db: Queryable): (count: number) => Promise<{ row: nu
 }
 
 function idsOf(db: Queryable, sequence: string): (count: number) => Promise<number> {
-  let [next, left] = [0, 0];
+  let [next, left, block] = [0, 0, FIRST_BLOCK];
   return async (count) => {
-    while (left < count) {
-      const wanted = Math.max(BLOCK, count);
-      const { rows } = await db.execute<{ first: number; last: number }>(
-        sql`select min(id)::int as first, max(id)::int as last from
-          (select nextval(${sequence}) as id from generate_series(1, ${wanted}::int)) taken`,
-      );
-      const { first, last } = rows[0] as { first: number; last: number };
-      // Where somebody else took some of them meanwhile, they are not in a row.
-      if (last - first + 1 === wanted) [next, left] = [first, wanted];
+    if (left < count) {
+      const wanted = Math.max(block, count);
+      [next, left] = [await takeBlock(db, sequence, wanted), wanted];
+      block = Math.min(LARGEST_BLOCK, 2 * block);
     }
     const first = next;
     next += count;
     left -= count;
     return first;
   };
+}
+
+/** Takes so many in a row. Taking them one by one would cost a twentieth of a large import. */
+function takeBlock(db: Queryable, sequence: string, count: number): Promise<number> {
+  return db.transaction(async (tx) => {
+    // Changes nothing, but lets nobody else take any until this is over.
+    await tx.execute(sql.raw(`alter sequence ${sequence} increment by 1`));
+    const { rows } = await tx.execute<{ next: number }>(
+      sql.raw(`select (last_value + is_called::int)::int as next from ${sequence}`),
+    );
+    const { next } = rows[0] as { next: number };
+    await tx.execute(sql.raw(`alter sequence ${sequence} restart with ${next + count}`));
+    return next;
+  });
 }
