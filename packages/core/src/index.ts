@@ -29,6 +29,7 @@ export {
   type Table,
   type TableRow,
 } from './people/table-of-rows';
+export type { FirstLines } from './people/first-lines';
 export * from './people/same-people';
 export * from './people/sort-rows';
 export * from './people/split-column';

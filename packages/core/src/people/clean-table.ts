@@ -73,9 +73,17 @@ export function cleanTable(table: Table, roles: readonly ColumnRole[], on: reado
 
 type Note = (cleaning: Cleaning, line: number, before: string, after: string) => void;
 
+interface CellCleaning {
+  cleaning: Cleaning;
+  isOn: boolean;
+  clean(cell: string): string;
+  /** Whether it changes no plain cell ({@link PLAIN}). */
+  leavesPlain: boolean;
+}
+
 /** What is done to the cells of one column, in order. */
 interface ColumnCleaner {
-  steps: { cleaning: Cleaning; isOn: boolean; clean(cell: string): string }[];
+  steps: CellCleaning[];
   /** Whether plain cells ({@link PLAIN}) are changed by none of the steps. */
   leavesPlain: boolean;
 }
@@ -100,7 +108,7 @@ export function rowCleaner(
       const cell = row.cells[i] as string;
       const cleaner = cleaners[i] ?? unnamed;
       if (cell === '' || cleaner.steps.length === 0 || (cleaner.leavesPlain && PLAIN.test(cell))) continue;
-      const after = cleanCell(cell, cleaner, row.line, note);
+      const after = cleanCell(cell, cleaner.steps, row.line, note);
       if (after === cell) continue;
       cells ??= [...row.cells];
       cells[i] = after;
@@ -116,14 +124,14 @@ export function plainRowCleaner(
   dates: ReadonlyMap<number, (cell: string) => string | null>,
 ): (row: TableRow) => TableRow {
   const looked = roles.flatMap((role, at) => {
-    const cleaner = columnCleaner(role, on, dates.get(at), false);
-    return cleaner.leavesPlain ? [] : [{ at, cleaner }];
+    const steps = columnCleaner(role, on, dates.get(at), false).steps.filter((step) => !step.leavesPlain);
+    return steps.length === 0 ? [] : [{ at, steps }];
   });
   return (row) => {
     let cells: string[] | null = null;
-    for (const { at, cleaner } of looked) {
+    for (const { at, steps } of looked) {
       const cell = row.cells[at] as string;
-      const after = cell === '' ? cell : cleanCell(cell, cleaner, row.line, null);
+      const after = cell === '' ? cell : cleanCell(cell, steps, row.line, null);
       if (after === cell) continue;
       cells ??= [...row.cells];
       cells[at] = after;
@@ -148,23 +156,21 @@ function columnCleaner(
   isNoted: boolean,
 ): ColumnCleaner {
   const isWanted = (cleaning: Cleaning) => isNoted || on.includes(cleaning);
-  const steps: ColumnCleaner['steps'] = [];
-  let leavesPlain = true;
-  if (role === 'ignore') return { steps, leavesPlain };
+  const steps: CellCleaning[] = [];
+  if (role === 'ignore') return { steps, leavesPlain: true };
   for (const cleaning of Object.keys(PER_CELL) as (keyof typeof PER_CELL)[]) {
     const { isFor, clean, leaves } = PER_CELL[cleaning];
     if (!isFor(role) || !isWanted(cleaning)) continue;
-    steps.push({ cleaning, isOn: on.includes(cleaning), clean });
-    leavesPlain &&= leaves === 'plain';
+    steps.push({ cleaning, isOn: on.includes(cleaning), clean, leavesPlain: leaves === 'plain' });
   }
   if (readDate && isWanted('dates')) {
-    steps.push({ cleaning: 'dates', isOn: on.includes('dates'), clean: (cell) => readDate(cell) ?? cell });
-    leavesPlain = false;
+    const clean = (cell: string) => readDate(cell) ?? cell;
+    steps.push({ cleaning: 'dates', isOn: on.includes('dates'), clean, leavesPlain: false });
   }
-  return { steps, leavesPlain };
+  return { steps, leavesPlain: steps.every((step) => step.leavesPlain) };
 }
 
-function cleanCell(cell: string, { steps }: ColumnCleaner, line: number, note: Note | null): string {
+function cleanCell(cell: string, steps: readonly CellCleaning[], line: number, note: Note | null): string {
   let value = cell;
   for (const { cleaning, isOn, clean } of steps) {
     const after = clean(value);

@@ -30,6 +30,25 @@ export class FirstLines {
     return this.place(stirred(h), stirred(l ^ (h << 7)), line);
   }
 
+  /** Lines of the keys that stand here and in another: here, and there. */
+  *inBoth(other: FirstLines): Generator<[line: number, there: number]> {
+    const { table } = this;
+    for (let at = 0; at < table.length; at += ENTRY) {
+      if (table[at + 2] === 0) continue;
+      const there = other.lineOf(table[at] as number, table[at + 1] as number);
+      if (there > 0) yield [table[at + 2] as number, there];
+    }
+  }
+
+  /** 0 where the key has not stood. */
+  private lineOf(high: number, low: number): number {
+    const { table, mask } = this;
+    for (let slot = high & mask; ; slot = (slot + 1) & mask) {
+      const at = slot * ENTRY;
+      if (table[at + 2] === 0 || (table[at] === high && table[at + 1] === low)) return table[at + 2] as number;
+    }
+  }
+
   private place(high: number, low: number, line: number): number | null {
     const { table, mask } = this;
     for (let slot = high & mask; ; slot = (slot + 1) & mask) {

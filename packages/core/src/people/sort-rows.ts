@@ -93,6 +93,8 @@ export interface NoOwner {
 /** Sorts rows one by one. */
 export interface RowSorter {
   columns: KeptColumn[];
+  /** Where each address has stood first. */
+  lines: FirstLines;
   /** Remembers the address, so that a row is to be asked for once. */
   ownerOf(row: TableRow): RowOwner | NoOwner;
   /** A row's values under the keys of the columns. */
@@ -113,6 +115,7 @@ export function rowSorter(sample: Table, roles: readonly ColumnRole[]): RowSorte
   const lines = new FirstLines();
   return {
     columns,
+    lines,
     ownerOf: ({ line, cells }) => {
       const parsed = parseAddress(cells[addressAt] ?? '');
       if (!parsed.ok) return { reason: parsed.reason, isDouble: false };

@@ -20,6 +20,7 @@ import {
   type CleaningFound,
   type ColumnGuess,
   type ColumnRole,
+  type FirstLines,
   type KnownPeople,
   type PeopleFile,
   type PieceRead,
@@ -168,6 +169,8 @@ export interface SortedPiece {
 export interface LargeFile {
   /** Field keys of a row's cells; null for a column that is not taken. */
   keys: (string | null)[];
+  /** Where each address that was read has stood first. */
+  lines: FirstLines;
   pieces(): AsyncGenerator<SortedPiece>;
 }
 
@@ -184,7 +187,7 @@ export function readLarge(store: Store, row: ImportRow, read: ReadImport): Large
   const clean = rowCleaner(chosen, on, dates);
   const cleanPlain = plainRowCleaner(chosen, on, dates);
   const splitter = shown.length > chosen.length ? nameSplitter(chosen, []) : null;
-  const { columns, ownerOf, fieldsOf } = rowSorter(cleaned, shown);
+  const { columns, lines, ownerOf, fieldsOf } = rowSorter(cleaned, shown);
   const stream = new PeopleStream(row.bytes, file, (i) => {
     const role = chosen[i] as ColumnRole;
     return READ.includes(role) || !leavesPlainCells(role, on, dates.has(i));
@@ -223,5 +226,5 @@ export function readLarge(store: Store, row: ImportRow, read: ReadImport): Large
     yield sorted(stream.end());
   }
   const keyOf = new Map(columns.map((c) => [c.position, c.key]));
-  return { keys: chosen.map((_, i) => keyOf.get(i) ?? null), pieces };
+  return { keys: chosen.map((_, i) => keyOf.get(i) ?? null), lines, pieces };
 }

@@ -1,4 +1,4 @@
-import { isShared, misspeltDomains, SamePeople, type AddressNote, type TakenRow } from '@baton/core';
+import { isShared, misspeltDomains, SamePeople, type AddressNote, type FirstLines, type TakenRow } from '@baton/core';
 import { isThrowAway } from './throw-away';
 
 /** A text of its own: a part of a text keeps the whole of it in memory. */
@@ -30,8 +30,12 @@ export class SeenAddresses {
     return [...this.domains.keys()].filter((d) => meant(d) !== null);
   }
 
-  /** Lines of addresses that may be the same person's as another's. */
-  doubled(): number[] {
-    return this.same.lines();
+  /**
+   * Lines of addresses that may be the same person's as another's.
+   *
+   * @param lines where each that was added has stood first
+   */
+  doubled(lines: FirstLines): number[] {
+    return this.same.lines(lines);
   }
 }

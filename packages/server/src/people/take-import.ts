@@ -114,10 +114,10 @@ export async function stageImport(
   }
   const cellKeys = (large?.keys ?? []).map((key) => (key === null ? null : (keys.get(key) ?? key)));
   const rows = await stageRows(store, { importId: row.id, newList }, batches(), cellKeys);
-  if (isLarge(row)) {
+  if (large) {
     await watch.progress({ step: 'storing', rows, share: 1 });
     await noteDomains(store.db, row.id, 'misspelt', seen.misspelt());
-    await noteLines(store.db, row.id, 'doubled', seen.doubled());
+    await noteLines(store.db, row.id, 'doubled', seen.doubled(large.lines));
   }
   const renamedAside = aside.map((a) => (a.fields === undefined ? a : { ...a, fields: rename(a.fields) }));
   return { newList, rows, columns: columns.map((c) => ({ ...c, key: keys.get(c.key) ?? c.key })), aside: renamedAside };
