@@ -1,3 +1,5 @@
+import { createHash } from 'node:crypto';
+import { setTimeout } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { TestWorld } from '../testing/test-world';
 import type { StagedRow } from './copy-writer';
@@ -103,6 +105,34 @@ describe('cells of any length', () => {
     );
     expect(rows.map((r) => r.key)).toEqual(wanted.map((_, i) => `p${i}@x.example`));
     expect(rows.map((r) => keys.map((k) => r.fields[k] ?? ''))).toEqual(wanted);
+  });
+});
+
+describe('many batches', () => {
+  it('are stored each as it was, though they are written into the same memory', async () => {
+    // Made faster than PostgreSQL reads them, a megabyte a batch: more than the system takes from us meanwhile.
+    const [batches, each] = [40, 25];
+    const valueOf = (batch: number) => `${batch} `.repeat(15_000);
+    await stageRows(
+      world.store,
+      { importId: IMPORT, newList: null },
+      (async function* () {
+        for (let b = 0; b < batches; b++) {
+          // Now and then it gets the time to take what is ready.
+          if (b % 13 === 0) await setTimeout(50);
+          const f = valueOf(b);
+          yield Array.from({ length: each }, (_, i) => row(`p${b * each + i}@x.example`, b * each + i + 1, { f }));
+        }
+      })(),
+    );
+    const { rows } = await world.store.pool.query<{ key: string; md5: string }>(
+      `select p.key, md5(fields->>'f') from import_rows_${IMPORT} s
+       join import_people_${IMPORT} p on p.id = s.contact_id order by position`,
+    );
+    const md5 = Array.from({ length: batches }, (_, b) => createHash('md5').update(valueOf(b)).digest('hex'));
+    expect(rows).toEqual(
+      Array.from({ length: batches * each }, (_, i) => ({ key: `p${i}@x.example`, md5: md5[Math.floor(i / each)] })),
+    );
   });
 });
 

@@ -3,7 +3,7 @@ import { sql } from 'drizzle-orm';
 import { once } from 'node:events';
 import { finished } from 'node:stream/promises';
 import { setImmediate } from 'node:timers/promises';
-import type { PoolClient } from 'pg';
+import type { Connection, PoolClient } from 'pg';
 import { from as copyFrom, type CopyStreamQuery } from 'pg-copy-streams';
 import { COPY_BEGIN, COPY_END, CopyWriter, type StagedRow } from './copy-writer';
 import { FAILED, failedBy, type Queryable, type Store } from './database';
@@ -44,6 +44,8 @@ const COPYING = { highWaterMark: 4 * 1024 * 1024 };
 /** Fills a table by COPY, in the transaction that makes it: what nobody can see before its end needs no log. */
 class Copying {
   private failure: Error | null = null;
+  /** What was written last, all that may not have left yet. */
+  private written: Buffer[] = [];
   private isReleased = false;
   private readonly over: Promise<void>;
 
@@ -72,7 +74,17 @@ class Copying {
 
   async write(bytes: Buffer): Promise<void> {
     if (this.failure) throw this.failure;
+    this.written.push(bytes);
     if (bytes.length > 0 && !this.stream.write(bytes)) await Promise.race([once(this.stream, 'drain'), this.over]);
+  }
+
+  /** What was written since this was last asked, when all of it has gone to the system; else nothing. */
+  left(): Buffer[] {
+    const { stream: socket } = (this.client as unknown as { connection: Connection }).connection;
+    if (this.stream.writableLength > 0 || socket.writableLength > 0) return [];
+    const left = this.written;
+    this.written = [];
+    return left;
   }
 
   /** Ends the copy. */
@@ -140,6 +152,7 @@ export async function stageRows(
       await Promise.all([people.write(written.people), rows.write(written.rows)]);
       // What is ready goes out while the next rows are made.
       await setImmediate();
+      writer.give({ people: people.left(), rows: rows.left() });
     }
     await Promise.all([people.end(), rows.end()]);
     await Promise.all([people.commit(), rows.commit()]);
