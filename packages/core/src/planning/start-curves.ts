@@ -1,4 +1,5 @@
-import { maximise, type Inequalities } from './banded-lp';
+import { LinearForms, RowBuilder } from './linear-forms';
+import { maximise, type Inequalities } from './linear-program';
 
 /** Delay and tolerance of one step, in working days. */
 export interface StepDelay {
@@ -40,36 +41,27 @@ export type Curves = Float64Array[][];
  * @param tolerance relative gap at which to stop
  */
 export function startCurves(stream: Stream, lastStart: number, tolerance: number): Curves {
-  const days = stream.capacity.length;
   const model = new Model(stream, lastStart);
   const scale = Math.max(1e-9, mean(stream.capacity));
-  const z =
-    model.count === 0 ? new Float64Array(0) : maximise(model.rows(scale), model.objective(lastStart), tolerance);
-  return stream.kinds.map(({ steps }, k) =>
-    steps.map((_, s) => {
-      const curve = new Float64Array(days);
+  const z = model.count === 0 ? new Float64Array(0) : maximise(model.rows(scale), model.objective(), tolerance);
+  return model.sums.map((steps) =>
+    steps.map((sums) => {
       let reached = 0;
-      for (let j = 0; j < days; j++) {
-        let value = 0;
-        for (const [id, factor] of model.sum(k, s, j)) value += z[id]! * factor;
-        reached = Math.max(reached, value * scale);
-        curve[j] = reached;
-      }
-      return curve;
+      return Float64Array.from(sums, (sum) => (reached = Math.max(reached, model.forms.valueOf(sum, z) * scale)));
     }),
   );
 }
 
 const mean = (values: Float64Array): number => values.reduce((a, b) => a + b, 0) / Math.max(1, values.length);
 
-/** A sum of variables. */
-type Sum = [id: number, factor: number][];
-
 /** The variables of the program, and each cumulative sum in terms of them. */
 class Model {
   count = 0;
+  readonly forms = new LinearForms();
+  /** For each kind and step, what is sent by the end of each day. */
+  readonly sums: Int32Array[][];
   private readonly days: number;
-  /** Starts of all kinds by the end of each day: one variable. */
+  /** Starts of all kinds by the end of each day: one variable; -1 where there are none yet. */
   private readonly starts: Int32Array;
   /** By how much each kind is ahead of its part by the end of each day; -1 where it keeps to it, or takes what others leave. */
   private readonly lean: Int32Array[];
@@ -84,20 +76,30 @@ class Model {
   private readonly must: Int32Array[][];
   /** The days on which a step may be sent so that all that follows is in time. */
   private readonly allowed: Uint8Array[][];
-  /** What a kind's sums have beside its part: it changes where the part does. */
-  private readonly shift: Sum[][];
 
   constructor(
     private readonly stream: Stream,
-    lastStart: number,
+    private readonly lastStart: number,
   ) {
     const days = (this.days = stream.capacity.length);
-    const { kinds, workday } = stream;
+    const { kinds } = stream;
     this.allowed = kinds.map(() => []);
     this.may = kinds.map(() => []);
     this.must = kinds.map(() => []);
+    const mayStart = this.findReaches();
+    this.own = kinds.map(({ steps }) => steps.map(() => new Int32Array(days).fill(-1)));
+    this.sums = kinds.map(({ steps }) => steps.map(() => new Int32Array(days)));
+    this.starts = new Int32Array(days).fill(-1);
+    this.lean = kinds.map(() => new Int32Array(days).fill(-1));
+    this.balance = new Int32Array(days).fill(-1);
+    this.addVariables(mayStart);
+  }
+
+  /** When each step can be sent. @returns the days on which people can start */
+  private findReaches(): Uint8Array {
+    const { days, stream } = this;
     const mayStart = new Uint8Array(days).fill(1);
-    kinds.forEach(({ steps, part }, k) => {
+    stream.kinds.forEach(({ steps, part }, k) => {
       let allowed = new Uint8Array(days).fill(1);
       for (let s = steps.length - 1; s > 0; s--) {
         const { may, must } = this.reaches(steps[s]!, allowed);
@@ -108,27 +110,33 @@ class Model {
       }
       for (let j = 0; j < days; j++) if (part[j]! > 0) mayStart[j]! &= allowed[j]!;
     });
-    this.own = kinds.map(({ steps }) => steps.map(() => new Int32Array(days).fill(-1)));
-    this.starts = new Int32Array(days).fill(-1);
-    this.lean = kinds.map(() => new Int32Array(days).fill(-1));
-    this.balance = new Int32Array(days).fill(-1);
-    this.shift = kinds.map(() => []);
-    const begins = (j: number) => j < days && mayStart[j] === 1 && workday[j]! <= lastStart;
+    return mayStart;
+  }
+
+  /** Gives each day its variables, and finds its sums. */
+  private addVariables(mayStart: Uint8Array): void {
+    const { days, starts, balance, lean } = this;
+    const { kinds, workday } = this.stream;
+    const begins = (j: number) => j < days && mayStart[j] === 1 && workday[j]! <= this.lastStart;
+    // What a kind's sums have beside its part: it changes where the part does.
+    const shift = kinds.map(() => 0);
     let next = 0;
     for (let j = 0; j < days; j++) {
-      this.starts[j] = begins(j) ? this.count++ : j === 0 ? -1 : this.starts[j - 1]!;
+      const isBegin = begins(j);
+      starts[j] = isBegin ? this.count++ : j === 0 ? -1 : starts[j - 1]!;
       next = Math.max(next, j + 1);
       while (next < days && !begins(next)) next++;
-      if (begins(j)) this.mayLean(j, next);
+      if (isBegin) this.mayLean(j, next);
       else if (j > 0) {
-        this.balance[j] = this.balance[j - 1]!;
-        for (const lean of this.lean) lean[j] = lean[j - 1]!;
+        balance[j] = balance[j - 1]!;
+        for (const own of lean) own[j] = own[j - 1]!;
       }
-      kinds.forEach((kind, k) => {
-        if (begins(j) && next < days && this.isLast(k, j)) this.ends.push({ k, last: j, missing: this.count++ });
-        this.shift[k]!.push(this.shiftOf(k, j));
-        for (let s = 1; s < kind.steps.length; s++) if (this.isFree(k, s, j)) this.own[k]![s]![j] = this.count++;
-      });
+      for (let k = 0; k < kinds.length; k++) {
+        if (isBegin && next < days && this.isLast(k, j)) this.ends.push({ k, last: j, missing: this.count++ });
+        shift[k] = this.shiftOf(k, j, shift[k]!);
+        this.sums[k]![0]![j] = this.startsOf(k, j, shift[k]!);
+        for (let s = 1; s < kinds[k]!.steps.length; s++) this.sums[k]![s]![j] = this.followUpsOf(k, s, j, shift[k]!);
+      }
     }
   }
 
@@ -141,39 +149,47 @@ class Model {
 
   /** Lets kinds lean on a day, those that start both on it and on the next; whoever has the largest part evens it out. */
   private mayLean(j: number, next: number): void {
-    if (next >= this.days) return;
     const { kinds } = this.stream;
+    if (next >= this.days || kinds.length < 2) return;
     const both = [...kinds.keys()].filter((k) => kinds[k]!.part[j]! > 0 && kinds[k]!.part[next]! > 0);
     if (both.length < 2 || kinds.some((k) => k.most === undefined)) return;
     this.balance[j] = both.reduce((most, k) => (kinds[k]!.part[j]! > kinds[most]!.part[j]! ? k : most));
     for (const k of both) if (k !== this.balance[j]) this.lean[k]![j] = this.count++;
   }
 
-  /** The messages of a step sent by the end of a day. */
-  sum(k: number, s: number, j: number): Sum {
-    if (j < 0) return [];
-    if (s === 0) {
-      const part = this.stream.kinds[k]!.part[j]!;
-      const id = this.starts[j]!;
-      const sum: Sum = id < 0 || part === 0 ? this.shift[k]![j]! : [[id, part], ...this.shift[k]![j]!];
-      const own = this.lean[k]![j]!;
-      if (own >= 0) return [...sum, [own, 1]];
-      if (this.balance[j] !== k) return sum;
-      return [...sum, ...this.lean.flatMap((lean): Sum => (lean[j]! >= 0 ? [[lean[j]!, -1]] : []))];
-    }
-    // Nothing of a step is sent on a day from which what follows would be late.
-    if (!this.allowed[k]![s]![j]) return this.sum(k, s, j - 1);
-    const id = this.own[k]![s]![j]!;
-    return id >= 0 ? [[id, 1], ...this.shift[k]![j]!] : this.sum(k, s - 1, this.may[k]![s]![j]!);
-  }
-
-  private shiftOf(k: number, j: number): Sum {
-    if (j === 0) return [];
+  private shiftOf(k: number, j: number, before: number): number {
+    if (j === 0) return 0;
     const { part } = this.stream.kinds[k]!;
-    const before = this.shift[k]![j - 1]!;
     const change = part[j - 1]! - part[j]!;
     const id = this.starts[j - 1]!;
-    return change === 0 || id < 0 ? before : [...before, [id, change]];
+    return change === 0 || id < 0 ? before : this.forms.putAll(before).put(id, change).end();
+  }
+
+  /** The starts of a kind by the end of a day. */
+  private startsOf(k: number, j: number, shift: number): number {
+    const { forms } = this;
+    const part = this.stream.kinds[k]!.part[j]!;
+    const id = this.starts[j]!;
+    if (id >= 0 && part !== 0) forms.put(id, part);
+    forms.putAll(shift);
+    const own = this.lean[k]![j]!;
+    if (own >= 0) forms.put(own, 1);
+    else if (this.balance[j] === k) for (const lean of this.lean) if (lean[j]! >= 0) forms.put(lean[j]!, -1);
+    return forms.end(j === 0 ? 0 : this.sums[k]![0]![j - 1]!);
+  }
+
+  /** A follow-up of a kind by the end of a day. */
+  private followUpsOf(k: number, s: number, j: number, shift: number): number {
+    const { forms } = this;
+    const own = this.sums[k]!;
+    // Nothing of a step is sent on a day from which what follows would be late.
+    if (!this.allowed[k]![s]![j]) return j === 0 ? 0 : own[s]![j - 1]!;
+    const before = (day: number) => (day < 0 ? 0 : own[s - 1]![day]!);
+    const most = before(this.may[k]![s]![j]!);
+    // Whether there is a choice at all: who may be written to but need not be.
+    if (most === 0 || forms.isSame(most, before(this.must[k]![s]![j]!))) return most;
+    this.own[k]![s]![j] = this.count;
+    return forms.put(this.count++, 1).putAll(shift).end();
   }
 
   /** For each day, the last day whose people may be, and must have been, written to when `allowed` days send the step. */
@@ -210,23 +226,16 @@ class Model {
     return out;
   }
 
-  /** Whether there is a choice at all: who may be written to but need not be. */
-  private isFree(k: number, s: number, j: number): boolean {
-    if (!this.allowed[k]![s]![j]) return false;
-    const most = this.sum(k, s - 1, this.may[k]![s]![j]!);
-    const least = this.sum(k, s - 1, this.must[k]![s]![j]!);
-    return most.length > 0 && !isSame(most, least);
-  }
-
-  objective(lastStart: number): Float64Array {
-    const { days } = this;
+  objective(): Float64Array {
+    const { days, forms, lastStart } = this;
     const { workday, kinds } = this.stream;
     const c = new Float64Array(this.count);
-    for (let j = 0; j < this.days; j++) {
-      const next = Math.min(lastStart + 1, j + 1 < this.days ? workday[j + 1]! : Infinity);
+    const touched: number[] = [];
+    for (let j = 0; j < days; j++) {
+      const next = Math.min(lastStart + 1, j + 1 < days ? workday[j + 1]! : Infinity);
       const length = Math.max(0, next - workday[j]!);
       kinds.forEach(({ steps }, k) => {
-        for (const [id, factor] of this.sum(k, 0, j)) c[id]! += length * factor * steps.length;
+        if (length > 0) forms.addTo(c, touched, this.sums[k]![0]![j]!, length * steps.length);
         // Among equals, follow-ups rather early than late.
         for (let s = 1; s < steps.length; s++) if (this.own[k]![s]![j]! >= 0) c[this.own[k]![s]![j]!]! += 1e-3;
       });
@@ -240,117 +249,82 @@ class Model {
   private addStarts(out: RowBuilder, j: number, scale: number): void {
     const leans = [j - 1, j].some((d) => d >= 0 && this.balance[d]! >= 0);
     if (!leans) {
-      out.add([[this.starts[j]!, -1]], 1);
-      if (j > 0 && this.starts[j - 1]! >= 0) out.add([[this.starts[j - 1]!, 1]], 1);
+      out.variable(this.starts[j]!, -1);
+      if (j > 0 && this.starts[j - 1]! >= 0) out.variable(this.starts[j - 1]!, 1);
       out.end(0);
       return;
     }
     for (let k = 0; k < this.lean.length; k++) {
       out
-        .add(this.sum(k, 0, j - 1), 1)
-        .add(this.sum(k, 0, j), -1)
+        .add(this.sumBefore(k, 0, j), 1)
+        .add(this.sums[k]![0]![j]!, -1)
         .end(0);
       const own = this.lean[k]![j]!;
       if (own < 0) continue;
       const { most } = this.stream.kinds[k]!;
       const least = Math.min(most!, this.stream.kinds[this.balance[j]!]!.most!);
       const bound = Math.min(LEANING.days, (LEANING.people * least) / scale);
-      out.add([[own, 1]], 1).end(bound);
-      out.add([[own, -1]], 1).end(bound);
+      out.variable(own, 1).end(bound);
+      out.variable(own, -1).end(bound);
     }
+  }
+
+  private sumBefore(k: number, s: number, j: number): number {
+    return j === 0 ? 0 : this.sums[k]![s]![j - 1]!;
   }
 
   /** By the last day on which any of a kind start, as many do as there are of it. */
   private addEnds(out: RowBuilder, scale: number): void {
     for (const { k, last, missing } of this.ends) {
       const most = this.stream.kinds[k]!.most! / scale;
-      out.add(this.sum(k, 0, last), 1).end(most);
-      out
-        .add(this.sum(k, 0, last), -1)
-        .add([[missing, -1]], 1)
-        .end(-most);
-      out.add([[missing, -1]], 1).end(0);
+      const sum = this.sums[k]![0]![last]!;
+      out.add(sum, 1).end(most);
+      out.add(sum, -1).variable(missing, -1).end(-most);
+      out.variable(missing, -1).end(0);
     }
   }
 
   rows(scale: number): Inequalities {
     const { days, stream } = this;
-    const out = new RowBuilder(this.count);
+    const out = new RowBuilder(this.forms, this.count);
     for (let j = 0; j < days; j++) {
       const id = this.starts[j]!;
       const before = j === 0 ? -1 : this.starts[j - 1]!;
       if (id >= 0 && id !== before) {
         this.addStarts(out, j, scale);
-        if (stream.available) out.add([[id, 1]], 1).end(stream.available[j]! / scale);
+        if (stream.available) out.variable(id, 1).end(stream.available[j]! / scale);
       }
-      stream.kinds.forEach(({ steps }, k) => {
-        for (let s = 1; s < steps.length; s++) {
-          if (this.own[k]![s]![j]! < 0) continue;
-          const own = this.sum(k, s, j);
-          out
-            .add(this.sum(k, s, j - 1), 1)
-            .add(own, -1)
-            .end(0);
-          out
-            .add(own, 1)
-            .add(this.sum(k, s - 1, this.may[k]![s]![j]!), -1)
-            .end(0);
-          out
-            .add(this.sum(k, s - 1, this.must[k]![s]![j]!), 1)
-            .add(own, -1)
-            .end(0);
+      for (let k = 0; k < stream.kinds.length; k++) this.addFollowUps(out, k, j);
+      for (let k = 0; k < stream.kinds.length; k++)
+        for (let s = 0; s < this.sums[k]!.length; s++) {
+          const [sum, last] = [this.sums[k]![s]![j]!, this.sumBefore(k, s, j)];
+          if (sum !== last) out.add(sum, 1).add(last, -1);
         }
-      });
-      stream.kinds.forEach(({ steps }, k) => {
-        for (let s = 0; s < steps.length; s++) out.add(this.sum(k, s, j), 1).add(this.sum(k, s, j - 1), -1);
-      });
       out.end(stream.capacity[j]! / scale);
     }
     this.addEnds(out, scale);
-    return out.rows;
-  }
-}
-
-function isSame(a: Sum, b: Sum): boolean {
-  return a.length === b.length && a.every(([id, factor], i) => b[i]![0] === id && b[i]![1] === factor);
-}
-
-/** Puts rows together; what cancels out is left out. */
-class RowBuilder {
-  readonly rows: Inequalities;
-  private readonly factor: Float64Array;
-  /** The variables of the row at hand, and for each variable whether it is one of them. */
-  private readonly touched: number[] = [];
-  private readonly isTouched: Uint8Array;
-
-  constructor(n: number) {
-    this.rows = { n, start: [0], column: [], value: [], bound: [] };
-    this.factor = new Float64Array(n);
-    this.isTouched = new Uint8Array(n);
+    return out.rows();
   }
 
-  add(sum: Sum, sign: number): this {
-    for (const [id, value] of sum) {
-      if (!this.isTouched[id]) this.touched.push(id);
-      this.isTouched[id] = 1;
-      this.factor[id]! += sign * value;
+  /** Follow-ups are never taken back, and neither too early nor too late. */
+  private addFollowUps(out: RowBuilder, k: number, j: number): void {
+    const sums = this.sums[k]!;
+    for (let s = 1; s < sums.length; s++) {
+      if (this.own[k]![s]![j]! < 0) continue;
+      const own = sums[s]![j]!;
+      const [may, must] = [this.may[k]![s]![j]!, this.must[k]![s]![j]!];
+      out
+        .add(this.sumBefore(k, s, j), 1)
+        .add(own, -1)
+        .end(0);
+      out
+        .add(own, 1)
+        .add(sums[s - 1]![may]!, -1)
+        .end(0);
+      out
+        .add(must < 0 ? 0 : sums[s - 1]![must]!, 1)
+        .add(own, -1)
+        .end(0);
     }
-    return this;
-  }
-
-  end(bound: number): void {
-    const before = this.rows.column.length;
-    for (const id of this.touched) {
-      if (Math.abs(this.factor[id]!) > 1e-12) {
-        this.rows.column.push(id);
-        this.rows.value.push(this.factor[id]!);
-      }
-      this.factor[id] = 0;
-      this.isTouched[id] = 0;
-    }
-    this.touched.length = 0;
-    if (this.rows.column.length === before) return;
-    this.rows.start.push(this.rows.column.length);
-    this.rows.bound.push(bound);
   }
 }

@@ -1,22 +1,16 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { maximise, type Inequalities } from './banded-lp';
+import { matrixOf } from '../testing/matrices';
+import { maximise, type Inequalities } from './linear-program';
 
-const rows = (n: number, list: [entries: [column: number, value: number][], bound: number][]): Inequalities => {
-  const out: Inequalities = { n, start: [0], column: [], value: [], bound: [] };
-  for (const [entries, bound] of list) {
-    for (const [column, value] of entries) {
-      out.column.push(column);
-      out.value.push(value);
-    }
-    out.start.push(out.column.length);
-    out.bound.push(bound);
-  }
-  return out;
-};
-const used = ({ start, column, value }: Inequalities, r: number, z: Float64Array) => {
+const rows = (n: number, list: [entries: [column: number, value: number][], bound: number][]): Inequalities => ({
+  n,
+  matrix: matrixOf(list.map(([entries]) => entries)),
+  bound: list.map(([, bound]) => bound),
+});
+const used = ({ matrix: { start, index, value } }: Inequalities, r: number, z: Float64Array) => {
   let sum = 0;
-  for (let k = start[r]!; k < start[r + 1]!; k++) sum += value[k]! * z[column[k]!]!;
+  for (let k = start[r]!; k < start[r + 1]!; k++) sum += value[k]! * z[index[k]!]!;
   return sum;
 };
 
