@@ -69,9 +69,15 @@ class Dealing {
   private readonly sources: Source[] = [];
   private readonly begins: number[];
   private readonly score: number[];
-  /** For each cell those who may use it. */
-  private readonly users: Source[][];
+  /** For each cell the numbers of those who may use it. */
+  private readonly users: number[][];
   private left: number;
+  /** Of the last search: the cells and the sources that it came to, from which source to each cell, from which cell to each source. */
+  private readonly seenCell: Int32Array;
+  private readonly seenSource: Int32Array;
+  private readonly sourceBefore: Int32Array;
+  private readonly cellBefore: Int32Array;
+  private search = 0;
 
   constructor(
     private readonly entries: readonly Entry[],
@@ -82,8 +88,15 @@ class Dealing {
     const groupOf = new Map(groups.flatMap(({ mailboxes }, g) => mailboxes.map((m) => [m, g] as const)));
     entries.forEach((entry, e) => this.addSources(entry, e, groupOf));
     this.left = sumOf(this.sources.map((s) => s.left));
-    this.users = Array.from({ length: groups.length * this.periods }, () => []);
-    for (const source of this.sources) for (const cell of source.cells) this.users[cell]!.push(source);
+    const cells = groups.length * this.periods;
+    this.users = Array.from({ length: cells }, () => []);
+    this.sources.forEach((source, n) => {
+      for (const cell of source.cells) this.users[cell]!.push(n);
+    });
+    this.seenCell = new Int32Array(cells);
+    this.sourceBefore = new Int32Array(cells);
+    this.seenSource = new Int32Array(this.sources.length);
+    this.cellBefore = new Int32Array(this.sources.length);
   }
 
   get isOver(): boolean {
@@ -130,28 +143,30 @@ class Dealing {
 
   /** The way from the cell to whoever has started least of those who can reach it: cell, source, cell, source … */
   private pathTo(cell: number): { cell: number; source: Source }[] | null {
-    const from = new Map<Source, { cell: number; by: Source | null }>();
-    const seen = new Set([cell]);
-    const queue: { cell: number; by: Source | null }[] = [{ cell, by: null }];
-    let best: Source | null = null;
+    const { sources, score, users, seenCell, seenSource, sourceBefore, cellBefore } = this;
+    const search = ++this.search;
+    const queue = [cell];
+    seenCell[cell] = search;
+    sourceBefore[cell] = -1;
+    let best = -1;
     for (const at of queue) {
-      for (const source of this.users[at.cell]!) {
-        if (from.has(source)) continue;
-        from.set(source, at);
-        if (source.left > NONE && (!best || this.score[source.entry]! < this.score[best.entry]!)) best = source;
-        for (const other of source.cells) {
-          if (source.given[other]! <= NONE || seen.has(other)) continue;
-          seen.add(other);
-          queue.push({ cell: other, by: source });
+      for (const n of users[at]!) {
+        if (seenSource[n] === search) continue;
+        seenSource[n] = search;
+        cellBefore[n] = at;
+        const { cells, given, left, entry } = sources[n]!;
+        if (left > NONE && (best < 0 || score[entry]! < score[sources[best]!.entry]!)) best = n;
+        for (const other of cells) {
+          if (seenCell[other] === search || given[other]! <= NONE) continue;
+          seenCell[other] = search;
+          sourceBefore[other] = n;
+          queue.push(other);
         }
       }
     }
     const path: { cell: number; source: Source }[] = [];
-    for (let source = best; source;) {
-      const at: { cell: number; by: Source | null } = from.get(source)!;
-      path.push({ cell: at.cell, source });
-      source = at.by;
-    }
+    for (let n = best; n >= 0; n = sourceBefore[path.at(-1)!.cell]!)
+      path.push({ cell: cellBefore[n]!, source: sources[n]! });
     return path.length === 0 ? null : path;
   }
 
