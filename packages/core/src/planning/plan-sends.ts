@@ -1,5 +1,6 @@
 import { advanceFollowUps } from './advance-follow-ups';
 import type { Effort } from './aim-starts';
+import { betterPlacements } from './better-placements';
 import { daysNeeded } from './days-needed';
 import { forecastOf } from './forecast-of';
 import { Keeper, type EarlierPlan } from './keep-placed';
@@ -53,17 +54,10 @@ export function planSends(input: PlanInput, tier: Tier = 'full', earlier?: Earli
 
 /** Plans within the input's horizon. `isCut`: a longer one might have room for somebody who has none. */
 function planWithin(input: PlanInput, tier: Tier, earlier?: EarlierPlan): { plan: Plan; isCut: boolean } {
-  const placements = noPlacements(input);
+  const { placements, keeper } = earlier
+    ? place(input, EFFORT[tier], earlier)
+    : { placements: placeWell(input, tier), keeper: null };
   const { people } = placements.book;
-  const effort = EFFORT[tier];
-  const keeper = earlier ? new Keeper(placements, earlier) : null;
-  keeper?.move();
-  keeper?.keepDue();
-  placeDue(placements, hasStarters(placements));
-  keeper?.keepStarters();
-  for (const p of placeNew(placements, input.domainCap, effort)) placeLate(placements, p, 0);
-  pullForward(placements, effort.pulled, earlier?.move?.recipient);
-  advanceFollowUps(placements, keeper);
   const timetable = new Timetable(input, placements, keeper);
   const outOfHours = timeAll(placements, timetable);
   const why = new WhyNotPlaced(input, placements);
@@ -78,6 +72,34 @@ function planWithin(input: PlanInput, tier: Tier, earlier?: EarlierPlan): { plan
     isCut ||= why.forGood(p) === null;
   }
   return { plan: new Plan(columnsOf(placements, timetable), notPlaced, forecastOf(placements)), isCut };
+}
+
+/**
+ * With full care both ways are tried where campaigns share mailboxes: courses that tell more of them apart are not always
+ * better for people who come one by one.
+ */
+function placeWell(input: PlanInput, tier: Tier): Placements {
+  const { placements } = place(input, EFFORT[tier]);
+  if (tier === 'quick' || input.campaigns.length < 2) return placements;
+  return betterPlacements(placements, place(input, EFFORT.quick).placements);
+}
+
+/** Gives everybody a mailbox and days. */
+function place(
+  input: PlanInput,
+  effort: (typeof EFFORT)[Tier],
+  earlier?: EarlierPlan,
+): { placements: Placements; keeper: Keeper | null } {
+  const placements = noPlacements(input);
+  const keeper = earlier ? new Keeper(placements, earlier) : null;
+  keeper?.move();
+  keeper?.keepDue();
+  placeDue(placements, hasStarters(placements));
+  keeper?.keepStarters();
+  for (const p of placeNew(placements, input.domainCap, effort)) placeLate(placements, p, 0);
+  pullForward(placements, effort.pulled, earlier?.move?.recipient);
+  advanceFollowUps(placements, keeper);
+  return { placements, keeper };
 }
 
 function hasStarters({ book }: Placements): boolean {
