@@ -18,6 +18,10 @@ const SHARED = new Set(
 );
 
 const LONGEST_SHARED = Math.max(...[...SHARED].map((name) => name.length));
+/** Which first letters and lengths they have, at code * (longest + 1) + length: what most addresses begin with has others. */
+const SHAPES = new Uint8Array(128 * (LONGEST_SHARED + 1));
+for (const name of SHARED) SHAPES[name.charCodeAt(0) * (LONGEST_SHARED + 1) + name.length] = 1;
+const [DOT, PLUS, DASH, UNDERSCORE] = [0x2e, 0x2b, 0x2d, 0x5f];
 const isDigit = (code: number): boolean => code >= 48 && code <= 57;
 
 /** Ends of domains as fingers slip on them. */
@@ -86,11 +90,11 @@ const SHARED_ALONE: readonly AddressNote[] = [SHARED_NOTE];
 export function isShared(key: string): boolean {
   let end = key.indexOf('@');
   while (end > 0 && isDigit(key.charCodeAt(end - 1))) end--;
-  if ('._-'.includes(key.charAt(end - 1))) end--;
-  return end <= LONGEST_SHARED && SHARED.has(key.slice(0, end));
+  const last = key.charCodeAt(end - 1);
+  if (last === DOT || last === DASH || last === UNDERSCORE) end--;
+  if (end <= 0 || end > LONGEST_SHARED || key.charCodeAt(0) >= 128) return false;
+  return SHAPES[key.charCodeAt(0) * (LONGEST_SHARED + 1) + end] === 1 && SHARED.has(key.slice(0, end));
 }
-
-const [DOT, PLUS] = [0x2e, 0x2b];
 
 /** What addresses of one person share at most providers: dots and what follows a plus sign do not count. */
 export function samenessKey(key: string): string {

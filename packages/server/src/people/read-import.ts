@@ -193,13 +193,14 @@ export function readLarge(store: Store, row: ImportRow, read: ReadImport): Large
     return READ.includes(role) || !leavesPlainCells(role, on, dates.has(i));
   });
   const edits = row.edits ?? {};
+  const hasEdits = Object.keys(edits).length > 0;
   const inText = (read: PieceRow): TableRow => {
     const cleanRow = clean(withEdit(stream.whole(read), edits));
     return splitter ? splitter.split(cleanRow) : cleanRow;
   };
   const take = (read: PieceRow, piece: SortedPiece) => {
     const { plain, at } = read;
-    const isAsItIs = plain !== null && !splitter && !edits[read.line] && cleanPlain(read) === read;
+    const isAsItIs = plain !== null && !splitter && !(hasEdits && edits[read.line]) && cleanPlain(read) === read;
     const text = isAsItIs ? null : inText(read);
     const person = ownerOf(text ?? read);
     if ('reason' in person) {
