@@ -87,8 +87,8 @@ export function rejectBinary(bytes: Uint8Array): void {
   for (let i = 0; i < n; i++) {
     const b = bytes[i] as number;
     if (b < 0x09 || (b > 0x0d && b < 0x20 && b !== 0x1b)) controls++;
-    // One that strayed into a cell is taken out later; a zero byte, or many, is no text.
-    if (b === 0 || controls > CONTROLS_ALLOWED + n * CONTROL_SHARE) {
+    // One that strayed into a cell is taken out later; many are no text.
+    if (controls > CONTROLS_ALLOWED + n * CONTROL_SHARE) {
       throw new DomainError(
         'not_text',
         `This is not a text file: byte ${i + 1} of it is a control code (${b}). Expected CSV: a header row and one row per person.`,

@@ -37,7 +37,7 @@ describe('decodeText', () => {
   });
 
   it('refuses what is not text, and says where', () => {
-    expect(failure(() => decodeText(bytes('abc', [0], 'def'))).message).toContain('byte 4');
+    expect(failure(() => decodeText(bytes('abc', [0, 0, 1], 'def'))).message).toContain('byte 6');
     expect(failure(() => decodeText(new Uint8Array(0))).code).toBe('empty_file');
   });
 });

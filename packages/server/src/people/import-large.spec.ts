@@ -16,13 +16,17 @@ afterAll(() => world.close());
 const ROWS = 15_000;
 const PAD = 'kelp '.repeat(130).trim();
 
-/** About 10 MB; every thousandth row is bad or a double, and every third has letters that no plain line has. */
+/**
+ * About 10 MB; every thousandth row is bad or a double, every third has letters that no plain line has, and two have a
+ * control character that strayed in.
+ */
 function largeCsv(from = 0, to = ROWS): string {
   const rows = ['Courriel;Nom complet;Région;note'];
   for (let i = from; i < to; i++) {
     const address =
       i % 1000 === 7 ? 'bad' : i % 1000 === 8 ? `p${from}@grove0.example` : `p${i}@grove${i % 50}.example`;
-    rows.push(`${address};${i % 3 === 0 ? 'Ana GARCÍA' : 'Bo Vidal'};${i % 2 === 0 ? 'Nord' : 'Sud'};${PAD}`);
+    const stray = i === 20 || i === 12_345 ? '\u0000' : '';
+    rows.push(`${address};${i % 3 === 0 ? 'Ana GARCÍA' : 'Bo Vidal'};${i % 2 === 0 ? 'Nord' : 'Sud'};${stray}${PAD}`);
   }
   return rows.join('\n');
 }
