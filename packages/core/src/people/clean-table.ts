@@ -35,12 +35,16 @@ const NAMES: readonly ColumnRole[] = ['given_name', 'family_name', 'full_name'];
 /** Which cells a cleaning is for, what it makes of one, and whether it leaves {@link PLAIN} ones as they are. */
 const PER_CELL: Record<
   Exclude<Cleaning, 'split_name' | 'dates'>,
-  { isFor(role: ColumnRole): boolean; clean(cell: string): string; leaves: 'plain' | 'nothing' }
+  { isFor(role: ColumnRole): boolean; clean(cell: string): string; leavesPlain: boolean }
 > = {
-  spaces: { isFor: () => true, clean: (cell) => (PLAIN.test(cell) ? cell : tidySpaces(cell)), leaves: 'plain' },
-  broken_letters: { isFor: () => true, clean: (cell) => (PLAIN.test(cell) ? cell : repairText(cell)), leaves: 'plain' },
-  name_case: { isFor: (role) => NAMES.includes(role), clean: nameCase, leaves: 'nothing' },
-  legal_form: { isFor: (role) => role === 'company', clean: withoutLegalForm, leaves: 'nothing' },
+  spaces: { isFor: () => true, clean: (cell) => (PLAIN.test(cell) ? cell : tidySpaces(cell)), leavesPlain: true },
+  broken_letters: {
+    isFor: () => true,
+    clean: (cell) => (PLAIN.test(cell) ? cell : repairText(cell)),
+    leavesPlain: true,
+  },
+  name_case: { isFor: (role) => NAMES.includes(role), clean: nameCase, leavesPlain: false },
+  legal_form: { isFor: (role) => role === 'company', clean: withoutLegalForm, leavesPlain: false },
 };
 
 /**
@@ -159,9 +163,9 @@ function columnCleaner(
   const steps: CellCleaning[] = [];
   if (role === 'ignore') return { steps, leavesPlain: true };
   for (const cleaning of Object.keys(PER_CELL) as (keyof typeof PER_CELL)[]) {
-    const { isFor, clean, leaves } = PER_CELL[cleaning];
+    const { isFor, clean, leavesPlain } = PER_CELL[cleaning];
     if (!isFor(role) || !isWanted(cleaning)) continue;
-    steps.push({ cleaning, isOn: on.includes(cleaning), clean, leavesPlain: leaves === 'plain' });
+    steps.push({ cleaning, isOn: on.includes(cleaning), clean, leavesPlain });
   }
   if (readDate && isWanted('dates')) {
     const clean = (cell: string) => readDate(cell) ?? cell;

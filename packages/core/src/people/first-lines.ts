@@ -35,32 +35,28 @@ export class FirstLines {
     const { table } = this;
     for (let at = 0; at < table.length; at += ENTRY) {
       if (table[at + 2] === 0) continue;
-      const there = other.lineOf(table[at] as number, table[at + 1] as number);
+      const there = other.table[other.placeOf(table[at] as number, table[at + 1] as number) + 2] as number;
       if (there > 0) yield [table[at + 2] as number, there];
     }
   }
 
-  /** 0 where the key has not stood. */
-  private lineOf(high: number, low: number): number {
+  /** Where the entry of a hash stands, or would stand. */
+  private placeOf(high: number, low: number): number {
     const { table, mask } = this;
     for (let slot = high & mask; ; slot = (slot + 1) & mask) {
       const at = slot * ENTRY;
-      if (table[at + 2] === 0 || (table[at] === high && table[at + 1] === low)) return table[at + 2] as number;
+      if (table[at + 2] === 0 || (table[at] === high && table[at + 1] === low)) return at;
     }
   }
 
   private place(high: number, low: number, line: number): number | null {
-    const { table, mask } = this;
-    for (let slot = high & mask; ; slot = (slot + 1) & mask) {
-      const at = slot * ENTRY;
-      const there = table[at + 2] as number;
-      if (there === 0) {
-        put(table, at, high, low, line);
-        if (++this.count * 3 > (mask + 1) * 2) this.grow();
-        return null;
-      }
-      if (table[at] === high && table[at + 1] === low) return there;
-    }
+    const { table } = this;
+    const at = this.placeOf(high, low);
+    const there = table[at + 2] as number;
+    if (there !== 0) return there;
+    put(table, at, high, low, line);
+    if (++this.count * 3 > (this.mask + 1) * 2) this.grow();
+    return null;
   }
 
   private grow(): void {

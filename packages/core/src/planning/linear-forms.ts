@@ -50,8 +50,8 @@ export class LinearForms {
     return value;
   }
 
-  /** Adds a sum, `times` over, to the factors of its variables; new ones of these go into `touched`. */
-  addTo(factors: Float64Array, touched: number[], form: number, times: number): void {
+  /** Adds a sum, `times` over, to the factors of its variables; those that had none are put into `touched`. */
+  addTo(factors: Float64Array, form: number, times: number, touched: number[] = []): void {
     const end = this.start[form + 1]!;
     for (let t = this.start[form]!; t < end; t++) {
       const variable = this.variable[t]!;
@@ -82,7 +82,7 @@ export class RowBuilder {
   }
 
   add(form: number, times: number): this {
-    this.forms.addTo(this.factors, this.touched, form, times);
+    this.forms.addTo(this.factors, form, times, this.touched);
     return this;
   }
 

@@ -230,12 +230,11 @@ class Model {
     const { days, forms, lastStart } = this;
     const { workday, kinds } = this.stream;
     const c = new Float64Array(this.count);
-    const touched: number[] = [];
     for (let j = 0; j < days; j++) {
       const next = Math.min(lastStart + 1, j + 1 < days ? workday[j + 1]! : Infinity);
       const length = Math.max(0, next - workday[j]!);
       kinds.forEach(({ steps }, k) => {
-        if (length > 0) forms.addTo(c, touched, this.sums[k]![0]![j]!, length * steps.length);
+        if (length > 0) forms.addTo(c, this.sums[k]![0]![j]!, length * steps.length);
         // Among equals, follow-ups rather early than late.
         for (let s = 1; s < steps.length; s++) if (this.own[k]![s]![j]! >= 0) c[this.own[k]![s]![j]!]! += 1e-3;
       });

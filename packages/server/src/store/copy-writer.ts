@@ -16,7 +16,7 @@ const [QUOTE, OPEN, CLOSE] = [0x22, 0x7b, 0x7d];
 const INT_BYTES = 4;
 /** Bytes of UTF-8 for a letter at most. */
 const LETTER_BYTES = 3;
-/** Read and written too much by what copies eight bytes in a turn. */
+/** Read and written too much by what copies eight bytes at once. */
 const SPARE = 7;
 /** Before the text of JSON. */
 const JSON_VERSION = 1;
@@ -28,29 +28,12 @@ const HEAD_BYTES = 2 + 4 * 2 * INT_BYTES + INT_BYTES;
 export const COPY_BEGIN = Buffer.concat([Buffer.from('PGCOPY\n\xff\r\n\0', 'latin1'), Buffer.alloc(2 * INT_BYTES)]);
 export const COPY_END = Buffer.from([0xff, 0xff]);
 
-/**
- * Memory that is written into again and again. What is new each time is collected by stopping, and by looking through
- * all else that is kept, a seventh of a large import's time.
- */
-class Buffers {
-  private readonly free: Buffer[] = [];
-
-  take(): Buffer {
-    return this.free.pop() ?? Buffer.allocUnsafe(BUFFER_BYTES);
-  }
-
-  /** @param bytes a part of what was taken, from its beginning */
-  give(bytes: Buffer): void {
-    const { buffer, byteOffset } = bytes;
-    this.free.push(Buffer.from(buffer, byteOffset, buffer.byteLength - byteOffset));
-  }
-}
-
 /** Rows in COPY's binary form as they are written: how many columns, and before each value how many bytes it has. */
 class Written {
-  private readonly buffers = new Buffers();
-  out = this.buffers.take();
-  /** The same bytes, four at once. */
+  /** Memory to write into again: to collect new memory for each batch took a seventh of a large import's time. */
+  private readonly free: Buffer[] = [];
+  out: Buffer = Buffer.allocUnsafe(BUFFER_BYTES);
+  /** The same bytes, several at once. */
   private words = wordsOf(this.out);
   at = 0;
 
@@ -133,14 +116,15 @@ class Written {
 
   take(): Buffer {
     const written = this.out.subarray(0, this.at);
-    this.out = this.buffers.take();
+    this.out = this.free.pop() ?? Buffer.allocUnsafe(BUFFER_BYTES);
     this.words = wordsOf(this.out);
     this.at = 0;
     return written;
   }
 
-  give(bytes: Buffer): void {
-    this.buffers.give(bytes);
+  /** @param bytes what {@link take} gave, whose memory may be written over */
+  give({ buffer, byteOffset }: Buffer): void {
+    this.free.push(Buffer.from(buffer, byteOffset, buffer.byteLength - byteOffset));
   }
 
   /** Four bytes, for which there is room. */
