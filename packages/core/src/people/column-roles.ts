@@ -32,7 +32,7 @@ export const HEADERS: Record<Exclude<ColumnRole, 'field' | 'ignore'>, readonly s
     'last_name family_name surname nachname familienname nom apellido apellidos cognome sobrenome apelido achternaam efternamn efternavn sukunimi nazwisko',
   ),
   full_name: words(
-    'name full_name contact contactname contactperson ansprechpartner nomcomplet nombrecompleto nomecompleto person',
+    'name full_name contact contactname contactperson ansprechpartner nomcomplet nombrecompleto nombreyapellidos nomecompleto nomeecognome prénometnom nometprénom person vollername vollständigername naam volledigenaam namn navn nimi imięinazwisko',
   ),
   company: words(
     'company organisation organization firm business companyname unternehmen firma société societe entreprise domaine empresa azienda ditta bedrijf företag virksomhet yritys estate',
@@ -42,12 +42,12 @@ export const HEADERS: Record<Exclude<ColumnRole, 'field' | 'ignore'>, readonly s
   ),
   time_zone: words('time_zone tz zeitzone fuseauhoraire zonahoraria fuso fusoorario tijdzone'),
   send_on: words(
-    'send_on send_date send_at sendedatum versanddatum versand_am date_d_envoi fecha_de_envio data_di_invio verzenddatum',
+    'send_on send_date send_at sendedatum versanddatum versand_am senden_am date_d_envoi envoyer_le fecha_de_envio enviar_el data_di_invio inviare_il data_de_envio verzenddatum verzenden_op data_wysyłki',
   ),
   verification: words(
-    'verification verification_status verification_result email_status email_verification deliverability prüfergebnis vérification verificación verifica verificatie',
+    'verification verification_status verification_result email_status email_verification deliverability prüfergebnis geprüft vérification vérifié verificado verificato verificación verifica verificatie',
   ),
-  cc: words('cc copy_to kopie_an copie_à copia_a kopie_aan'),
+  cc: words('cc copy_to kopie kopie_an copie copie_à copia copia_a kopie_aan'),
   bcc: words('bcc blind_copy blindkopie cci'),
   attachment: words('attachment attachments file anhang anlage pièce_jointe adjunto allegato bijlage załącznik'),
   picture: words('picture image photo bild foto imagen immagine afbeelding zdjęcie'),

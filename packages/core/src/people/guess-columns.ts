@@ -5,6 +5,7 @@ import { parseAddress } from './address';
 import { HEADERS, PLACE_HEADERS, type ColumnRole } from './column-roles';
 import { dateReader } from './read-dates';
 import type { Table } from './table-of-rows';
+import { isCheckersWord } from './verdict';
 
 export interface ColumnGuess {
   role: ColumnRole;
@@ -54,6 +55,8 @@ function guessColumn(name: string, cells: string[]): ColumnGuess {
   const named = (Object.keys(HEADERS) as (keyof typeof HEADERS)[]).find((role) =>
     HEADERS[role].includes(fieldKey(name)),
   );
+  if (addresses >= 0.5 && (named === 'cc' || named === 'bcc'))
+    return { role: named, sureness: 1, because: 'its header says so, and addresses stand in it' };
   if (addresses >= 0.5)
     return {
       role: 'address',
@@ -77,6 +80,8 @@ function guessColumn(name: string, cells: string[]): ColumnGuess {
   }
   if (PLACE_HEADERS.includes(fieldKey(name)) && share((cell) => zoneOfPlace(cell) !== null) > 0.5)
     return { role: 'time_zone', sureness: 0.7, because: 'its places tell the time zone' };
+  if (!named && share(isCheckersWord) > 0.6)
+    return { role: 'verification', sureness: 0.7, because: 'words of a checker stand in it' };
   if (named) return { role: named, sureness: 0.9, because: 'its header says so' };
   return field(cells);
 }

@@ -7,6 +7,31 @@ const nobody = { isKnown: () => false, isSuppressed: () => false };
 const roles = (csv: string) => guessColumns(readDelimited(csv)).map((g) => g.role);
 
 describe('guessColumns', () => {
+  it('takes addresses under a header of copies for copies', () => {
+    const csv =
+      'cc,Adresse,BCC\nboss@x.example,ana@x.example,\n,bo@x.example,desk@x.example\nboss@y.example,cy@y.example,';
+    expect(roles(csv)).toEqual(['cc', 'address', 'bcc']);
+  });
+
+  it('knows a checker by its words, whatever the column is called, and takes no other words for them', () => {
+    const csv = (words: string[]) => `email,look\n${words.map((w, i) => `p${i}@x.example,${w}`).join('\n')}`;
+    expect(roles(csv(['valid', 'Risky', 'catch-all', 'INVALID', 'unknown']))[1]).toBe('verification');
+    expect(roles(csv(['yes', 'no', 'ok', 'unknown', 'good']))[1]).toBe('field');
+    expect(roles(csv(['valid', 'red', 'blue', 'green']))[1]).toBe('field');
+  });
+
+  it.each([
+    ['Voller Name', 'Ana Reyes', 'full_name'],
+    ['Nombre y apellidos', 'Ana Reyes', 'full_name'],
+    ['Volledige naam', 'Ana Reyes', 'full_name'],
+    ['Senden am', '24.12.2026', 'send_on'],
+    ['Envoyer le', '24/12/2026', 'send_on'],
+    ['Inviare il', '24/12/2026', 'send_on'],
+    ['Geprüft', 'ja', 'verification'],
+  ])('knows the header %s', (header, cell, role) => {
+    expect(roles(`email,${header}\nana@x.example,${cell}`)[1]).toBe(role);
+  });
+
   it('knows headers in several languages', () => {
     expect(roles('Prénom;Nom;Courriel;Domaine;Région\nOdile;Marchetti;odile@cedres.example;Cèdres;Nord')).toEqual([
       'given_name',

@@ -11,9 +11,21 @@ const LEAVE_OUT = new Set(
   ),
 );
 
+/** What hardly anybody but a checker says. */
+const CHECKERS = new Set(
+  'valid invalid deliverable undeliverable risky catchall acceptall disposable spamtrap donotmail gültig ungültig zustellbar unzustellbar valide invalide válido inválido valido geldig ongeldig'.split(
+    ' ',
+  ),
+);
+
+const wordOf = (value: string): string => value.toLowerCase().replace(/[^\p{L}\p{N}]/gu, '');
+
+/** Whether a value is the word of a checker of addresses, whatever its column is called. */
+export const isCheckersWord = (value: string): boolean => CHECKERS.has(wordOf(value));
+
 /** What is meant where a person has not said otherwise: words that nobody knows are asked about. */
 export function usualVerdict(value: string): Verdict {
-  const word = value.toLowerCase().replace(/[^\p{L}\p{N}]/gu, '');
+  const word = wordOf(value);
   return word === '' || USE.has(word) ? 'use' : LEAVE_OUT.has(word) ? 'leave_out' : 'ask';
 }
 
