@@ -8,7 +8,6 @@ export const ERROR_CODES = [
   'not_text',
   'empty_file',
   'too_many_columns',
-  'unclosed_quote',
   'no_address_column',
   'template_invalid',
   'unreachable',

@@ -46,6 +46,8 @@ export interface PieceRead {
 export class PeopleStream {
   private waiting: Uint8Array = new Uint8Array();
   private readonly read: (text: string, isLast: boolean) => RowsRead;
+  /** Whether a row has begun that has not ended yet. */
+  private readonly isWaiting: () => boolean;
   /** Null where every line is read as text. */
   private readonly plainly: { rows: DelimitedRows; lines: PlainLines } | null = null;
   private wasPlain = true;
@@ -74,11 +76,14 @@ export class PeopleStream {
     this.wanted = columns.filter(isWanted);
     this.blank = columns.map(() => '');
     this.bounds = new Int32Array(Math.max(BOUNDS, 4 * columns.length));
-    if (kind === 'json_lines') this.read = jsonLines(table.header);
-    else {
+    if (kind === 'json_lines') {
+      this.read = jsonLines(table.header);
+      this.isWaiting = () => false;
+    } else {
       const form = guessForm(text);
       const rows = new DelimitedRows(form);
       this.read = delimited(rows);
+      this.isWaiting = () => rows.isWaiting;
       if (this.utf16 === null && PlainLines.canRead(form))
         this.plainly = { rows, lines: new PlainLines(form, table.header.length) };
     }
@@ -184,7 +189,7 @@ export class PeopleStream {
     const isPlain = isPlainText(text);
     // A row may have begun in the piece before.
     const read = this.fitted(this.read(text, isLast), isPlain && this.wasPlain);
-    this.wasPlain = isPlain;
+    this.wasPlain = isPlain && (this.wasPlain || !this.isWaiting());
     return read;
   }
 

@@ -1,11 +1,11 @@
 import Papa from 'papaparse';
-import { DomainError } from '../errors';
 import { tableOfRows, type RowAside, type Table, type TableRow } from './table-of-rows';
 
 /**
- * Splits delimited text (comma, semicolon, tab or bar; RFC 4180 quoting) into a table.
+ * Splits delimited text (comma, semicolon, tab or bar; RFC 4180 quoting) into a table. A row with a quotation mark that
+ * is never closed is kept aside, and the rows after it are read.
  *
- * @throws DomainError `empty_file` without any row; `too_many_columns`; `unclosed_quote` with the line
+ * @throws DomainError `empty_file` without any row; `too_many_columns`
  */
 export function readDelimited(text: string): Table & { delimiter: string } {
   const { rows, aside, delimiter } = parseRows(text.startsWith('\ufeff') ? text.slice(1) : text);
@@ -15,10 +15,20 @@ export function readDelimited(text: string): Table & { delimiter: string } {
 function parseRows(text: string): { rows: TableRow[]; aside: RowAside[]; delimiter: string } {
   const form = guessForm(text);
   const reader = new DelimitedRows(form);
-  const read = reader.push(text);
-  const last = reader.end();
-  return { rows: [...read.rows, ...last.rows], aside: [...read.aside, ...last.aside], delimiter: form.delimiter };
+  const [rows, aside]: [TableRow[], RowAside[]] = [[], []];
+  const take = (read: RowsRead) => {
+    for (const row of read.rows) rows.push(row);
+    for (const row of read.aside) aside.push(row);
+  };
+  for (let at = 0; at < text.length; at += MORSEL) take(reader.push(text.slice(at, at + MORSEL)));
+  take(reader.end());
+  return { rows, aside, delimiter: form.delimiter };
 }
+
+/** Letters read at once. */
+const MORSEL = 128 * 1024;
+/** After a row whose quotation marks are odd so many letters are read, and twice as many each time that all are even. */
+const WINDOW = 2048;
 
 /** Rows that could be read, and those that could not; blank ones are passed over. */
 export interface RowsRead {
@@ -28,11 +38,14 @@ export interface RowsRead {
 
 /** A row longer than this has a quotation mark that is never closed. */
 const LONGEST_ROW = 16 * 1024 * 1024;
+const NEVER_CLOSED = 'A quotation mark that opens in this row is never closed';
 
 /** Reads delimited text piece by piece; a row that a piece cuts waits for the next. */
 export class DelimitedRows {
   private line = 1;
+  /** What was read of a row that has not ended, and what has come since. */
   private rest = '';
+  private since = '';
 
   constructor(private readonly form: DelimitedForm) {}
 
@@ -51,36 +64,144 @@ export class DelimitedRows {
     this.line += lines;
   }
 
-  /** @throws DomainError `unclosed_quote` when a row never seems to end */
   push(text: string): RowsRead {
-    return this.read(this.rest + text, false);
+    this.since += text;
+    // What waits is read again when as much has come: a long row costs its length, not its square.
+    if (this.since.length < this.rest.length) return { rows: [], aside: [] };
+    return this.readOn(false);
   }
 
-  /** What still waited. @throws DomainError `unclosed_quote` */
+  /** What still waited. */
   end(): RowsRead {
-    return this.read(this.rest, true);
+    return this.readOn(true);
   }
 
-  private read(text: string, isLast: boolean): RowsRead {
+  private readOn(isLast: boolean): RowsRead {
     const out: RowsRead = { rows: [], aside: [] };
-    this.rest = '';
-    if (text === '') return out;
-    const { data, errors, meta } = new Parser(this.form).parse(text, 0, !isLast);
-    const hasQuotes = text.includes('"');
-    const badAt = new Map(errors.map((e) => [e.row ?? 0, e]));
-    data.forEach((cells, i) => {
-      const start = this.line;
-      this.line += 1 + (hasQuotes ? breaksIn(cells, this.form.newline.slice(-1)) : 0);
-      const quote = errors.length === 0 ? undefined : badAt.get(i);
-      if (quote?.code === 'MissingQuotes') throw unclosed(start, cells);
-      if (quote?.type === 'Quotes')
-        out.aside.push({ line: start, cells, reason: 'A quotation mark stands in the middle of a quoted cell' });
-      else if (cells.some((c) => c !== '' && c.trim() !== '')) out.rows.push({ line: start, cells });
-    });
-    if (!isLast) this.rest = text.slice(meta.cursor);
-    if (this.rest.length > LONGEST_ROW) throw unclosed(this.line, [this.rest.slice(0, 80)]);
-    return out;
+    let text = this.rest + this.since;
+    this.since = '';
+    for (;;) {
+      this.rest = text.slice(this.readRows(text, isLast, out));
+      if (this.rest.length <= LONGEST_ROW) return out;
+      // Its first line goes aside, whatever comes.
+      text = this.rest.slice(this.takeOdd(oddRow(this.rest, 0, this.form, true) as OddRow, this.rest, 0, out));
+    }
   }
+
+  /** @returns where the row begins that has not ended */
+  private readRows(text: string, isLast: boolean, out: RowsRead): number {
+    const { newline } = this.form;
+    const lastOfBreak = newline.slice(-1);
+    let [from, window] = [0, text.length];
+    while (from < text.length) {
+      const part = text.slice(from, from + window);
+      const isEnd = isLast && from + window >= text.length;
+      const { data, errors, meta } = new Parser(this.form).parse(part, 0, !isEnd);
+      const oddAt = errors.find((e) => e.type === 'Quotes')?.row;
+      const mayBreak = newline.length > 1 || part.includes('"');
+      const before = this.line;
+      for (const cells of oddAt === undefined ? data : data.slice(0, oddAt)) {
+        const start = this.line;
+        this.line += 1 + (mayBreak ? breaksIn(cells, lastOfBreak) : 0);
+        if (!isBlank(cells)) out.rows.push({ line: start, cells });
+      }
+      if (oddAt === undefined) {
+        const isWhole = from + window >= text.length;
+        from += isEnd ? part.length : meta.cursor;
+        if (isWhole) return from;
+        window *= 2;
+        continue;
+      }
+      const at = afterBreaks(text, from, this.line - before, lastOfBreak);
+      const odd = oddRow(text, at, this.form, isLast);
+      if (odd === null) return at;
+      from = this.takeOdd(odd, text, at, out);
+      window = WINDOW;
+    }
+    return from;
+  }
+
+  /** @returns where the next row begins */
+  private takeOdd({ cells, end, reason }: OddRow, text: string, at: number, out: RowsRead): number {
+    const { line } = this;
+    if (reason !== null) out.aside.push({ line, cells, reason });
+    else if (!isBlank(cells)) out.rows.push({ line, cells });
+    this.line += breaksIn([text.slice(at, end)], this.form.newline.slice(-1));
+    return end;
+  }
+}
+
+/** A row whose quotation marks stand elsewhere than RFC 4180 (2.5 to 2.7) has them. */
+interface OddRow {
+  cells: string[];
+  /** Where the next row begins. */
+  end: number;
+  /** Why it cannot be used. */
+  reason: string | null;
+}
+
+/**
+ * Reads a row of odd quotation marks: a cell such as `"Bo Lind" <bo@lindgardens.example>` is taken as it is written,
+ * up to the next delimiter. Where a quotation mark is never closed, or on a later line only by one that is itself odd,
+ * the row ends with its line and is of no use.
+ *
+ * @param at where the row begins
+ * @returns null where what comes next will tell
+ */
+function oddRow(text: string, at: number, form: DelimitedForm, isLast: boolean): OddRow | null {
+  const { delimiter, newline } = form;
+  const next = (what: string, from: number) => {
+    const found = text.indexOf(what, from);
+    return found < 0 ? text.length : found;
+  };
+  const cells: string[] = [];
+  for (let from = at; ;) {
+    let end = Math.min(next(delimiter, from), next(newline, from));
+    if (text[from] === '"') {
+      const { mark, after } = closingMark(text, from, form);
+      if (mark < 0 && !isLast) return null;
+      if (after !== null) {
+        cells.push(text.slice(from + 1, mark).replaceAll('""', '"'));
+        end = after;
+      } else if (mark >= 0 && mark < next(newline, from)) cells.push(text.slice(from, end));
+      else {
+        const lineEnd = next(newline, at);
+        if (lineEnd === text.length && !isLast) return null;
+        const own = text.slice(at, lineEnd).split(delimiter);
+        return { cells: own, end: Math.min(text.length, lineEnd + newline.length), reason: NEVER_CLOSED };
+      }
+    } else cells.push(text.slice(from, end));
+    if (end === text.length && !isLast) return null;
+    if (!text.startsWith(delimiter, end))
+      return { cells, end: Math.min(text.length, end + newline.length), reason: null };
+    from = end + delimiter.length;
+  }
+}
+
+/**
+ * The mark that closes a cell, or the first that neither closes it nor is doubled; −1 where none comes.
+ *
+ * @returns `after`: where the cell ends; null where the mark does not close it
+ */
+function closingMark(text: string, from: number, form: DelimitedForm): { mark: number; after: number | null } {
+  for (let mark = text.indexOf('"', from + 1); mark >= 0; mark = text.indexOf('"', mark + 2)) {
+    if (text[mark + 1] === '"') continue;
+    let after = mark + 1;
+    while (text[after] === ' ') after++;
+    const closes =
+      after === text.length || text.startsWith(form.delimiter, after) || text.startsWith(form.newline, after);
+    return { mark, after: closes ? after : null };
+  }
+  return { mark: -1, after: null };
+}
+
+const isBlank = (cells: readonly string[]): boolean => cells.every((c) => c === '' || c.trim() === '');
+
+/** Where a text goes on after so many of a letter. */
+function afterBreaks(text: string, from: number, breaks: number, letter: string): number {
+  let at = from;
+  for (let n = 0; n < breaks; n++) at = text.indexOf(letter, at) + 1;
+  return at;
 }
 
 function breaksIn(cells: readonly string[], newline: string): number {
@@ -114,11 +235,3 @@ export function guessForm(text: string): DelimitedForm {
 
 /** What is looked at for the guess. */
 const GUESS_LETTERS = 200_000;
-
-function unclosed(line: number, cells: string[]): DomainError {
-  const last = cells.at(-1) ?? '';
-  return new DomainError(
-    'unclosed_quote',
-    `A quotation mark opened in the row that begins on line ${line} is never closed (near “${last.slice(0, 40).replace(/\s+/g, ' ')}”). Close it, or double it if it belongs to the text; nothing has been taken.`,
-  );
-}

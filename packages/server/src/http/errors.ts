@@ -13,7 +13,6 @@ const STATUS: Readonly<Record<ErrorCode, number>> = {
   not_text: 415,
   empty_file: 400,
   too_many_columns: 400,
-  unclosed_quote: 400,
   no_address_column: 400,
   template_invalid: 400,
   unreachable: 502,

@@ -120,7 +120,6 @@ describe('an import', () => {
     ['half a workbook', Uint8Array.from([0x50, 0x4b, 3, 4, 0, 0]), 400, 'no workbook'],
     ['an old workbook', Uint8Array.from([0xd0, 0xcf, 0x11, 0xe0, 0xa1, 0xb1]), 415, 'XLS'],
     ['a picture', Uint8Array.from([0x89, 0x50, 0x4e, 0x47, 0, 1, 2, 3, 0, 0, 0, 0, 7]), 415, 'not a text file'],
-    ['an unclosed quotation mark', 'email,note\na@x.example,"oops\nb@x.example,x\n', 400, 'line 2'],
     ['10,000 columns', Array.from({ length: 10_000 }, (_, i) => `c${i}`).join(','), 400, '10,000 columns'],
     ['50 MB without a line break', new Uint8Array(50 * 1024 * 1024).fill(65), 415, 'first line'],
     ['a workbook of 40 MB', Buffer.concat([Buffer.from('PK\x03\x04'), Buffer.alloc(40 * 1024 * 1024)]), 413, '32 MB'],
