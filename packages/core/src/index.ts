@@ -17,6 +17,7 @@ export * from './people/decode-text';
 export * from './people/guess-columns';
 export * from './people/list-columns';
 export * from './people/list-query';
+export * from './people/named-address';
 export * from './people/patch-row';
 export * from './people/people-stream';
 export * from './people/read-people-file';

@@ -8,8 +8,6 @@ export interface Address {
   key: string;
   /** The domain as in `key`. */
   domain: string;
-  /** The name written beside it, as in `Ana Reyes <ana@x.example>`; '' when there is none. */
-  displayName: string;
 }
 
 export type AddressResult = { ok: true; value: Address } | { ok: false; reason: string };
@@ -60,10 +58,10 @@ function plainAddress(text: string): AddressResult | null {
   if (text.length > PLAIN_LENGTH) return null;
   const at = scanPlain(text);
   if (at === 0) return null;
-  if (at > 0) return { ok: true, value: { address: text, key: text, domain: text.slice(at + 1), displayName: '' } };
+  if (at > 0) return { ok: true, value: { address: text, key: text, domain: text.slice(at + 1) } };
   const key = text.toLowerCase();
   const domain = key.slice(1 - at);
-  return { ok: true, value: { address: text.slice(0, 1 - at) + domain, key, domain, displayName: '' } };
+  return { ok: true, value: { address: text.slice(0, 1 - at) + domain, key, domain } };
 }
 
 /** Place of the sign, negative where there are capitals; 0 for what is no plain address. */
@@ -115,9 +113,8 @@ function readAddress(text: string): AddressResult {
     .replace(/[\u200b\u200e\u200f\ufeff]/g, '')
     .trim();
   if (trimmed === '') return no('No address in this row');
-  const bracketed = /^(.*)<([^<>]*)>[\s,;]*$/su.exec(trimmed);
-  const displayName = (bracketed?.[1] ?? '').trim().replace(/^"(.*)"$/u, '$1');
-  const bare = (bracketed?.[2] ?? trimmed)
+  const bracketed = /<([^<>]*)>[\s,;]*$/u.exec(trimmed);
+  const bare = (bracketed?.[1] ?? trimmed)
     .trim()
     .replace(/^mailto:/i, '')
     .replace(/[,;]+$/, '');
@@ -140,7 +137,7 @@ function readAddress(text: string): AddressResult {
     return no(`“${short(bare)}” is longer than 254 letters`);
   return {
     ok: true,
-    value: { address: `${local}@${written}`, key: `${local.toLowerCase()}@${domain}`, domain, displayName },
+    value: { address: `${local}@${written}`, key: `${local.toLowerCase()}@${domain}`, domain },
   };
 }
 

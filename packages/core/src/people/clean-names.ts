@@ -88,6 +88,9 @@ const LEGAL_FORMS = [
 ].join('|');
 const LEGAL = new RegExp(String.raw`[\s,]+(?:${LEGAL_FORMS})\s*$`, 'iu');
 
+/** Whether a text is a form of address or a degree alone: `Frau`, `Dr.`. */
+export const isNameTitle = (text: string): boolean => TITLES.test(text.trim());
+
 /** A company as one speaks of it: without its legal form. What would leave nothing stays. */
 export function withoutLegalForm(company: string): string {
   const short = company.replace(LEGAL, '').trim();

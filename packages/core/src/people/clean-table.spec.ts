@@ -3,7 +3,15 @@ import { describe, expect, it } from 'vitest';
 import { parseAddress, type Address } from './address';
 import { addressCheck, isOneSlip } from './check-address';
 import { nameCase, splitName, withoutLegalForm } from './clean-names';
-import { cleanTable, CLEANINGS, dateColumns, plainRowCleaner, rowCleaner, USUAL_CLEANINGS } from './clean-table';
+import {
+  cleanTable,
+  CLEANINGS,
+  dateColumns,
+  plainRowCleaner,
+  rowCleaner,
+  rowExtender,
+  USUAL_CLEANINGS,
+} from './clean-table';
 import { COLUMN_ROLES } from './column-roles';
 import { readDelimited } from './read-delimited';
 import { repairText, tidySpaces } from './repair-text';
@@ -111,6 +119,40 @@ describe('cleanTable', () => {
       ['legal_form', false, 1],
     ]);
     expect(found[4]?.examples).toEqual([{ line: 2, before: 'Cedar GmbH', after: 'Cedar' }]);
+  });
+
+  it('makes a column of the names that stand beside addresses, and splits them', () => {
+    const mixed = readDelimited(
+      'Kontakt;Ort\nANA REYES <ana@x.example>;Kiel\nbo@x.example;Ulm\n"Dee, Dora" <d@x.example>;Bonn',
+    );
+    const { table: cleaned, roles: after, found } = cleanTable(mixed, ['address', 'field'], USUAL_CLEANINGS);
+    expect(after).toEqual(['address', 'field', 'full_name', 'given_name', 'family_name']);
+    expect(cleaned.rows.map((r) => r.cells)).toEqual([
+      ['ana@x.example', 'Kiel', 'Ana Reyes', 'Ana', 'Reyes'],
+      ['bo@x.example', 'Ulm', '', '', ''],
+      ['d@x.example', 'Bonn', 'Dee, Dora', 'Dora', 'Dee'],
+    ]);
+    expect(found.find((f) => f.cleaning === 'named_address')?.examples[0]).toEqual({
+      line: 2,
+      before: 'ANA REYES <ana@x.example>',
+      after: 'ANA REYES | ana@x.example',
+    });
+    const off = cleanTable(mixed, ['address', 'field'], []);
+    expect(off.table).toEqual(mixed);
+    expect(off.found[0]).toMatchObject({ cleaning: 'named_address', on: false, cells: 2 });
+  });
+
+  it('gives rows one by one the columns that it gave those of a sample', () => {
+    const sample = readDelimited('Kontakt\nAna Reyes <ana@x.example>\nbo@x.example');
+    const shown = cleanTable(sample, ['address'], USUAL_CLEANINGS);
+    const { extend, leaves } = rowExtender(['address'], shown.roles, USUAL_CLEANINGS);
+    for (const [i, row] of sample.rows.entries()) expect(extend(row)).toEqual({ row: shown.table.rows[i], name: '' });
+    expect(['bo@x.example', 'Bo <bo@x.example>'].map(leaves)).toEqual([true, false]);
+    const late = rowExtender(['address'], ['address'], USUAL_CLEANINGS);
+    expect(late.extend({ line: 9, cells: ['Bo Lind <bo@x.example>'] })).toEqual({
+      row: { line: 9, cells: ['bo@x.example'] },
+      name: 'Bo Lind',
+    });
   });
 
   it('changes nothing when all is off, and leaves the table it was given', () => {

@@ -1,15 +1,30 @@
 import { nameCase, splitName, withoutLegalForm } from './clean-names';
 import type { ColumnRole } from './column-roles';
+import { namedAddress, nameTaker } from './named-address';
 import { dateReader } from './read-dates';
 import { repairText, tidySpaces } from './repair-text';
 import type { Table, TableRow } from './table-of-rows';
 
 /** What Baton offers to put right while it imports, in the order in which it is done. */
-export const CLEANINGS = ['spaces', 'broken_letters', 'name_case', 'split_name', 'legal_form', 'dates'] as const;
+export const CLEANINGS = [
+  'spaces',
+  'broken_letters',
+  'named_address',
+  'name_case',
+  'split_name',
+  'legal_form',
+  'dates',
+] as const;
 export type Cleaning = (typeof CLEANINGS)[number];
 
 /** Done unless a person says otherwise: none of them loses anything. */
-export const USUAL_CLEANINGS: readonly Cleaning[] = ['spaces', 'broken_letters', 'name_case', 'split_name'];
+export const USUAL_CLEANINGS: readonly Cleaning[] = [
+  'spaces',
+  'broken_letters',
+  'named_address',
+  'name_case',
+  'split_name',
+];
 
 /** What one cleaning would change, whether or not it is switched on. */
 export interface CleaningFound {
@@ -22,7 +37,7 @@ export interface CleaningFound {
 
 export interface CleanedTable {
   table: Table;
-  /** One per column; two more where full names were split. */
+  /** One per column; more where names were taken out of the cells of addresses, or full names were split. */
   roles: ColumnRole[];
   found: CleaningFound[];
 }
@@ -34,7 +49,7 @@ const NAMES: readonly ColumnRole[] = ['given_name', 'family_name', 'full_name'];
 
 /** Which cells a cleaning is for, what it makes of one, and whether it leaves {@link PLAIN} ones as they are. */
 const PER_CELL: Record<
-  Exclude<Cleaning, 'split_name' | 'dates'>,
+  Exclude<Cleaning, 'named_address' | 'split_name' | 'dates'>,
   { isFor(role: ColumnRole): boolean; clean(cell: string): string; leavesPlain: boolean }
 > = {
   spaces: { isFor: () => true, clean: (cell) => (PLAIN.test(cell) ? cell : tidySpaces(cell)), leavesPlain: true },
@@ -62,17 +77,47 @@ export function cleanTable(table: Table, roles: readonly ColumnRole[], on: reado
     f.cells++;
     if (f.examples.length < EXAMPLES && before.trim() !== after) f.examples.push({ line, before, after });
   };
-  const clean = rowCleaner(roles, on, dateColumns(table, roles), note);
-  const rows = table.rows.map(clean);
-  const splitter = nameSplitter(roles, rows, note);
-  const splits = on.includes('split_name') && splitter !== null && splitter.splitsAny;
+  const rows = table.rows.map(rowCleaner(roles, on, dateColumns(table, roles), note));
+  const named = takeNames({ header: table.header, roles: [...roles], rows }, on, note);
+  const split = splitNames(named, on, note);
   return {
-    table: splits
-      ? { ...table, header: [...table.header, ...SPLIT_HEADER], rows: rows.map(splitter.split) }
-      : { ...table, rows },
-    roles: splits ? [...roles, ...SPLIT_ROLES] : [...roles],
+    table: { ...table, header: split.header, rows: split.rows },
+    roles: split.roles,
     found: [...found.values()].filter((f) => f.cells > 0),
   };
+}
+
+/** The columns of a table, which may become more. */
+interface Columns {
+  header: string[];
+  roles: ColumnRole[];
+  rows: TableRow[];
+}
+
+const FULL_NAME_HEADER = 'full name';
+
+function takeNames({ header, roles, rows }: Columns, on: readonly Cleaning[], note: Note): Columns {
+  const taker = nameTaker(roles, on);
+  const at = roles.indexOf('address');
+  for (const row of taker ? rows : []) {
+    const cell = row.cells[at] as string;
+    const found = namedAddress(cell);
+    if (found) note('named_address', row.line, cell, `${found.name} | ${found.address}`);
+  }
+  if (!taker || !on.includes('named_address')) return { header, roles, rows };
+  const apart = rows.map(taker);
+  if (apart.every(({ name }) => name === '')) return { header, roles, rows: apart.map(({ row }) => row) };
+  return {
+    header: [...header, FULL_NAME_HEADER],
+    roles: [...roles, 'full_name'],
+    rows: apart.map(({ row, name }) => ({ line: row.line, cells: [...row.cells, name] })),
+  };
+}
+
+function splitNames({ header, roles, rows }: Columns, on: readonly Cleaning[], note: Note): Columns {
+  const splitter = nameSplitter(roles, rows, note);
+  if (!splitter?.splitsAny || !on.includes('split_name')) return { header, roles, rows };
+  return { header: [...header, ...SPLIT_HEADER], roles: [...roles, ...SPLIT_ROLES], rows: rows.map(splitter.split) };
 }
 
 type Note = (cleaning: Cleaning, line: number, before: string, after: string) => void;
@@ -232,6 +277,40 @@ export function nameSplitter(
     split: (row) => {
       const parts = splitName(row.cells[at] ?? '');
       return { line: row.line, cells: [...row.cells, parts?.given ?? '', parts?.family ?? ''] };
+    },
+  };
+}
+
+/** Gives rows one by one the columns that {@link cleanTable} made for those of a sample. */
+export interface RowExtender {
+  /** Whether every row gets columns more. */
+  extendsAll: boolean;
+  /** Whether a row may be left as it is; `false` only where its address has a name beside it. */
+  leaves(address: string): boolean;
+  /** `name`: one beside the address for which the sample has no column; ''. */
+  extend(row: TableRow): { row: TableRow; name: string };
+}
+
+/**
+ * @param roles of the columns of the file
+ * @param shown roles of the sample's columns: the same, and those that were made
+ */
+export function rowExtender(
+  roles: readonly ColumnRole[],
+  shown: readonly ColumnRole[],
+  on: readonly Cleaning[],
+): RowExtender {
+  const take = on.includes('named_address') ? nameTaker(roles, on) : null;
+  const hasNames = shown.length > roles.length && shown[roles.length] === 'full_name';
+  const before: readonly ColumnRole[] = hasNames ? [...roles, 'full_name'] : roles;
+  const splitter = shown.length > before.length ? nameSplitter(before, []) : null;
+  return {
+    extendsAll: splitter !== null,
+    leaves: (address) => take === null || namedAddress(address) === null,
+    extend: (row) => {
+      const apart = take ? take(row) : { row, name: '' };
+      const named = hasNames ? { line: row.line, cells: [...apart.row.cells, apart.name] } : apart.row;
+      return { row: splitter ? splitter.split(named) : named, name: hasNames ? '' : apart.name };
     },
   };
 }

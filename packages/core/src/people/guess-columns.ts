@@ -1,8 +1,11 @@
 import { fieldKey } from '../messages/field-name';
 import { isZone } from '../time/zone';
 import { zoneOfPlace } from '../time/zone-of-place';
-import { parseAddress } from './address';
+import { isNameTitle, withoutLegalForm } from './clean-names';
 import { HEADERS, PLACE_HEADERS, type ColumnRole } from './column-roles';
+import { guessFromAddresses, type ContentGuess } from './guess-from-addresses';
+import { tickOf } from './list-columns';
+import { holdsAddress } from './named-address';
 import { dateReader } from './read-dates';
 import type { Table } from './table-of-rows';
 import { isCheckersWord } from './verdict';
@@ -26,12 +29,24 @@ const SAMPLE_ROWS = 400;
  */
 export function guessColumns(table: Table): ColumnGuess[] {
   const sample = table.rows.slice(0, SAMPLE_ROWS);
+  const column = (i: number) => sample.map((r) => (r.cells[i] ?? '').trim());
   const guesses = table.header.map((name, i) =>
     guessColumn(
       name,
-      sample.map((r) => (r.cells[i] ?? '').trim()).filter((c) => c !== ''),
+      column(i).filter((c) => c !== ''),
     ),
   );
+  const unknown = guesses.flatMap((g, i) =>
+    g.role === 'field' && namedRole(table.header[i] as string) === undefined ? [i] : [],
+  );
+  const addressAt = guesses.reduce(
+    (best, g, i) => (g.role === 'address' && g.sureness > (guesses[best]?.sureness ?? 0) ? i : best),
+    -1,
+  );
+  if (addressAt >= 0)
+    guessFromAddresses(column(addressAt), unknown.map(column)).forEach((found, n) => {
+      if (found) guesses[unknown[n] as number] = { ...found, because: FROM_ADDRESSES[found.role] };
+    });
   const given = guesses.some((g) => g.role === 'given_name' || g.role === 'family_name');
   const best = new Map<ColumnRole, number>();
   guesses.forEach((g, i) => {
@@ -48,13 +63,55 @@ export function guessColumns(table: Table): ColumnGuess[] {
   });
 }
 
+const namedRole = (header: string) =>
+  (Object.keys(HEADERS) as (keyof typeof HEADERS)[]).find((role) => HEADERS[role].includes(fieldKey(header)));
+
+const FROM_ADDRESSES: Record<ContentGuess['role'], string> = {
+  given_name: 'the addresses begin with it',
+  family_name: 'it stands in the addresses',
+  full_name: 'its words stand in the addresses',
+  company: 'it stands in the domains of the addresses',
+};
+
+/** What the cells of a column tell whose header is not known, the surest first. */
+const BY_CELLS: readonly (ColumnGuess & { least: number; test(cell: string): boolean })[] = [
+  { role: 'verification', least: 0.6, test: isCheckersWord, sureness: 0.7, because: 'words of a checker stand in it' },
+  { role: 'title', least: 0.8, test: isNameTitle, sureness: 0.7, because: 'forms of address stand in it' },
+  {
+    role: 'picture',
+    least: 0.8,
+    test: (cell) => /\.(?:png|jpe?g|gif|webp|svg)(?:\?\S*)?$/i.test(cell),
+    sureness: 0.7,
+    because: 'names of pictures stand in it',
+  },
+  {
+    role: 'attachment',
+    least: 0.8,
+    test: (cell) => /\.(?:pdf|docx?|xlsx?|pptx?|od[tsp]|rtf|zip|ics)$/i.test(cell),
+    sureness: 0.7,
+    because: 'names of files stand in it',
+  },
+  {
+    role: 'company',
+    least: 0.3,
+    test: (cell) => withoutLegalForm(cell) !== cell,
+    sureness: 0.7,
+    because: 'legal forms of companies stand in it',
+  },
+  {
+    role: 'time_zone',
+    least: 0.8,
+    test: (cell) => tickOf(cell) === null && zoneOfPlace(cell) !== null,
+    sureness: 0.6,
+    because: 'its places tell the time zone',
+  },
+];
+
 function guessColumn(name: string, cells: string[]): ColumnGuess {
   const share = (test: (cell: string) => boolean) =>
     cells.length === 0 ? 0 : cells.filter(test).length / cells.length;
-  const addresses = share((c) => parseAddress(c).ok);
-  const named = (Object.keys(HEADERS) as (keyof typeof HEADERS)[]).find((role) =>
-    HEADERS[role].includes(fieldKey(name)),
-  );
+  const addresses = share(holdsAddress);
+  const named = namedRole(name);
   if (addresses >= 0.5 && (named === 'cc' || named === 'bcc'))
     return { role: named, sureness: 1, because: 'its header says so, and addresses stand in it' };
   if (addresses >= 0.5)
@@ -80,8 +137,10 @@ function guessColumn(name: string, cells: string[]): ColumnGuess {
   }
   if (PLACE_HEADERS.includes(fieldKey(name)) && share((cell) => zoneOfPlace(cell) !== null) > 0.5)
     return { role: 'time_zone', sureness: 0.7, because: 'its places tell the time zone' };
-  if (!named && share(isCheckersWord) > 0.6)
-    return { role: 'verification', sureness: 0.7, because: 'words of a checker stand in it' };
+  if (!named) {
+    const told = BY_CELLS.find(({ least, test }) => share(test) > least);
+    if (told) return { role: told.role, sureness: told.sureness, because: told.because };
+  }
   if (named) return { role: named, sureness: 0.9, because: 'its header says so' };
   return field(cells);
 }

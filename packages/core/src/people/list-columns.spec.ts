@@ -156,7 +156,7 @@ describe('what is typed into a row', () => {
         ok: true,
         patch: {
           fields: { mail: 'bo@x.example', country: 'Portugal', sendon: '2026-12-01', b: 'y', full: 'x-y' },
-          address: { address: 'bo@x.example', key: 'bo@x.example', domain: 'x.example', displayName: 'Bo' },
+          address: { address: 'bo@x.example', key: 'bo@x.example', domain: 'x.example' },
           zone: 'Europe/Lisbon',
           sendOn: '2026-12-01',
         },

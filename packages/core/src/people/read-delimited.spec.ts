@@ -57,6 +57,20 @@ describe('readDelimited', () => {
       expect(readDelimited(text).header, JSON.stringify(text)).toEqual(['a', 'b']);
   });
 
+  it.each([
+    ['a title above, and a comma in each row', 'Growers, autumn\n\na;b;c\nx;1,5;z\ny;2,5;z\n', ';'],
+    [
+      'names with commas beside addresses',
+      'Who;Town\n"Dee, Dora" <d@x.example>;Bonn\n"Lind, Bo" <b@x.example>;Ulm\n',
+      ';',
+    ],
+    ['short rows', 'a,b,c\n1;2\n1,2\n1,2,3\n', ','],
+    ['a line break in quotation marks', 'a|b\n"x, y\nz, w, v"|c\n', '|'],
+    ['one column', 'email\na@x.example\n', ','],
+  ])('finds it with %s', (_, text, delimiter) => {
+    expect(readDelimited(text).delimiter).toBe(delimiter);
+  });
+
   it('fills short rows, keeps long ones aside and passes over blank ones', () => {
     const table = readDelimited('a,b,c\n1\n\n1,2,3,,\n1,2,3,4\n');
     expect(table.rows.map((r) => r.cells)).toEqual([

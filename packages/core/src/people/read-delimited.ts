@@ -223,15 +223,33 @@ export interface DelimitedForm {
   newline: string;
 }
 
-/** Apart from the reading, so that blank lines do not weigh in the guess. */
+const DELIMITERS = [',', ';', '\t', '|'];
+/** What is looked at to tell the form of a text. */
+const GUESS_LETTERS = 200_000;
+const GUESS_ROWS = 200;
+
+/**
+ * The delimiter at which the most cells of the first rows stand in rows of one width, and the line break; blank lines
+ * and rows of odd quotation marks do not weigh in it.
+ */
 export function guessForm(text: string): DelimitedForm {
-  const { meta } = Papa.parse(text.slice(0, GUESS_LETTERS), {
-    delimitersToGuess: [',', ';', '\t', '|'],
-    preview: 50,
-    skipEmptyLines: true,
-  });
-  return { delimiter: meta.delimiter, newline: meta.linebreak };
+  const head = text.slice(0, GUESS_LETTERS);
+  const newline = Papa.parse(head, { delimiter: ',', preview: 1 }).meta.linebreak;
+  let [delimiter, most] = [',', 0];
+  for (const candidate of DELIMITERS) {
+    const share = evenShare(head, { delimiter: candidate, newline });
+    if (share > most) [delimiter, most] = [candidate, share];
+  }
+  return { delimiter, newline };
 }
 
-/** What is looked at for the guess. */
-const GUESS_LETTERS = 200_000;
+/** Share of the rows that have the width which most have, the more the wider they are: 0 where that is one cell. */
+function evenShare(head: string, form: DelimitedForm): number {
+  const reader = new DelimitedRows(form);
+  const rows = [...reader.push(head).rows, ...reader.end().rows].slice(0, GUESS_ROWS);
+  const widths = new Map<number, number>();
+  for (const { cells } of rows) widths.set(cells.length, (widths.get(cells.length) ?? 0) + 1);
+  let best = 0;
+  for (const [width, n] of widths) best = Math.max(best, (n / rows.length) * (1 - 1 / width));
+  return best;
+}

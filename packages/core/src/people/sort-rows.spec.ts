@@ -102,9 +102,4 @@ describe('sortRows', () => {
     ]);
     expect(taken[0]?.fields).toMatchObject({ land: 'Österreich', versanddatum: '30.11.2026' });
   });
-
-  it('takes the name beside an address where no column gives one', () => {
-    const t = readDelimited('email\n"Ana Reyes <ana@x.example>"');
-    expect(sortRows(t, ['address'], nobody).taken[0]?.fields['fullname']).toBe('Ana Reyes');
-  });
 });

@@ -64,25 +64,21 @@ export function sortRows(table: Table, roles: readonly ColumnRole[], people: Kno
     const owner = ownerOf(row);
     if ('reason' in owner) {
       out.counts[owner.isDouble ? 'doubled' : 'invalid']++;
-      out.aside.push({ ...row, reason: owner.reason, fields: fieldsOf(row, '') });
+      out.aside.push({ ...row, reason: owner.reason, fields: fieldsOf(row) });
       continue;
     }
-    const { displayName, ...person } = owner;
-    const known = people.isKnown(person.key);
-    const suppressed = people.isSuppressed(person.key, person.domain);
+    const known = people.isKnown(owner.key);
+    const suppressed = people.isSuppressed(owner.key, owner.domain);
     out.counts[known ? 'known' : 'new']++;
     if (suppressed) out.counts.suppressed++;
-    out.taken.push({ ...person, fields: fieldsOf(row, displayName), known, suppressed });
+    out.taken.push({ ...owner, fields: fieldsOf(row), known, suppressed });
   }
   out.aside.sort((a, b) => a.line - b.line);
   return out;
 }
 
 /** Whose row it is, without what else it says. */
-export interface RowOwner extends Omit<TakenRow, 'known' | 'suppressed' | 'fields'> {
-  /** The name written beside the address in its cell; '' when there is none. */
-  displayName: string;
-}
+export type RowOwner = Omit<TakenRow, 'known' | 'suppressed' | 'fields'>;
 
 /** Why a row has no owner: no address that can be used, or one that stands further up already. */
 export interface NoOwner {
@@ -98,7 +94,7 @@ export interface RowSorter {
   /** Remembers the address, so that a row is to be asked for once. */
   ownerOf(row: TableRow): RowOwner | NoOwner;
   /** A row's values under the keys of the columns. */
-  fieldsOf(row: TableRow, displayName: string): Record<string, string>;
+  fieldsOf(row: TableRow): Record<string, string>;
 }
 
 /**
@@ -119,14 +115,14 @@ export function rowSorter(sample: Table, roles: readonly ColumnRole[]): RowSorte
     ownerOf: ({ line, cells }) => {
       const parsed = parseAddress(cells[addressAt] ?? '');
       if (!parsed.ok) return { reason: parsed.reason, isDouble: false };
-      const { address, key, domain, displayName } = parsed.value;
+      const { address, key, domain } = parsed.value;
       const earlier = lines.firstOf(key, line);
       if (earlier !== null) return { reason: `${address} already stands in line ${earlier}`, isDouble: true };
       const sendOn = dateAt < 0 ? null : readDate(cells[dateAt] ?? '');
       const zone = zoneAt < 0 ? null : zoneOfPlace((cells[zoneAt] ?? '').trim());
-      return { line, address, key, domain, sendOn, zone, displayName };
+      return { line, address, key, domain, sendOn, zone };
     },
-    fieldsOf: ({ cells }, displayName) => readFields(columns, cells, displayName),
+    fieldsOf: ({ cells }) => readFields(columns, cells),
   };
 }
 
@@ -142,14 +138,11 @@ function keptColumns(header: readonly string[], roles: readonly ColumnRole[]): K
   });
 }
 
-const NAME_KEYS = ['givenname', 'familyname', 'fullname'];
-
-function readFields(columns: KeptColumn[], cells: string[], displayName: string): Record<string, string> {
+function readFields(columns: KeptColumn[], cells: string[]): Record<string, string> {
   const fields: Record<string, string> = {};
   for (const column of columns) {
     const value = (cells[column.position] ?? '').trim();
     if (value !== '') fields[column.key] = value;
   }
-  if (displayName !== '' && !NAME_KEYS.some((k) => k in fields)) fields['fullname'] = displayName;
   return fields;
 }

@@ -1,7 +1,7 @@
 import { DomainError } from '../errors';
-import { parseAddress } from './address';
 import { HEADERS } from './column-roles';
 import { fieldKey } from '../messages/field-name';
+import { holdsAddress } from './named-address';
 
 /** One row as it stands in the file. */
 export interface TableRow {
@@ -95,7 +95,7 @@ export function tableOfRows(rows: readonly TableRow[], aside: readonly RowAside[
 /** Index of the header row; null when there is none. */
 function findHeader(rows: readonly TableRow[]): number | null {
   const top = rows.slice(0, HEADER_SEARCH_ROWS);
-  const person = top.findIndex((r) => r.cells.some((c) => parseAddress(c).ok));
+  const person = top.findIndex((r) => r.cells.some(holdsAddress));
   if (person === 0) return null;
   const above = top.slice(0, person < 0 ? top.length : person);
   // A row of known headers is the header, also where no address follows at once.

@@ -1,4 +1,4 @@
-import type { CellsChanged, ImportTaken, ImportView, ListHead, ListView } from '@baton/contract';
+import type { AsideRow, CellsChanged, ImportTaken, ImportView, ListHead, ListView } from '@baton/contract';
 import { pino } from 'pino';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { withLock, LOCKS } from '../store/database';
@@ -70,6 +70,27 @@ describe('a large file', () => {
     expect(rows[0]?.n).toBe(0);
   });
 
+  it('keeps a row aside whose quotation mark is never closed, and has a column for names that come late', async () => {
+    const more = 'z@x.example;"never closed;x;y\nLate Comer <late@x.example>;b;c\nlast@x.example;"b";c';
+    const csv = `${largeCsv(300_000, 315_000).replaceAll('Nom complet', 'x1')}\n${more}`;
+    const { id } = await upload(csv, 'late.csv');
+    await world.api.put(`/imports/${id}/columns`, { roles: ['address', 'field', 'field', 'ignore'] });
+    await keep(id);
+    await work();
+    const list = (await world.api.get<ListView[]>('/lists')).find((l) => l.source === 'late.csv') as ListView;
+    expect(list).toMatchObject({ people: ROWS - 30 + 2, aside: 31 });
+    const aside = await world.api.get<AsideRow[]>(`/lists/${list.id}/aside`);
+    expect(aside.at(-1)).toMatchObject({ line: ROWS + 2, reason: expect.stringContaining('never closed') });
+    const head = await world.api.get<ListHead>(`/lists/${list.id}`);
+    expect(head.columns.map((c) => [c.name, c.role])).toContainEqual(['full name', 'full_name']);
+    const { rows } = await world.store.pool.query<{ key: string; name: string }>(
+      `select c.key, fields->>'fullname' as name from list_rows r join contacts c on c.id = r.contact_id
+       where list_id = $1 and fields ? 'fullname'`,
+      [list.id],
+    );
+    expect(rows).toEqual([{ key: 'late@x.example', name: 'Late Comer' }]);
+  });
+
   it('leaves nothing behind when it is cancelled', async () => {
     const { id } = await upload(largeCsv(0, 15_000), 'cancelled.csv');
     await keep(id);
@@ -92,11 +113,11 @@ describe('a large file', () => {
   });
 
   it('says what is wrong further down, and keeps nothing of it', async () => {
-    const csv = `${largeCsv(200_000, 215_000)}\nz@x.example;"never closed;x;y\nq@x.example;a;b;c`;
+    const csv = `${largeCsv(200_000, 215_000)}\nz@x.example;${'\u0001'.repeat(200_000)};x;y\nq@x.example;a;b;c`;
     const { id } = await upload(csv, 'open.csv');
     await keep(id);
     await work();
-    expect(await view(id)).toMatchObject({ state: 'failed', problem: expect.stringContaining('begins on line 15002') });
+    expect(await view(id)).toMatchObject({ state: 'failed', problem: expect.stringContaining('not a text file') });
     expect((await world.api.get<ListView[]>('/lists')).some((l) => l.source === 'open.csv')).toBe(false);
     await world.api.remove(`/imports/${id}`);
   });

@@ -146,11 +146,18 @@ async function effectOfWhole(db: Queryable, into: ImportInto, read: ReadImport):
   return effectOfKeys(db, keys, into.listId, into.how);
 }
 
+/** Where the columns come from that cleaning makes. */
+const DERIVED: Partial<Record<ColumnRole, string>> = {
+  full_name: 'stood beside the address',
+  given_name: 'split off the full name',
+  family_name: 'split off the full name',
+};
+
 function columnsOf(row: ImportRow, { cleaned, guesses, roles }: ReadImport): ImportView['columns'] {
   return cleaned.header.map((name, i) => {
     const guess = guesses[i];
     const role = roles[i] as ColumnRole;
-    if (!guess) return { name, role, sureness: 1, because: 'split off the full name', derived: true };
+    if (!guess) return { name, role, sureness: 1, because: DERIVED[role] ?? '', derived: true };
     if (row.remembered) return { name, role, sureness: 1, because: 'as the last time', derived: false };
     return role === guess.role
       ? { name, ...guess, derived: false }

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { AsideRow, ImportView, ListView } from '@baton/contract';
+import type { AsideRow, ImportView, ListHead, ListView } from '@baton/contract';
 import { TestWorld } from '../testing/test-world';
 
 let world: TestWorld;
@@ -61,6 +61,22 @@ describe('an import', () => {
     const { listId } = await world.api.post<{ listId: number }>(`/imports/${view.id}/keep`, { name: 'Clean' });
     const people = await world.rows(listId);
     expect(people[0]?.fields).toEqual({ email: 'ana@x.example', fullname: 'ANA REYES', company: 'Cedar' });
+  });
+
+  it('takes names out of the cells of addresses, and shows that it does', async () => {
+    const view = await take('Kontakt;Ort\nAna Reyes <ana@n.example>;Kiel\nbo@n.example;Ulm');
+    expect(view.columns.slice(2)).toMatchObject([
+      { role: 'full_name', because: 'stood beside the address', derived: true },
+      { role: 'given_name', derived: true },
+      { role: 'family_name', derived: true },
+    ]);
+    expect(view.sample[0]).toMatchObject({ cells: ['ana@n.example', 'Kiel', 'Ana Reyes', 'Ana', 'Reyes'] });
+    expect(view.sample[0]?.before[0]).toBe('Ana Reyes <ana@n.example>');
+    const { listId } = await world.api.post<{ listId: number }>(`/imports/${view.id}/keep`, { name: 'Named' });
+    const head = await world.api.get<ListHead>(`/lists/${listId}`);
+    expect(head.columns.map((c) => c.role)).toEqual(['address', 'field', 'full_name', 'given_name', 'family_name']);
+    const [first] = await world.rows(listId);
+    expect(first?.fields).toMatchObject({ fullname: 'Ana Reyes', givenname: 'Ana', familyname: 'Reyes' });
   });
 
   it('lets bad rows be mended where they stand, and misspelt domains at once', async () => {

@@ -1,17 +1,10 @@
 import {
   addressCheck,
   cleanTable,
-  dateColumns,
   guessColumns,
-  leavesPlainCells,
-  nameSplitter,
   parseAddress,
-  plainRowCleaner,
-  PeopleStream,
   readHead,
   readPeopleFile,
-  rowCleaner,
-  rowSorter,
   samenessKey,
   sortRows,
   USUAL_CLEANINGS,
@@ -20,20 +13,14 @@ import {
   type CleaningFound,
   type ColumnGuess,
   type ColumnRole,
-  type FirstLines,
   type KnownPeople,
   type PeopleFile,
-  type PieceRead,
-  type PieceRow,
-  type RowAside,
-  type RowOwner,
   type SortedRows,
   type Table,
-  type TableRow,
 } from '@baton/core';
-import type { Queryable, Store } from '../store/database';
+import type { Queryable } from '../store/database';
 import { allSuppressionKeys, knownKeys } from '../store/people-rows';
-import { readPieces, type ImportRow } from '../store/import-rows';
+import type { ImportRow } from '../store/import-rows';
 import { isThrowAway } from './throw-away';
 
 /** An import as it stands: the file, what was mended by hand, cleaned, and sorted into taken and kept aside. */
@@ -93,7 +80,8 @@ function withEdits(table: Table, edits: NonNullable<ImportRow['edits']>): Table 
   return { ...table, rows: table.rows.map((row) => withEdit(row, edits)) };
 }
 
-function withEdit(row: Table['rows'][number], edits: NonNullable<ImportRow['edits']>): Table['rows'][number] {
+/** A row with what was mended in it by hand. */
+export function withEdit(row: Table['rows'][number], edits: NonNullable<ImportRow['edits']>): Table['rows'][number] {
   const own = edits[row.line];
   return own ? { line: row.line, cells: row.cells.map((c, i) => own[i] ?? c) } : row;
 }
@@ -143,89 +131,4 @@ function notesOf(table: Table, at: number): Map<number, readonly AddressNote[]> 
     if (own.length > 0) notes.set(line, own);
   }
   return notes;
-}
-
-/**
- * What is read of a large file at once: a few hundred rows. They are gone before the next ones come (with a whole
- * piece, collecting what is left of its rows takes longer than reading them), and what is ready goes out in between.
- */
-const MORSEL_BYTES = 64 * 1024;
-
-/** A person of a large file: either their fields, or their cells as bytes. */
-export interface LargeRow extends Pick<PieceRow, 'plain' | 'at'> {
-  person: RowOwner;
-  fields: Readonly<Record<string, string>>;
-}
-
-/** A batch of a large file's rows. */
-export interface SortedPiece {
-  taken: LargeRow[];
-  aside: RowAside[];
-  /** Rows read so far, and the share of the file that they are. */
-  rows: number;
-  share: number;
-}
-
-export interface LargeFile {
-  /** Field keys of a row's cells; null for a column that is not taken. */
-  keys: (string | null)[];
-  /** Where each address that was read has stood first. */
-  lines: FirstLines;
-  pieces(): AsyncGenerator<SortedPiece>;
-}
-
-/** Columns whose values tell more than themselves. */
-const READ: readonly ColumnRole[] = ['address', 'time_zone', 'send_on'];
-const NO_FIELDS: Readonly<Record<string, string>> = {};
-
-/** Reads a large file to its end, piece by piece, cleaned and sorted as its head was shown. */
-export function readLarge(store: Store, row: ImportRow, read: ReadImport): LargeFile {
-  const { file, mended, cleaned, roles: shown } = read;
-  const chosen = shown.slice(0, mended.header.length);
-  const on = row.cleanings ?? USUAL_CLEANINGS;
-  const dates = dateColumns(mended, chosen);
-  const clean = rowCleaner(chosen, on, dates);
-  const cleanPlain = plainRowCleaner(chosen, on, dates);
-  const splitter = shown.length > chosen.length ? nameSplitter(chosen, []) : null;
-  const { columns, lines, ownerOf, fieldsOf } = rowSorter(cleaned, shown);
-  const stream = new PeopleStream(row.bytes, file, (i) => {
-    const role = chosen[i] as ColumnRole;
-    return READ.includes(role) || !leavesPlainCells(role, on, dates.has(i));
-  });
-  const edits = row.edits ?? {};
-  const hasEdits = Object.keys(edits).length > 0;
-  const inText = (read: PieceRow): TableRow => {
-    const cleanRow = clean(withEdit(stream.whole(read), edits));
-    return splitter ? splitter.split(cleanRow) : cleanRow;
-  };
-  const take = (read: PieceRow, piece: SortedPiece) => {
-    const { plain, at } = read;
-    const isAsItIs = plain !== null && !splitter && !(hasEdits && edits[read.line]) && cleanPlain(read) === read;
-    const text = isAsItIs ? null : inText(read);
-    const person = ownerOf(text ?? read);
-    if ('reason' in person) {
-      const whole = text ?? inText(read);
-      piece.aside.push({ ...whole, reason: person.reason, fields: fieldsOf(whole, '') });
-    } else if (text === null && person.displayName === '') piece.taken.push({ person, fields: NO_FIELDS, plain, at });
-    else piece.taken.push({ person, fields: fieldsOf(text ?? inText(read), person.displayName), plain: null, at: 0 });
-  };
-  async function* pieces(): AsyncGenerator<SortedPiece> {
-    let [bytes, rows] = [0, 0];
-    const sorted = (read: PieceRead): SortedPiece => {
-      rows += read.rows.length + read.aside.length;
-      const piece: SortedPiece = { taken: [], aside: read.aside, rows, share: Math.min(1, bytes / row.size) };
-      for (const one of read.rows) take(one, piece);
-      return piece;
-    };
-    for await (const part of readPieces(store, row.id)) {
-      for (let i = 0; i < part.length; i += MORSEL_BYTES) {
-        const morsel = part.subarray(i, i + MORSEL_BYTES);
-        bytes += morsel.length;
-        yield sorted(stream.push(morsel));
-      }
-    }
-    yield sorted(stream.end());
-  }
-  const keyOf = new Map(columns.map((c) => [c.position, c.key]));
-  return { keys: chosen.map((_, i) => keyOf.get(i) ?? null), lines, pieces };
 }

@@ -17,7 +17,8 @@ import {
 import { storeNewList } from '../store/store-new-list';
 import { changeList } from './change-list';
 import { count, recompute } from './edit-rows';
-import { isLarge, readImportColumns, readLarge, type ReadImport } from './read-import';
+import { isLarge, readImportColumns, type ReadImport } from './read-import';
+import { NAMES_BESIDE, readLarge } from './read-large';
 import { ownText, SeenAddresses } from './seen-addresses';
 
 /** More rows kept aside than this means that something else is wrong. */
@@ -81,7 +82,9 @@ export async function stageImport(
   watch: TakingWatch,
 ): Promise<StagedImport> {
   const own = into.kind === 'list' ? await readColumns(store.db, into.listId) : [];
-  const columns = newColumns(read.sorted.columns, read.sorted.taken);
+  const large = isLarge(row) ? readLarge(store, row, read) : null;
+  const mayHaveNames = large !== null && !read.sorted.columns.some((c) => c.key === NAMES_BESIDE.key);
+  const columns = newColumns([...read.sorted.columns, ...(mayHaveNames ? [NAMES_BESIDE] : [])], read.sorted.taken);
   const keys = keysInto(columns, own);
   const isSame = [...keys].every(([from, to]) => from === to);
   const rename = (fields: Record<string, string>) =>
@@ -89,7 +92,6 @@ export async function stageImport(
   const aside: RowAside[] = [];
   const seen = new SeenAddresses();
   const newList = into.kind === 'new' ? await reserveListId(store.db) : null;
-  const large = isLarge(row) ? readLarge(store, row, read) : null;
   async function* batches(): AsyncGenerator<StagedRow[]> {
     if (large === null) {
       aside.push(...read.sorted.aside);
@@ -120,7 +122,9 @@ export async function stageImport(
     await noteLines(store.db, row.id, 'doubled', seen.doubled(large.lines));
   }
   const renamedAside = aside.map((a) => (a.fields === undefined ? a : { ...a, fields: rename(a.fields) }));
-  return { newList, rows, columns: columns.map((c) => ({ ...c, key: keys.get(c.key) ?? c.key })), aside: renamedAside };
+  const isUnused = mayHaveNames && large.lateNames() === 0;
+  const kept = (isUnused ? columns.slice(0, -1) : columns).map((c) => ({ ...c, key: keys.get(c.key) ?? c.key }));
+  return { newList, rows, columns: kept, aside: renamedAside };
 }
 
 /** A row without the piece of the file that it came from. */

@@ -54,6 +54,7 @@ const KIND_WORDS: Record<PeopleFileKind, string> = {
 const CLEANING_WORDS: Record<Cleaning, string> = {
   spaces: 'odd spaces',
   broken_letters: 'broken letters',
+  named_address: 'names out of the addresses',
   name_case: 'names in the wrong case',
   split_name: 'full names split',
   legal_form: 'legal form off companies',
