@@ -164,6 +164,18 @@ export interface ImportEffect {
   off: number;
 }
 
+/** A column of a file, as it would be taken. */
+export interface ImportColumn {
+  name: string;
+  role: ColumnRole;
+  /** How a field is read; `text` for all else. */
+  kind: ColumnKind;
+  sureness: number;
+  because: string;
+  /** Made by a cleaning, not in the file. */
+  derived: boolean;
+}
+
 /** How a file would be taken, before anything is. */
 export interface ImportView {
   id: number;
@@ -181,8 +193,7 @@ export interface ImportView {
   /** Rows above the header that were passed over. */
   titleRows: number;
   rows: number;
-  /** `derived`: made by a cleaning, not in the file. */
-  columns: { name: string; role: ColumnRole; sureness: number; because: string; derived: boolean }[];
+  columns: ImportColumn[];
   /** The first rows, for the eye: cleaned, with what a cell was before (null where it is as it was). */
   sample: { line: number; cells: string[]; before: (string | null)[]; note: string; checks: readonly AddressNote[] }[];
   aside: AsideRow[];

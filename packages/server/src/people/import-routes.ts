@@ -1,5 +1,5 @@
 import Router from '@koa/router';
-import { CLEANINGS, COLUMN_ROLES, type Cleaning, type ColumnRole } from '@baton/core';
+import { CLEANINGS, COLUMN_KINDS, COLUMN_ROLES, type Cleaning, type ColumnKind, type ColumnRole } from '@baton/core';
 import type { ImportInto } from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
@@ -20,10 +20,13 @@ import {
 import { over } from './take-import';
 import { readPiecesOf, uploadName } from './read-upload';
 
-const rolesBody = Joi.object<{ roles: ColumnRole[] }>({
+const rolesBody = Joi.object<{ roles: ColumnRole[]; kinds: Record<number, ColumnKind> }>({
   roles: Joi.array()
     .items(Joi.string().valid(...COLUMN_ROLES))
     .required(),
+  kinds: Joi.object()
+    .pattern(/^\d+$/, Joi.string().valid(...COLUMN_KINDS))
+    .default({}),
 });
 const sheetBody = Joi.object<{ sheet: number }>({ sheet: Joi.number().integer().min(0).required() });
 const cleaningsBody = Joi.object<{ cleanings: Cleaning[] }>({
@@ -71,8 +74,8 @@ export function importRoutes({ store, clock }: ServerParts): Router {
     ctx.body = await viewImport(db, parseId(ctx.params['id']));
   });
   router.put('/imports/:id/columns', async (ctx) => {
-    const { roles } = parse(rolesBody, ctx.request.body);
-    ctx.body = await chooseRoles(db, parseId(ctx.params['id']), roles);
+    const { roles, kinds } = parse(rolesBody, ctx.request.body);
+    ctx.body = await chooseRoles(db, parseId(ctx.params['id']), roles, kinds);
   });
   router.put('/imports/:id/sheet', async (ctx) => {
     const { sheet } = parse(sheetBody, ctx.request.body);

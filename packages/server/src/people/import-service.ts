@@ -5,6 +5,7 @@ import {
   readPeopleFile,
   WHOLE_FILE_BYTES,
   type Cleaning,
+  type ColumnKind,
   type ColumnRole,
 } from '@baton/core';
 import type { ImportInto, ImportTaken, ImportView } from '@baton/contract';
@@ -24,7 +25,7 @@ import {
 import { readList } from '../store/list-rows';
 import { noList } from './change-list';
 import { headerOf, over, rememberRoles, stageImport, storeImport } from './take-import';
-import { isLarge, readImportColumns, readImportRow, readToTake, type ReadImport } from './read-import';
+import { isLarge, kindsOf, readImportColumns, readImportRow, readToTake, type ReadImport } from './read-import';
 import { MAX_WHOLE_BYTES, tooLargeWhole } from './read-upload';
 
 const SAMPLE_ROWS = 200;
@@ -153,15 +154,26 @@ const DERIVED: Partial<Record<ColumnRole, string>> = {
   family_name: 'split off the full name',
 };
 
-function columnsOf(row: ImportRow, { cleaned, guesses, roles }: ReadImport): ImportView['columns'] {
+const KINDS_SEEN: Record<Exclude<ColumnKind, 'text'>, string> = {
+  number: 'numbers stand in it',
+  date: 'dates stand in it',
+  tick: 'yes and no stand in it',
+  tags: 'its header says tags',
+};
+
+function columnsOf(row: ImportRow, { cleaned, guesses, roles, sorted }: ReadImport): ImportView['columns'] {
+  const kindOf = kindsOf(row, { sorted });
+  const kinds = new Map(sorted.columns.map((c) => [c.position, kindOf(c)]));
   return cleaned.header.map((name, i) => {
     const guess = guesses[i];
     const role = roles[i] as ColumnRole;
-    if (!guess) return { name, role, sureness: 1, because: DERIVED[role] ?? '', derived: true };
-    if (row.remembered) return { name, role, sureness: 1, because: 'as the last time', derived: false };
-    return role === guess.role
-      ? { name, ...guess, derived: false }
-      : { name, role, sureness: 1, because: 'as you said', derived: false };
+    const column = { name, role, kind: kinds.get(i) ?? 'text' };
+    if (!guess) return { ...column, sureness: 1, because: DERIVED[role] ?? '', derived: true };
+    if (row.remembered) return { ...column, sureness: 1, because: 'as the last time', derived: false };
+    if (role !== guess.role || row.kinds?.[i])
+      return { ...column, sureness: 1, because: 'as you said', derived: false };
+    const because = role === 'field' && column.kind !== 'text' ? KINDS_SEEN[column.kind] : guess.because;
+    return { ...column, sureness: guess.sureness, because, derived: false };
   });
 }
 
@@ -190,21 +202,30 @@ async function change(
   });
 }
 
-/** @throws DomainError `invalid` unless there is one role per column and at most one of each but `field` and `ignore` */
-export async function chooseRoles(db: Database, id: number, roles: ColumnRole[]): Promise<ImportView> {
+/**
+ * @param kinds how fields are read, by column, where it is said anew
+ * @throws DomainError `invalid` unless there is one role per column and at most one of each but `field` and `ignore`
+ */
+export async function chooseRoles(
+  db: Database,
+  id: number,
+  roles: ColumnRole[],
+  kinds: Readonly<Record<number, ColumnKind>>,
+): Promise<ImportView> {
   return change(db, id, async (row) => {
     const { header } = readImportColumns(row).mended;
     if (roles.length !== header.length)
       throw new DomainError('invalid', `Expected ${header.length} columns, got ${roles.length}.`);
     const twice = roles.find((r, i) => r !== 'field' && r !== 'ignore' && roles.indexOf(r) !== i);
     if (twice) throw new DomainError('invalid', `Two columns are said to be ${twice.replace('_', ' ')}; expected one.`);
-    return { roles, remembered: false };
+    const said = roles.map((role, i) => (role === 'field' ? (kinds[i] ?? row.kinds?.[i] ?? null) : null));
+    return { roles, kinds: said, remembered: false };
   });
 }
 
 /** Another sheet of the workbook; what was said of the first does not hold for it. */
 export function chooseSheet(db: Database, id: number, sheet: number): Promise<ImportView> {
-  return change(db, id, () => ({ sheet, roles: null, edits: null, remembered: false }));
+  return change(db, id, () => ({ sheet, roles: null, kinds: null, edits: null, remembered: false }));
 }
 
 export function chooseCleanings(db: Database, id: number, cleanings: Cleaning[]): Promise<ImportView> {

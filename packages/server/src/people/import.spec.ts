@@ -47,6 +47,24 @@ describe('an import', () => {
     );
   });
 
+  it('says how fields are read, is told otherwise, and remembers it for the next such file', async () => {
+    const csv = 'mail,Bestellt,Kisten,Plz\nana@k.example,ja,3,10\nbo@k.example,nein,4,20';
+    const kinds = (v: ImportView) => v.columns.map((c) => c.kind);
+    const view = await take(csv);
+    expect(kinds(view)).toEqual(['text', 'tick', 'number', 'number']);
+    expect(view.columns[1]).toMatchObject({ role: 'field', because: 'yes and no stand in it' });
+    const roles = view.columns.map((c) => c.role);
+    const put = (body: object) => world.api.put<ImportView>(`/imports/${view.id}/columns`, body);
+    const changed = await put({ roles, kinds: { 3: 'text' } });
+    expect(changed.columns[3]).toMatchObject({ kind: 'text', because: 'as you said', sureness: 1 });
+    expect(kinds(await put({ roles, kinds: { 2: 'text' } }))).toEqual(['text', 'tick', 'text', 'text']);
+    await expect(put({ roles, kinds: { 2: 'colour' } })).rejects.toThrow('kinds');
+    const { listId } = await world.api.post<{ listId: number }>(`/imports/${view.id}/keep`, { name: 'Kinds' });
+    const head = await world.api.get<ListHead>(`/lists/${listId}`);
+    expect(head.columns.map((c) => c.kind)).toEqual(['text', 'tick', 'text', 'text']);
+    expect(kinds(await take(csv))).toEqual(['text', 'tick', 'text', 'text']);
+  });
+
   it('shows what it would clean, and cleans what it is told to', async () => {
     const view = await take('email,name,company\nana@x.example,ANA REYES,Cedar GmbH\nbo@x.example,Bo MÃ¼ller,Salt');
     expect(view.columns.map((c) => [c.name, c.derived])).toContainEqual(['given name', true]);

@@ -2,6 +2,7 @@ import {
   addressCheck,
   cleanTable,
   guessColumns,
+  kindOfCells,
   parseAddress,
   readHead,
   readPeopleFile,
@@ -12,7 +13,9 @@ import {
   type AddressNote,
   type CleaningFound,
   type ColumnGuess,
+  type ColumnKind,
   type ColumnRole,
+  type KeptColumn,
   type KnownPeople,
   type PeopleFile,
   type SortedRows,
@@ -73,6 +76,22 @@ export function readImportColumns(row: ImportRow): Omit<ReadImport, 'sorted' | '
   const chosen = row.roles ?? guesses.map((g) => g.role);
   const { table: cleaned, roles, found } = cleanTable(mended, chosen, row.cleanings ?? USUAL_CLEANINGS);
   return { file, mended, cleaned, guesses, roles, found };
+}
+
+/** Rows that tell a column's kind. */
+const KIND_SAMPLE = 400;
+
+/** How the values of a column are read: as was said, or as they show. Only fields are anything but text. */
+export function kindsOf(
+  row: Pick<ImportRow, 'kinds'>,
+  { sorted }: Pick<ReadImport, 'sorted'>,
+): (column: KeptColumn) => ColumnKind {
+  const sample = sorted.taken.slice(0, KIND_SAMPLE);
+  return ({ name, key, role, position }) => {
+    if (role !== 'field') return 'text';
+    const cells = sample.map((p) => p.fields[key] ?? '');
+    return row.kinds?.[position] ?? kindOfCells(name, cells);
+  };
 }
 
 function withEdits(table: Table, edits: NonNullable<ImportRow['edits']>): Table {

@@ -1,4 +1,4 @@
-import { DomainError, kindOfCells, type KeptColumn, type ListColumn, type RowAside, type TakenRow } from '@baton/core';
+import { DomainError, type ColumnKind, type KeptColumn, type ListColumn, type RowAside } from '@baton/core';
 import type { ImportEffect, ImportInto, ImportProgress } from '@baton/contract';
 import { announce } from '../store/changes';
 import type { StagedRow } from '../store/copy-writer';
@@ -17,14 +17,12 @@ import {
 import { storeNewList } from '../store/store-new-list';
 import { changeList } from './change-list';
 import { count, recompute } from './edit-rows';
-import { isLarge, readImportColumns, type ReadImport } from './read-import';
+import { isLarge, kindsOf, readImportColumns, type ReadImport } from './read-import';
 import { NAMES_BESIDE, readLarge } from './read-large';
 import { ownText, SeenAddresses } from './seen-addresses';
 
 /** More rows kept aside than this means that something else is wrong. */
 const MOST_ASIDE = 200_000;
-/** Rows that tell a column's kind. */
-const KIND_SAMPLE = 400;
 
 /** What an import says while it is taken, and whether it is still wanted. */
 export interface TakingWatch {
@@ -42,18 +40,11 @@ interface StagedImport {
   aside: RowAside[];
 }
 
-/** The columns of a list to be, each with the kind that its values show. */
-function newColumns(columns: readonly KeptColumn[], people: readonly TakenRow[]): ListColumn[] {
-  const sample = people.slice(0, KIND_SAMPLE);
-  return columns.map(({ name, key, role }) => {
-    const kind =
-      role === 'field'
-        ? kindOfCells(
-            name,
-            sample.map((p) => p.fields[key] ?? ''),
-          )
-        : 'text';
-    return { name, key, role, kind, hidden: false, formula: null, verdicts: null };
+/** The columns of a list to be, each with the kind that was said or that its values show. */
+function newColumns(columns: readonly KeptColumn[], kindOf: (column: KeptColumn) => ColumnKind): ListColumn[] {
+  return columns.map((column) => {
+    const { name, key, role } = column;
+    return { name, key, role, kind: kindOf(column), hidden: false, formula: null, verdicts: null };
   });
 }
 
@@ -84,7 +75,7 @@ export async function stageImport(
   const own = into.kind === 'list' ? await readColumns(store.db, into.listId) : [];
   const large = isLarge(row) ? readLarge(store, row, read) : null;
   const mayHaveNames = large !== null && !read.sorted.columns.some((c) => c.key === NAMES_BESIDE.key);
-  const columns = newColumns([...read.sorted.columns, ...(mayHaveNames ? [NAMES_BESIDE] : [])], read.sorted.taken);
+  const columns = newColumns([...read.sorted.columns, ...(mayHaveNames ? [NAMES_BESIDE] : [])], kindsOf(row, read));
   const keys = keysInto(columns, own);
   const isSame = [...keys].every(([from, to]) => from === to);
   const rename = (fields: Record<string, string>) =>
@@ -191,10 +182,10 @@ export async function storeImport(
 
 /** Keeps in mind what was said of the columns, for the next file with the same header. */
 export async function rememberRoles(db: Queryable, row: ImportRow, nowMs: number): Promise<void> {
-  if (row.roles === null && row.cleanings === null) return;
+  if (row.roles === null && row.kinds === null && row.cleanings === null) return;
   const read = readImportColumns(row);
   const roles = read.roles.slice(0, read.mended.header.length);
-  await remember(db, headerOf(read.mended), { roles, cleanings: row.cleanings }, nowMs);
+  await remember(db, headerOf(read.mended), { roles, kinds: row.kinds, cleanings: row.cleanings }, nowMs);
 }
 
 /** By what a file of the same kind is known again. */

@@ -1,4 +1,4 @@
-import type { Cleaning, ColumnRole } from '@baton/core';
+import type { Cleaning, ColumnKind, ColumnRole } from '@baton/core';
 import type { ImportEffect, ImportInto } from '@baton/contract';
 import { asc, eq, sql } from 'drizzle-orm';
 import { to as copyTo } from 'pg-copy-streams';
@@ -116,6 +116,7 @@ export async function* readPieces(store: Store, importId: number): AsyncGenerato
 
 export interface Remembered {
   roles: ColumnRole[];
+  kinds: (ColumnKind | null)[] | null;
   cleanings: Cleaning[] | null;
 }
 

@@ -224,6 +224,8 @@ export const imports = pgTable('imports', {
   /** Of a workbook: the sheet chosen; null while it is Baton's guess. */
   sheet: integer(),
   roles: jsonb().$type<ColumnRole[]>(),
+  /** How fields are read, by column; null where it is Baton's guess. */
+  kinds: jsonb().$type<(ColumnKind | null)[]>(),
   /** Which cleanings are done; null: the usual ones. */
   cleanings: jsonb().$type<Cleaning[]>(),
   /** Cells mended by hand, by line and column. */
@@ -259,6 +261,7 @@ export const importPieces = pgTable(
 export const importMemory = pgTable('import_memory', {
   header: text().primaryKey(),
   roles: jsonb().$type<ColumnRole[]>().notNull(),
+  kinds: jsonb().$type<(ColumnKind | null)[]>(),
   cleanings: jsonb().$type<Cleaning[]>(),
   at: instant().notNull(),
 });

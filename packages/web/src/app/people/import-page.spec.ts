@@ -18,9 +18,16 @@ const view = (over: Partial<ImportView> = {}): ImportView => ({
   titleRows: 0,
   rows: 3,
   columns: [
-    { name: 'Courriel', role: 'address', sureness: 1, because: '100 % of it are addresses', derived: false },
-    { name: 'Domaine', role: 'company', sureness: 0.9, because: 'its header says so', derived: false },
-    { name: 'Extra', role: 'field', sureness: 0.5, because: 'kept as a field', derived: false },
+    {
+      name: 'Courriel',
+      role: 'address',
+      kind: 'text',
+      sureness: 1,
+      because: '100 % of it are addresses',
+      derived: false,
+    },
+    { name: 'Domaine', role: 'company', kind: 'text', sureness: 0.9, because: 'its header says so', derived: false },
+    { name: 'Extra', role: 'field', kind: 'number', sureness: 0.5, because: 'kept as a field', derived: false },
   ],
   sample: [{ line: 2, cells: ['ana@x.example', 'Cedar', ''], before: [null, 'CEDAR', null], note: '', checks: [] }],
   cleanings: [{ cleaning: 'name_case', on: true, cells: 6, examples: [{ line: 3, before: 'SALT', after: 'Salt' }] }],
@@ -65,10 +72,23 @@ describe('ImportPage', () => {
     server.answer('/api/imports', view());
     await settle(fixture);
     const guesses = [...host().querySelectorAll('thead select')].map((s) => (s as HTMLSelectElement).value);
-    expect(guesses).toEqual(['address', 'company', 'field']);
+    expect(guesses).toEqual(['address', 'company', 'field:number']);
     expect(textOf(fixture)).toContain('1 new');
     expect(textOf(fixture)).toContain('a guess: kept as a field');
     expect(button(/^Take 2 people/)).toBeTruthy();
+  });
+
+  it('lets it be said how a field is read', async () => {
+    await paste('x');
+    server.answer('/api/imports', view());
+    await settle(fixture);
+    const third = host().querySelectorAll('thead select')[2] as HTMLSelectElement;
+    expect(third.selectedOptions[0]?.textContent?.trim()).toBe('numbers: Extra');
+    third.value = 'field:tick';
+    third.dispatchEvent(new Event('change'));
+    await settle(fixture);
+    const put = server.http.expectOne('/api/imports/3/columns');
+    expect(put.request.body).toEqual({ roles: ['address', 'company', 'field'], kinds: { 2: 'tick' } });
   });
 
   it('gives a role to one column at a time', async () => {
@@ -80,7 +100,7 @@ describe('ImportPage', () => {
     third.dispatchEvent(new Event('change'));
     await settle(fixture);
     const put = server.http.expectOne('/api/imports/3/columns');
-    expect(put.request.body).toEqual({ roles: ['field', 'company', 'address'] });
+    expect(put.request.body).toEqual({ roles: ['field', 'company', 'address'], kinds: {} });
     put.flush(
       view({
         obstacle: 'No row has an address that can be used.',

@@ -15,8 +15,15 @@ import { MatFormField, MatLabel } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { Router } from '@angular/router';
-import type { ImportState, ImportView } from '@baton/contract';
-import { COLUMN_ROLES, type Cleaning, type ColumnRole, type PeopleFileKind } from '@baton/core';
+import type { ImportColumn, ImportState, ImportView } from '@baton/contract';
+import {
+  COLUMN_KINDS,
+  COLUMN_ROLES,
+  type Cleaning,
+  type ColumnKind,
+  type ColumnRole,
+  type PeopleFileKind,
+} from '@baton/core';
 import { catchError, firstValueFrom, of, type Observable } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
@@ -43,6 +50,13 @@ const ROLE_WORDS: Record<ColumnRole, string> = {
   field: 'field',
   ignore: 'ignore',
 };
+const FIELD_WORDS: Record<ColumnKind, string> = {
+  text: 'field',
+  number: 'numbers',
+  date: 'dates',
+  tick: 'ticks',
+  tags: 'tags',
+};
 const KIND_WORDS: Record<PeopleFileKind, string> = {
   delimited: '',
   xlsx: 'XLSX workbook',
@@ -67,6 +81,9 @@ const HOWS = [
   { how: 'update', words: 'add, and bring up to date' },
   { how: 'replace', words: 'replace the list by it' },
 ];
+/** What a column is, as one choice of many. */
+const choiceOf = ({ role, kind }: Pick<ImportColumn, 'role' | 'kind'>): string =>
+  role === 'field' ? `${role}:${kind}` : role;
 const numberWords = (n: number): string => `${n.toLocaleString('en')} ${n === 1 ? 'person' : 'people'}`;
 
 /** One page from a dropped file or pasted cells to a list: the sheet with the guesses over it, the counts below. */
@@ -95,7 +112,13 @@ export class ImportPage {
   protected readonly showAside = signal(false);
   /** When the last row kept aside is mended, the sheet comes back by itself. */
   protected readonly asideShown = computed(() => this.showAside() && (this.view()?.aside.length ?? 0) > 0);
-  protected readonly roles = COLUMN_ROLES.map((role) => ({ role, words: ROLE_WORDS[role] }));
+  /** What a column can be; a field is read in one of several ways. */
+  protected readonly choices = COLUMN_ROLES.flatMap((role) =>
+    role === 'field'
+      ? COLUMN_KINDS.map((kind) => ({ value: choiceOf({ role, kind }), words: FIELD_WORDS[kind], isField: true }))
+      : [{ value: choiceOf({ role, kind: 'text' }), words: ROLE_WORDS[role], isField: false }],
+  );
+  protected readonly choiceOf = choiceOf;
 
   /** The list that the page was opened for, and the import that it is opened on, from the address. */
   readonly into = input<string>();
@@ -245,15 +268,15 @@ export class ImportPage {
     if (into?.kind === 'list') await this.show((id) => this.people.chooseInto(id, { ...into, how }));
   }
 
-  protected async choose(column: number, role: string): Promise<void> {
+  protected async choose(column: number, choice: string): Promise<void> {
     const view = this.view();
     if (!view) return;
-    const chosen = role as ColumnRole;
+    const [chosen, kind] = choice.split(':') as [ColumnRole, ColumnKind | undefined];
     const once = chosen !== 'field' && chosen !== 'ignore';
     const roles = view.columns
       .filter((c) => !c.derived)
       .map((c, i) => (i === column ? chosen : once && c.role === chosen ? 'field' : c.role));
-    await this.show((id) => this.people.chooseRoles(id, roles));
+    await this.show((id) => this.people.chooseRoles(id, roles, kind ? { [column]: kind } : {}));
   }
 
   protected chooseSheet(sheet: number): Promise<void> {

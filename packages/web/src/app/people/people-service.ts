@@ -11,7 +11,7 @@ import type {
   SuppressionImport,
   SuppressionView,
 } from '@baton/contract';
-import type { Cleaning, ColumnRole } from '@baton/core';
+import type { Cleaning, ColumnKind, ColumnRole } from '@baton/core';
 import type { Observable } from 'rxjs';
 
 /** Imports, single people and the suppression list over HTTP. */
@@ -44,8 +44,8 @@ export class PeopleService {
     return this.http.put<ImportView>(`/api/imports/${importId}/into`, { into });
   }
 
-  chooseRoles(importId: number, roles: ColumnRole[]): Observable<ImportView> {
-    return this.http.put<ImportView>(`/api/imports/${importId}/columns`, { roles });
+  chooseRoles(importId: number, roles: ColumnRole[], kinds: Record<number, ColumnKind>): Observable<ImportView> {
+    return this.http.put<ImportView>(`/api/imports/${importId}/columns`, { roles, kinds });
   }
 
   chooseSheet(importId: number, sheet: number): Observable<ImportView> {
