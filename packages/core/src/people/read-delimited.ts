@@ -233,23 +233,42 @@ const GUESS_ROWS = 200;
  * and rows of odd quotation marks do not weigh in it.
  */
 export function guessForm(text: string): DelimitedForm {
-  const head = text.slice(0, GUESS_LETTERS);
-  const newline = Papa.parse(head, { delimiter: ',', preview: 1 }).meta.linebreak;
-  let [delimiter, most] = [',', 0];
-  for (const candidate of DELIMITERS) {
-    const share = evenShare(head, { delimiter: candidate, newline });
-    if (share > most) [delimiter, most] = [candidate, share];
-  }
+  const { delimiter, newline } = evenestRows(text);
   return { delimiter, newline };
 }
 
-/** Share of the rows that have the width which most have, the more the wider they are: 0 where that is one cell. */
-function evenShare(head: string, form: DelimitedForm): number {
+/** The first rows of a text, split at the delimiter that makes the most of them equally wide. */
+export interface EvenRows extends DelimitedForm {
+  rows: TableRow[];
+  /** Cells of most of them. */
+  width: number;
+  /** Of all, those that have so many. */
+  share: number;
+}
+
+export function evenestRows(text: string): EvenRows {
+  const head = text.slice(0, GUESS_LETTERS);
+  const newline = Papa.parse(head, { delimiter: ',', preview: 1 }).meta.linebreak;
+  let best: EvenRows = { delimiter: ',', newline, rows: [], width: 1, share: 0 };
+  for (const delimiter of DELIMITERS) {
+    const even = evenRows(head, { delimiter, newline });
+    if (evenness(even) > evenness(best)) best = even;
+  }
+  return best;
+}
+
+/** The more the wider the rows are: 0 where that is one cell. */
+const evenness = ({ width, share }: EvenRows): number => share * (1 - 1 / width);
+
+function evenRows(head: string, form: DelimitedForm): EvenRows {
   const reader = new DelimitedRows(form);
   const rows = [...reader.push(head).rows, ...reader.end().rows].slice(0, GUESS_ROWS);
   const widths = new Map<number, number>();
   for (const { cells } of rows) widths.set(cells.length, (widths.get(cells.length) ?? 0) + 1);
-  let best = 0;
-  for (const [width, n] of widths) best = Math.max(best, (n / rows.length) * (1 - 1 / width));
+  let best: EvenRows = { ...form, rows, width: 1, share: 0 };
+  for (const [width, n] of widths) {
+    const even = { ...form, rows, width, share: n / rows.length };
+    if (evenness(even) > evenness(best)) best = even;
+  }
   return best;
 }

@@ -1,11 +1,15 @@
+import { holdsAddress } from './named-address';
+import { evenestRows } from './read-delimited';
 import { tableOfRows, type Table, type TableRow } from './table-of-rows';
 
 /** `Ana Reyes <ana@x.example>`, or a bare address; a name is what stands before the bracket since the last separator. */
 const MENTION =
   /(?:"([^"\n]{1,120})"|([^<>,;:\n"]{1,120}))?\s*<\s*([^\s<>@]+@[^\s<>@]+)\s*>|([^\s<>,;:"'()[\]]+@[^\s<>,;:"'()[\]]+)/gu;
 
-/** From this share of lines on that are as wide as the first, a text is a sheet; quoted cells may hold a separator more. */
+/** From this share of lines on that are of one width, a text is a sheet. */
 const SHEET_SHARE = 0.6;
+/** From this share of cells on that hold an address, lines of one width are recipients. */
+const RECIPIENTS_SHARE = 0.9;
 
 /**
  * Whether a text is prose or a line of recipients rather than a sheet: it has addresses, several a line or in the midst
@@ -14,7 +18,7 @@ const SHEET_SHARE = 0.6;
 export function isFreeText(text: string): boolean {
   const lines = text.split(/\r\n?|\n/).filter((l) => l.trim() !== '');
   const addresses = [...text.matchAll(MENTION)].length;
-  if (addresses === 0 || isSheet(lines)) return false;
+  if (addresses === 0 || isSheet(text)) return false;
   return (
     addresses > lines.length ||
     /[^,;\n]+<[^<>\n]+@[^<>\n]+>/.test(text) ||
@@ -22,16 +26,12 @@ export function isFreeText(text: string): boolean {
   );
 }
 
-function isSheet(lines: readonly string[]): boolean {
-  const first = lines[0] ?? '';
-  return (
-    lines.length > 1 &&
-    [',', ';', '\t', '|'].some((separator) => {
-      const width = (line: string) => line.split(separator).length;
-      const alike = lines.filter((l) => width(l) >= width(first)).length;
-      return width(first) > 1 && alike >= lines.length * SHEET_SHARE;
-    })
-  );
+/** A title or a note may stand above it. */
+function isSheet(text: string): boolean {
+  const { rows, width, share } = evenestRows(text);
+  if (rows.length < 2 || width < 2 || share < SHEET_SHARE) return false;
+  const cells = rows.flatMap((r) => r.cells).filter((c) => c.trim() !== '');
+  return cells.filter(holdsAddress).length < RECIPIENTS_SHARE * cells.length;
 }
 
 /** Takes the addresses out of a text, each with the name written before it. */

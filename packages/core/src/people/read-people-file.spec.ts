@@ -239,6 +239,22 @@ describe('a text with addresses in it', () => {
         ['mo@coast.example', ''],
       ],
     ],
+    [
+      'Ana <ana@x.example>, Bo <bo@x.example>\nCy <cy@x.example>, Dee <dee@x.example>\n',
+      [
+        ['ana@x.example', 'Ana'],
+        ['bo@x.example', 'Bo'],
+        ['cy@x.example', 'Cy'],
+        ['dee@x.example', 'Dee'],
+      ],
+    ],
+    [
+      'We met Ana, who is at ana@x.example, and Bo.\nBo is at bo@x.example.\n\nThe others, Cy, Dee and Eva,\nhave none.',
+      [
+        ['ana@x.example', ''],
+        ['bo@x.example', ''],
+      ],
+    ],
   ])('gives each with its name: %s', (text, expected) => {
     const file = read(text);
     expect(file.kind).toBe('free_text');
@@ -253,6 +269,8 @@ describe('a text with addresses in it', () => {
     'email,note\nana@x.example,please write to bo@y.example instead\nbo@x.example,',
     'email;company\n"Ana Reyes <ana@x.example>";"Slate; Ltd"\nbo@x.example;Salt',
     'a\tb\nana@x.example\tbo@x.example',
+    'Growers met in autumn\n\nKontakt;Ort\nAna Reyes <ana@x.example>;Kiel\nbo@x.example;Ulm',
+    'Who,Town\n"Bo Lind" <bo@x.example>,"Ulm, Ost"\nAna Reyes <ana@x.example>,Kiel',
   ])('is not what a sheet is: %j', (text) => expect(read(text).kind).toBe('delimited'));
 });
 
