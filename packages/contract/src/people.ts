@@ -136,11 +136,15 @@ export interface AsideRow {
   reason: string;
 }
 
-/** A row that a list's file had and the list has not. */
-export interface KeptAside extends AsideRow {
-  id: number;
+/** A row that can be mended, or not. */
+export interface MendableRow extends AsideRow {
   /** Whether it fits the columns, so that another address is all it needs. */
   fits: boolean;
+}
+
+/** A row that a list's file had and the list has not. */
+export interface KeptAside extends MendableRow {
+  id: number;
 }
 
 /** Where the people of an import go; into a list they are added, bring it up to date, or become all of it. */
@@ -196,7 +200,7 @@ export interface ImportView {
   columns: ImportColumn[];
   /** The first rows, for the eye: cleaned, with what a cell was before (null where it is as it was). */
   sample: { line: number; cells: string[]; before: (string | null)[]; note: string; checks: readonly AddressNote[] }[];
-  aside: AsideRow[];
+  aside: MendableRow[];
   counts: { new: number; known: number; doubled: number; invalid: number; suppressed: number };
   /** What the cleanings change, or would change. */
   cleanings: CleaningFound[];

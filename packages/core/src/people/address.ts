@@ -112,13 +112,13 @@ function readAddress(text: string): AddressResult {
     .normalize('NFC')
     .replace(/[\u200b\u200e\u200f\ufeff]/g, '')
     .trim();
-  if (trimmed === '') return no('No address in this row');
   const bracketed = /<([^<>]*)>[\s,;]*$/u.exec(trimmed);
   const bare = (bracketed?.[1] ?? trimmed)
     .trim()
     .replace(/^mailto:/i, '')
     .replace(/[,;]+$/, '');
 
+  if (bare === '') return no('No address in this row');
   const signs = bare.split('@').length - 1;
   if (signs === 0) return no(`“${short(bare)}” has no @ sign`);
   if (signs > 1)

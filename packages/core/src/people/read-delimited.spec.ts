@@ -90,6 +90,7 @@ describe('readDelimited', () => {
         line: 3,
         cells: ['b@x.example', '"oops'],
         reason: 'A quotation mark that opens in this row is never closed',
+        isWhole: true,
       });
       const rest = after.endsWith('"late') ? [3, 4] : [3];
       expect(

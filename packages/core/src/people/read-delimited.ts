@@ -124,7 +124,7 @@ export class DelimitedRows {
   /** @returns where the next row begins */
   private takeOdd({ cells, end, reason }: OddRow, text: string, at: number, out: RowsRead): number {
     const { line } = this;
-    if (reason !== null) out.aside.push({ line, cells, reason });
+    if (reason !== null) out.aside.push({ line, cells, reason, isWhole: true });
     else if (!isBlank(cells)) out.rows.push({ line, cells });
     this.line += breaksIn([text.slice(at, end)], this.form.newline.slice(-1));
     return end;

@@ -57,7 +57,7 @@ export function sortRows(table: Table, roles: readonly ColumnRole[], people: Kno
   const out: SortedRows = {
     columns,
     taken: [],
-    aside: [...table.aside],
+    aside: table.aside.map((row) => (isMendable(row, table.header) ? { ...row, fields: fieldsOf(row) } : row)),
     counts: { new: 0, known: 0, doubled: 0, invalid: table.aside.length, suppressed: 0 },
   };
   for (const row of table.rows) {
@@ -76,6 +76,10 @@ export function sortRows(table: Table, roles: readonly ColumnRole[], people: Kno
   out.aside.sort((a, b) => a.line - b.line);
   return out;
 }
+
+/** Whether a row that was not read has a cell for each column, so that one of them mended is all it may need. */
+export const isMendable = (row: RowAside, header: readonly string[]): boolean =>
+  row.isWhole === true && row.cells.length === header.length;
 
 /** Whose row it is, without what else it says. */
 export type RowOwner = Omit<TakenRow, 'known' | 'suppressed' | 'fields'>;

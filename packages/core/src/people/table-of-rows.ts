@@ -28,6 +28,8 @@ export interface PieceRow extends TableRow {
 export interface RowAside extends TableRow {
   /** Why the row cannot be used, in words. */
   reason: string;
+  /** Its cells are what the line has, not cut. */
+  isWhole?: boolean;
   /** Its values by field key, where it fits the columns and only its address cannot be used. */
   fields?: Record<string, string>;
 }

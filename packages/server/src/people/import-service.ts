@@ -1,6 +1,7 @@
 import {
   DomainError,
   HEAD_BYTES,
+  isMendable,
   readHead,
   readPeopleFile,
   WHOLE_FILE_BYTES,
@@ -122,7 +123,9 @@ async function viewOf(db: Queryable, row: ImportRow, read: ReadImport): Promise<
       note: asideAt.get(r.line) ?? '',
       checks: notes.get(r.line) ?? [],
     })),
-    aside: sorted.aside.slice(0, ASIDE_SHOWN).map(({ line, cells, reason }) => ({ line, cells, reason })),
+    aside: sorted.aside
+      .slice(0, ASIDE_SHOWN)
+      .map(({ line, cells, reason, fields }) => ({ line, cells, reason, fits: fields !== undefined })),
     counts: sorted.counts,
     cleanings: read.found,
     checks: {
@@ -248,8 +251,10 @@ export function mendCell(
   cell: { line: number; column: number; value: string },
 ): Promise<ImportView> {
   return change(db, id, async (row) => {
-    const table = readImportColumns(row).mended;
-    const known = table.rows.some((r) => r.line === cell.line) && cell.column < table.header.length;
+    const { header, rows, aside } = readImportColumns(row).mended;
+    const mendable = [...rows, ...aside.filter((r) => isMendable(r, header))];
+    const isThere = mendable.some((r) => r.line === cell.line);
+    const known = isThere && cell.column < header.length;
     if (!known)
       throw new DomainError('not_found', `There is no cell ${cell.column + 1} in line ${cell.line} of this file.`);
     return { edits: { ...row.edits, [cell.line]: { ...row.edits?.[cell.line], [cell.column]: cell.value } } };

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { AsideRow, ImportView, ListHead, ListView } from '@baton/contract';
+import type { AsideRow, ImportView, KeptAside, ListHead, ListView } from '@baton/contract';
 import { TestWorld } from '../testing/test-world';
 
 let world: TestWorld;
@@ -165,6 +165,20 @@ describe('an import', () => {
     expect(response.status).toBe(status);
     expect(((await response.json()) as { detail: string }).detail).toContain(words);
     expect(await count()).toBe(before);
+  });
+
+  it('lets a row be mended whose quotation mark is never closed, before it is taken and after', async () => {
+    const view = await take('email,note\na@q.example,"oops\nb@q.example,"oh\nc@q.example,fine');
+    expect(view).toMatchObject({ rows: 3, counts: { new: 1, invalid: 2 } });
+    const cell = { line: 2, column: 1, value: 'mended' };
+    const mended = await world.api.put<ImportView>(`/imports/${view.id}/cells`, cell);
+    expect(mended.counts).toMatchObject({ new: 2, invalid: 1 });
+    expect(mended.sample[0]).toMatchObject({ line: 2, cells: ['a@q.example', 'mended'] });
+    const { listId } = await world.api.post<{ listId: number }>(`/imports/${view.id}/keep`, { name: 'Odd' });
+    const [row] = await world.api.get<KeptAside[]>(`/lists/${listId}/aside`);
+    expect(row).toMatchObject({ line: 3, fits: true });
+    await world.api.post(`/lists/${listId}/aside/${row?.id}/mend`, { address: 'b@q.example' });
+    expect((await world.rows(listId)).map((p) => [p.address, p.fields['note']])).toContainEqual(['b@q.example', '"oh']);
   });
 
   it('says which columns there are when none holds addresses, and does not keep it', async () => {

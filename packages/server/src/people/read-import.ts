@@ -2,6 +2,7 @@ import {
   addressCheck,
   cleanTable,
   guessColumns,
+  isMendable,
   kindOfCells,
   parseAddress,
   readHead,
@@ -17,6 +18,7 @@ import {
   type ColumnRole,
   type KeptColumn,
   type KnownPeople,
+  type RowAside,
   type PeopleFile,
   type SortedRows,
   type Table,
@@ -96,8 +98,21 @@ export function kindsOf(
 
 function withEdits(table: Table, edits: NonNullable<ImportRow['edits']>): Table {
   if (Object.keys(edits).length === 0) return table;
-  return { ...table, rows: table.rows.map((row) => withEdit(row, edits)) };
+  const { header, aside } = table;
+  const rows = table.rows.map((row) => withEdit(row, edits));
+  const mended = aside.filter((row) => isMended(row, header, edits));
+  if (mended.length === 0) return { ...table, rows };
+  rows.push(...mended.map((row) => withEdit({ line: row.line, cells: row.cells }, edits)));
+  return {
+    ...table,
+    rows: rows.sort((a, b) => a.line - b.line),
+    aside: aside.filter((row) => !mended.includes(row)),
+  };
 }
+
+/** Whether a row that could not be read is a row like the others since something in it was mended by hand. */
+export const isMended = (row: RowAside, header: readonly string[], edits: NonNullable<ImportRow['edits']>): boolean =>
+  edits[row.line] !== undefined && isMendable(row, header);
 
 /** A row with what was mended in it by hand. */
 export function withEdit(row: Table['rows'][number], edits: NonNullable<ImportRow['edits']>): Table['rows'][number] {

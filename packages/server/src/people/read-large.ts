@@ -16,7 +16,7 @@ import {
 } from '@baton/core';
 import type { Store } from '../store/database';
 import { readPieces, type ImportRow } from '../store/import-rows';
-import { withEdit, type ReadImport } from './read-import';
+import { isMended, withEdit, type ReadImport } from './read-import';
 
 /**
  * What is read of a large file at once: a few hundred rows. They are gone before the next ones come (with a whole
@@ -55,6 +55,11 @@ export const NAMES_BESIDE = { position: -1, name: 'full name', key: 'fullname', 
 /** Columns whose values tell more than themselves. */
 const READ: readonly ColumnRole[] = ['address', 'time_zone', 'send_on'];
 const NO_FIELDS: Readonly<Record<string, string>> = {};
+
+async function* morsels(store: Store, importId: number): AsyncGenerator<Buffer> {
+  for await (const part of readPieces(store, importId))
+    for (let i = 0; i < part.length; i += MORSEL_BYTES) yield part.subarray(i, i + MORSEL_BYTES);
+}
 
 /** Reads a large file to its end, piece by piece, cleaned and sorted as its head was shown. */
 export function readLarge(store: Store, row: ImportRow, read: ReadImport): LargeFile {
@@ -101,16 +106,16 @@ export function readLarge(store: Store, row: ImportRow, read: ReadImport): Large
     let [bytes, rows] = [0, 0];
     const sorted = (read: PieceRead): SortedPiece => {
       rows += read.rows.length + read.aside.length;
-      const piece: SortedPiece = { taken: [], aside: read.aside, rows, share: Math.min(1, bytes / row.size) };
+      const piece: SortedPiece = { taken: [], aside: [], rows, share: Math.min(1, bytes / row.size) };
       for (const one of read.rows) take(one, piece);
+      for (const one of read.aside)
+        if (isMended(one, mended.header, edits)) take({ line: one.line, cells: one.cells, plain: null, at: 0 }, piece);
+        else piece.aside.push(one);
       return piece;
     };
-    for await (const part of readPieces(store, row.id)) {
-      for (let i = 0; i < part.length; i += MORSEL_BYTES) {
-        const morsel = part.subarray(i, i + MORSEL_BYTES);
-        bytes += morsel.length;
-        yield sorted(stream.push(morsel));
-      }
+    for await (const morsel of morsels(store, row.id)) {
+      bytes += morsel.length;
+      yield sorted(stream.push(morsel));
     }
     yield sorted(stream.end());
   }

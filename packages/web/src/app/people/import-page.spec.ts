@@ -32,7 +32,7 @@ const view = (over: Partial<ImportView> = {}): ImportView => ({
   sample: [{ line: 2, cells: ['ana@x.example', 'Cedar', ''], before: [null, 'CEDAR', null], note: '', checks: [] }],
   cleanings: [{ cleaning: 'name_case', on: true, cells: 6, examples: [{ line: 3, before: 'SALT', after: 'Salt' }] }],
   checks: { misspelt: 2, shared: 0 },
-  aside: [{ line: 4, cells: ['bad', '', ''], reason: '“bad” has no @ sign' }],
+  aside: [{ line: 4, cells: ['bad', '', ''], reason: '“bad” has no @ sign', fits: true }],
   counts: { new: 1, known: 1, doubled: 0, invalid: 1, suppressed: 0 },
   obstacle: '',
   into: { kind: 'new', name: 'vines' },

@@ -300,6 +300,11 @@ export class People {
     return firstValueFrom(this.dialog.open(AskName, { data: { title, value, label }, width: '380px' }).afterClosed());
   }
 
+  /** What stands in the row for an address. */
+  protected written(row: KeptAside): string {
+    return row.cells.find((c) => c.includes('@')) ?? '';
+  }
+
   protected async mend(row: KeptAside, address: string): Promise<void> {
     try {
       await firstValueFrom(this.lists.mendAside(this.id(), row.id, address));
