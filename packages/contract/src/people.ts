@@ -235,6 +235,14 @@ export interface SuppressionImport {
   aside: AsideRow[];
 }
 
+/** Entries that a search finds. */
+export interface SuppressionList {
+  total: number;
+  found: number;
+  /** The newest of those found. */
+  entries: SuppressionView[];
+}
+
 export interface SuppressionView {
   id: number;
   kind: 'address' | 'domain';

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { NOTES_KEY, WHOLE_LIST } from '@baton/core';
-import type { ListHead, PersonProof, PersonRow, PersonView } from '@baton/contract';
+import type { ListHead, PersonProof, PersonRow, PersonView, SuppressionList } from '@baton/contract';
 import { TestWorld } from '../testing/test-world';
 
 let world: TestWorld;
@@ -102,7 +102,9 @@ describe('a person', () => {
       `select count(*)::int as n from contacts where address = 'gone@x.example'`,
     );
     expect(left.rows[0].n).toBe(0);
-    expect((await world.api.get<{ key: string }[]>('/suppressions')).map((s) => s.key)).toContain('gone@x.example');
+    expect((await world.api.get<SuppressionList>('/suppressions')).entries.map((s) => s.key)).toContain(
+      'gone@x.example',
+    );
     // Nobody else lost anything, and the campaign goes on.
     await world.drive('2026-11-06T20:00:00Z');
     expect(await world.inbox('silent@x.example')).toHaveLength(2);

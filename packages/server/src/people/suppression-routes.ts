@@ -4,7 +4,7 @@ import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { sendCsv } from '../http/send-csv';
 import { parse, parseId } from '../http/validate';
-import { listSuppressions } from '../store/people-rows';
+import { allSuppressions, findSuppressions } from '../store/people-rows';
 import { readUpload, uploadName } from './read-upload';
 import { importSuppressions, suppress, unsuppress } from './suppression-service';
 
@@ -13,19 +13,21 @@ const suppressBody = Joi.object<{ what: string; reason: string }>({
   reason: Joi.string().trim().allow('').max(300).default(''),
 });
 
-const MOST_SHOWN = 5000;
+const MOST_SHOWN = 500;
+const searchQuery = Joi.object<{ search: string }>({ search: Joi.string().trim().allow('').max(320).default('') });
 
 export function suppressionRoutes({ store, clock }: ServerParts): Router {
   const router = new Router();
   router.get('/suppressions', async (ctx) => {
-    ctx.body = await listSuppressions(store.db, MOST_SHOWN);
+    const { search } = parse(searchQuery, ctx.query);
+    ctx.body = await findSuppressions(store.db, search, MOST_SHOWN);
   });
   router.post('/suppressions', async (ctx) => {
     await suppress(store.db, parse(suppressBody, ctx.request.body), await clock.now());
     ctx.status = 204;
   });
   router.get('/suppressions.csv', async (ctx) => {
-    const rows = (await listSuppressions(store.db)).map((s) => [
+    const rows = (await allSuppressions(store.db)).map((s) => [
       s.key,
       s.reason,
       s.source,

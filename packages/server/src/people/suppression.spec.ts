@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { SuppressionImport, SuppressionView } from '@baton/contract';
+import type { SuppressionImport, SuppressionList, SuppressionView } from '@baton/contract';
 import { TestWorld } from '../testing/test-world';
 
 let world: TestWorld;
@@ -8,7 +8,8 @@ beforeAll(async () => {
 });
 afterAll(() => world.close());
 
-const entries = () => world.api.get<SuppressionView[]>('/suppressions');
+const find = (search: string) => world.api.get<SuppressionList>(`/suppressions?search=${encodeURIComponent(search)}`);
+const entries = async () => (await find('')).entries;
 
 describe('the suppression list', () => {
   it('comes from a file, at once stops whom it covers, and goes into a file that comes back the same', async () => {
@@ -40,6 +41,23 @@ describe('the suppression list', () => {
     await world.api.upload('/suppressions/import', 'back.csv', file);
     const keys = (all: SuppressionView[]) => all.map((e) => `${e.kind} ${e.key} ${e.reason}`).sort();
     expect(keys(await entries())).toEqual(keys(before));
+  });
+
+  it('is searched by address, reason and source, and shows the domain that covers an address', async () => {
+    const lines = Array.from({ length: 600 }, (_, i) => `p${i}@many.example,${i % 2 === 0 ? 'asked' : 'customer'}`);
+    await world.api.upload(
+      '/suppressions/import',
+      'many.csv',
+      ['who,reason', 'cellar.example,all', ...lines].join('\n'),
+    );
+    const all = await find('');
+    expect(all.found).toBe(all.total);
+    expect(all.entries).toHaveLength(500);
+    expect(await find('p41@')).toMatchObject({ found: 1, entries: [{ key: 'p41@many.example', reason: 'customer' }] });
+    expect((await find('Customer')).found).toBeGreaterThanOrEqual(300);
+    expect((await find('many.csv')).found).toBe(601);
+    expect((await find('Odile@Cellar.example')).entries.map((e) => e.key)).toEqual(['cellar.example']);
+    expect(await find('100 %')).toMatchObject({ found: 0, entries: [], total: all.total });
   });
 
   it('takes only addresses and domains', async () => {

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { IncomingView, RecipientPage, SuppressionView } from '@baton/contract';
+import type { IncomingView, RecipientPage, SuppressionList } from '@baton/contract';
 import { readMailbox } from '../store/mailbox-rows';
 import { TestWorld } from '../testing/test-world';
 import { takeMail } from './take-mail';
@@ -13,7 +13,7 @@ beforeEach(async () => {
 afterEach(() => world.close());
 
 const replies = () => world.api.get<IncomingView[]>('/replies');
-const suppressed = async () => (await world.api.get<SuppressionView[]>('/suppressions')).map((s) => s.key);
+const suppressed = async () => (await world.api.get<SuppressionList>('/suppressions')).entries.map((s) => s.key);
 const person = async (id: number) => (await world.api.get<RecipientPage>(`/campaigns/${id}/recipients`)).people[0];
 
 describe('what comes back', () => {

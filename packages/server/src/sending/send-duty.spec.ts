@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { weekdayWindows } from '@baton/core';
-import type { MailboxView } from '@baton/contract';
+import type { MailboxView, SuppressionList } from '@baton/contract';
 import { TestWorld } from '../testing/test-world';
 
 let world: TestWorld;
@@ -109,7 +109,7 @@ describe('sending', () => {
       'grey@a.example': 'done',
       'full@a.example': 'stopped',
     });
-    const suppressed = await world.api.get<{ key: string; reason: string }[]>('/suppressions');
+    const { entries: suppressed } = await world.api.get<SuppressionList>('/suppressions');
     expect(suppressed.map((s) => s.key)).toEqual(['gone@a.example']);
     expect(suppressed[0]?.reason).toContain('No such user');
   });

@@ -1,6 +1,7 @@
 import { parseAddress } from '@baton/core';
-import { eq, inArray, sql } from 'drizzle-orm';
-import { batches, type Queryable } from './database';
+import type { SuppressionList } from '@baton/contract';
+import { and, eq, ilike, inArray, or, sql } from 'drizzle-orm';
+import { batches, like, type Queryable } from './database';
 import { contacts, suppressions } from './schema';
 
 export type SuppressionRow = typeof suppressions.$inferSelect;
@@ -53,13 +54,32 @@ export async function removeSuppression(db: Queryable, id: number): Promise<bool
   return (await db.delete(suppressions).where(eq(suppressions.id, id)).returning({ id: suppressions.id })).length > 0;
 }
 
-/** The newest entries; all of them without a limit. */
-export async function listSuppressions(db: Queryable, limit?: number): Promise<SuppressionRow[]> {
-  const all = db
-    .select()
-    .from(suppressions)
-    .orderBy(sql`${suppressions.createdAt} desc, ${suppressions.id} desc`);
-  return limit === undefined ? all : all.limit(limit);
+const newestFirst = sql`${suppressions.createdAt} desc, ${suppressions.id} desc`;
+
+/** All entries, the newest first. */
+export function allSuppressions(db: Queryable): Promise<SuppressionRow[]> {
+  return db.select().from(suppressions).orderBy(newestFirst);
+}
+
+/**
+ * The newest entries in whose address, reason or source a text stands, and the whole domain of an address.
+ *
+ * @param search '' finds all
+ */
+export async function findSuppressions(db: Queryable, search: string, limit: number): Promise<SuppressionList> {
+  const { key, reason, source, kind } = suppressions;
+  const found =
+    search === ''
+      ? sql`true`
+      : or(
+          ...[key, reason, source].map((column) => ilike(column, like(search))),
+          and(eq(kind, 'domain'), eq(key, search.slice(search.lastIndexOf('@') + 1).toLowerCase())),
+        );
+  const [counted] = await db
+    .select({ total: sql<number>`count(*)::int`, found: sql<number>`(count(*) filter (where ${found}))::int` })
+    .from(suppressions);
+  const entries = await db.select().from(suppressions).where(found).orderBy(newestFirst).limit(limit);
+  return { ...(counted as { total: number; found: number }), entries };
 }
 
 export async function contactByKey(db: Queryable, key: string): Promise<typeof contacts.$inferSelect | null> {

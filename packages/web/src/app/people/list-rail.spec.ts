@@ -18,7 +18,7 @@ beforeEach(async () => {
   server.answer('/api/lists', [list(1, 'Vineyards', 312), list(2, 'Orchards', 1200)]);
   server.answer('/api/segments', [{ id: 5, listId: 2, name: 'Up north', people: 40, query: null }]);
   server.answer('/api/lists/removed', [{ ...list(3, 'Old fair', 9), removedAt: 1 }]);
-  server.answer('/api/suppressions', [{}, {}]);
+  server.answer('/api/suppressions', { total: 2, found: 2, entries: [] });
   server.answer('/api/large-imports', [
     { id: 8, name: 'large.csv', state: 'taking', progress: { step: 'reading', rows: 10, share: 0.428 } },
   ]);

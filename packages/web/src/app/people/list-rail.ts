@@ -68,7 +68,7 @@ import { PeopleService } from './people-service';
     }
     <h3>Never write to</h3>
     <a class="item" routerLink="/people/suppressions" routerLinkActive="here" ariaCurrentWhenActive="page"
-      ><span>Suppression list</span>&ngsp;<b>{{ suppressions()?.length }}</b></a
+      ><span>Suppression list</span>&ngsp;<b>{{ suppressions()?.total }}</b></a
     >
   `,
   styleUrl: './list-rail.scss',

@@ -9,7 +9,7 @@ import type {
   PersonProof,
   PersonView,
   SuppressionImport,
-  SuppressionView,
+  SuppressionList,
 } from '@baton/contract';
 import type { Cleaning, ColumnKind, ColumnRole } from '@baton/core';
 import type { Observable } from 'rxjs';
@@ -84,8 +84,8 @@ export class PeopleService {
     return this.http.delete(`/api/people/${contactId}`);
   }
 
-  suppressions(): Observable<SuppressionView[]> {
-    return this.http.get<SuppressionView[]>('/api/suppressions');
+  suppressions(search = ''): Observable<SuppressionList> {
+    return this.http.get<SuppressionList>('/api/suppressions', { params: search === '' ? {} : { search } });
   }
 
   suppress(what: string, reason: string): Observable<unknown> {

@@ -1,15 +1,20 @@
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { toObservable } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
 import { MatFormField, MatLabel } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
 import type { SuppressionView } from '@baton/contract';
-import { firstValueFrom } from 'rxjs';
+import { debounceTime, firstValueFrom } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { sentenceOf } from '../live/sentence-of';
 import { MomentPipe } from '../time/workspace-time';
 import { ListRail } from './list-rail';
 import { PeopleService } from './people-service';
+
+const SEARCH_PAUSE_MS = 150;
+/** Of the lines of a file that were not taken, those that are named. */
+const ASIDE_SAID = 5;
 
 /** Addresses and domains that get nothing, whatever else says so. */
 @Component({
@@ -22,7 +27,22 @@ import { PeopleService } from './people-service';
 export class Suppressions {
   private readonly people = inject(PeopleService);
   private readonly notices = inject(Notices);
-  protected readonly entries = inject(LiveUpdates).view(['people'], () => this.people.suppressions());
+  protected readonly search = signal('');
+  protected readonly list = inject(LiveUpdates).viewOf(
+    toObservable(this.search).pipe(debounceTime(SEARCH_PAUSE_MS)),
+    ['people'],
+    (search) => this.people.suppressions(search),
+  );
+  /** How many there are, and how many of them are seen. */
+  protected readonly words = computed(() => {
+    const list = this.list();
+    if (!list || list.total === 0) return '';
+    const n = (count: number) => count.toLocaleString('en');
+    const shown = list.found > list.entries.length ? `, the newest ${n(list.entries.length)} are shown` : '';
+    return list.found === list.total
+      ? `${n(list.total)} on the list${shown}`
+      : `${n(list.found)} found of ${n(list.total)}${shown}`;
+  });
   protected readonly what = signal('');
   protected readonly reason = signal('');
   protected readonly problem = signal('');
@@ -48,9 +68,9 @@ export class Suppressions {
     if (!file) return;
     try {
       const done = await firstValueFrom(this.people.importSuppressions(file.name, file));
-      this.problem.set(
-        done.aside.length === 0 ? '' : `Not taken: ${done.aside.map((a) => `line ${a.line}, ${a.reason}`).join('; ')}.`,
-      );
+      const more = done.aside.length > ASIDE_SAID ? `; and ${done.aside.length - ASIDE_SAID} more` : '';
+      const first = done.aside.slice(0, ASIDE_SAID).map((a) => `line ${a.line}, ${a.reason}`);
+      this.problem.set(first.length === 0 ? '' : `Not taken: ${first.join('; ')}${more}.`);
       this.notices.say(`${done.added} added, ${done.known} there already.`);
     } catch (error) {
       this.problem.set(sentenceOf(error));
