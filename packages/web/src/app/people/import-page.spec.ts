@@ -78,6 +78,15 @@ describe('ImportPage', () => {
     expect(button(/^Take 2 people/)).toBeTruthy();
   });
 
+  it('goes on at the sheet for the keyboard', async () => {
+    document.body.append(host());
+    await paste('x');
+    server.answer('/api/imports', view());
+    await settle(fixture);
+    expect(document.activeElement?.textContent).toBe('vines.csv');
+    host().remove();
+  });
+
   it('lets it be said how a field is read', async () => {
     await paste('x');
     server.answer('/api/imports', view());

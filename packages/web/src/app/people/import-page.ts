@@ -247,6 +247,9 @@ export class ImportPage {
     const view = await this.wait(this.people.upload(name, content));
     if (!view) return;
     this.view.set(view);
+    // The keyboard goes on at the sheet: the button that was pressed is gone.
+    this.changes.detectChanges();
+    (this.host.nativeElement as HTMLElement).querySelector('h2')?.focus();
     this.name.set(name.replace(/\.[^.]+$/, ''));
     const into = Number(this.into() ?? 0);
     if (into > 0) await this.show((id) => this.people.chooseInto(id, { kind: 'list', listId: into, how: 'update' }));

@@ -1,4 +1,6 @@
+import { ChangeDetectionStrategy, Component } from '@angular/core';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
+import { Router } from '@angular/router';
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { ShellView } from '@baton/contract';
 import { LiveServer, SHELL, settle, textOf } from '../testing/live-server';
@@ -56,6 +58,28 @@ describe('Shell', () => {
     (host().querySelector('.hold') as HTMLButtonElement).click();
     await settle(fixture);
     expect(server.answer('/api/release-all', null)).toBe(1);
+  });
+
+  it('lets the keyboard go on in a page that was come to, unless something in it has it', async () => {
+    const router = TestBed.inject(Router);
+    @Component({ template: '<button>Go</button>' })
+    class Page {}
+    router.resetConfig([{ path: '**', component: Page }]);
+    document.body.append(host());
+    await show();
+    await router.navigateByUrl('/a');
+    await router.navigateByUrl('/b');
+    await settle(fixture);
+    expect(document.activeElement?.id).toBe('page');
+    (host().querySelector('main button') as HTMLButtonElement).focus();
+    await router.navigateByUrl('/b?x=1');
+    await settle(fixture);
+    expect(document.activeElement?.textContent).toBe('Go');
+    (host().querySelector('nav a') as HTMLAnchorElement).focus();
+    await router.navigateByUrl('/c');
+    await settle(fixture);
+    expect(document.activeElement?.tagName).toBe('A');
+    host().remove();
   });
 
   it('says when the server is lost', async () => {

@@ -1,9 +1,18 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { toSignal } from '@angular/core/rxjs-interop';
+import {
+  afterNextRender,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  ElementRef,
+  inject,
+  Injector,
+  viewChild,
+} from '@angular/core';
+import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { NavigationEnd, Router, RouterLink, RouterLinkActive, RouterOutlet, TitleStrategy } from '@angular/router';
-import { filter, map } from 'rxjs';
+import { filter, map, pairwise } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { MomentPipe } from '../time/workspace-time';
 import { ShellState } from './shell-state';
@@ -41,6 +50,27 @@ export class Shell {
     { initialValue: '' },
   );
   protected readonly title = computed(() => this.state.openTitle() ?? this.pageTitle());
+
+  private readonly page = viewChild.required<ElementRef<HTMLElement>>('page');
+
+  constructor() {
+    const injector = inject(Injector);
+    // The button that led to another page went with its own: the keyboard goes on in the new one, not at the top.
+    this.router.events
+      .pipe(
+        filter((e) => e instanceof NavigationEnd),
+        map((e) => e.urlAfterRedirects.split('?')[0]),
+        pairwise(),
+        filter(([from, to]) => from !== to),
+        takeUntilDestroyed(),
+      )
+      .subscribe(() =>
+        afterNextRender(
+          () => document.activeElement === document.body && this.page().nativeElement.focus({ preventScroll: true }),
+          { injector },
+        ),
+      );
+  }
 
   protected readonly places = computed(() => {
     const view = this.view();
