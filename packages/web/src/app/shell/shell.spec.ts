@@ -62,7 +62,7 @@ describe('Shell', () => {
 
   it('lets the keyboard go on in a page that was come to, unless something in it has it', async () => {
     const router = TestBed.inject(Router);
-    @Component({ template: '<button>Go</button>' })
+    @Component({ template: '<button>Go</button>', changeDetection: ChangeDetectionStrategy.OnPush })
     class Page {}
     router.resetConfig([{ path: '**', component: Page }]);
     document.body.append(host());
