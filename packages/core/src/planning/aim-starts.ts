@@ -1,6 +1,5 @@
 import { meanOffset } from './entries';
 import type { Group } from './groups';
-import { seekLastDay, type Near, type Tried } from './last-day';
 import type { Kind } from './mixtures';
 import type { PlanDays } from './plan-days';
 import { startCurves, type Curves, type Stream } from './start-curves';
@@ -12,14 +11,9 @@ export interface Effort {
   turns: number;
   /** Sequences told apart in a group of mailboxes. */
   kinds: number;
-  /** Shapes of mailboxes told apart, tries to find the last start, gap to the optimum. */
+  /** Shapes of mailboxes told apart, gap to the optimum. */
   shapes: number;
-  rounds: number;
   gap: number;
-  /** Starts too many, as a part of all, for which the last day need not be moved. */
-  over: number;
-  /** How many days two courses may be apart between which the one is that is taken. */
-  apart: number;
 }
 
 /** For each kind and step, the units that should have left by the end of each day index. */
@@ -27,8 +21,8 @@ export type Aims = Curves;
 
 /** The course of a group of mailboxes. */
 export interface GroupCourse {
-  /** The last day, and what is known around it. */
-  last: Near;
+  /** Workday on which the last start. */
+  lastStart: number;
   /** Of each of its mailboxes, in their order. */
   aims: Aims[];
 }
@@ -47,8 +41,8 @@ interface Pool {
 
 /**
  * The best course through each mailbox of some groups. People of one kind are interchangeable, so the mailboxes of a
- * group are joined by one number only: the day T up to which it pays to start, the same for all of them. Each shape's
- * program is solved for a T, and T moved until all together start just enough people.
+ * group are joined by one number only: how many start in all of them. Those of one shape are one stream, and the streams
+ * of a group one program.
  *
  * @param kinds of each group
  * @param capacity units left in each mailbox on each day
@@ -67,15 +61,11 @@ export function aimStarts(
     const aims = group.mailboxes.map((): Aims =>
       kinds[g]!.map(({ steps }) => steps.map(() => new Float64Array(days.count))),
     );
-    if (kinds[g]!.every(({ units }) => units === 0)) return { last: { day: 0, perDay: 1, tried: null }, aims };
+    if (kinds[g]!.every(({ units }) => units === 0)) return { lastStart: 0, aims };
     for (const pool of pools[g]!) pool.portions = before && portionsOf(pool, before[g]!);
-    const isMany = !before && pools[g]!.length > 2;
-    const near = isMany ? nearLast(days, group, kinds[g]!, capacity, effort) : (before?.[g]?.last ?? null);
-    // Begun so near, it takes a try less.
-    const rounds = Math.max(1, effort.rounds - (isMany ? 1 : 0));
-    const { curves, last } = solvePools(days, kinds[g]!, pools[g]!, { ...effort, rounds }, near);
+    const { curves, lastStart } = solvePools(days, kinds[g]!, pools[g]!, effort.gap, before?.[g]?.lastStart ?? null);
     pools[g]!.forEach((pool, at) => spread(days, pool, group, capacity, curves[at]!, aims));
-    return { last, aims };
+    return { lastStart, aims };
   });
 }
 
@@ -155,19 +145,6 @@ function portionsOf({ members, portion }: Pool, { aims }: GroupCourse): number[]
   });
 }
 
-/** A last day not far off: that of all mailboxes as one, which costs as much as one of many pools. */
-function nearLast(
-  days: PlanDays,
-  group: Group,
-  kinds: readonly Kind[],
-  capacity: readonly Float64Array[],
-  effort: Effort,
-): Near {
-  const all = poolOf(group, capacity, [...group.mailboxes.keys()]);
-  const { last } = solvePools(days, kinds, [all], { ...effort, gap: LOOSE }, null);
-  return { ...last, tried: null };
-}
-
 /** How near the optimum a course must be from which only others are found. */
 export const LOOSE = 1e-2;
 
@@ -177,59 +154,69 @@ const LEAST_UNITS = 0.01;
 /** A little more than all: rounding to whole messages loses some. */
 export const withSlack = (units: number, mailboxes: number): number => units * 1.01 + 0.6 * mailboxes;
 
-/** Starts that are missing, as a part of all, for which the last day need not be moved: within the slack. */
+/** Starts that are missing, as a part of all, for which no later last day is tried: within the slack. */
 const MISSING = 5e-3;
+/** How much later than near the last day may be: in workdays, and as a part of those up to it. */
+const LATER = { days: 1, part: 0.07 };
 
+/** @param near the last day of courses little different, where such are known */
 function solvePools(
   days: PlanDays,
   kinds: readonly Kind[],
   pools: readonly Pool[],
-  effort: Effort,
-  near: Near | null,
-): { last: Near; curves: Curves[] } {
+  gap: number,
+  near: number | null,
+): { lastStart: number; curves: Curves[] } {
   const mailboxes = pools.reduce((sum, p) => sum + p.members.length, 0);
   const units = withSlack(
     kinds.reduce((sum, k) => sum + k.units, 0),
     mailboxes,
   );
+  // The last of the slack would only draw out the end; several kinds need it to end each with its own.
+  const wanted = kinds.length === 1 ? (1 - MISSING) * units : units;
   const streams = pools.map((pool) => streamOf(days.count, kinds, pool, mailboxes));
-  const solve = (day: number): Solved => {
-    const curves = streams.map((stream) => solveStream(days, stream, day, effort.gap));
-    return { day, curves, over: curves.reduce((sum, c) => sum + startsOf(c), 0) / units - 1 };
-  };
-  const { day, perDay, tried, between } = seekLastDay(solve, near ?? meanRate(days, kinds, pools, units), {
-    ...{ first: days.workday[0]!, last: days.workday[days.count - 1]!, rounds: effort.rounds },
-    ...{ missing: MISSING, over: effort.over, apart: effort.apart },
+  const { day, perDay } = meanRate(days, kinds, pools, units);
+  const [first, end] = [days.workday[0]!, days.workday[days.count - 1]!];
+  const guess = near === null ? day + LATER.days : near + Math.max(LATER.days, LATER.part * (near - first));
+  for (let last = Math.min(end, Math.ceil(guess)); ;) {
+    const until = last;
+    const curves = startCurves(
+      streams.map((stream) => within(days, stream, until)),
+      last,
+      wanted,
+      gap,
+    );
+    const missing = 1 - curves.reduce((sum, c) => sum + startsOf(c), 0) / wanted;
+    if (missing <= MISSING || last >= end) return { lastStart: lastStartOf(days, pools, curves), curves };
+    const later = Math.min(end, last + missing / perDay);
+    // From a loose one only the next is found.
+    if (gap >= LOOSE) return { lastStart: later, curves };
+    last = Math.min(end, Math.ceil(later + LATER.days));
+  }
+}
+
+/** The workday by which as good as all have started. */
+function lastStartOf(days: PlanDays, pools: readonly Pool[], curves: readonly Curves[]): number {
+  const begun = new Float64Array(days.count);
+  pools.forEach(({ open }, at) => {
+    for (const [starts] of curves[at]!)
+      starts!.forEach((sum, j) => (begun[open[j]!]! += sum - (j === 0 ? 0 : starts![j - 1]!)));
   });
-  return { last: { day, perDay, tried }, curves: between ? blend(...between) : tried.curves };
-}
-
-interface Solved extends Tried {
-  curves: Curves[];
-}
-
-/** Between two courses lies one that starts just enough: days are shared by both in proportion. */
-function blend(low: Solved, high: Solved): Curves[] {
-  const part = -low.over / (high.over - low.over);
-  const longer = (a: Float64Array, b: Float64Array) => Math.max(a.length, b.length);
-  const at = (curve: Float64Array, j: number) => curve[Math.min(j, curve.length - 1)] ?? 0;
-  return high.curves.map((curves, pool) =>
-    curves.map((steps, k) =>
-      steps.map((curve, s) => {
-        const other = low.curves[pool]![k]![s]!;
-        return Float64Array.from(
-          { length: longer(curve, other) },
-          (_, j) => part * at(curve, j) + (1 - part) * at(other, j),
-        );
-      }),
-    ),
-  );
+  const all = sumOf(begun);
+  let [sum, i] = [0, 0];
+  while (i < days.count - 1 && (sum += begun[i]!) < (1 - MISSING) * all) i++;
+  return days.workday[i]!;
 }
 
 const startsOf = (curves: Curves): number => curves.reduce((sum, steps) => sum + (steps[0]!.at(-1) ?? 0), 0);
 
 /** The last day if every day were filled: when all messages have left, less the mean offset; and the starts of its days. */
-function meanRate(days: PlanDays, kinds: readonly Kind[], pools: readonly Pool[], units: number): Near {
+function meanRate(
+  days: PlanDays,
+  kinds: readonly Kind[],
+  pools: readonly Pool[],
+  units: number,
+): { day: number; perDay: number } {
   const messages = kinds.reduce((sum, k) => sum + k.units * k.steps.length, 0);
   const byWorkday = new Float64Array(days.workday[days.count - 1]! + 1);
   for (const pool of pools) pool.open.forEach((i, j) => (byWorkday[days.workday[i]!]! += pool.capacity[j]!));
@@ -239,7 +226,7 @@ function meanRate(days: PlanDays, kinds: readonly Kind[], pools: readonly Pool[]
   const capacity = sumOf(near) / Math.max(1, near.length);
   const starts = capacity * (kinds.reduce((sum, k) => sum + k.units, 0) / Math.max(1, messages));
   const day = Math.max(Math.ceil(w - meanOffset(kinds)), lastAvailable(days, kinds));
-  return { day, perDay: Math.max(1e-6, starts) / units, tried: null };
+  return { day, perDay: Math.max(1e-6, starts) / units };
 }
 
 /** Workday on which the last people become available, as far as the plan sees. */
@@ -275,7 +262,8 @@ function streamOf(days: number, kinds: readonly Kind[], pool: Pool, mailboxes: n
   };
 }
 
-function solveStream(days: PlanDays, stream: Stream, lastStart: number, gap: number): Curves {
+/** As much of a stream as is needed for those who start up to a last day. */
+function within(days: PlanDays, stream: Stream, lastStart: number): Stream {
   const reach = stream.kinds.reduce(
     (most, { steps }) =>
       Math.max(
@@ -286,13 +274,12 @@ function solveStream(days: PlanDays, stream: Stream, lastStart: number, gap: num
   );
   let n = 0;
   while (n < stream.workday.length && days.workday[stream.workday[n]!]! <= lastStart + reach) n++;
-  const within = {
+  return {
     workday: Array.from({ length: n }, (_, j) => days.workday[stream.workday[j]!]!),
     capacity: stream.capacity.subarray(0, n),
     available: stream.available,
     kinds: stream.kinds,
   };
-  return startCurves(within, lastStart, gap);
 }
 
 /** Gives each mailbox of a pool its part of every day's messages, by its part of the day's capacity. */

@@ -96,8 +96,8 @@ function findAims(days: PlanDays, entries: readonly Entry[], capacity: readonly 
   let { units } = alike;
   let kinds = foreseeMixtures(days, entries, groups, units, null, effort.kinds);
   const turns = entries.length > 1 ? effort.turns : 0;
-  // Only the last course must end when all have started.
-  const effortOf = (turn: number) => (turn < turns ? { ...effort, rounds: 1, gap: LOOSE } : effort);
+  // From the others only the next are found.
+  const effortOf = (turn: number) => (turn < turns ? { ...effort, gap: LOOSE } : effort);
   let courses = aimStarts(days, groups, kinds, capacity, effortOf(0));
   for (let turn = 1; turn <= turns; turn++) {
     const starts = courses.map(({ aims }) =>
@@ -107,7 +107,7 @@ function findAims(days: PlanDays, entries: readonly Entry[], capacity: readonly 
     );
     groups.forEach((group, g) => {
       const messages = messagesOf(entries, group, units[g]!);
-      if (messages > 0) trail[g] = Math.max(0, dayTaken(days, group, messages) - courses[g]!.last.day);
+      if (messages > 0) trail[g] = Math.max(0, dayTaken(days, group, messages) - courses[g]!.lastStart);
     });
     if (groups.length > 1 && !isCrowded) units = allocate(days, entries, groups, trail);
     kinds = foreseeMixtures(days, entries, groups, units, starts, effort.kinds);

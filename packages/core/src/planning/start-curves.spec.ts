@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { startCurves, type Stream } from './start-curves';
+import { startCurves, type Curves, type Stream } from './start-curves';
 
 const steps = (...pairs: [delay: number, tolerance: number][]) =>
   [[0, 0] as const, ...pairs].map(([delay, tolerance]) => ({ delay, tolerance }));
@@ -10,12 +10,15 @@ const flat = (days: number, units: number, kinds: Stream['kinds']): Stream => ({
   available: null,
   kinds,
 });
+/** The course through one stream, of as many as can start. */
+const alone = (stream: Stream, lastStart: number, tolerance: number): Curves =>
+  startCurves([stream], lastStart, Infinity, tolerance)[0]!;
 const whole = (days: number) => new Float64Array(days).fill(1);
 
 describe('startCurves', () => {
   it('starts as many as the optimum does: 5,000 by day 146 with exact delays, 100 a day', () => {
     const stream = flat(170, 100, [{ steps: steps([3, 0], [4, 0]), part: whole(170) }]);
-    const [curves] = startCurves(stream, 146, 1e-3);
+    const [curves] = alone(stream, 146, 1e-3);
     expect(curves![0]!.at(-1)).toBeGreaterThan(4950);
     expect(curves![0]!.at(-1)).toBeLessThan(5010);
     expect(curves![2]!.at(-1)).toBeCloseTo(curves![0]!.at(-1)!, 3);
@@ -25,7 +28,7 @@ describe('startCurves', () => {
     // Two weeks: days 10 to 19 do not exist, though they count as working days.
     const workday = [0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 20, 21, 22, 23, 24, 25, 26, 27, 28, 29];
     const stream = { ...flat(20, 10, [{ steps: steps([4, 1]), part: whole(20) }]), workday };
-    const [curves] = startCurves(stream, 25, 1e-3);
+    const [curves] = alone(stream, 25, 1e-3);
     // From day 6 on the follow-up is due on day 10 at the earliest and 11 at the latest.
     expect(curves![0]![9]! - curves![0]![5]!).toBeLessThan(0.1);
     expect(curves![0]!.at(-1)! - curves![0]![9]!).toBeGreaterThan(10);
@@ -46,9 +49,9 @@ describe('startCurves', () => {
           { steps: steps([3, 2]), part: part.map((x) => 1 - x) },
         ];
         // As many as start by then when nobody says how many there are, and a few less.
-        const [free] = startCurves(flat(days, 60, kinds), 30, 1e-4);
+        const [free] = alone(flat(days, 60, kinds), 30, 1e-4);
         const most = [free![0]!.at(-1)! * 0.95, 10_000];
-        const told = startCurves(
+        const told = alone(
           flat(
             days,
             60,
@@ -69,6 +72,39 @@ describe('startCurves', () => {
     );
   });
 
+  it('starts as many in several streams together as are wanted, and each as early as no other division would', () => {
+    const capacity = fc.array(fc.integer({ min: 5, max: 40 }), { minLength: 30, maxLength: 40 });
+    const given = fc.tuple(capacity, capacity, fc.double({ min: 0.1, max: 0.9, noNaN: true }));
+    fc.assert(
+      fc.property(given, ([a, b, part]) => {
+        const streams = [a, b].map((units): Stream => ({
+          ...flat(units.length, 1, [{ steps: steps([3, 1]), part: whole(units.length) }]),
+          capacity: Float64Array.from(units),
+        }));
+        const [last, units] = [20, 150];
+        const startsOf = (curves: Curves) => curves[0]![0]!;
+        const total = (curves: Curves[]) => curves.reduce((sum, c) => sum + startsOf(c).at(-1)!, 0);
+        const worth = (curves: Curves[]) =>
+          curves.reduce(
+            (sum, c) =>
+              sum +
+              startsOf(c)
+                .subarray(0, last + 1)
+                .reduce((x, y) => x + y, 0),
+            0,
+          );
+        const joint = startCurves(streams, last, units, 1e-4);
+        const most = total(startCurves(streams, last, Infinity, 1e-4));
+        expect(total(joint)).toBeCloseTo(Math.min(units, most), 0);
+        const divided = streams.flatMap((stream, i) =>
+          startCurves([stream], last, units * (i === 0 ? part : 1 - part), 1e-4),
+        );
+        expect(worth(joint)).toBeGreaterThan(worth(divided) * 0.999 - 1);
+      }),
+      { numRuns: 40 },
+    );
+  });
+
   it('never overfills a day, sends nothing early or late, and keeps to what is available', () => {
     const pattern = fc.array(fc.tuple(fc.integer({ min: 1, max: 6 }), fc.integer({ min: 0, max: 3 })), {
       maxLength: 3,
@@ -83,7 +119,7 @@ describe('startCurves', () => {
         }));
         const available = Float64Array.from({ length: n }, (_, i) => 5 * (i + 1));
         const stream = { ...flat(n, 1, kinds), capacity: Float64Array.from(units), available };
-        const curves = startCurves(stream, Math.floor(n / 2), 1e-3);
+        const curves = alone(stream, Math.floor(n / 2), 1e-3);
         const scale = (0.02 * units.reduce((x, y) => x + y, 0)) / n + 0.1;
         for (let j = 0; j < n; j++) {
           let [sent, begun] = [0, 0];

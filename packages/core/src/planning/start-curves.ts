@@ -30,29 +30,87 @@ const LEANING = { days: 0.1, people: 0.01 };
 export type Curves = Float64Array[][];
 
 /**
- * The best course of several kinds of people through one stream: as many starts as early as can be, so that
- * all follow-ups fit in time, up to `lastStart`. It is a linear program in cumulative sums: with people
- * served in order, a follow-up is neither early nor late when
+ * The best course of several kinds of people through some streams: as many starts as early as can be, so that all
+ * follow-ups fit in time, until `units` have started in all streams together. It is a linear program in cumulative sums:
+ * with people served in order, a follow-up is neither early nor late when
  * F(s - 1, latest day that is over tolerance) <= F(s, d) <= F(s - 1, latest day whose delay has passed),
- * and a day is not overfull when the sums of all steps grow by its capacity at most. The starts of all kinds
- * are one curve, of which each kind has its part, or nearly ({@link LEANING}).
+ * and a day is not overfull when the sums of all steps grow by its capacity at most. The starts of all kinds of a stream
+ * are one curve, of which each kind has its part, or nearly ({@link LEANING}). The streams have nothing in common but
+ * the one row of how many start.
  *
  * @param lastStart workday number after which nobody starts
+ * @param units units that start; `Infinity` for as many as can
  * @param tolerance relative gap at which to stop
+ * @returns for each stream its curves
  */
-export function startCurves(stream: Stream, lastStart: number, tolerance: number): Curves {
-  const model = new Model(stream, lastStart);
-  const scale = Math.max(1e-9, mean(stream.capacity));
-  const z = model.count === 0 ? new Float64Array(0) : maximise(model.rows(scale), model.objective(), tolerance);
-  return model.sums.map((steps) =>
-    steps.map((sums) => {
-      let reached = 0;
-      return Float64Array.from(sums, (sum) => (reached = Math.max(reached, model.forms.valueOf(sum, z) * scale)));
-    }),
-  );
+export function startCurves(streams: readonly Stream[], lastStart: number, units: number, tolerance: number): Curves[] {
+  const models = streams.map((stream) => new Model(stream, lastStart));
+  const scales = streams.map(({ capacity }) => Math.max(1e-9, mean(capacity)));
+  const first = models.map(() => 0);
+  models.forEach(({ count }, i) => (first[i + 1] = first[i]! + count));
+  const n = first[models.length]!;
+  const z =
+    n === 0
+      ? new Float64Array(0)
+      : maximise(joined(models, scales, units, n), objectiveOf(models, scales, n), tolerance);
+  return models.map((model, i) => {
+    const own = z.subarray(first[i]!, first[i + 1]!);
+    return model.sums.map((steps) =>
+      steps.map((sums) => {
+        let reached = 0;
+        return Float64Array.from(
+          sums,
+          (sum) => (reached = Math.max(reached, model.forms.valueOf(sum, own) * scales[i]!)),
+        );
+      }),
+    );
+  });
 }
 
 const mean = (values: Float64Array): number => values.reduce((a, b) => a + b, 0) / Math.max(1, values.length);
+
+/** What all starts are worth, the most of a variable being 1. */
+function objectiveOf(models: readonly Model[], scales: readonly number[], n: number): Float64Array {
+  const c = new Float64Array(n);
+  let [at, most] = [0, 1e-9];
+  models.forEach((model, i) => {
+    for (const value of model.objective()) {
+      c[at] = value * scales[i]!;
+      most = Math.max(most, c[at++]!);
+    }
+  });
+  return c.map((value) => value / most);
+}
+
+/** The rows of all streams, each in its own scale, and that of how many start, as a part of those wanted. */
+function joined(models: readonly Model[], scales: readonly number[], units: number, n: number): Inequalities {
+  const [start, index, value, bound]: [number[], number[], number[], number[]] = [[0], [], [], []];
+  const totals: { column: number; factor: number }[] = [];
+  let first = 0;
+  models.forEach((model, i) => {
+    const { matrix, bound: own } = model.rows(scales[i]!);
+    const before = index.length;
+    for (let r = 1; r < matrix.start.length; r++) start.push(before + matrix.start[r]!);
+    for (let k = 0; k < matrix.index.length; k++) {
+      index.push(first + matrix.index[k]!);
+      value.push(matrix.value[k]!);
+    }
+    bound.push(...Array.from(own));
+    model.totals().forEach((factor, id) => {
+      if (factor !== 0) totals.push({ column: first + id, factor: (factor * scales[i]!) / units });
+    });
+    first += model.count;
+  });
+  if (units < Infinity && totals.length > 0) {
+    for (const { column, factor } of totals) {
+      index.push(column);
+      value.push(factor);
+    }
+    start.push(index.length);
+    bound.push(1);
+  }
+  return { n, matrix: { start, index, value }, bound };
+}
 
 /** The variables of the program, and each cumulative sum in terms of them. */
 class Model {
@@ -226,6 +284,7 @@ class Model {
     return out;
   }
 
+  /** What starts are worth: days before the last, for all of a person's messages. */
   objective(): Float64Array {
     const { days, forms, lastStart } = this;
     const { workday, kinds } = this.stream;
@@ -241,7 +300,14 @@ class Model {
     }
     const most = c.reduce((a, b) => Math.max(a, b), 1e-9);
     for (const { missing } of this.ends) c[missing] = -most * days;
-    return c.map((v) => v / most);
+    return c;
+  }
+
+  /** By variable, how much of it is among all who have started in the end. */
+  totals(): Float64Array {
+    const factors = new Float64Array(this.count);
+    for (const [starts] of this.sums) if (this.days > 0) this.forms.addTo(factors, starts!.at(-1)!, 1);
+    return factors.map((factor) => (Math.abs(factor) < 1e-12 ? 0 : factor));
   }
 
   /** Nobody who has started is taken back, and nobody leans too far. */
