@@ -152,7 +152,7 @@ export const LOOSE = 1e-2;
 const LEAST_UNITS = 0.01;
 
 /** A little more than all: rounding to whole messages loses some. */
-export const withSlack = (units: number, mailboxes: number): number => units * 1.01 + 0.6 * mailboxes;
+export const withSlack = (units: number, mailboxes: number): number => units * 1.005 + mailboxes;
 
 /** Starts that are missing, as a part of all, for which no later last day is tried: within the slack. */
 const MISSING = 5e-3;
@@ -172,8 +172,6 @@ function solvePools(
     kinds.reduce((sum, k) => sum + k.units, 0),
     mailboxes,
   );
-  // The last of the slack would only draw out the end; several kinds need it to end each with its own.
-  const wanted = kinds.length === 1 ? (1 - MISSING) * units : units;
   const streams = pools.map((pool) => streamOf(days.count, kinds, pool, mailboxes));
   const { day, perDay } = meanRate(days, kinds, pools, units);
   const [first, end] = [days.workday[0]!, days.workday[days.count - 1]!];
@@ -183,11 +181,11 @@ function solvePools(
     const curves = startCurves(
       streams.map((stream) => within(days, stream, until)),
       last,
-      wanted,
+      units,
       gap,
     );
-    const missing = 1 - curves.reduce((sum, c) => sum + startsOf(c), 0) / wanted;
-    if (missing <= MISSING || last >= end) return { lastStart: lastStartOf(days, pools, curves), curves };
+    const missing = 1 - curves.reduce((sum, c) => sum + startsOf(c), 0) / units;
+    if (!(missing > MISSING) || last >= end) return { lastStart: lastStartOf(days, pools, curves), curves };
     const later = Math.min(end, last + missing / perDay);
     // From a loose one only the next is found.
     if (gap >= LOOSE) return { lastStart: later, curves };

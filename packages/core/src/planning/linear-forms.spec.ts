@@ -38,20 +38,15 @@ describe('RowBuilder', () => {
     out.add(b, 2).variable(3, -8).variable(3, 1).end(9);
     const { matrix, bound, n } = out.rows();
     expect(n).toBe(4);
-    expect(Array.from(bound)).toEqual([7, 9]);
-    const row = (r: number) => {
+    // Each row by its bound, so that none is above 1.
+    expect(Array.from(bound)).toEqual([1, 1]);
+    const row = (r: number, by: number) => {
       const entries: [number, number][] = [];
-      for (let k = matrix.start[r]!; k < matrix.start[r + 1]!; k++) entries.push([matrix.index[k]!, matrix.value[k]!]);
+      for (let k = matrix.start[r]!; k < matrix.start[r + 1]!; k++)
+        entries.push([matrix.index[k]!, matrix.value[k]! * by]);
       return entries.sort(([x], [y]) => x - y);
     };
-    expect(row(0)).toEqual([
-      [0, 2],
-      [2, 5],
-      [3, -4],
-    ]);
-    expect(row(1)).toEqual([
-      [1, -2],
-      [3, 1],
-    ]);
+    expect(row(0, 7).flat()).toEqual([0, 2, 2, 5, 3, -4].map((x) => expect.closeTo(x, 12)));
+    expect(row(1, 9).flat()).toEqual([1, -2, 3, 1].map((x) => expect.closeTo(x, 12)));
   });
 });

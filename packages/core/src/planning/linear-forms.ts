@@ -92,21 +92,22 @@ export class RowBuilder {
     return this;
   }
 
-  /** Ends the row: what was added is at most `bound`. */
+  /** Ends the row: what was added is at most `bound`. Rows are scaled so that no bound is above 1. */
   end(bound: number): void {
     const before = this.column.length;
+    const scale = 1 / Math.max(1, Math.abs(bound));
     for (const id of this.touched) {
       const factor = this.factors[id]!;
       // One that fell to 0 on the way was touched twice.
       this.factors[id] = 0;
       if (Math.abs(factor) <= NOTHING) continue;
       this.column.push(id);
-      this.value.push(factor);
+      this.value.push(factor * scale);
     }
     this.touched.length = 0;
     if (this.column.length === before) return;
     this.start.push(this.column.length);
-    this.bound.push(bound);
+    this.bound.push(bound * scale);
   }
 
   rows(): Inequalities {

@@ -34,6 +34,29 @@ describe('maximise', () => {
     expect(z[1]).toBeCloseTo(2, 4);
   });
 
+  it('ends with the best it has where no step brings it nearer any more', () => {
+    // Neighbours share 1, each has up to 1, said twice: asked for more than numbers can tell apart.
+    for (let n = 2; n < 40; n++) {
+      const program = rows(n, [
+        ...Array.from({ length: n - 1 }, (_, i): [[number, number][], number] => [
+          [
+            [i, 1],
+            [i + 1, 1],
+          ],
+          1,
+        ]),
+        ...Array.from({ length: 3 * n }, (_, i): [[number, number][], number] =>
+          i < n ? [[[i, -1]], 0] : [[[i % n, 1]], 1],
+        ),
+      ]);
+      const z = maximise(program, new Float64Array(n).fill(1), 0);
+      expect(
+        z.reduce((a, b) => a + b, 0),
+        `of ${n}`,
+      ).toBeCloseTo(Math.ceil(n / 2), 3);
+    }
+  });
+
   it('solves chains whose optimum is known: all that the tightest of each window lets through', () => {
     const capacities = fc.array(fc.integer({ min: 1, max: 50 }), { minLength: 3, maxLength: 60 });
     fc.assert(

@@ -24,7 +24,7 @@ const MAX_STEPS = 40;
  */
 export function maximise(rows: Inequalities, objective: Float64Array, tolerance: number): Float64Array {
   const state = begin(rows, objective);
-  for (let step = 0; step < MAX_STEPS && !isDone(state, tolerance); step++) advance(state);
+  for (let step = 0; step < MAX_STEPS && !isDone(state, tolerance) && advance(state); step++);
   const z = new Float64Array(rows.n);
   for (let i = 0; i < z.length; i++) z[i] = state.z[state.turn[i]!]!;
   return z;
@@ -120,7 +120,8 @@ function isDone({ z, objective, gap, primal, scale }: State, tolerance: number):
   return gap <= tolerance * (1 + Math.abs(value)) && largest(primal) <= Math.max(2e-6, tolerance * scale);
 }
 
-function advance(st: State): void {
+/** @returns whether there was a step to take: none when numbers fail, which they do beyond what they can tell apart */
+function advance(st: State): boolean {
   const { m, s, y, inverse, weight, target, dz, ds, dy, primal } = st;
   for (let r = 0; r < m; r++) {
     inverse[r] = 1 / s[r]!;
@@ -137,6 +138,7 @@ function advance(st: State): void {
   const centre = (after / st.gap) ** 3 * (st.gap / m);
   for (let r = 0; r < m; r++) target[r]! += centre - ds[r]! * dy[r]!;
   direction(st);
+  if (!isFinite(st)) return false;
   const primalStep = Math.min(1, 0.995 * reach(s, ds));
   const dualStep = Math.min(1, 0.995 * reach(y, dy));
   for (let i = 0; i < dz.length; i++) st.z[i]! += primalStep * dz[i]!;
@@ -149,6 +151,13 @@ function advance(st: State): void {
   }
   st.gap = gap;
   measureDual(st);
+  return true;
+}
+
+function isFinite({ dz, ds, dy }: State): boolean {
+  let sum = 0;
+  for (const step of [dz, ds, dy]) for (const by of step) sum += by;
+  return Number.isFinite(sum);
 }
 
 /** The Newton direction towards s y = target + s y. */

@@ -17,7 +17,7 @@ import { WhyNotPlaced } from './why-not-placed';
 export type Tier = 'quick' | 'full';
 
 const EFFORT: Record<Tier, Effort & { pulled: number }> = {
-  quick: { turns: 2, kinds: 3, shapes: 10, gap: 1e-3, pulled: 0.05 },
+  quick: { turns: 1, kinds: 3, shapes: 10, gap: 1e-3, pulled: 0.05 },
   full: { turns: 3, kinds: 5, shapes: 24, gap: 1e-3, pulled: 0.3 },
 };
 
@@ -75,13 +75,14 @@ function planWithin(input: PlanInput, tier: Tier, earlier?: EarlierPlan): { plan
 }
 
 /**
- * With full care both ways are tried where campaigns share mailboxes: courses that tell more of them apart are not always
+ * With full care other ways are tried too where campaigns share mailboxes: courses that tell more of them apart are not always
  * better for people who come one by one.
  */
 function placeWell(input: PlanInput, tier: Tier): Placements {
   const { placements } = place(input, EFFORT[tier]);
   if (tier === 'quick' || input.campaigns.length < 2) return placements;
-  return betterPlacements(placements, place(input, EFFORT.quick).placements);
+  const others = [EFFORT.quick, { ...EFFORT.quick, turns: 2 }].map((effort) => place(input, effort).placements);
+  return others.reduce(betterPlacements, placements);
 }
 
 /** Gives everybody a mailbox and days. */
