@@ -83,6 +83,9 @@ interface Found {
   courses: GroupCourse[];
 }
 
+/** How many kinds times days are told apart. */
+const KIND_DAYS = 900;
+
 /**
  * Who starts when decides the course, and the course who starts when, and how late each group of mailboxes ends: each is
  * found from the others in turn.
@@ -90,8 +93,9 @@ interface Found {
 function findAims(days: PlanDays, entries: readonly Entry[], capacity: readonly Float64Array[], most: Effort): Found {
   const alike = groupAlike(days, entries, findGroups(entries, capacity), most.shapes);
   const { groups, isCrowded } = alike;
-  // With so many groups each has to be content with less.
-  const effort = isCrowded ? { ...most, turns: 1, kinds: 2 } : most;
+  // With so many groups each has to be content with less; so have long plans, for programs take the cube of their kinds.
+  const kindsFor = Math.max(2, Math.round(KIND_DAYS / days.count));
+  const effort = isCrowded ? { ...most, turns: 1, kinds: 2 } : { ...most, kinds: Math.min(most.kinds, kindsFor) };
   const trail = groups.map((group) => trailOf(entries, group));
   let { units } = alike;
   let kinds = foreseeMixtures(days, entries, groups, units, null, effort.kinds);

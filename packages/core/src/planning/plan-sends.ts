@@ -46,17 +46,26 @@ export function planSends(input: PlanInput, tier: Tier = 'full', earlier?: Earli
   // Most plans end long before their horizon, and cost as much as the days they look at.
   const horizonDays = Math.min(input.horizonDays, MAX_HORIZON_DAYS);
   for (let near = daysNeeded(input); near < horizonDays; near *= 2) {
-    const { plan, isCut } = planWithin({ ...input, horizonDays: near }, tier, earlier);
+    const { plan, isCut } = planWithin({ ...input, horizonDays: near }, tier, true, earlier);
     if (!isCut) return plan;
   }
-  return planWithin(input, tier, earlier).plan;
+  return planWithin(input, tier, false, earlier).plan;
 }
 
-/** Plans within the input's horizon. `isCut`: a longer one might have room for somebody who has none. */
-function planWithin(input: PlanInput, tier: Tier, earlier?: EarlierPlan): { plan: Plan; isCut: boolean } {
+/**
+ * Plans within the input's horizon. `isCut`: a longer one might have room for somebody who has none.
+ *
+ * @param mayGrow whether a longer one is tried then
+ */
+function planWithin(
+  input: PlanInput,
+  tier: Tier,
+  mayGrow: boolean,
+  earlier?: EarlierPlan,
+): { plan: Plan; isCut: boolean } {
   const { placements, keeper } = earlier
     ? place(input, EFFORT[tier], earlier)
-    : { placements: placeWell(input, tier), keeper: null };
+    : { placements: placeWell(input, tier, mayGrow), keeper: null };
   const { people } = placements.book;
   const timetable = new Timetable(input, placements, keeper);
   const outOfHours = timeAll(placements, timetable);
@@ -78,11 +87,19 @@ function planWithin(input: PlanInput, tier: Tier, earlier?: EarlierPlan): { plan
  * With full care other ways are tried too where campaigns share mailboxes: courses that tell more of them apart are not always
  * better for people who come one by one.
  */
-function placeWell(input: PlanInput, tier: Tier): Placements {
-  const { placements } = place(input, EFFORT[tier]);
-  if (tier === 'quick' || input.campaigns.length < 2) return placements;
-  const others = [EFFORT.quick, { ...EFFORT.quick, turns: 2 }].map((effort) => place(input, effort).placements);
-  return others.reduce(betterPlacements, placements);
+function placeWell(input: PlanInput, tier: Tier, mayGrow: boolean): Placements {
+  const [quick, full] = [() => place(input, EFFORT.quick).placements, () => place(input, EFFORT.full).placements];
+  if (tier === 'quick') return quick();
+  if (input.campaigns.length < 2) return full();
+  const first = quick();
+  // No care for what will be made again.
+  if (mayGrow && isCutShort(input, first)) return first;
+  return [place(input, { ...EFFORT.quick, turns: 2 }).placements, first].reduce(betterPlacements, full());
+}
+
+function isCutShort(input: PlanInput, placements: Placements): boolean {
+  const why = new WhyNotPlaced(input, placements);
+  return placements.mailbox.some((m, p) => m < 0 && why.forGood(p) === null);
 }
 
 /** Gives everybody a mailbox and days. */
