@@ -10,7 +10,9 @@ import { DIALOG_PARTS } from '../look/dialog-parts';
     <h2 mat-dialog-title>{{ data.title }}</h2>
     <mat-dialog-content>
       <input
+        #box
         maxlength="120"
+        (focus)="box.select()"
         [attr.aria-label]="data.title"
         [value]="name()"
         (input)="name.set($any($event.target).value)"

@@ -51,6 +51,9 @@ describe('asking for a name', () => {
   it('closes with the name, trimmed, and takes no blank one', async () => {
     const fixture = await open(AskName, { title: 'Name of the list', value: 'Growers', label: 'Rename' });
     const input = all<HTMLInputElement>(fixture, 'input')[0];
+    // What is typed takes the place of the name that is there.
+    input?.dispatchEvent(new Event('focus'));
+    expect([input?.selectionStart, input?.selectionEnd]).toEqual([0, 'Growers'.length]);
     await write(fixture, input, '   ');
     expect(button(fixture, /Rename/).disabled).toBe(true);
     input?.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter' }));
