@@ -35,13 +35,22 @@ export function feedDuty(store: Store, log: Logger): Duty {
     run: async (nowMs) => {
       let looked = 0;
       for (const feed of await readFeeds(store.db)) {
-        if (feed.lookedAt !== null && feed.lookedAt + feed.everyMinutes * MINUTE_MS > nowMs) continue;
+        if (!isDue(feed, nowMs)) continue;
         looked +=
-          (await withLock(store, LOCKS.feeding, feed.listId, () => lookAt(store, feed.listId, nowMs, log))) ?? 0;
+          (await withLock(store, LOCKS.feeding, feed.listId, () => lookIfDue(store, feed.listId, nowMs, log))) ?? 0;
       }
       return looked;
     },
   };
+}
+
+const isDue = ({ lookedAt, everyMinutes }: FeedRow, nowMs: number): boolean =>
+  lookedAt === null || lookedAt + everyMinutes * MINUTE_MS <= nowMs;
+
+/** Another worker may have looked in the meantime. */
+async function lookIfDue(store: Store, listId: number, nowMs: number, log: Logger): Promise<number> {
+  const feed = await readFeed(store.db, listId);
+  return feed && isDue(feed, nowMs) ? lookAt(store, listId, nowMs, log) : 0;
 }
 
 /** Takes what is new where a list is fed from, and says what that was. */

@@ -4,21 +4,25 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { FeedChoices, ListHead } from '@baton/contract';
+import { pino } from 'pino';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { TestWorld } from '../testing/test-world';
+import { feedDuty } from './feed-duty';
 import { fetchFile, isPrivateAddress } from './fetch-file';
 
 let world: TestWorld;
 let files: Server;
 let origin: string;
 const served: Record<string, string> = {};
+/** What is done before a file is given out. */
+let meanwhile: (() => Promise<unknown>) | null = null;
 beforeAll(async () => {
   world = await TestWorld.start();
   files = createServer((request, response) => {
     const content = served[request.url ?? ''];
     if (content?.startsWith('→')) response.writeHead(302, { location: content.slice(1) }).end();
     else if (content === undefined) response.writeHead(404).end();
-    else response.end(content);
+    else void Promise.resolve(meanwhile?.()).then(() => response.end(content));
   });
   await new Promise<void>((resolve) => files.listen(0, '127.0.0.1', resolve));
   origin = `http://127.0.0.1:${(files.address() as AddressInfo).port}`;
@@ -61,6 +65,20 @@ describe('a list that is fed', () => {
     expect((await head(listId)).feed?.found).toContain('is not there, or may not be read');
     await world.api.remove(`/lists/${listId}/feed`);
     expect((await head(listId)).feed).toBeNull();
+  });
+
+  it('is looked at once when a place is said, though a worker comes by meanwhile', async () => {
+    const listId = await world.importCsv('email\nana@m.example', 'Meanwhile');
+    served['/meanwhile.csv'] = 'email\nbo@m.example';
+    const looked: number[] = [];
+    meanwhile = async () => {
+      meanwhile = null;
+      looked.push(await feedDuty(world.store, pino({ level: 'silent' })).run(Date.parse('2026-11-02T08:00:00Z')));
+    };
+    await feed(listId, { place: `${origin}/meanwhile.csv`, allowPrivate: true });
+    expect(looked).toEqual([0]);
+    expect((await head(listId)).feed?.found).toBe('meanwhile.csv: 1 new.');
+    await world.api.remove(`/lists/${listId}/feed`);
   });
 
   it('takes a file from the web again only when it has changed', async () => {

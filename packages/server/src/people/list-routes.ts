@@ -310,9 +310,10 @@ function feedsOfLists(router: Router, { store, clock, log }: ServerParts): void 
     const choices = parse(BODIES.feed, ctx.request.body);
     const list = await readList(store.db, listId);
     if (!list || list.removedAt !== null) throw noList();
-    await putFeed(store.db, { listId, ...choices });
+    const now = await clock.now();
+    await putFeed(store.db, { listId, ...choices, lookedAt: now });
     // At once, so that a wrong place is told now and not in an hour.
-    await lookAt(store, listId, await clock.now(), log);
+    await lookAt(store, listId, now, log);
     ctx.status = 204;
   });
   router.post('/lists/:id/ask-domains', async (ctx) => {

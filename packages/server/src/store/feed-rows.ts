@@ -27,11 +27,11 @@ export async function nextFeedAt(db: Queryable): Promise<number | null> {
   return at == null ? null : Number(at);
 }
 
-/** Another place begins anew; a changed schedule does not. */
-export async function putFeed(db: Queryable, feed: Omit<FeedRow, 'taken' | 'lookedAt' | 'found'>): Promise<void> {
+/** Another place begins anew; a changed schedule does not. Whoever puts it looks there at once, and nobody else. */
+export async function putFeed(db: Queryable, feed: Omit<FeedRow, 'taken' | 'found'>): Promise<void> {
   const before = await readFeed(db, feed.listId);
   const again = before?.place === feed.place && before.kind === feed.kind ? {} : { taken: [], found: '' };
-  const set = { ...feed, ...again, lookedAt: null };
+  const set = { ...feed, ...again };
   await db.insert(listFeeds).values(set).onConflictDoUpdate({ target: listFeeds.listId, set });
 }
 
