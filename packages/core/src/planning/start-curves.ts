@@ -85,7 +85,7 @@ function objectiveOf(models: readonly Model[], scales: readonly number[], n: num
 /** The rows of all streams, each in its own scale, and that of how many start, as a part of those wanted. */
 function joined(models: readonly Model[], scales: readonly number[], units: number, n: number): Inequalities {
   const [start, index, value, bound]: [number[], number[], number[], number[]] = [[0], [], [], []];
-  const totals: { column: number; factor: number }[] = [];
+  const total: { index: number[]; value: number[] } = { index: [], value: [] };
   let first = 0;
   models.forEach((model, i) => {
     const { matrix, bound: own } = model.rows(scales[i]!);
@@ -95,17 +95,17 @@ function joined(models: readonly Model[], scales: readonly number[], units: numb
       index.push(first + matrix.index[k]!);
       value.push(matrix.value[k]!);
     }
-    bound.push(...Array.from(own));
+    for (const most of Array.from(own)) bound.push(most);
     model.totals().forEach((factor, id) => {
-      if (factor !== 0) totals.push({ column: first + id, factor: (factor * scales[i]!) / units });
+      if (factor === 0) return;
+      total.index.push(first + id);
+      total.value.push((factor * scales[i]!) / units);
     });
     first += model.count;
   });
-  if (units < Infinity && totals.length > 0) {
-    for (const { column, factor } of totals) {
-      index.push(column);
-      value.push(factor);
-    }
+  if (units < Infinity && total.index.length > 0) {
+    index.push(...total.index);
+    value.push(...total.value);
     start.push(index.length);
     bound.push(1);
   }
