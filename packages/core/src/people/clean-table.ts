@@ -94,18 +94,19 @@ interface Columns {
   rows: TableRow[];
 }
 
-const FULL_NAME_HEADER = 'full name';
+/** The header of the column of names that stood beside addresses. */
+export const FULL_NAME_HEADER = 'full name';
 
 function takeNames({ header, roles, rows }: Columns, on: readonly Cleaning[], note: Note): Columns {
   const taker = nameTaker(roles, on);
+  if (!taker) return { header, roles, rows };
   const at = roles.indexOf('address');
-  for (const row of taker ? rows : []) {
-    const cell = row.cells[at] as string;
-    const found = namedAddress(cell);
-    if (found) note('named_address', row.line, cell, `${found.name} | ${found.address}`);
-  }
-  if (!taker || !on.includes('named_address')) return { header, roles, rows };
   const apart = rows.map(taker);
+  apart.forEach(({ found }, i) => {
+    const { line, cells } = rows[i] as TableRow;
+    if (found) note('named_address', line, cells[at] as string, `${found.name} | ${found.address}`);
+  });
+  if (!on.includes('named_address')) return { header, roles, rows };
   if (apart.every(({ name }) => name === '')) return { header, roles, rows: apart.map(({ row }) => row) };
   return {
     header: [...header, FULL_NAME_HEADER],
@@ -308,7 +309,7 @@ export function rowExtender(
     extendsAll: splitter !== null,
     leaves: (address) => take === null || namedAddress(address) === null,
     extend: (row) => {
-      const apart = take ? take(row) : { row, name: '' };
+      const apart = take?.(row) ?? { row, name: '' };
       const named = hasNames ? { line: row.line, cells: [...apart.row.cells, apart.name] } : apart.row;
       return { row: splitter ? splitter.split(named) : named, name: hasNames ? '' : apart.name };
     },

@@ -35,6 +35,8 @@ export const holdsAddress = (cell: string): boolean => parseAddress(cell).ok || 
 /** A row whose address stands alone in its cell. */
 export interface TakenApart {
   row: TableRow;
+  /** What stood in the cell, where that was more. */
+  found: NamedAddress | null;
   /** The name that stood beside it and that no column of the row has taken; ''. */
   name: string;
 }
@@ -57,7 +59,7 @@ export function nameTaker(
   const hasParts = partsAt.some((i) => i >= 0);
   return (row) => {
     const found = namedAddress(row.cells[at] ?? '');
-    if (!found) return { row, name: '' };
+    if (!found) return { row, found, name: '' };
     const name = on.includes('name_case') ? nameCase(found.name) : found.name;
     const cells = [...row.cells];
     cells[at] = found.address;
@@ -68,6 +70,6 @@ export function nameTaker(
       if (partsAt[0] >= 0) cells[partsAt[0]] = parts.given;
       if (partsAt[1] >= 0) cells[partsAt[1]] = parts.family;
     }
-    return { row: { line: row.line, cells }, name: fullAt >= 0 || hasParts ? '' : name };
+    return { row: { line: row.line, cells }, found, name: fullAt >= 0 || hasParts ? '' : name };
   };
 }

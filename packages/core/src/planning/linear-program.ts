@@ -138,7 +138,7 @@ function advance(st: State): boolean {
   const centre = (after / st.gap) ** 3 * (st.gap / m);
   for (let r = 0; r < m; r++) target[r]! += centre - ds[r]! * dy[r]!;
   direction(st);
-  if (!isFinite(st)) return false;
+  if (!isTellable(st)) return false;
   const primalStep = Math.min(1, 0.995 * reach(s, ds));
   const dualStep = Math.min(1, 0.995 * reach(y, dy));
   for (let i = 0; i < dz.length; i++) st.z[i]! += primalStep * dz[i]!;
@@ -154,7 +154,8 @@ function advance(st: State): boolean {
   return true;
 }
 
-function isFinite({ dz, ds, dy }: State): boolean {
+/** Whether a direction is made of numbers. */
+function isTellable({ dz, ds, dy }: State): boolean {
   let sum = 0;
   for (const step of [dz, ds, dy]) for (const by of step) sum += by;
   return Number.isFinite(sum);

@@ -84,8 +84,8 @@ function planWithin(
 }
 
 /**
- * With full care other ways are tried too where campaigns share mailboxes: courses that tell more of them apart are not always
- * better for people who come one by one.
+ * With full care other ways are tried too where campaigns share mailboxes: courses that tell more of them apart are not
+ * always better for people who come one by one.
  */
 function placeWell(input: PlanInput, tier: Tier, mayGrow: boolean): Placements {
   const [quick, full] = [() => place(input, EFFORT.quick).placements, () => place(input, EFFORT.full).placements];

@@ -13,8 +13,8 @@ const NOBODY: KnownPeople = { isKnown: () => false, isSuppressed: () => false };
 /**
  * Says how a file of people would be imported into an empty workspace.
  *
- * @returns JSON objects: first the file with its columns, guesses, what cleaning puts right (or would) and counts; then each row that would not be taken,
- *   with line and reason. Of a file that cannot be read, one object with `error`.
+ * @returns JSON objects: first the file with its columns, guesses, what cleaning puts right (or would) and counts; then
+ *   each row that would not be taken, with line and reason. Of a file that cannot be read, one object with `error`.
  */
 export function checkList(name: string, bytes: Uint8Array): object[] {
   try {

@@ -165,7 +165,7 @@ const KINDS_SEEN: Record<Exclude<ColumnKind, 'text'>, string> = {
 };
 
 function columnsOf(row: ImportRow, { cleaned, guesses, roles, sorted }: ReadImport): ImportView['columns'] {
-  const kindOf = kindsOf(row, { sorted });
+  const kindOf = kindsOf(row, sorted);
   const kinds = new Map(sorted.columns.map((c) => [c.position, kindOf(c)]));
   return cleaned.header.map((name, i) => {
     const guess = guesses[i];

@@ -85,14 +85,14 @@ const KIND_SAMPLE = 400;
 
 /** How the values of a column are read: as was said, or as they show. Only fields are anything but text. */
 export function kindsOf(
-  row: Pick<ImportRow, 'kinds'>,
-  { sorted }: Pick<ReadImport, 'sorted'>,
+  { kinds }: Pick<ImportRow, 'kinds'>,
+  { taken }: SortedRows,
 ): (column: KeptColumn) => ColumnKind {
-  const sample = sorted.taken.slice(0, KIND_SAMPLE);
+  const sample = taken.slice(0, KIND_SAMPLE);
   return ({ name, key, role, position }) => {
     if (role !== 'field') return 'text';
     const cells = sample.map((p) => p.fields[key] ?? '');
-    return row.kinds?.[position] ?? kindOfCells(name, cells);
+    return kinds?.[position] ?? kindOfCells(name, cells);
   };
 }
 

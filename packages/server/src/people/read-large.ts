@@ -1,5 +1,7 @@
 import {
   dateColumns,
+  fieldKey,
+  FULL_NAME_HEADER,
   leavesPlainCells,
   PeopleStream,
   plainRowCleaner,
@@ -9,6 +11,7 @@ import {
   USUAL_CLEANINGS,
   type ColumnRole,
   type FirstLines,
+  type KeptColumn,
   type PieceRead,
   type PieceRow,
   type RowAside,
@@ -50,7 +53,9 @@ export interface LargeFile {
 }
 
 /** The column of names beside addresses, which a file gets when they come after its head. */
-export const NAMES_BESIDE = { position: -1, name: 'full name', key: 'fullname', role: 'full_name' } as const;
+export const NAMES_BESIDE: KeptColumn = {
+  ...{ position: -1, name: FULL_NAME_HEADER, key: fieldKey(FULL_NAME_HEADER), role: 'full_name' },
+};
 
 /** Columns whose values tell more than themselves. */
 const READ: readonly ColumnRole[] = ['address', 'time_zone', 'send_on'];

@@ -75,7 +75,10 @@ export async function stageImport(
   const own = into.kind === 'list' ? await readColumns(store.db, into.listId) : [];
   const large = isLarge(row) ? readLarge(store, row, read) : null;
   const mayHaveNames = large !== null && !read.sorted.columns.some((c) => c.key === NAMES_BESIDE.key);
-  const columns = newColumns([...read.sorted.columns, ...(mayHaveNames ? [NAMES_BESIDE] : [])], kindsOf(row, read));
+  const columns = newColumns(
+    [...read.sorted.columns, ...(mayHaveNames ? [NAMES_BESIDE] : [])],
+    kindsOf(row, read.sorted),
+  );
   const keys = keysInto(columns, own);
   const isSame = [...keys].every(([from, to]) => from === to);
   const rename = (fields: Record<string, string>) =>

@@ -29,6 +29,7 @@ import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { onceAtATime } from '../live/once-at-a-time';
 import { sentenceOf } from '../live/sentence-of';
+import { KIND_NAMES } from './kind-names';
 import { ListRail } from './list-rail';
 import { ListsService } from './lists-service';
 import { PeopleService } from './people-service';
@@ -49,13 +50,6 @@ const ROLE_WORDS: Record<ColumnRole, string> = {
   picture: 'picture',
   field: 'field',
   ignore: 'ignore',
-};
-const FIELD_WORDS: Record<ColumnKind, string> = {
-  text: 'field',
-  number: 'numbers',
-  date: 'dates',
-  tick: 'ticks',
-  tags: 'tags',
 };
 const KIND_WORDS: Record<PeopleFileKind, string> = {
   delimited: '',
@@ -115,7 +109,11 @@ export class ImportPage {
   /** What a column can be; a field is read in one of several ways. */
   protected readonly choices = COLUMN_ROLES.flatMap((role) =>
     role === 'field'
-      ? COLUMN_KINDS.map((kind) => ({ value: choiceOf({ role, kind }), words: FIELD_WORDS[kind], isField: true }))
+      ? COLUMN_KINDS.map((kind) => ({
+          value: choiceOf({ role, kind }),
+          words: kind === 'text' ? ROLE_WORDS.field : KIND_NAMES[kind],
+          isField: true,
+        }))
       : [{ value: choiceOf({ role, kind: 'text' }), words: ROLE_WORDS[role], isField: false }],
   );
   protected readonly choiceOf = choiceOf;

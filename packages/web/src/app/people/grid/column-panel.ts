@@ -34,6 +34,7 @@ import {
 } from '@baton/core';
 import { catchError, combineLatest, EMPTY, of, switchMap, type Observable } from 'rxjs';
 import { Notices } from '../../live/notices';
+import { KIND_NAMES } from '../kind-names';
 import { ListsService } from '../lists-service';
 
 type FilterKind = 'none' | 'among' | 'text' | 'number' | 'date' | 'blank' | 'filled';
@@ -45,13 +46,6 @@ const TEST_NAMES: Record<TextTest, string> = {
   is_not: 'is not',
   begins: 'begins with',
   ends: 'ends with',
-};
-const KIND_NAMES: Record<ColumnKind, string> = {
-  text: 'text',
-  number: 'numbers',
-  date: 'dates',
-  tick: 'ticks',
-  tags: 'tags',
 };
 
 const VERDICT_NAMES: Record<Verdict, string> = { use: 'use', leave_out: 'leave out', ask: 'ask' };
