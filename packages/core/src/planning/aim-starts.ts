@@ -14,6 +14,8 @@ export interface Effort {
   /** Shapes of mailboxes told apart, gap to the optimum. */
   shapes: number;
   gap: number;
+  /** Units a day that a program of two sequences must have for one to be let ahead of its part for a while. */
+  leansFrom: number;
 }
 
 /** For each kind and step, the units that should have left by the end of each day index. */
@@ -63,7 +65,7 @@ export function aimStarts(
     );
     if (kinds[g]!.every(({ units }) => units === 0)) return { lastStart: 0, aims };
     for (const pool of pools[g]!) pool.portions = before && portionsOf(pool, before[g]!);
-    const { curves, lastStart } = solvePools(days, kinds[g]!, pools[g]!, effort.gap, before?.[g]?.lastStart ?? null);
+    const { curves, lastStart } = solvePools(days, kinds[g]!, pools[g]!, effort, before?.[g]?.lastStart ?? null);
     pools[g]!.forEach((pool, at) => spread(days, pool, group, capacity, curves[at]!, aims));
     return { lastStart, aims };
   });
@@ -164,7 +166,7 @@ function solvePools(
   days: PlanDays,
   kinds: readonly Kind[],
   pools: readonly Pool[],
-  gap: number,
+  { gap, leansFrom }: Effort,
   near: number | null,
 ): { lastStart: number; curves: Curves[] } {
   const mailboxes = pools.reduce((sum, p) => sum + p.members.length, 0);
@@ -172,7 +174,9 @@ function solvePools(
     kinds.reduce((sum, k) => sum + k.units, 0),
     mailboxes,
   );
-  const streams = pools.map((pool) => streamOf(days.count, kinds, pool, mailboxes));
+  const leans = mayLean(kinds, pools, leansFrom);
+  const waiting = availableOf(days.count, kinds, mailboxes);
+  const streams = pools.map((pool) => ({ ...streamOf(kinds, pool, mailboxes, waiting), leans }));
   const { day, perDay } = meanRate(days, kinds, pools, units);
   const [first, end] = [days.workday[0]!, days.workday[days.count - 1]!];
   const guess = near === null ? day + LATER.days : near + Math.max(LATER.days, LATER.part * (near - first));
@@ -191,6 +195,12 @@ function solvePools(
     if (gap >= LOOSE) return { lastStart: later, curves };
     last = Math.min(end, Math.ceil(later + LATER.days));
   }
+}
+
+/** Whether there is work enough on each day for the time that leaning takes, which goes by days, pools and kinds. */
+function mayLean(kinds: readonly Kind[], pools: readonly Pool[], from: number): boolean {
+  const [units, days] = [pools.reduce((sum, p) => sum + sumOf(p.capacity), 0), sumOf(pools.map((p) => p.open.length))];
+  return units >= from * (kinds.length - 1) ** 2 * days;
 }
 
 /** The workday by which as good as all have started. */
@@ -238,21 +248,26 @@ function lastAvailable(days: PlanDays, kinds: readonly Kind[]): number {
   return days.workday[last]!;
 }
 
-/** What a pool's program is told, over all its open days. */
-function streamOf(days: number, kinds: readonly Kind[], pool: Pool, mailboxes: number): Stream {
-  const pick = (values: ArrayLike<number>) => Float64Array.from(pool.open, (i) => values[i]!);
+/** Units of all kinds who may have started by the end of each day, with slack; null where all may from the first. */
+function availableOf(days: number, kinds: readonly Kind[], mailboxes: number): Float64Array | null {
   const all = kinds.reduce((sum, { units }) => sum + units, 0);
   const slack = withSlack(all, mailboxes) / all;
-  const waiting = Float64Array.from({ length: days }, (_, i) =>
-    kinds.reduce((sum, { available }) => sum + available[i]! * slack, 0),
-  );
+  const out = new Float64Array(days);
+  for (const { available } of kinds) for (let i = 0; i < days; i++) out[i]! += available[i]! * slack;
+  return out.some((units) => units > out[0]!) ? out : null;
+}
+
+/** What a pool's program is told, over all its open days. */
+function streamOf(kinds: readonly Kind[], pool: Pool, mailboxes: number, waiting: Float64Array | null): Stream {
+  const pick = (values: ArrayLike<number>) => Float64Array.from(pool.open, (i) => values[i]!);
   // Who has become available is for the pools by what these have had by then.
   let most = 0;
-  const available = Float64Array.from(pool.open, (i, j) => (most = Math.max(most, waiting[i]! * pool.portion[j]!)));
+  const available =
+    waiting && Float64Array.from(pool.open, (i, j) => (most = Math.max(most, waiting[i]! * pool.portion[j]!)));
   return {
     workday: pool.open,
     capacity: pool.capacity,
-    available: waiting.some((units) => units > waiting[0]!) ? available : null,
+    available,
     kinds: kinds.map(({ steps, part, units }, k) => ({
       ...{ steps, part: pick(part) },
       ...(pool.portions && { most: Math.max(LEAST_UNITS, pool.portions[k]! * withSlack(units, mailboxes)) }),
@@ -277,6 +292,7 @@ function within(days: PlanDays, stream: Stream, lastStart: number): Stream {
     capacity: stream.capacity.subarray(0, n),
     available: stream.available,
     kinds: stream.kinds,
+    leans: stream.leans,
   };
 }
 

@@ -26,6 +26,8 @@ interface Going extends Place {
   /** The day on which the last of its course start. */
   end: number;
   behind: number;
+  /** Starts a person on the day at hand, if there is room. */
+  place: (p: number) => boolean;
 }
 
 /** The way of some kinds of people through one mailbox. */
@@ -51,10 +53,14 @@ export class MailboxCourse {
     this.aim = new Float64Array(placements.days.count);
     for (const { aims, steps } of places)
       for (let i = 0; i < this.aim.length; i++) this.aim[i]! += aims[0]![i]! * steps.length;
-    this.going = places.map((place) => ({
-      ...place,
-      ...{ started: 0, reached: place.steps.map(() => 0), end: endOf(place.aims[0]!), behind: 0 },
-    }));
+    this.going = places.map((place) => {
+      const going: Going = {
+        ...place,
+        ...{ started: 0, reached: place.steps.map(() => 0), end: endOf(place.aims[0]!), behind: 0 },
+        place: (p) => this.place(p, going),
+      };
+      return going;
+    });
     this.all = places.flatMap(({ claims }) => claims.map(({ turn }) => ({ turn, free: Infinity })));
     this.phase = ((m * 0.618034) % 1) * places.reduce((most, { steps }) => Math.max(most, steps.length), 1);
     const isExact = places.every(({ steps }) => steps.every((s) => s.tolerance === 0));
@@ -72,11 +78,14 @@ export class MailboxCourse {
   /** The next one starts, of the kind that is furthest behind its course if anybody of it can. */
   private startNext(i: number): boolean {
     const { going } = this;
-    if (going.length > 1) {
-      for (const kind of going) kind.behind = behind(kind, i);
-      going.sort((a, b) => (a.behind === b.behind ? 0 : b.behind - a.behind));
+    if (going.length > 1) for (const kind of going) kind.behind = behind(kind, i);
+    for (let left = going.length; left > 0; left--) {
+      let next = going[0]!;
+      for (const kind of going) if (kind.behind > next.behind) next = kind;
+      if (this.turns.next(next.claims, this.m, i, next.place) > 0) return true;
+      next.behind = -Infinity;
     }
-    return going.some((kind) => this.turns.next(kind.claims, this.m, i, (p) => this.place(p, kind)) > 0);
+    return false;
   }
 
   /** Whoever fits on day i starts. */

@@ -51,6 +51,8 @@ interface Share {
   /** Of each kind, the units foreseen to have started by the end of each day. */
   courses: Float64Array[];
   offset: number;
+  /** Nobody is left who might start in it. */
+  isOver: boolean;
 }
 
 /** Units that are as good as none. */
@@ -120,7 +122,7 @@ class Guess {
     const own = group.entries.map((e, at) => ({ steps: this.entries[e]!.steps, units: units[at]! }));
     const offset = Math.round(meanOffset(own));
     const courses = kinds.map(() => new Float64Array(count));
-    return { group, left: [...units], kindOf, kinds, courses, offset };
+    return { group, left: [...units], kindOf, kinds, courses, offset, isOver: false };
   }
 
   day(i: number): void {
@@ -128,15 +130,17 @@ class Guess {
     this.join(i);
     const { entries, left, shares } = this;
     const waiting = entries.map((e, k) => Math.max(0, e.available[i]! - (e.units - left[k]!)));
-    const starts = shares.map((share, g) => this.startsOf(share, g, i, waiting));
+    const starts = shares.map((share, g) => (share.isOver ? 0 : this.startsOf(share, g, i, waiting)));
     // What waits for several groups is theirs by what each of them starts.
     const all = entries.map(() => 0);
-    shares.forEach(({ group, left: own }, g) =>
+    shares.forEach(({ group, left: own, isOver }, g) => {
+      if (isOver) return;
       group.entries.forEach((e, at) => {
         if (own[at]! > END) all[e]! += starts[g]!;
-      }),
-    );
+      });
+    });
     shares.forEach((share, g) => {
+      if (share.isOver) return;
       const { group, left: own } = share;
       const most = group.entries.map((e, at) =>
         all[e]! > 0 && own[at]! > END ? Math.min(own[at]!, (waiting[e]! * starts[g]!) / all[e]!) : 0,
@@ -150,7 +154,15 @@ class Guess {
         left[e]! -= given[at]!;
         this.score[e]! += given[at]! / entries[e]!.weight;
       });
+      if (own.every((units) => units <= END)) this.end(share, i);
     });
+  }
+
+  /** The last have started: the days to come are as this one. */
+  private end(share: Share, i: number): void {
+    share.isOver = true;
+    for (const { part } of share.kinds) part.fill(part[i]!, i + 1);
+    for (const course of share.courses) course.fill(course[i]!, i + 1);
   }
 
   /** Entries that begin on a day join the others where these are. */

@@ -1,4 +1,4 @@
-import { aimStarts, LOOSE, withSlack, type Effort, type GroupCourse } from './aim-starts';
+import { aimStarts, LOOSE, withSlack, type Aims, type Effort, type GroupCourse } from './aim-starts';
 import { allocate, dayTaken, trailOf } from './allocate';
 import { findEntries, type Entry } from './entries';
 import { findGroups, joinGroups, reachOf, type Group } from './groups';
@@ -104,11 +104,7 @@ function findAims(days: PlanDays, entries: readonly Entry[], capacity: readonly 
   const effortOf = (turn: number) => (turn < turns ? { ...effort, gap: LOOSE } : effort);
   let courses = aimStarts(days, groups, kinds, capacity, effortOf(0));
   for (let turn = 1; turn <= turns; turn++) {
-    const starts = courses.map(({ aims }) =>
-      Float64Array.from({ length: days.count }, (_, i) =>
-        aims.flat().reduce((sum, [curve]) => sum + curve![i]! - (i === 0 ? 0 : curve![i - 1]!), 0),
-      ),
-    );
+    const starts = courses.map(({ aims }) => startsByDay(aims, days.count));
     groups.forEach((group, g) => {
       const messages = messagesOf(entries, group, units[g]!);
       if (messages > 0) trail[g] = Math.max(0, dayTaken(days, group, messages) - courses[g]!.lastStart);
@@ -118,6 +114,14 @@ function findAims(days: PlanDays, entries: readonly Entry[], capacity: readonly 
     courses = aimStarts(days, groups, kinds, capacity, effortOf(turn), courses);
   }
   return { groups, units, kinds, courses };
+}
+
+/** Units that start on each day in all mailboxes of a group. */
+function startsByDay(aims: readonly Aims[], days: number): Float64Array {
+  const starts = new Float64Array(days);
+  for (const own of aims)
+    for (const [curve] of own) for (let i = 0; i < days; i++) starts[i]! += curve![i]! - (i === 0 ? 0 : curve![i - 1]!);
+  return starts;
 }
 
 /** Groups, few enough if that can be, and what each entry starts in each. `isCrowded`: they are many, or hold others. */

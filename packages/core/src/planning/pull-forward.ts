@@ -42,25 +42,30 @@ function lastStarters({ book, day, mailbox, width, days }: Placements, part: num
 
 /** Days of mailboxes that may still take a start, per kind of person. */
 class Holes {
-  /** By kind and mailbox, the first day that has not been found full. */
-  private readonly from = new Map<number, number>();
+  /** By kind, for each mailbox the first day that has not been found full. */
+  private readonly from = new Map<number, Int32Array>();
 
   constructor(private readonly placements: Placements) {}
 
   /** Starts a person before a day, as early as may be. @returns whether that was possible */
   start(p: number, before: number): boolean {
     const { placements } = this;
-    const { book } = placements;
-    const { people } = book;
+    const { people } = placements.book;
+    const from = this.fromOf(people.kind[p]!);
     let best = -1;
     let day = before;
     for (const m of placements.mailboxes(p)) {
-      const key = people.kind[p]! * book.mailboxes + m;
-      let i = Math.max(people.earliest[p]!, this.from.get(key) ?? 0);
+      let i = Math.max(people.earliest[p]!, from[m]!);
       while (i < day && !placements.couldStart(p, m, i)) i++;
-      this.from.set(key, i);
+      from[m] = i;
       if (i < day) [best, day] = [m, i];
     }
     return best >= 0 && placements.start(p, best, day);
+  }
+
+  private fromOf(kind: number): Int32Array {
+    let from = this.from.get(kind);
+    if (!from) this.from.set(kind, (from = new Int32Array(this.placements.book.mailboxes)));
+    return from;
   }
 }

@@ -17,10 +17,14 @@ export interface Stream {
   available: ArrayLike<number> | null;
   /**
    * For each kind of people its steps, its part of the starts of each open day (parts add up to 1), and how many of them
-   * there are, in units. Where that is said of all and several start, each may be ahead of its part or behind it for a
-   * while ({@link LEANING}).
+   * there are, in units.
    */
   kinds: { steps: readonly StepDelay[]; part: ArrayLike<number>; most?: number }[];
+  /**
+   * Whether each kind may be ahead of its part or behind it for a while ({@link LEANING}), where several start and
+   * `most` is said of all. It finds slightly better courses and costs about twice the time.
+   */
+  leans?: boolean;
 }
 
 /** How far the starts of a kind may be from its part of them all: in mean days of capacity, and as a part of its people. */
@@ -208,7 +212,7 @@ class Model {
   /** Lets kinds lean on a day, those that start both on it and on the next; whoever has the largest part evens it out. */
   private mayLean(j: number, next: number): void {
     const { kinds } = this.stream;
-    if (next >= this.days || kinds.length < 2) return;
+    if (!this.stream.leans || next >= this.days || kinds.length < 2) return;
     const both = [...kinds.keys()].filter((k) => kinds[k]!.part[j]! > 0 && kinds[k]!.part[next]! > 0);
     if (both.length < 2 || kinds.some((k) => k.most === undefined)) return;
     this.balance[j] = both.reduce((most, k) => (kinds[k]!.part[j]! > kinds[most]!.part[j]! ? k : most));

@@ -1,6 +1,6 @@
 import type { Entry } from './entries';
 import type { Placements } from './placements';
-import { StartQueue } from './start-queue';
+import { StartQueue, type Waiting } from './start-queue';
 
 /** One entry's people and how it stands against the others. */
 export interface Turn {
@@ -58,13 +58,14 @@ export class StartTurns {
     const cell = m * this.placements.days.count + i;
     for (;;) {
       let best: Claim | null = null;
+      let group: Waiting | null = null;
       for (const claim of claims) {
         if (best && claim.turn.score >= best.turn.score) continue;
-        if (claim.turn.queue.first(m, i, cell, claim.free > 0)) best = claim;
+        const first = claim.turn.queue.first(m, i, cell, claim.free > 0);
+        if (first) [best, group] = [claim, first];
       }
-      if (!best) return 0;
+      if (!best || !group) return 0;
       const { queue, entry } = best.turn;
-      const group = queue.first(m, i, cell, best.free > 0)!;
       const p = group.people[group.next]!;
       if (!place(p)) {
         group.shut = cell;
