@@ -85,6 +85,13 @@ export class MailboxDays {
   }
 }
 
+/** The most units that any day of a mailbox could ever take; 0 for one that never sends. */
+export function mostOfAnyDay({ capacity, held, providerLimit24h, windows }: PlanMailbox): number {
+  if (held || windows.every((spans) => spans.length === 0)) return 0;
+  const most = 'days' in capacity ? capacity.days.reduce((a, b) => Math.max(a, b), 0) : capacity.quota;
+  return Math.max(0, Math.floor(Math.min(most, providerLimit24h ?? NO_LIMIT)));
+}
+
 /** The least gap between two messages, whole milliseconds. */
 export const paceMs = (mailbox: PlanMailbox): number => Math.max(0, Math.ceil(mailbox.paceSeconds * 1000));
 
