@@ -153,6 +153,16 @@ describe('MailboxPage', () => {
     expect(go).toHaveBeenCalledWith(['/mailboxes']);
   });
 
+  it('says what quota, hours and pace come to, while they are typed', async () => {
+    await show('5');
+    const words = () => host().querySelector('.pace')?.textContent.replace(/\s+/g, ' ').trim();
+    expect(words()).toContain('40 a day leave about every 9 to 11 minutes');
+    await fill('paceSeconds', '900');
+    expect(words()).toContain('Its hours hold only 24 to 28 of 40 a day at 900 seconds apart.');
+    await fill('dailyQuota', '0');
+    expect(words()).toBe('With a quota of 0 nothing leaves.');
+  });
+
   it('says what came of its messages and what receivers find, and suggests a ramp', async () => {
     await show('5');
     server.answer('/api/mailboxes/5/history', {

@@ -26,6 +26,7 @@ import { ShellState } from '../shell/shell-state';
 import { healthRates } from './health-words';
 import { MailboxHistoryView } from './mailbox-history';
 import { MailboxesService } from './mailboxes-service';
+import { paceWords } from './pace-words';
 import { RampCurve } from './ramp-curve';
 import { readWeek, spansWords } from './window-words';
 
@@ -86,6 +87,7 @@ export class MailboxPage {
     return health ? healthRates(health) : [];
   });
   protected readonly providerLimits = PROVIDER_LIMITS;
+  protected readonly zoneNames = Intl.supportedValuesOf('timeZone');
   protected readonly found = signal('');
   protected readonly suggestion = signal('');
   protected readonly likeMailbox = computed(() => this.mailboxes()?.find((m) => m.id === Number(this.like())));
@@ -121,6 +123,15 @@ export class MailboxPage {
     rampEvery: [1, Validators.min(1)],
     keepsSent: [true],
     archiveFolder: [''],
+  });
+
+  private readonly typed = toSignal(this.form.valueChanges);
+  /** What quota, hours and pace come to, while they are typed. */
+  protected readonly pace = computed(() => {
+    this.typed();
+    const { hours, dailyQuota, paceSeconds } = this.form.getRawValue();
+    const windows = readWeek(hours, WEEKDAYS);
+    return typeof windows === 'string' ? null : paceWords(dailyQuota, windows, paceSeconds, WEEKDAYS);
   });
 
   constructor() {
