@@ -74,8 +74,18 @@ test('a what-if is tried and applied, a batch is held and released, a start is d
   });
 
   await test.step('tomorrow’s batch is held, stays while its hour passes, and is released', async () => {
-    await page.getByRole('button', { name: /^tomas@.*, Wed 4 Nov: [1-5] of 5/ }).click();
-    await expect(page.getByRole('heading', { name: 'Wednesday 4 November' })).toBeVisible();
+    const cell = page.getByRole('button', { name: /^tomas@.*, Wed 4 Nov: [1-5] of 5/ });
+    const heading = page.getByRole('heading', { name: 'Wednesday 4 November' });
+    await page.getByRole('button', { name: 'A week' }).click();
+    await cell.press('Enter');
+    // The keyboard goes on in the batch and comes back to the cell; the board stays as it was.
+    await expect(heading).toBeFocused();
+    await expect(page.getByRole('button', { name: 'A week' })).toHaveAttribute('aria-pressed', 'true');
+    await page.keyboard.press('Escape');
+    await expect(heading).toBeHidden();
+    await expect(cell).toBeFocused();
+    await cell.press('Enter');
+    await expect(heading).toBeVisible();
     await page.getByRole('button', { name: 'Hold this batch' }).click();
     await expect(page.getByText(/messages?: \d held\./)).toBeVisible();
     for (let day = 0; day < 3; day++) await ines.moveOn('A day on');
@@ -116,7 +126,7 @@ test('the board after a mailbox began to rest', async ({ page, stack }) => {
   const ines = new Coordinator(page, stack);
   await expect(page.getByRole('rowheader', { name: /ines@/ })).toContainText('5 a day');
   await ines.moveOn('A day on');
-  await expect(page.getByRole('rowheader', { name: /resting until Thu 5 Nov/ }).first()).toBeVisible();
+  await expect(page.getByRole('rowheader', { name: /rests until Thu 5 Nov/ }).first()).toBeVisible();
   await expect(page.getByRole('button', { name: /Wed 4 Nov: closed/ }).first()).toBeVisible();
   await ines.go('Mailboxes');
   await expect(page.getByText(/of its last \d+ messages came back/).first()).toBeVisible();

@@ -6,5 +6,5 @@ import { restsOn } from './capacity';
 export function mailboxNote(mailbox: MailboxRow, day: number): string {
   if (mailbox.problem !== null) return `shut out: ${mailbox.problem}`;
   if (mailbox.held) return 'held';
-  return restsOn(mailbox, day) ? `resting until ${dayWords(mailbox.restUntil ?? '')}` : '';
+  return restsOn(mailbox, day) ? `rests until ${dayWords(mailbox.restUntil ?? '')}` : '';
 }

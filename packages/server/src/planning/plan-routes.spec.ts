@@ -213,7 +213,7 @@ describe('health', () => {
     await world.begin({ listId, mailboxIds: [ines], steps: [await world.step({ name: 'Only' })] });
     await world.drive('2026-11-03T08:00:00Z');
     const row = (await board()).mailboxes[0];
-    expect(row?.note).toBe('resting until Thu 5 Nov');
+    expect(row?.note).toBe('rests until Thu 5 Nov');
     const { rows } = await world.store.pool.query('select rest_reason, rest_moved from mailboxes');
     expect(rows[0].rest_reason).toMatch(/^3 of its last \d messages came back/);
     // All of Tuesday's and Wednesday's that had not left, and with them those behind.

@@ -1,4 +1,4 @@
-import type { Routes } from '@angular/router';
+import type { Routes, UrlMatchResult, UrlSegment } from '@angular/router';
 
 /** One lazy screen each; `title` is what the top line and the tab say. */
 export const routes: Routes = [
@@ -62,8 +62,8 @@ export const routes: Routes = [
     title: 'Mailboxes',
     loadComponent: () => import('./mailboxes/mailbox-page').then((m) => m.MailboxPage),
   },
-  { path: 'plan', title: 'Plan', loadComponent: () => import('./plan/plan').then((m) => m.PlanPage) },
-  { path: 'plan/:day/:mailbox', title: 'Plan', loadComponent: () => import('./plan/plan').then((m) => m.PlanPage) },
+  // One route, so that what is tried and shown stays when a batch is opened beside it.
+  { matcher: planOrBatch, title: 'Plan', loadComponent: () => import('./plan/plan').then((m) => m.PlanPage) },
   { path: 'replies', title: 'Replies', loadComponent: () => import('./replies/replies').then((m) => m.Replies) },
   {
     path: 'replies/:replyId',
@@ -77,3 +77,11 @@ export const routes: Routes = [
   },
   { path: '**', redirectTo: 'today' },
 ];
+
+/** `plan`, or `plan/:day/:mailbox`. */
+function planOrBatch(segments: UrlSegment[]): UrlMatchResult | null {
+  const [plan, day, mailbox] = segments;
+  if (plan?.path !== 'plan') return null;
+  if (segments.length === 1) return { consumed: segments };
+  return segments.length === 3 && day && mailbox ? { consumed: segments, posParams: { day, mailbox } } : null;
+}

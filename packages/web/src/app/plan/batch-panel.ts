@@ -1,4 +1,15 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import {
+  afterNextRender,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  ElementRef,
+  inject,
+  Injector,
+  input,
+  output,
+  signal,
+} from '@angular/core';
 import { toObservable } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
@@ -23,6 +34,7 @@ const PAGE = 100;
   imports: [MatButton, MomentPipe, RouterLink],
   templateUrl: './batch-panel.html',
   styleUrl: './batch-panel.scss',
+  host: { '(keydown.escape)': 'leave()' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BatchPanel {
@@ -31,6 +43,8 @@ export class BatchPanel {
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
   private readonly live = inject(LiveUpdates);
+  private readonly injector = inject(Injector);
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   readonly board = input.required<PlanBoard>();
   readonly day = input.required<string>();
   readonly mailboxId = input.required<number>();
@@ -81,6 +95,8 @@ export class BatchPanel {
       );
       const n = messages === 1 ? '1 message' : `${messages} messages`;
       this.notices.say(held ? `${n} held until you release them.` : `${n} released.`);
+      // The button that was pressed makes room for others.
+      this.focus('h2');
     } catch (error) {
       this.notices.failure(error);
     }
@@ -99,9 +115,26 @@ export class BatchPanel {
     event.dataTransfer?.setData(DRAG_TYPE, JSON.stringify({ message: m.deliveryId } satisfies Dragged));
   }
 
+  /** Out of what was begun: a move first, then the batch. */
+  protected leave(): void {
+    if (this.moving() === null) this.closed.emit();
+    else this.moving.set(null);
+  }
+
+  protected startMove(m: BatchMessage): void {
+    this.moving.set(m.deliveryId);
+    this.focus('li input[type=date]');
+  }
+
   protected moveTo(m: BatchMessage, day: string): void {
     if (day === '') return;
     this.moving.set(null);
+    this.focus('h2');
     this.move.emit({ message: m.deliveryId, day });
+  }
+
+  /** Lets the keyboard go on at what stands here once it is drawn. */
+  focus(what: string): void {
+    afterNextRender(() => this.host.querySelector<HTMLElement>(what)?.focus(), { injector: this.injector });
   }
 }

@@ -27,7 +27,7 @@ const board: PlanBoard = {
     },
     {
       ...{ id: 2, address: 'wren@tidewaterkelp.example', senderName: 'Wren', dailyQuota: 40, paceSeconds: 60 },
-      ...{ window: [540, 990], ramps: true, note: 'resting until Thu 26 Nov', restUntil: '2026-11-26' },
+      ...{ window: [540, 990], ramps: true, note: 'rests until Thu 26 Nov', restUntil: '2026-11-26' },
       ceilings: ceilings(10),
     },
   ],

@@ -1,4 +1,14 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import {
+  afterNextRender,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  inject,
+  Injector,
+  input,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { Router, RouterLink } from '@angular/router';
@@ -37,6 +47,10 @@ export class PlanPage {
   readonly mailbox = input<string>();
 
   protected readonly board = this.state.board;
+  private readonly panel = viewChild(BatchPanel);
+  private readonly injector = inject(Injector);
+  /** The cell whose batch is open. */
+  private cameFrom: Element | null = null;
   protected readonly zooms = ZOOMS;
   protected readonly zoom = signal<Zoom>(ZOOMS[1] as Zoom);
   /** Weeks from the one that holds today. */
@@ -130,8 +144,14 @@ export class PlanPage {
     this.weeks.update((w) => (by === 0 ? 0 : Math.max(-2, w + by * step)));
   }
 
-  protected openBatch(batch: { day: string; mailbox: number } | null): void {
-    void this.router.navigate(batch ? ['/plan', batch.day, batch.mailbox] : ['/plan']);
+  /** Opens a batch beside the board, or closes it; the keyboard goes there, and back to the cell it came from. */
+  protected async openBatch(batch: { day: string; mailbox: number } | null): Promise<void> {
+    const cell = batch ? document.activeElement : this.cameFrom;
+    await this.router.navigate(batch ? ['/plan', batch.day, batch.mailbox] : ['/plan']);
+    if (batch) {
+      this.cameFrom = cell;
+      afterNextRender(() => this.panel()?.focus('h2'), { injector: this.injector });
+    } else if (cell instanceof HTMLElement) cell.focus();
   }
 
   protected dropOn(what: Dragged, day: string): void {

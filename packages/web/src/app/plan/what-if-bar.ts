@@ -1,4 +1,14 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import {
+  afterNextRender,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  ElementRef,
+  inject,
+  Injector,
+  input,
+  signal,
+} from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
@@ -56,6 +66,8 @@ const NUMBERS = {
 export class WhatIfBar {
   protected readonly state = inject(PlanState);
   private readonly dialog = inject(MatDialog);
+  private readonly injector = inject(Injector);
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   readonly board = input.required<PlanBoard>();
   /** The change whose values stand under the bar to be set. */
   private readonly openKey = signal<string | null>(null);
@@ -87,7 +99,15 @@ export class WhatIfBar {
         kind === 'start' ? !c.hasBegun : kind === 'spacing' ? c.delays.length > 1 : true,
       ) ?? this.campaigns()[0];
     const change = this.begin(kind, mailbox?.id ?? 0, campaign?.id ?? 0);
-    if (change) this.set(change);
+    if (!change) return;
+    this.set(change);
+    // The menu gives the focus back to its button; what is to be typed next is the value.
+    afterNextRender(() => setTimeout(() => this.focusValue()), { injector: this.injector });
+  }
+
+  private focusValue(): void {
+    const values = this.host.querySelectorAll<HTMLElement>('.values input, .values select');
+    [...values].at(-1)?.focus();
   }
 
   private begin(kind: Kind, mailboxId: number, campaignId: number): PlanChange | null {

@@ -75,10 +75,10 @@ describe('Today', () => {
   });
 
   it('tells each lane to those who do not see it', async () => {
-    await show({ lanes: [lane({ note: 'resting until Wed 25 Nov' })] });
+    await show({ lanes: [lane({ note: 'rests until Wed 25 Nov' })] });
     const svg = (fixture.nativeElement as HTMLElement).querySelector('svg[role=img]');
     expect(svg?.getAttribute('aria-label')).toBe(
-      'ines@tidewaterkelp.example: 2 sent, 1 to come, 1 failed, 1 answered; resting until Wed 25 Nov',
+      'ines@tidewaterkelp.example: 2 sent, 1 to come, 1 failed, 1 answered; rests until Wed 25 Nov',
     );
   });
 
