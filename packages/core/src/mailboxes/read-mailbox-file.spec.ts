@@ -17,7 +17,7 @@ describe('readMailboxFile', () => {
     ['address,password\nines,x', 'no @'],
     ['address,password\nines@x.example,', 'password is missing'],
     ['address\nines@x.example', 'password is missing'],
-    ['address,password,quota\nines@x.example,x,many', '“many” is no dailyquota'],
+    ['address,password,quota\nines@x.example,x,many', '“many” is no daily quota'],
     ['address,password,smtp port\nines@x.example,x,99999', 'from 1 to 65535'],
     ['address,password,smtp security\nines@x.example,x,ssl3', 'tls, starttls or none'],
   ])('keeps %j aside with its reason', (text, reason) => {

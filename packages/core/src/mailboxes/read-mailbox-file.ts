@@ -44,13 +44,13 @@ const HEADERS: Record<Exclude<keyof MailboxLine, 'line'>, readonly string[]> = {
   signature: ['signature'],
 };
 
-/** Bounds of each number. */
+/** What each number is called, and its bounds. */
 const NUMBERS = {
-  smtpPort: [1, 65_535],
-  imapPort: [1, 65_535],
-  dailyQuota: [0, 100_000],
-  providerLimit: [1, 1_000_000],
-  paceSeconds: [0, 86_400],
+  smtpPort: { words: 'SMTP port', least: 1, most: 65_535 },
+  imapPort: { words: 'IMAP port', least: 1, most: 65_535 },
+  dailyQuota: { words: 'daily quota', least: 0, most: 100_000 },
+  providerLimit: { words: 'provider’s limit', least: 1, most: 1_000_000 },
+  paceSeconds: { words: 'pace in seconds', least: 0, most: 86_400 },
 } as const;
 
 /**
@@ -91,12 +91,13 @@ function readLine(line: number, cell: (field: keyof typeof HEADERS) => string): 
   const numbers: Record<keyof typeof NUMBERS, number | null> = {
     ...{ smtpPort: null, imapPort: null, dailyQuota: null, providerLimit: null, paceSeconds: null },
   };
-  for (const [field, [least, most]] of Object.entries(NUMBERS) as [keyof typeof NUMBERS, readonly [number, number]][]) {
+  for (const field of Object.keys(NUMBERS) as (keyof typeof NUMBERS)[]) {
+    const { words, least, most } = NUMBERS[field];
     const text = cell(field);
     if (text === '') continue;
     const n = Number(text);
     if (!Number.isInteger(n) || n < least || n > most)
-      return `“${text}” is no ${HEADERS[field][0]}. Expected a whole number from ${least} to ${most}.`;
+      return `“${text}” is no ${words}. Expected a whole number from ${least} to ${most}.`;
     numbers[field] = n;
   }
   const security = (field: 'smtpSecurity' | 'imapSecurity') => cell(field).toLowerCase();
