@@ -1,19 +1,33 @@
 import { DomainError } from '@baton/core';
 import Joi from 'joi';
 
+/** What the commonest faults are called, in plain words. */
+const MESSAGES = {
+  'any.required': '{{#label}} is missing',
+  'number.base': '{{#label}} must be a number',
+  'number.integer': '{{#label}} must be a whole number',
+  'number.min': '{{#label}} must be {{#limit}} or more',
+  'number.max': '{{#label}} must be {{#limit}} or less',
+  'string.base': '{{#label}} must be text',
+  'string.empty': '{{#label}} is blank',
+  'string.max': '{{#label}} must have {{#limit}} characters at most',
+};
+const OPTIONS: Joi.ValidationOptions = { abortEarly: true, stripUnknown: true, messages: MESSAGES };
+
+/** A field's name stands in quotation marks, what it is called in words does not. */
+function sentence(message: string): string {
+  const words = message.replace(/^"([^"]* [^"]*)"/, '$1');
+  return `${words.charAt(0).toUpperCase()}${words.slice(1)}.`;
+}
+
 /**
  * Parses something unknown by a schema.
  *
  * @throws DomainError `invalid` that names the field and what was expected
  */
 export function parse<T>(schema: Joi.Schema<T>, input: unknown): T {
-  const result = schema.validate(input, { abortEarly: true, stripUnknown: true });
-  if (result.error)
-    throw new DomainError(
-      'invalid',
-      `${result.error.message.charAt(0).toUpperCase()}${result.error.message.slice(1)}.`,
-      { cause: result.error },
-    );
+  const result = schema.validate(input, OPTIONS);
+  if (result.error) throw new DomainError('invalid', sentence(result.error.message), { cause: result.error });
   return result.value as T;
 }
 

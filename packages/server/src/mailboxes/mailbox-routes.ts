@@ -26,38 +26,38 @@ const span = Joi.array().ordered(
 );
 const choicesBody = Joi.object<MailboxChoices>({
   address: Joi.string().trim().max(320).required(),
-  senderName: Joi.string().trim().min(1).max(120).required(),
+  senderName: Joi.string().trim().min(1).max(120).required().label('sender name'),
   signature: Joi.string().allow('').max(5000).required(),
   smtp: server,
   imap: server,
-  username: Joi.string().trim().min(1).max(320).required(),
+  username: Joi.string().trim().min(1).max(320).required().label('user name'),
   password: Joi.string().allow('').max(1000).required(),
-  zone: Joi.string().max(60).required(),
+  zone: Joi.string().max(60).required().label('time zone'),
   windows: Joi.array().length(7).items(Joi.array().max(5).items(span)).required(),
-  dailyQuota: Joi.number().integer().min(0).max(100_000).required(),
+  dailyQuota: Joi.number().integer().min(0).max(100_000).required().label('daily quota'),
   ramp: Joi.object({
-    first: Joi.number().integer().min(1).max(10_000).required(),
-    add: Joi.number().integer().min(1).max(10_000).required(),
-    every: Joi.number().integer().min(1).max(60).required(),
+    first: Joi.number().integer().min(1).max(10_000).required().label('ramp’s first day'),
+    add: Joi.number().integer().min(1).max(10_000).required().label('ramp’s growth'),
+    every: Joi.number().integer().min(1).max(60).required().label('days of a ramp’s step'),
   })
     .allow(null)
     .required(),
-  providerLimit24h: Joi.number().integer().min(1).max(1_000_000).allow(null).required(),
-  paceSeconds: Joi.number().integer().min(0).max(86_400).required(),
+  providerLimit24h: Joi.number().integer().min(1).max(1_000_000).allow(null).required().label('provider’s limit'),
+  paceSeconds: Joi.number().integer().min(0).max(86_400).required().label('seconds between two messages'),
   keepsSent: Joi.boolean().required(),
-  archiveFolder: Joi.string().trim().allow('').max(200).default(''),
-  replyTo: Joi.string().trim().allow('').max(320).default(''),
+  archiveFolder: Joi.string().trim().allow('').max(200).default('').label('folder of copies'),
+  replyTo: Joi.string().trim().allow('').max(320).default('').label('address for replies'),
   daysOff: Joi.array().max(400).items(isoDay.optional()).default([]),
 });
 const rulesBody = Joi.object<MailboxRules>({
   rest: Joi.object<RestBounds>({
-    bounces: Joi.number().integer().min(0).max(1000).required(),
-    among: Joi.number().integer().min(1).max(1000).required(),
+    bounces: Joi.number().integer().min(0).max(1000).required().label('hard bounces'),
+    among: Joi.number().integer().min(1).max(1000).required().label('messages looked at'),
     complaints: Joi.number().integer().min(0).max(1000).required(),
     tooMuch: Joi.boolean().required(),
-    days: Joi.number().integer().min(1).max(60).required(),
+    days: Joi.number().integer().min(1).max(60).required().label('working days of rest'),
   }).required(),
-  domainCap: Joi.number().integer().min(1).max(100_000).allow(null).required(),
+  domainCap: Joi.number().integer().min(1).max(100_000).allow(null).required().label('messages a day to one domain'),
   holidays: Joi.array()
     .max(2000)
     .items(Joi.object({ day: isoDay, name: Joi.string().allow('').max(200).required() }))

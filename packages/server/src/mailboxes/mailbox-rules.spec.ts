@@ -47,9 +47,10 @@ describe('days off for all', () => {
 
   it('keep their bounds', async () => {
     const now = await rules();
-    await expect(world.api.put('/mailboxes/rules', { ...now, rest: { ...now.rest, days: 0 } })).rejects.toThrow(
-      'greater than or equal to 1',
-    );
+    const change = (over: object) => world.api.put('/mailboxes/rules', { ...now, rest: { ...now.rest, ...over } });
+    await expect(change({ days: 0 })).rejects.toThrow('Working days of rest must be 1 or more.');
+    await expect(change({ bounces: 2.5 })).rejects.toThrow('Hard bounces must be a whole number.');
+    await expect(change({ among: null })).rejects.toThrow('Messages looked at must be a number.');
     await expect(
       world.api.put('/mailboxes/rules', { ...now, holidays: [{ day: '2026-02-30', name: '' }] }),
     ).rejects.toThrow('is not a date');

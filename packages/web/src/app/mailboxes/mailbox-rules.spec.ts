@@ -50,6 +50,22 @@ describe('rules for every mailbox', () => {
     expect(box('Working days of rest').value).toBe('3');
   });
 
+  it('send what is no whole number too, so that the server says what is wrong with it', async () => {
+    for (const [typed, sent] of [
+      ['2.5', 2.5],
+      ['', null],
+    ] as const) {
+      await set('Hard bounces', typed);
+      const saved = put();
+      expect((saved.request.body as MailboxRules).rest.bounces).toBe(sent);
+      const detail = 'Hard bounces must be a whole number.';
+      saved.flush({ title: 'x', status: 400, detail }, { status: 400, statusText: 'x' });
+      await settle(fixture);
+      await settle(fixture);
+      expect(box('Hard bounces').value).toBe('3');
+    }
+  });
+
   it('take a day off and let it go', async () => {
     expect(textOf(fixture)).toContain('Fri 25 Dec 2026Midwinter');
     await set('Day off', '2026-12-31', 'input');

@@ -38,9 +38,9 @@ export class MailboxRulesPanel {
 
   protected setNumber(rule: NumberRule, text: string): void {
     const rules = this.rules();
-    const n = Number(text);
-    if (rules && Number.isInteger(n) && text.trim() !== '')
-      void this.keep({ ...rules, rest: { ...rules.rest, [rule]: n } });
+    // The server says what is wrong with one that is none.
+    const n = text.trim() === '' ? null : Number(text);
+    if (rules) void this.keep({ ...rules, rest: { ...rules.rest, [rule]: n } });
   }
 
   protected setTooMuch(tooMuch: boolean): void {
