@@ -147,8 +147,12 @@ function portionsOf({ members, portion }: Pool, { aims }: GroupCourse): number[]
   });
 }
 
-/** How near the optimum a course must be from which only others are found. */
+/**
+ * How near the optimum a course must be from which only others are found; and where there are several groups, which then
+ * share people anew: what is not drawn to its extremes yet tells better who starts where.
+ */
 export const LOOSE = 1e-2;
+export const LOOSER = 4e-2;
 
 /** The programs are solved from within: nothing may be held to exactly nothing. */
 const LEAST_UNITS = 0.01;

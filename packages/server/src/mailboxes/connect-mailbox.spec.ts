@@ -66,7 +66,7 @@ describe('connecting a mailbox', () => {
     ['an address that is none', { address: 'ines' }, 'has no @ sign'],
     ['a zone that does not exist', { zone: 'Mars/Base' }, 'no time zone'],
     ['a window of six days', { windows: Array(6).fill([]) }, '7 items'],
-    ['a negative quota', { dailyQuota: -1 }, 'dailyQuota'],
+    ['a negative quota', { dailyQuota: -1 }, 'Daily quota must be 0 or more.'],
   ])('refuses %s with a sentence', async (_, over, words) => {
     await connect({});
     await expect(connect(over as Partial<MailboxChoices>)).rejects.toThrow(words);
