@@ -53,15 +53,22 @@ export function readPeople(input: PlanInput, days: PlanDays): People {
   };
 }
 
-/** Numbers the different rows of some columns in the order in which they first come. */
+/**
+ * Numbers the different rows of some columns in the order in which they first come.
+ *
+ * @param columns the first of small whole numbers; most rows are like the last that has the same number there
+ */
 function findKinds(count: number, columns: readonly ArrayLike<number>[]): { kind: Int32Array; kinds: number } {
   const kind = new Int32Array(count);
   // Each column leads from one branch to the next by its value; what the last one leads to is the kind.
   const branches: Map<number, number>[] = [new Map<number, number>()];
+  const lastOf: number[] = [];
   let kinds = 0;
   for (let p = 0; p < count; p++) {
-    if (p > 0 && columns.every((column) => column[p] === column[p - 1])) {
-      kind[p] = kind[p - 1]!;
+    const last = lastOf[columns[0]![p]!];
+    lastOf[columns[0]![p]!] = p;
+    if (last !== undefined && columns.every((column) => column[p] === column[last])) {
+      kind[p] = kind[last]!;
       continue;
     }
     let at = 0;
