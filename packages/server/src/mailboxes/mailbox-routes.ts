@@ -53,7 +53,7 @@ const rulesBody = Joi.object<MailboxRules>({
   rest: Joi.object<RestBounds>({
     bounces: Joi.number().integer().min(0).max(1000).required().label('hard bounces'),
     among: Joi.number().integer().min(1).max(1000).required().label('messages looked at'),
-    complaints: Joi.number().integer().min(0).max(1000).required(),
+    complaints: Joi.number().integer().min(0).max(1000).required().label('number of complaints'),
     tooMuch: Joi.boolean().required(),
     days: Joi.number().integer().min(1).max(60).required().label('working days of rest'),
   }).required(),

@@ -50,6 +50,7 @@ describe('days off for all', () => {
     const change = (over: object) => world.api.put('/mailboxes/rules', { ...now, rest: { ...now.rest, ...over } });
     await expect(change({ days: 0 })).rejects.toThrow('Working days of rest must be 1 or more.');
     await expect(change({ bounces: 2.5 })).rejects.toThrow('Hard bounces must be a whole number.');
+    await expect(change({ complaints: -1 })).rejects.toThrow('Number of complaints must be 0 or more.');
     await expect(change({ among: null })).rejects.toThrow('Messages looked at must be a number.');
     await expect(
       world.api.put('/mailboxes/rules', { ...now, holidays: [{ day: '2026-02-30', name: '' }] }),
