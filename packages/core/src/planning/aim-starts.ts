@@ -2,18 +2,18 @@ import { meanOffset } from './entries';
 import type { Group } from './groups';
 import type { Kind } from './mixtures';
 import type { PlanDays } from './plan-days';
-import { startCurves, type Curves, type Stream } from './start-curves';
+import { startCurves, type Care, type Curves } from './start-curves';
+import type { Stream } from './stream-program';
 import { sumOf } from './sum';
 
 /** How much trouble to take. */
-export interface Effort {
+export interface Effort extends Care {
   /** How often the mixture of campaigns is found again from the course. */
   turns: number;
   /** Sequences told apart in a group of mailboxes. */
   kinds: number;
-  /** Shapes of mailboxes told apart, gap to the optimum. */
+  /** Shapes of mailboxes told apart. */
   shapes: number;
-  gap: number;
   /** Units a day that a program of two sequences must have for one to be let ahead of its part for a while. */
   leansFrom: number;
 }
@@ -135,8 +135,7 @@ function poolOf(group: Group, capacity: readonly Float64Array[], members: number
   const open = [...sum.keys()].filter((i) => sum[i]! > 0);
   let [own, all] = [0, 0];
   const portion = sum.map((units, i) => (own += units) / Math.max(1e-9, (all += group.capacity[i]!)));
-  const pick = (values: Float64Array) => Float64Array.from(open, (i) => values[i]!);
-  return { members, open, capacity: pick(sum), portion: pick(portion), portions: null };
+  return { members, open, capacity: pick(sum, open), portion: pick(portion, open), portions: null };
 }
 
 function portionsOf({ members, portion }: Pool, { aims }: GroupCourse): number[] {
@@ -148,11 +147,11 @@ function portionsOf({ members, portion }: Pool, { aims }: GroupCourse): number[]
 }
 
 /**
- * How near the optimum a course must be from which only others are found; and where there are several groups, which then
- * share people anew: what is not drawn to its extremes yet tells better who starts where.
+ * How sharply a course is sought from which only others are found: some days at a time; and where there are several
+ * groups, which then share people anew: what is not drawn to its extremes yet tells better who starts where.
  */
-export const LOOSE = 1e-2;
-export const LOOSER = 4e-2;
+export const LOOSE: Care = { gap: 1e-2, together: 5 };
+export const LOOSER: Care = { gap: 4e-2, together: 4 };
 
 /** The programs are solved from within: nothing may be held to exactly nothing. */
 const LEAST_UNITS = 0.01;
@@ -170,7 +169,7 @@ function solvePools(
   days: PlanDays,
   kinds: readonly Kind[],
   pools: readonly Pool[],
-  { gap, leansFrom }: Effort,
+  { gap, together, leansFrom }: Effort,
   near: number | null,
 ): { lastStart: number; curves: Curves[] } {
   const mailboxes = pools.reduce((sum, p) => sum + p.members.length, 0);
@@ -184,19 +183,23 @@ function solvePools(
   const { day, perDay } = meanRate(days, kinds, pools, units);
   const [first, end] = [days.workday[0]!, days.workday[days.count - 1]!];
   const guess = near === null ? day + LATER.days : near + Math.max(LATER.days, LATER.part * (near - first));
+  let before = Infinity;
   for (let last = Math.min(end, Math.ceil(guess)); ;) {
     const until = last;
     const curves = startCurves(
       streams.map((stream) => within(days, stream, until)),
       last,
       units,
-      gap,
+      { gap, together },
     );
     const missing = 1 - curves.reduce((sum, c) => sum + startsOf(c), 0) / units;
-    if (!(missing > MISSING) || last >= end) return { lastStart: lastStartOf(days, pools, curves), curves };
+    // Where a later last day brought none, none will: all of a kind may have started by then.
+    const isBest = !(missing > MISSING) || missing > before - MISSING / 4;
+    if (isBest || last >= end) return { lastStart: lastStartOf(days, pools, curves), curves };
+    before = missing;
     const later = Math.min(end, last + missing / perDay);
     // From a loose one only the next is found.
-    if (gap >= LOOSE) return { lastStart: later, curves };
+    if (gap >= LOOSE.gap) return { lastStart: later, curves };
     last = Math.min(end, Math.ceil(later + LATER.days));
   }
 }
@@ -261,9 +264,15 @@ function availableOf(days: number, kinds: readonly Kind[], mailboxes: number): F
   return out.some((units) => units > out[0]!) ? out : null;
 }
 
+/** The values of some days. */
+function pick(values: Float64Array, days: readonly number[]): Float64Array {
+  const out = new Float64Array(days.length);
+  for (let j = 0; j < out.length; j++) out[j] = values[days[j]!]!;
+  return out;
+}
+
 /** What a pool's program is told, over all its open days. */
 function streamOf(kinds: readonly Kind[], pool: Pool, mailboxes: number, waiting: Float64Array | null): Stream {
-  const pick = (values: ArrayLike<number>) => Float64Array.from(pool.open, (i) => values[i]!);
   // Who has become available is for the pools by what these have had by then.
   let most = 0;
   const available =
@@ -273,7 +282,7 @@ function streamOf(kinds: readonly Kind[], pool: Pool, mailboxes: number, waiting
     capacity: pool.capacity,
     available,
     kinds: kinds.map(({ steps, part, units }, k) => ({
-      ...{ steps, part: pick(part) },
+      ...{ steps, part: pick(part, pool.open) },
       ...(pool.portions && { most: Math.max(LEAST_UNITS, pool.portions[k]! * withSlack(units, mailboxes)) }),
     })),
   };

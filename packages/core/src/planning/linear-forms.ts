@@ -14,10 +14,10 @@ export class LinearForms {
     return this;
   }
 
-  /** Puts all terms of another sum into it. */
-  putAll(form: number): this {
+  /** Puts all terms of another sum into it, `times` over. */
+  putAll(form: number, times = 1): this {
     const end = this.start[form + 1]!;
-    for (let t = this.start[form]!; t < end; t++) this.put(this.variable[t]!, this.factor[t]!);
+    for (let t = this.start[form]!; t < end; t++) this.put(this.variable[t]!, times * this.factor[t]!);
     return this;
   }
 

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { seededRandom } from '../random/seeded';
 import { matrixOf } from '../testing/matrices';
 import { maximise, type Inequalities } from './linear-program';
 
@@ -54,6 +55,28 @@ describe('maximise', () => {
         z.reduce((a, b) => a + b, 0),
         `of ${n}`,
       ).toBeCloseTo(Math.ceil(n / 2), 3);
+    }
+  });
+
+  it('finds the corner that a program was made around', () => {
+    for (const n of [5, 40, 90]) {
+      const random = seededRandom(n);
+      // A corner at which n rows hold with multipliers of their own, and as many that do not.
+      const corner = Float64Array.from({ length: n }, () => random());
+      const objective = new Float64Array(n);
+      const list = Array.from({ length: 2 * n }, (_, r): [[number, number][], number] => {
+        const entries = Array.from({ length: n }, (_, i): [number, number] => [
+          i,
+          random() + (i === r % n ? n / 4 : 0),
+        ]);
+        const multiplier = r < n ? 0.5 + random() : 0;
+        for (const [i, value] of entries) objective[i]! += multiplier * value;
+        return [entries, entries.reduce((sum, [i, value]) => sum + value * corner[i]!, r < n ? 0 : 5 * random())];
+      });
+      for (let i = 0; i < n; i++) list.push([[[i, -1]], 0]);
+      const z = maximise(rows(n, list), objective, 1e-8);
+      const worth = (at: Float64Array) => at.reduce((sum, value, i) => sum + value * objective[i]!, 0);
+      expect(worth(z) / worth(corner)).toBeCloseTo(1, 5);
     }
   });
 

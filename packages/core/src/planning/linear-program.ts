@@ -13,6 +13,9 @@ export interface Inequalities {
 
 const MAX_STEPS = 40;
 
+/** Slacks begin at this part of the largest bound at least: far inside, where steps can be long. */
+const LEAST_SLACK = 0.5;
+
 /**
  * Maximises c z subject to A z <= b: Mehrotra's predictor-corrector method from an infeasible start
  * (S. Mehrotra, SIAM J. Optim. 2, 1992).
@@ -64,9 +67,9 @@ function begin(rows: Inequalities, objective: Float64Array): State {
   const elimination = eliminate(matrix, n);
   const { turn } = elimination;
   const byRow = {
-    start: Int32Array.from(matrix.start),
+    start: new Int32Array(matrix.start),
     index: new Int32Array(matrix.index.length),
-    value: Float64Array.from(matrix.value),
+    value: new Float64Array(matrix.value),
   };
   for (let k = 0; k < byRow.index.length; k++) byRow.index[k] = turn[matrix.index[k]!]!;
   const byColumn = transposed(byRow, n);
@@ -90,7 +93,7 @@ function begin(rows: Inequalities, objective: Float64Array): State {
   };
   for (let i = 0; i < n; i++) state.objective[turn[i]!] = objective[i]!;
   for (let r = 0; r < m; r++) {
-    state.s[r] = Math.max(bound[r]!, scale * 0.1);
+    state.s[r] = Math.max(bound[r]!, scale * LEAST_SLACK);
     state.primal[r] = bound[r]! - state.s[r]!;
     state.gap += state.s[r]! * state.y[r]!;
   }

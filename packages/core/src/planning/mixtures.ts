@@ -266,6 +266,7 @@ function shareOut(
   const at = (level: number) =>
     turns.map(({ weight, score }, k) => Math.min(most[k]!, Math.max(0, (level - score) * weight)));
   if (units <= 0) return turns.map(() => 0);
+  if (turns.length === 1) return [Math.min(units, most[0]!)];
   if (sumOf(most) <= units) return [...most];
   // The level lies between two of those at which somebody begins or ends to take.
   const steps = turns.flatMap(({ weight, score }, k) => [score, score + most[k]! / weight]).sort((a, b) => a - b);

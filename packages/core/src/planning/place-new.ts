@@ -101,7 +101,7 @@ function findAims(days: PlanDays, entries: readonly Entry[], capacity: readonly 
   let kinds = foreseeMixtures(days, entries, groups, units, null, effort.kinds);
   const turns = entries.length > 1 ? effort.turns : 0;
   // From the others only the next are found.
-  const effortOf = (turn: number) => (turn < turns ? { ...effort, gap: groups.length === 1 ? LOOSE : LOOSER } : effort);
+  const effortOf = (turn: number) => (turn < turns ? { ...effort, ...(groups.length === 1 ? LOOSE : LOOSER) } : effort);
   let courses = aimStarts(days, groups, kinds, capacity, effortOf(0));
   for (let turn = 1; turn <= turns; turn++) {
     const starts = courses.map(({ aims }) => startsByDay(aims, days.count));

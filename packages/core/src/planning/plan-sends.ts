@@ -17,8 +17,8 @@ import { WhyNotPlaced } from './why-not-placed';
 export type Tier = 'quick' | 'full';
 
 const EFFORT: Record<Tier, Effort & { pulled: number }> = {
-  quick: { turns: 1, kinds: 3, shapes: 10, gap: 1e-3, leansFrom: 250, pulled: 0.05 },
-  full: { turns: 3, kinds: 5, shapes: 24, gap: 1e-3, leansFrom: 0, pulled: 0.3 },
+  quick: { turns: 1, kinds: 3, shapes: 10, gap: 1e-3, together: 1, leansFrom: 250, pulled: 0.05 },
+  full: { turns: 3, kinds: 5, shapes: 24, gap: 1e-3, together: 1, leansFrom: 0, pulled: 0.3 },
 };
 
 /** Someone whose day ran out of instants is tried again on a later day, in this many rounds over the whole plan. */

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { startCurves, type Curves, type Stream } from './start-curves';
+import { startCurves, type Curves } from './start-curves';
+import type { Stream } from './stream-program';
 
 const steps = (...pairs: [delay: number, tolerance: number][]) =>
   [[0, 0] as const, ...pairs].map(([delay, tolerance]) => ({ delay, tolerance }));
@@ -11,8 +12,9 @@ const flat = (days: number, units: number, kinds: Stream['kinds']): Stream => ({
   kinds,
 });
 /** The course through one stream, of as many as can start. */
-const alone = (stream: Stream, lastStart: number, tolerance: number): Curves =>
-  startCurves([stream], lastStart, Infinity, tolerance)[0]!;
+const alone = (stream: Stream, lastStart: number, gap: number, together = 1): Curves =>
+  startCurves([stream], lastStart, Infinity, { gap, together })[0]!;
+const SHARP = { gap: 1e-4, together: 1 };
 const whole = (days: number) => new Float64Array(days).fill(1);
 
 describe('startCurves', () => {
@@ -91,13 +93,34 @@ describe('startCurves', () => {
                 .reduce((x, y) => x + y, 0),
             0,
           );
-        const joint = startCurves(streams, last, units, 1e-4);
-        const most = total(startCurves(streams, last, Infinity, 1e-4));
+        const joint = startCurves(streams, last, units, SHARP);
+        const most = total(startCurves(streams, last, Infinity, SHARP));
         expect(total(joint)).toBeCloseTo(Math.min(units, most), 0);
         const divided = streams.flatMap((stream, i) =>
-          startCurves([stream], last, units * (i === 0 ? part : 1 - part), 1e-4),
+          startCurves([stream], last, units * (i === 0 ? part : 1 - part), SHARP),
         );
         expect(worth(joint)).toBeGreaterThan(worth(divided) * 0.999 - 1);
+      }),
+      { numRuns: 40 },
+    );
+  });
+
+  it('taken some days at a time is a little less sharp: no day is overfull, and nearly as many start', () => {
+    const pair = fc.tuple(fc.integer({ min: 1, max: 6 }), fc.integer({ min: 1, max: 3 }));
+    const capacity = fc.array(fc.integer({ min: 20, max: 40 }), { minLength: 60, maxLength: 90 });
+    fc.assert(
+      fc.property(fc.array(pair, { maxLength: 3 }), capacity, (pairs, units) => {
+        const n = units.length;
+        const kinds = [{ steps: steps(...pairs), part: whole(n) }];
+        const stream = { ...flat(n, 1, kinds), capacity: Float64Array.from(units) };
+        const [sharp, even] = [1, 4].map((together) => alone(stream, n - 30, 1e-3, together)[0]!);
+        const begun = [sharp!, even!].map(([starts]) => starts!.at(-1)!);
+        expect(begun[1]! / begun[0]!).toBeGreaterThan(0.85);
+        expect(begun[1]! / begun[0]!).toBeLessThan(1.15);
+        for (let j = 0; j < n; j++) {
+          const sent = even!.reduce((sum, curve) => sum + curve[j]! - (j === 0 ? 0 : curve[j - 1]!), 0);
+          expect(sent).toBeLessThanOrEqual(units[j]! * 1.02 + 1);
+        }
       }),
       { numRuns: 40 },
     );

@@ -1,0 +1,52 @@
+/** Delay and tolerance of one step, in working days. */
+export interface StepDelay {
+  delay: number;
+  tolerance: number;
+}
+
+/** For each open day, the last open day whose people may be, and must have been, written to by its end; -1 for none. */
+export interface Reaches {
+  may: Int32Array;
+  must: Int32Array;
+}
+
+/**
+ * @param workday number of working days up to and with each open day; rising
+ * @param allowed the open days on which the step may be sent
+ */
+export function reachesOf({ delay, tolerance }: StepDelay, workday: ArrayLike<number>, allowed: Uint8Array): Reaches {
+  const days = allowed.length;
+  const out = { may: new Int32Array(days), must: new Int32Array(days) };
+  const after = new Float64Array(days);
+  let next = Infinity;
+  for (let j = days - 1; j >= 0; j--) {
+    after[j] = next;
+    if (allowed[j]) next = workday[j]!;
+  }
+  let [may, must] = [-1, -1];
+  for (let j = 0; j < days; j++) {
+    // At least one day lies between two messages, whatever the delay.
+    while (may + 1 < j && workday[j]! - workday[may + 1]! >= delay) may++;
+    while (must + 1 <= may && after[j]! - workday[must + 1]! > delay + tolerance) must++;
+    out.may[j] = may;
+    out.must[j] = Math.min(must, may);
+  }
+  return out;
+}
+
+/** The open days from which a step can be followed in time by the next, which is sent on `allowed` days only. */
+export function allowedBefore(
+  { delay, tolerance }: StepDelay,
+  workday: ArrayLike<number>,
+  allowed: Uint8Array,
+): Uint8Array<ArrayBuffer> {
+  const days = allowed.length;
+  const out = new Uint8Array(days);
+  let next = 0;
+  for (let j = 0; j < days; j++) {
+    next = Math.max(next, j + 1);
+    while (next < days && (!allowed[next] || workday[next]! - workday[j]! < delay)) next++;
+    if (next < days && workday[next]! - workday[j]! <= delay + tolerance) out[j] = 1;
+  }
+  return out;
+}

@@ -1,0 +1,54 @@
+/** Open days taken together: what has been sent is told at the end of each stretch, and grows within it as capacity does. */
+export class Stretches {
+  /** The last day of each stretch, and what the days of each take together. */
+  readonly last: Int32Array;
+  readonly capacity: Float64Array;
+  /** The stretch that each day is in. */
+  readonly of: Int32Array;
+  /** The part of its stretch's capacity that is used by the end of each day; 1 on the last. */
+  readonly share: Float64Array;
+
+  /**
+   * @param capacity of each day
+   * @param mayJoin whether a day may be in one stretch with the day before
+   * @param most the longest that a stretch may be, in days
+   */
+  constructor(capacity: Float64Array, mayJoin: (day: number) => boolean, most: number) {
+    const days = capacity.length;
+    this.of = new Int32Array(days);
+    this.share = new Float64Array(days);
+    const last: number[] = [];
+    for (let from = 0; from < days;) {
+      let to = from + 1;
+      for (const end = Math.min(days, from + most); to < end && mayJoin(to);) to++;
+      let all = 0;
+      for (let j = from; j < to; j++) all += capacity[j]!;
+      let sum = 0;
+      for (let j = from; j < to; j++) {
+        this.of[j] = last.length;
+        sum += capacity[j]!;
+        this.share[j] = j === to - 1 || all <= 0 ? 1 : sum / all;
+      }
+      last.push(to - 1);
+      from = to;
+    }
+    this.last = new Int32Array(last);
+    this.capacity = new Float64Array(last.length);
+    for (let j = 0; j < days; j++) this.capacity[this.of[j]!]! += capacity[j]!;
+  }
+
+  get count(): number {
+    return this.last.length;
+  }
+
+  /** What has been sent by the end of each day, from that by the end of each stretch. */
+  byDay(sums: ArrayLike<number>): Float64Array {
+    const out = new Float64Array(this.of.length);
+    for (let j = 0; j < out.length; j++) {
+      const at = this.of[j]!;
+      const before = at === 0 ? 0 : sums[at - 1]!;
+      out[j] = before + this.share[j]! * (sums[at]! - before);
+    }
+    return out;
+  }
+}
