@@ -96,6 +96,15 @@ test('a what-if is tried and applied, a batch is held and released, a start is d
     await expect(page.getByRole('button', { name: /^Release/ })).toBeHidden();
   });
 
+  await test.step('from afar a week is pressed, and its days are there', async () => {
+    await page.getByRole('button', { name: 'Half a year' }).click();
+    await page.getByRole('button', { name: /^tomas@.*, week of 16 Nov: \d+ of \d+/ }).press('Enter');
+    await expect(page.getByRole('button', { name: 'A week' })).toHaveAttribute('aria-pressed', 'true');
+    await expect(page.getByRole('button', { name: /^tomas@.*, Mon 16 Nov/ })).toBeFocused();
+    await page.getByRole('button', { name: 'Now' }).click();
+    await page.getByRole('button', { name: 'Three weeks' }).click();
+  });
+
   await test.step('a start is dragged to another day, by mouse and by key', async () => {
     await page.getByRole('button', { name: 'Close the batch' }).click();
     const flag = page.getByRole('button', { name: /^Orchards starts Mon 16 Nov/ });

@@ -59,6 +59,11 @@ describe('what if', () => {
     const sooner = applyChanges(input(), ids, [{ kind: 'spacing', campaign: 21, step: 1, to: 1 }]);
     expect(sooner.recipients.dueDay[5]).toBe(dayNumber('2026-10-20'));
     expect(later.recipients.dueDay[6]).toBe(-1);
+    // Whoever is away until their follow-up is due waits for that day as before.
+    const away = input();
+    away.recipients.notBefore[5] = away.recipients.dueDay[5]!;
+    const same = applyChanges(away, ids, [{ kind: 'spacing', campaign: 21, step: 1, to: 5 }]);
+    expect(same.recipients.dueDay[5]).toBe(away.recipients.dueDay[5]);
   });
 
   it('changes nothing for what is not in the plan', () => {

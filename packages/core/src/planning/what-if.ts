@@ -85,7 +85,7 @@ function applyOne(input: PlanInput, ids: PlanIds, change: PlanChange): void {
   }
 }
 
-/** People who have had the message before wait as many working days more or less. */
+/** People who have had the message before wait as many working days more or less; not those who wait for a date of their own. */
 function space(input: PlanInput, c: number, step: number, delay: number): void {
   const own = input.campaigns[c]!.steps[step];
   if (!own || step === 0) return;
@@ -93,9 +93,10 @@ function space(input: PlanInput, c: number, step: number, delay: number): void {
   own.delay = delay;
   const { recipients } = input;
   const calendar = workingCalendar(input.calendar.weekdays, input.calendar.holidays);
-  recipients.dueDay = recipients.dueDay.map((due, p) =>
-    recipients.campaign[p] === c && recipients.nextStep[p] === step ? calendar.add(due, more) : due,
-  );
+  recipients.dueDay = recipients.dueDay.map((due, p) => {
+    const isMeant = recipients.campaign[p] === c && recipients.nextStep[p] === step;
+    return isMeant && due !== recipients.notBefore[p] ? calendar.add(due, more) : due;
+  });
 }
 
 /** The answers for each message that some changes expect, or null where they say nothing of it. */

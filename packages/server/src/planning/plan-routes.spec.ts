@@ -57,6 +57,19 @@ describe('the plan board', () => {
     expect(ids.mailboxes).toEqual([ines]);
     expect(planSends(input).deliveries).toHaveLength(10);
   });
+
+  it('does not call late what waits for somebody’s return', async () => {
+    const ines = await world.connect('ines');
+    const listId = await world.people(people(5));
+    await world.desk.call('PUT', '/people/p2@vines.example', { awayUntil: '2026-11-25' });
+    await world.begin({ listId, mailboxIds: [ines] });
+    await world.drive('2026-11-03T20:00:00Z');
+    const { input } = await world.api.get<PlanWork>('/plan/work');
+    const plan = planSends(input);
+    const followUps = plan.deliveries.filter((d) => d.step > 0).map((d) => d.day);
+    expect(Math.max(...followUps)).toBeGreaterThanOrEqual(Date.parse('2026-11-26') / 86_400_000);
+    expect(plan.campaigns[0]?.late).toBe(0);
+  });
 });
 
 describe('a what-if that is applied', () => {

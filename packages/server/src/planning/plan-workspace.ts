@@ -219,7 +219,8 @@ async function buildInput(
       units: candidates.map((c) => c.units),
       boundMailbox: candidates.map((c) => (c.mailboxId === null ? -1 : (mailboxAt.get(c.mailboxId) as number))),
       nextStep: candidates.map((c) => c.nextStep),
-      dueDay: candidates.map((c) => c.dueDay ?? -1),
+      // What waits for a person's date, such as that of their return, is due on it.
+      dueDay: candidates.map((c) => (c.dueDay === null ? -1 : Math.max(c.dueDay, c.notBefore ?? -1))),
     },
   };
 }

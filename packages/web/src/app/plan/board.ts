@@ -28,6 +28,8 @@ export class Board {
   /** ISO date and mailbox of the batch that is open. */
   readonly opened = input<{ day: string; mailbox: number } | null>(null);
   readonly open = output<{ day: string; mailbox: number }>();
+  /** A week is to be seen day by day: its first day, and the row that it was asked from. */
+  readonly look = output<{ day: string; row: number }>();
   readonly dropped = output<{ what: Dragged; day: string }>();
   readonly moveStart = output<{ campaign: number; day: string }>();
 
@@ -75,7 +77,25 @@ export class Board {
     const { rows, columns } = this.grid();
     this.at.set({ row, column });
     const [mailbox, day] = [rows[row]?.mailbox.id, columns[column]?.day];
-    if (this.isByDay() && mailbox !== undefined && day !== undefined) this.open.emit({ day, mailbox });
+    if (mailbox === undefined || day === undefined) return;
+    if (this.isByDay()) this.open.emit({ day, mailbox });
+    else this.look.emit({ day, row });
+  }
+
+  /** The keyboard goes to the first day of a row. */
+  focusRow(row: number): void {
+    this.focus(
+      row,
+      Math.max(
+        0,
+        this.grid().columns.findIndex((c) => !c.shut),
+      ),
+    );
+  }
+
+  private focus(row: number, column: number): void {
+    this.at.set({ row, column });
+    this.host.nativeElement.querySelector<HTMLElement>(`[data-cell="${row}/${column}"]`)?.focus();
   }
 
   /** Arrow keys, Home and End go from cell to cell; narrow bands are passed over. */
@@ -95,8 +115,7 @@ export class Board {
     else if (event.key === 'End') step(columns.length, -1);
     else return;
     event.preventDefault();
-    this.at.set({ row, column });
-    this.host.nativeElement.querySelector<HTMLElement>(`[data-cell="${row}/${column}"]`)?.focus();
+    this.focus(row, column);
   }
 
   protected focused(row: number, column: number): void {

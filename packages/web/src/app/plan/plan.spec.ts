@@ -252,6 +252,19 @@ describe('the plan page', () => {
     );
   });
 
+  it('shows the days of a week that is pressed, the keyboard in the same row', async () => {
+    button(/^A quarter/).click();
+    await settle(fixture);
+    const week = host().querySelector<HTMLElement>('[data-cell="1/2"]')!;
+    expect(week.getAttribute('aria-label')).toMatch(/week of 7 Dec.*press to see its days/);
+    week.click();
+    await settle(fixture);
+    expect(button(/^A week$/).getAttribute('aria-pressed')).toBe('true');
+    const days = [...host().querySelectorAll('thead th:not(.corner) .visually-hidden')].map((th) => th.textContent);
+    expect(days.slice(0, 5)).toEqual(['Mon 7 Dec', 'Tue 8 Dec', 'Wed 9 Dec', 'Thu 10 Dec', 'Fri 11 Dec']);
+    expect(document.activeElement).toBe(host().querySelector('[data-cell="1/0"]'));
+  });
+
   it('tries a start moved by key, says what moves, and applies it', async () => {
     const flag = button(/^Vineyards starts Wed 25 Nov/);
     flag.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', bubbles: true }));

@@ -48,6 +48,7 @@ export class PlanPage {
 
   protected readonly board = this.state.board;
   private readonly panel = viewChild(BatchPanel);
+  private readonly sheet = viewChild(Board);
   private readonly injector = inject(Injector);
   /** The cell whose batch is open. */
   private cameFrom: Element | null = null;
@@ -55,10 +56,11 @@ export class PlanPage {
   protected readonly zoom = signal<Zoom>(ZOOMS[1] as Zoom);
   /** Weeks from the one that holds today. */
   private readonly weeks = signal(0);
-  protected readonly from = computed(() => {
+  private readonly monday = computed(() => {
     const today = dayNumber(this.board()?.today ?? '2026-01-01');
-    return isoDate(today - (isoWeekday(today) - 1) + this.weeks() * 7);
+    return today - (isoWeekday(today) - 1);
   });
+  protected readonly from = computed(() => isoDate(this.monday() + this.weeks() * 7));
   protected readonly isNow = computed(() => this.weeks() === 0);
   protected readonly opened = computed(() => {
     const [day, mailbox] = [this.day(), Number(this.mailbox())];
@@ -106,8 +108,7 @@ export class PlanPage {
     if (!board) return [];
     const answer = this.state.answer();
     const loads = loadsWith(board, answer);
-    const today = dayNumber(board.today);
-    const monday = today - (isoWeekday(today) - 1);
+    const [today, monday] = [dayNumber(board.today), this.monday()];
     return Array.from({ length: WEEKS_OF_HEADROOM }, (_, w) => {
       const [first, end] = [Math.max(today, monday + 7 * w), monday + 7 * (w + 1)];
       let free = 0;
@@ -142,6 +143,13 @@ export class PlanPage {
     const step = Math.max(1, Math.floor(this.zoom().days / 7 / (this.zoom().step === 7 ? 2 : 1)));
     // Before the days that the board knows there is nothing to see.
     this.weeks.update((w) => (by === 0 ? 0 : Math.max(-2, w + by * step)));
+  }
+
+  /** Shows a week day by day, the keyboard in the row that it was asked from. */
+  protected lookAt(day: string, row: number): void {
+    this.zoom.set(ZOOMS[0] as Zoom);
+    this.weeks.set((dayNumber(day) - this.monday()) / 7);
+    afterNextRender(() => this.sheet()?.focusRow(row), { injector: this.injector });
   }
 
   /** Opens a batch beside the board, or closes it; the keyboard goes there, and back to the cell it came from. */
