@@ -71,6 +71,17 @@ export interface Grid {
 const SHORT_WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 
+/** The months that some columns are in, with the year where it is not that of today: Nov – Jan 2027. */
+export function monthsOf(columns: readonly Column[], today: string): string {
+  const [first, last] = [columns[0]?.day, columns.at(-1)];
+  if (!first || !last) return '';
+  const end = isoDate(dayNumber(last.day) + last.days - 1);
+  const month = (day: string) => MONTHS[Number(day.slice(5, 7)) - 1] as string;
+  const [from, to] = [first.slice(0, 7), end.slice(0, 7)];
+  const year = end.slice(0, 4) === today.slice(0, 4) ? '' : ` ${end.slice(0, 4)}`;
+  return `${from === to ? '' : `${month(first)} – `}${month(end)}${year}`;
+}
+
 /** What the board would show with a what-if: what has left stays, what is to come is the answer's. */
 export function loadsWith(board: PlanBoard, answer: WhatIfAnswer | null): PlanLoad[] {
   if (!answer) return board.loads;

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input
 import type { PlanBoard } from '@baton/contract';
 import { dayNumber, dayWords, isoDate } from '@baton/core';
 import { shortAddress } from '../look/short-address';
-import { gridOf, type Column, type Zoom } from './board-grid';
+import { gridOf, monthsOf, type Column, type Zoom } from './board-grid';
 import type { WhatIfAnswer } from './what-if-answer';
 
 /** What is dragged onto a day. */
@@ -35,6 +35,7 @@ export class Board {
 
   protected readonly shortAddress = shortAddress;
   protected readonly grid = computed(() => gridOf(this.board(), this.answer(), this.from(), this.zoom()));
+  protected readonly months = computed(() => monthsOf(this.grid().columns, this.board().today));
   protected readonly isByDay = computed(() => this.zoom().step === 1);
   protected readonly rowHeight = computed(() => {
     const n = this.board().mailboxes.length;

@@ -4,7 +4,7 @@ import type { BatchMessage, PlanBoard, PlanLoad, PlanWork } from '@baton/contrac
 import { dayNumber, isoWeekday, weekdayWindows, type PlanInput } from '@baton/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { LiveServer, SHELL, settle, textOf } from '../testing/live-server';
-import { gridOf, ZOOMS } from './board-grid';
+import { gridOf, monthsOf, ZOOMS } from './board-grid';
 import { PlanPage } from './plan';
 import { changeWords, differenceWords } from './plan-words';
 import { answerRange, answerWhatIf } from './what-if-answer';
@@ -110,6 +110,16 @@ describe('the board as it is drawn', () => {
     expect(cells(grid, '2026-11-25').words).toBe(
       'ines@tidewaterkelp.example, Wed 25 Nov: 18 of 20; Vineyards: 18 first, 0 follow-ups',
     );
+  });
+
+  it('says in which months its columns are, and in which year if it is another', () => {
+    const months = (from: string, zoom: number) => {
+      return monthsOf(gridOf(board, null, from, ZOOMS[zoom]!).columns, board.today);
+    };
+    expect(months('2026-12-14', 0)).toBe('Dec');
+    expect(months('2026-11-23', 1)).toBe('Nov – Dec');
+    expect(months('2026-12-28', 0)).toBe('Dec – Jan 2027');
+    expect(months('2026-11-23', 3)).toBe('Nov – May 2027');
   });
 
   it('puts weeks together from afar', () => {
