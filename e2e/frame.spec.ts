@@ -74,16 +74,18 @@ test('the rail and a new campaign work by keyboard alone', async ({ page, stack 
 
 for (const width of [390, 1280])
   test(`no screen is wider than the window at ${width} px`, async ({ page, stack }) => {
+    await page.goto(stack.address);
+    await new Coordinator(page, stack).connect('ines', 'Ines Aldrich', 20);
     await page.setViewportSize({ width, height: 800 });
     const screens = [
-      'today',
-      'replies',
-      'campaigns',
-      ...(width > 1000 ? ['people', 'messages', 'mailboxes', 'inboxes', 'people/import', 'mailboxes/new'] : []),
+      ...['today', 'replies', 'campaigns', 'plan', 'mailboxes'],
+      ...(width > 1000 ? ['people', 'messages', 'inboxes', 'people/import', 'mailboxes/new'] : []),
     ];
     for (const screen of screens) {
       await page.goto(`${stack.address}/${screen}`);
       await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+      if (screen === 'plan' || screen === 'mailboxes')
+        await expect(page.getByRole('table').getByText('ines@').first()).toBeVisible();
       const over = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
       expect(over, screen).toBeLessThanOrEqual(0);
     }
