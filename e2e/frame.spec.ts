@@ -77,11 +77,9 @@ for (const width of [390, 1280])
     await page.goto(stack.address);
     await new Coordinator(page, stack).connect('ines', 'Ines Aldrich', 20);
     await page.setViewportSize({ width, height: 800 });
-    const screens = [
-      ...['today', 'replies', 'campaigns', 'plan', 'mailboxes'],
-      ...(width > 1000 ? ['people', 'messages', 'inboxes', 'people/import', 'mailboxes/new'] : []),
-    ];
-    for (const screen of screens) {
+    const narrow = ['today', 'replies', 'campaigns', 'plan', 'mailboxes'];
+    const wide = ['people', 'messages', 'inboxes', 'people/import', 'mailboxes/new'];
+    for (const screen of width > 1000 ? [...narrow, ...wide] : narrow) {
       await page.goto(`${stack.address}/${screen}`);
       await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
       if (screen === 'plan' || screen === 'mailboxes')

@@ -4,8 +4,8 @@ import { daysNeeded } from './days-needed';
 
 describe('how far ahead a plan looks', () => {
   const mailboxes = [10, 90, 90].map((quota) => mailbox({ capacity: { quota } }));
-  const needed = (people: number[], own: number[][], more = {}) =>
-    daysNeeded(workspace(people, { mailboxes, campaigns: own.map((m) => campaign({ mailboxes: m, ...more })) }));
+  const needed = (people: number[], own: number[][]) =>
+    daysNeeded(workspace(people, { mailboxes, campaigns: own.map((m) => campaign({ mailboxes: m })) }));
 
   it('is as long as the mailboxes that a campaign may use take, not all there are', () => {
     // 200 people by 2 messages, and half as many again: 60 weekdays of 10 from a Monday on; or 4 of 190, and 5 of delay.

@@ -42,8 +42,8 @@ export class StreamProgram {
   private readonly balance: Int32Array;
   /** Kinds of which the last start before the others' do: in which stretch, and how many are missing then. */
   private readonly ends: { k: number; last: number; missing: number }[] = [];
-  /** Own variables of follow-ups by kind, step and stretch; -1 where the sum is another's. */
-  private readonly own: Int32Array[][];
+  /** Follow-ups that may be sent sooner or later, stretch by stretch: the sums that theirs lies between, and its variable. */
+  private readonly free: { k: number; s: number; e: number; id: number; most: number; least: number }[] = [];
   /** For each kind, step and day, the last open day whose people may be, and must have been, written to by then. */
   private readonly may: Int32Array[][];
   private readonly must: Int32Array[][];
@@ -62,7 +62,6 @@ export class StreamProgram {
     const mayStart = this.findReaches();
     this.stretches = this.findStretches(mayStart);
     const n = (this.n = this.stretches.count);
-    this.own = kinds.map(({ steps }) => steps.map(() => new Int32Array(n).fill(-1)));
     this.sums = kinds.map(({ steps }) => steps.map(() => new Int32Array(n)));
     this.starts = new Int32Array(n).fill(-1);
     this.lean = kinds.map(() => new Int32Array(n).fill(-1));
@@ -174,10 +173,12 @@ export class StreamProgram {
     // Nothing of a step is sent on a day from which what follows would be late.
     if (!this.allowed[k]![s]![day]) return this.sumBefore(k, s, e);
     const most = this.sumBy(k, s - 1, this.may[k]![s]![day]!);
+    const least = this.sumBy(k, s - 1, this.must[k]![s]![day]!);
     // Whether there is a choice at all: who may be written to but need not be.
-    if (most === 0 || forms.isSame(most, this.sumBy(k, s - 1, this.must[k]![s]![day]!))) return most;
-    this.own[k]![s]![e] = this.count;
-    return forms.put(this.count++, 1).putAll(shift).end();
+    if (most === 0 || forms.isSame(most, least)) return most;
+    const id = this.count++;
+    this.free.push({ k, s, e, id, most, least });
+    return forms.put(id, 1).putAll(shift).end();
   }
 
   private sumBefore(k: number, s: number, e: number): number {
@@ -206,10 +207,10 @@ export class StreamProgram {
     for (let e = 0; e < n; e++) {
       kinds.forEach(({ steps }, k) => {
         if (worth[e]! > 0) forms.addTo(c, this.sums[k]![0]![e]!, worth[e]! * steps.length);
-        // Among equals, follow-ups rather early than late.
-        for (let s = 1; s < steps.length; s++) if (this.own[k]![s]![e]! >= 0) c[this.own[k]![s]![e]!]! += 1e-3;
       });
     }
+    // Among equals, follow-ups rather early than late.
+    for (const { id } of this.free) c[id]! += 1e-3;
     const most = c.reduce((a, b) => Math.max(a, b), 1e-9);
     for (const { missing } of this.ends) c[missing] = -most * stretches.of.length;
     return c;
@@ -274,6 +275,7 @@ export class StreamProgram {
   rows(scale: number): Inequalities {
     const { n, stream, stretches } = this;
     const out = new RowBuilder(this.forms, this.count);
+    let next = 0;
     for (let e = 0; e < n; e++) {
       const id = this.starts[e]!;
       const before = e === 0 ? -1 : this.starts[e - 1]!;
@@ -281,7 +283,7 @@ export class StreamProgram {
         this.addStarts(out, e, scale);
         if (stream.available) out.variable(id, 1).end(stream.available[stretches.last[e]!]! / scale);
       }
-      for (let k = 0; k < stream.kinds.length; k++) this.addFollowUps(out, k, e);
+      while (this.free[next]?.e === e) this.addFree(out, this.free[next++]!);
       for (let k = 0; k < stream.kinds.length; k++)
         for (let s = 0; s < this.sums[k]!.length; s++) {
           const [sum, last] = [this.sums[k]![s]![e]!, this.sumBefore(k, s, e)];
@@ -293,25 +295,14 @@ export class StreamProgram {
     return out.rows();
   }
 
-  /** Follow-ups are never taken back, and neither too early nor too late. */
-  private addFollowUps(out: RowBuilder, k: number, e: number): void {
-    const sums = this.sums[k]!;
-    const day = this.stretches.last[e]!;
-    for (let s = 1; s < sums.length; s++) {
-      if (this.own[k]![s]![e]! < 0) continue;
-      const own = sums[s]![e]!;
-      out
-        .add(this.sumBefore(k, s, e), 1)
-        .add(own, -1)
-        .end(0);
-      out
-        .add(own, 1)
-        .add(this.sumBy(k, s - 1, this.may[k]![s]![day]!), -1)
-        .end(0);
-      out
-        .add(this.sumBy(k, s - 1, this.must[k]![s]![day]!), 1)
-        .add(own, -1)
-        .end(0);
-    }
+  /** A follow-up is never taken back, and neither too early nor too late. */
+  private addFree(out: RowBuilder, { k, s, e, most, least }: StreamProgram['free'][number]): void {
+    const own = this.sums[k]![s]![e]!;
+    out
+      .add(this.sumBefore(k, s, e), 1)
+      .add(own, -1)
+      .end(0);
+    out.add(own, 1).add(most, -1).end(0);
+    out.add(least, 1).add(own, -1).end(0);
   }
 }

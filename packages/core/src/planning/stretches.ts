@@ -17,7 +17,7 @@ export class Stretches {
     const days = capacity.length;
     this.of = new Int32Array(days);
     this.share = new Float64Array(days);
-    const last: number[] = [];
+    const [last, sums]: [number[], number[]] = [[], []];
     for (let from = 0; from < days;) {
       let to = from + 1;
       for (const end = Math.min(days, from + most); to < end && mayJoin(to);) to++;
@@ -30,11 +30,11 @@ export class Stretches {
         this.share[j] = j === to - 1 || all <= 0 ? 1 : sum / all;
       }
       last.push(to - 1);
+      sums.push(all);
       from = to;
     }
     this.last = new Int32Array(last);
-    this.capacity = new Float64Array(last.length);
-    for (let j = 0; j < days; j++) this.capacity[this.of[j]!]! += capacity[j]!;
+    this.capacity = new Float64Array(sums);
   }
 
   get count(): number {

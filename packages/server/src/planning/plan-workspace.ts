@@ -127,7 +127,9 @@ function candidatesOf(
       : e.lastSentDay;
     const step = steps[sent];
     if (!step) return [];
-    const dueDay = sent === 0 || lastDay === null ? null : calendar.add(lastDay, step.delay);
+    // What waits for a person's date, such as that of their return, is due on it.
+    const dueDay =
+      sent === 0 || lastDay === null ? null : Math.max(calendar.add(lastDay, step.delay), e.notBefore ?? -Infinity);
     return [
       {
         id: e.id,
@@ -219,8 +221,7 @@ async function buildInput(
       units: candidates.map((c) => c.units),
       boundMailbox: candidates.map((c) => (c.mailboxId === null ? -1 : (mailboxAt.get(c.mailboxId) as number))),
       nextStep: candidates.map((c) => c.nextStep),
-      // What waits for a person's date, such as that of their return, is due on it.
-      dueDay: candidates.map((c) => (c.dueDay === null ? -1 : Math.max(c.dueDay, c.notBefore ?? -1))),
+      dueDay: candidates.map((c) => c.dueDay ?? -1),
     },
   };
 }

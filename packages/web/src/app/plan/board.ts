@@ -85,13 +85,8 @@ export class Board {
 
   /** The keyboard goes to the first day of a row. */
   focusRow(row: number): void {
-    this.focus(
-      row,
-      Math.max(
-        0,
-        this.grid().columns.findIndex((c) => !c.shut),
-      ),
-    );
+    const first = this.grid().columns.findIndex((c) => !c.shut);
+    this.focus(row, Math.max(0, first));
   }
 
   private focus(row: number, column: number): void {
