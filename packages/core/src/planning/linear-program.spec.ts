@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { seededRandom } from '../random/seeded';
 import { matrixOf } from '../testing/matrices';
 import { maximise, type Inequalities } from './linear-program';
+import { COMMON } from './steady-arrays';
 
 const rows = (n: number, list: [entries: [column: number, value: number][], bound: number][]): Inequalities => ({
   n,
@@ -56,6 +57,28 @@ describe('maximise', () => {
         `of ${n}`,
       ).toBeCloseTo(Math.ceil(n / 2), 3);
     }
+  });
+
+  it('solves larger programs than most, and small ones after them as before', () => {
+    // Neighbours share 1: every other has all of it, and the first and the last have, of an odd number.
+    const chain = (n: number) =>
+      rows(n, [
+        ...Array.from({ length: n - 1 }, (_, i): [[number, number][], number] => [
+          [
+            [i, 1],
+            [i + 1, 1],
+          ],
+          1,
+        ]),
+        ...Array.from({ length: n }, (_, i): [[number, number][], number] => [[[i, -1]], 0]),
+      ]);
+    const solved = (n: number) => maximise(chain(n), new Float64Array(n).fill(1), 1e-6);
+    const before = solved(21);
+    const n = COMMON.variables + 3;
+    const large = solved(n);
+    expect(large).toHaveLength(n);
+    expect(large.reduce((a, b) => a + b, 0) / ((n + 1) / 2)).toBeCloseTo(1, 4);
+    expect(solved(21)).toEqual(before);
   });
 
   it('finds the corner that a program was made around', () => {

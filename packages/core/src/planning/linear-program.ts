@@ -1,6 +1,7 @@
 import { eliminate } from './elimination';
 import { SparseFactor } from './sparse-factor';
-import { transposed, type SparseMatrix } from './sparse-matrix';
+import { TwoWayMatrix, type SparseMatrix } from './sparse-matrix';
+import { COMMON, steadyArrays } from './steady-arrays';
 
 /** The inequalities A z <= b of a linear program. */
 export interface Inequalities {
@@ -26,115 +27,112 @@ const LEAST_SLACK = 0.5;
  * @returns z, feasible to about the tolerance
  */
 export function maximise(rows: Inequalities, objective: Float64Array, tolerance: number): Float64Array {
-  const state = begin(rows, objective);
+  const state = new State(rows, objective);
   for (let step = 0; step < MAX_STEPS && !isDone(state, tolerance) && advance(state); step++);
-  const z = new Float64Array(rows.n);
-  for (let i = 0; i < z.length; i++) z[i] = state.z[state.turn[i]!]!;
-  return z;
+  return state.found();
 }
 
-/** Variables stand in the order in which they are eliminated. */
-interface State {
-  /** For each variable as it was numbered, where it stands. */
-  turn: Int32Array;
-  /** A, and the same by columns. */
-  byRow: SparseMatrix;
-  byColumn: SparseMatrix;
-  m: number;
-  objective: Float64Array;
-  scale: number;
-  z: Float64Array;
-  /** Slacks and multipliers of the rows, both above 0; 1 / s and y / s. */
-  s: Float64Array;
-  y: Float64Array;
-  inverse: Float64Array;
-  weight: Float64Array;
-  /** b - A z - s and c - A'y: what is missing to feasibility. */
-  primal: Float64Array;
-  dual: Float64Array;
-  gap: number;
-  factor: SparseFactor;
-  /** What is aimed at, and the step towards it. */
-  target: Float64Array;
-  dz: Float64Array;
-  ds: Float64Array;
-  dy: Float64Array;
-}
-
-function begin(rows: Inequalities, objective: Float64Array): State {
-  const { n, matrix, bound } = rows;
-  const m = bound.length;
-  const elimination = eliminate(matrix, n);
-  const { turn } = elimination;
-  const byRow = {
-    start: new Int32Array(matrix.start),
-    index: new Int32Array(matrix.index.length),
-    value: new Float64Array(matrix.value),
-  };
-  for (let k = 0; k < byRow.index.length; k++) byRow.index[k] = turn[matrix.index[k]!]!;
-  const byColumn = transposed(byRow, n);
-  const factor = new SparseFactor(elimination, byRow, byColumn);
-  const scale = Math.max(1, largest(bound));
-  const state: State = {
-    ...{ turn, byRow, byColumn, m, scale, factor },
+const Arrays = steadyArrays(
+  ({ variables: n, rows: m }: { variables: number; rows: number }) => ({
     objective: new Float64Array(n),
     z: new Float64Array(n),
+    /** Slacks and multipliers of the rows, both above 0; 1 / s. */
     s: new Float64Array(m),
-    y: new Float64Array(m).fill(Math.max(1e-6, largest(objective))),
+    y: new Float64Array(m),
     inverse: new Float64Array(m),
-    weight: new Float64Array(m),
+    /** b - A z - s and c - A'y: what is missing to feasibility. */
     primal: new Float64Array(m),
     dual: new Float64Array(n),
-    gap: 0,
+    /** What is aimed at, and the step towards it. */
     target: new Float64Array(m),
-    dz: new Float64Array(n),
     ds: new Float64Array(m),
     dy: new Float64Array(m),
-  };
-  for (let i = 0; i < n; i++) state.objective[turn[i]!] = objective[i]!;
-  for (let r = 0; r < m; r++) {
-    state.s[r] = Math.max(bound[r]!, scale * LEAST_SLACK);
-    state.primal[r] = bound[r]! - state.s[r]!;
-    state.gap += state.s[r]! * state.y[r]!;
+  }),
+  COMMON,
+);
+
+/** Variables stand in the order in which they are eliminated. One at a time: it lies in {@link steadyArrays}. */
+class State extends Arrays {
+  readonly n: number;
+  readonly m: number;
+  readonly matrix: TwoWayMatrix;
+  /** Its weights are y / s, its side is the step of z. */
+  readonly factor: SparseFactor;
+  readonly scale: number;
+  gap = 0;
+  /** For each variable as it was numbered, where it stands. */
+  private readonly turn: Int32Array;
+
+  constructor({ n, matrix, bound }: Inequalities, objective: Float64Array) {
+    const m = bound.length;
+    super({ variables: n, rows: m });
+    const elimination = eliminate(matrix, n);
+    this.turn = elimination.turn;
+    this.matrix = new TwoWayMatrix(matrix, this.turn);
+    this.factor = new SparseFactor(elimination, this.matrix);
+    this.n = n;
+    this.m = m;
+    this.scale = Math.max(1, largest(bound, m));
+    this.begin(bound, objective);
   }
-  measureDual(state);
-  return state;
+
+  private begin(bound: ArrayLike<number>, objective: Float64Array): void {
+    const { n, m, s, y, z, primal, turn, scale } = this;
+    y.fill(Math.max(1e-6, largest(objective, n)), 0, m);
+    z.fill(0, 0, n);
+    for (let i = 0; i < n; i++) this.objective[turn[i]!] = objective[i]!;
+    for (let r = 0; r < m; r++) {
+      s[r] = Math.max(bound[r]!, scale * LEAST_SLACK);
+      primal[r] = bound[r]! - s[r]!;
+      this.gap += s[r]! * y[r]!;
+    }
+    measureDual(this);
+  }
+
+  /** The variables as they were numbered. */
+  found(): Float64Array {
+    const out = new Float64Array(this.n);
+    for (let i = 0; i < out.length; i++) out[i] = this.z[this.turn[i]!]!;
+    return out;
+  }
 }
 
-function largest(values: ArrayLike<number>): number {
+/** The largest of the first. */
+function largest(values: ArrayLike<number>, length: number): number {
   let most = 0;
-  const { length } = values;
   for (let i = 0; i < length; i++) most = Math.max(most, Math.abs(values[i]!));
   return most;
 }
 
-function measureDual({ byColumn: { start, index, value }, objective, dual, y }: State): void {
-  for (let i = 0; i < dual.length; i++) {
-    const end = start[i + 1]!;
+function measureDual({ n, objective, dual, y, matrix: { columnStart, row, columnValue } }: State): void {
+  for (let i = 0; i < n; i++) {
+    const end = columnStart[i + 1]!;
     let rest = objective[i]!;
-    for (let k = start[i]!; k < end; k++) rest -= value[k]! * y[index[k]!]!;
+    for (let k = columnStart[i]!; k < end; k++) rest -= columnValue[k]! * y[row[k]!]!;
     dual[i] = rest;
   }
 }
 
-function isDone({ z, objective, gap, primal, scale }: State, tolerance: number): boolean {
+function isDone({ n, m, z, objective, gap, primal, scale }: State, tolerance: number): boolean {
   let value = 0;
-  for (let i = 0; i < z.length; i++) value += objective[i]! * z[i]!;
-  return gap <= tolerance * (1 + Math.abs(value)) && largest(primal) <= Math.max(2e-6, tolerance * scale);
+  for (let i = 0; i < n; i++) value += objective[i]! * z[i]!;
+  let missing = 0;
+  for (let r = 0; r < m; r++) missing = Math.max(missing, Math.abs(primal[r]!));
+  return gap <= tolerance * (1 + Math.abs(value)) && missing <= Math.max(2e-6, tolerance * scale);
 }
 
 /** @returns whether there was a step to take: none when numbers fail, which they do beyond what they can tell apart */
 function advance(st: State): boolean {
-  const { m, s, y, inverse, weight, target, dz, ds, dy, primal } = st;
+  const { n, m, s, y, z, inverse, target, ds, dy, primal, factor } = st;
+  const { weight, side: dz } = factor;
   for (let r = 0; r < m; r++) {
     inverse[r] = 1 / s[r]!;
     weight[r] = y[r]! * inverse[r]!;
     target[r] = -s[r]! * y[r]!;
   }
-  st.factor.factor(weight);
+  factor.factor();
   direction(st);
-  const p = reach(s, ds);
-  const d = reach(y, dy);
+  const [p, d] = [slackReach(st), multiplierReach(st)];
   let after = 0;
   for (let r = 0; r < m; r++) after += (s[r]! + p * ds[r]!) * (y[r]! + d * dy[r]!);
   // How near the middle to keep, the nearer the less a step straight ahead brings.
@@ -142,9 +140,9 @@ function advance(st: State): boolean {
   for (let r = 0; r < m; r++) target[r]! += centre - ds[r]! * dy[r]!;
   direction(st);
   if (!isTellable(st)) return false;
-  const primalStep = Math.min(1, 0.995 * reach(s, ds));
-  const dualStep = Math.min(1, 0.995 * reach(y, dy));
-  for (let i = 0; i < dz.length; i++) st.z[i]! += primalStep * dz[i]!;
+  const primalStep = Math.min(1, 0.995 * slackReach(st));
+  const dualStep = Math.min(1, 0.995 * multiplierReach(st));
+  for (let i = 0; i < n; i++) z[i]! += primalStep * dz[i]!;
   let gap = 0;
   for (let r = 0; r < m; r++) {
     s[r]! += primalStep * ds[r]!;
@@ -158,39 +156,51 @@ function advance(st: State): boolean {
 }
 
 /** Whether a direction is made of numbers. */
-function isTellable({ dz, ds, dy }: State): boolean {
+function isTellable({ n, m, ds, dy, factor: { side: dz } }: State): boolean {
   let sum = 0;
-  for (const step of [dz, ds, dy]) for (const by of step) sum += by;
+  for (let i = 0; i < n; i++) sum += dz[i]!;
+  for (let r = 0; r < m; r++) sum += ds[r]! + dy[r]!;
   return Number.isFinite(sum);
 }
 
 /** The Newton direction towards s y = target + s y. */
-function direction(st: State): void {
-  const { byRow, byColumn, m, inverse, weight, dual, primal, factor, target, dz, ds, dy } = st;
+function direction({ n, m, inverse, dual, primal, target, ds, dy, factor, matrix }: State): void {
+  const { start, index, value, columnStart, row, columnValue } = matrix;
+  const { weight, side: dz } = factor;
   for (let r = 0; r < m; r++) dy[r] = target[r]! * inverse[r]! - weight[r]! * primal[r]!;
-  for (let i = 0; i < dz.length; i++) {
-    const end = byColumn.start[i + 1]!;
+  for (let i = 0; i < n; i++) {
+    const end = columnStart[i + 1]!;
     let sum = dual[i]!;
-    for (let k = byColumn.start[i]!; k < end; k++) sum -= byColumn.value[k]! * dy[byColumn.index[k]!]!;
+    for (let k = columnStart[i]!; k < end; k++) sum -= columnValue[k]! * dy[row[k]!]!;
     dz[i] = sum;
   }
-  factor.solve(dz);
+  factor.solve();
   for (let r = 0; r < m; r++) {
-    const end = byRow.start[r + 1]!;
+    const end = start[r + 1]!;
     let az = 0;
-    for (let k = byRow.start[r]!; k < end; k++) az += byRow.value[k]! * dz[byRow.index[k]!]!;
+    for (let k = start[r]!; k < end; k++) az += value[k]! * dz[index[k]!]!;
     ds[r] = primal[r]! - az;
     dy[r]! += weight[r]! * az;
   }
 }
 
-/** How far one can go along a direction before a value would fall to 0; at most 1. */
-function reach(values: Float64Array, change: Float64Array): number {
+/** How far one can go along a direction before a slack would fall to 0; at most 1. */
+function slackReach({ m, s, ds }: State): number {
   let step = 1;
-  for (let r = 0; r < values.length; r++) {
-    const by = change[r]!;
+  for (let r = 0; r < m; r++) {
+    const by = ds[r]!;
     // Few are the nearest: most need no division.
-    if (by < 0 && values[r]! + step * by < 0) step = -values[r]! / by;
+    if (by < 0 && s[r]! + step * by < 0) step = -s[r]! / by;
+  }
+  return step;
+}
+
+/** The same of the multipliers, written out: a loop over arrays that are told it is a slow one. */
+function multiplierReach({ m, y, dy }: State): number {
+  let step = 1;
+  for (let r = 0; r < m; r++) {
+    const by = dy[r]!;
+    if (by < 0 && y[r]! + step * by < 0) step = -y[r]! / by;
   }
   return step;
 }

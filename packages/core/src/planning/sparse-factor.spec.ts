@@ -3,15 +3,24 @@ import { describe, expect, it } from 'vitest';
 import { matrixOf } from '../testing/matrices';
 import { eliminate } from './elimination';
 import { SparseFactor } from './sparse-factor';
-import { transposed, type SparseMatrix } from './sparse-matrix';
+import { TwoWayMatrix, type SparseMatrix } from './sparse-matrix';
 
 type Row = [column: number, value: number][];
 
 /** The factor of a matrix given as it is, and where each of its columns stands then. */
 function factorOf(matrix: SparseMatrix, n: number): { factor: SparseFactor; turn: Int32Array } {
   const elimination = eliminate(matrix, n);
-  const byRow = { ...matrix, index: Int32Array.from(matrix.index, (c) => elimination.turn[c]!) };
-  return { factor: new SparseFactor(elimination, byRow, transposed(byRow, n)), turn: elimination.turn };
+  const { turn } = elimination;
+  return { factor: new SparseFactor(elimination, new TwoWayMatrix(matrix, turn)), turn };
+}
+
+/** What solves a right side, for a diagonal. */
+function solved(factor: SparseFactor, weight: Float64Array, side: Float64Array): Float64Array {
+  factor.weight.set(weight);
+  factor.factor();
+  factor.side.set(side);
+  factor.solve();
+  return factor.side.slice(0, side.length);
 }
 
 /** A'DA x. */
@@ -49,11 +58,10 @@ describe('SparseFactor', () => {
         for (const scale of [1, 0.25]) {
           const weight = Float64Array.from(rows, (_, r) => weights[r]! * (r % 3 === 0 ? scale : 1));
           const right = times(rows, weight, Float64Array.from(x));
-          const solved = new Float64Array(n);
-          for (let c = 0; c < n; c++) solved[turn[c]!] = right[c]!;
-          factor.factor(weight);
-          factor.solve(solved);
-          for (let c = 0; c < n; c++) expect(solved[turn[c]!]!).toBeCloseTo(x[c]!, 5);
+          const side = new Float64Array(n);
+          for (let c = 0; c < n; c++) side[turn[c]!] = right[c]!;
+          const found = solved(factor, weight, side);
+          for (let c = 0; c < n; c++) expect(found[turn[c]!]!).toBeCloseTo(x[c]!, 5);
         }
       }),
       { numRuns: 60 },
@@ -62,29 +70,32 @@ describe('SparseFactor', () => {
 
   it('is finite where a column stands in no row at all', () => {
     const { factor } = factorOf(matrixOf([[[0, 1]], [[2, 1]]]), 3);
-    factor.factor(Float64Array.of(1, 1));
-    const x = Float64Array.of(1, 0, 1);
-    factor.solve(x);
+    const x = solved(factor, Float64Array.of(1, 1), Float64Array.of(1, 0, 1));
     expect([...x].every(Number.isFinite)).toBe(true);
   });
 });
 
-describe('transposed', () => {
-  it('holds the same by columns, and turned twice the same again', () => {
-    const matrix = matrixOf([
-      [
-        [0, 1],
-        [2, 2],
-      ],
-      [],
-      [[2, 3]],
-    ]);
-    const turned = transposed(matrix, 3);
-    expect([...(turned.start as Int32Array)]).toEqual([0, 1, 1, 3]);
-    expect([...(turned.index as Int32Array)]).toEqual([0, 0, 2]);
-    expect([...(turned.value as Float64Array)]).toEqual([1, 2, 3]);
-    const again = transposed(turned, 3);
-    expect(Array.from(again.index)).toEqual(matrix.index);
-    expect(Array.from(again.value)).toEqual(matrix.value);
+describe('TwoWayMatrix', () => {
+  it('holds by columns what it holds by rows, with the columns in their turns', () => {
+    const entry = fc.tuple(fc.integer({ min: 0, max: 7 }), fc.integer({ min: 1, max: 9 }));
+    const list = fc.array(fc.uniqueArray(entry, { selector: ([c]) => c, maxLength: 8 }), { maxLength: 12 });
+    fc.assert(
+      fc.property(list, (given) => {
+        const turn = Int32Array.of(3, 1, 0, 7, 6, 2, 5, 4);
+        const { start, index, value, columnStart, row, columnValue } = new TwoWayMatrix(matrixOf(given), turn);
+        given.forEach((entries, r) =>
+          expect(
+            Array.from({ length: entries.length }, (_, k) => [index[start[r]! + k], value[start[r]! + k]]),
+          ).toEqual(entries.map(([c, own]) => [turn[c], own])),
+        );
+        for (let c = 0; c < 8; c++) {
+          const own = given.flatMap((entries, r) => entries.filter(([of]) => turn[of] === c).map(([, v]) => [r, v]));
+          const from = columnStart[c]!;
+          const length = columnStart[c + 1]! - from;
+          expect(Array.from({ length }, (_, k) => [row[from + k], columnValue[from + k]])).toEqual(own);
+        }
+      }),
+      { numRuns: 60 },
+    );
   });
 });

@@ -1,4 +1,6 @@
-/** A matrix row after row (compressed sparse rows), or column after column. */
+import { COMMON, steadyArrays } from './steady-arrays';
+
+/** A matrix row after row (compressed sparse rows). */
 export interface SparseMatrix {
   /** Row r has its entries at start[r] to start[r + 1] - 1 of `index` and `value`. */
   start: ArrayLike<number>;
@@ -7,23 +9,57 @@ export interface SparseMatrix {
   value: ArrayLike<number>;
 }
 
-/** The same matrix by columns. @param n how many there are */
-export function transposed({ start, index, value }: SparseMatrix, n: number): SparseMatrix {
-  const out = {
-    start: new Int32Array(n + 1),
-    index: new Int32Array(index.length),
-    value: new Float64Array(index.length),
-  };
-  const { length } = index;
-  for (let k = 0; k < length; k++) out.start[index[k]! + 1]!++;
-  for (let i = 0; i < n; i++) out.start[i + 1]! += out.start[i]!;
-  const next = out.start.slice();
-  for (let r = 0; r + 1 < start.length; r++) {
-    for (let k = start[r]!; k < start[r + 1]!; k++) {
-      const e = next[index[k]!]!++;
-      out.index[e] = r;
-      out.value[e] = value[k]!;
+const Arrays = steadyArrays(
+  ({ rows, variables, entries }: { rows: number; variables: number; entries: number }) => ({
+    start: new Int32Array(rows + 1),
+    index: new Int32Array(entries),
+    value: new Float64Array(entries),
+    /** The same by columns: column c has its entries at startOf[c] to startOf[c + 1] - 1 of `row` and `valueOf`. */
+    columnStart: new Int32Array(variables + 1),
+    row: new Int32Array(entries),
+    columnValue: new Float64Array(entries),
+    next: new Int32Array(variables + 1),
+  }),
+  COMMON,
+);
+
+/** A matrix by rows and by columns. One at a time: it lies in {@link steadyArrays}. */
+export class TwoWayMatrix extends Arrays {
+  readonly rows: number;
+
+  /**
+   * @param matrix by rows
+   * @param turn by what number each of its columns goes here
+   */
+  constructor(matrix: SparseMatrix, turn: Int32Array) {
+    super({ rows: matrix.start.length - 1, variables: turn.length, entries: matrix.index.length });
+    this.rows = matrix.start.length - 1;
+    this.copy(matrix, turn);
+    this.sortByColumn(turn.length);
+  }
+
+  private copy(matrix: SparseMatrix, turn: Int32Array): void {
+    const { start, index, value } = this;
+    const { length } = matrix.index;
+    for (let r = 0; r <= this.rows; r++) start[r] = matrix.start[r]!;
+    for (let k = 0; k < length; k++) index[k] = turn[matrix.index[k]!]!;
+    for (let k = 0; k < length; k++) value[k] = matrix.value[k]!;
+  }
+
+  private sortByColumn(n: number): void {
+    const { rows, start, index, value, columnStart, row, columnValue, next } = this;
+    const entries = start[rows]!;
+    columnStart.fill(0, 0, n + 1);
+    for (let k = 0; k < entries; k++) columnStart[index[k]! + 1]!++;
+    for (let c = 0; c < n; c++) columnStart[c + 1]! += columnStart[c]!;
+    for (let c = 0; c < n; c++) next[c] = columnStart[c]!;
+    for (let r = 0; r < rows; r++) {
+      const end = start[r + 1]!;
+      for (let k = start[r]!; k < end; k++) {
+        const e = next[index[k]!]!++;
+        row[e] = r;
+        columnValue[e] = value[k]!;
+      }
     }
   }
-  return out;
 }

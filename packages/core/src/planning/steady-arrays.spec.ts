@@ -1,0 +1,16 @@
+import { describe, expect, it } from 'vitest';
+import { steadyArrays } from './steady-arrays';
+
+class Numbers extends steadyArrays((size: { numbers: number }) => ({ at: new Int32Array(size.numbers) }), {
+  numbers: 4,
+}) {}
+
+describe('steadyArrays', () => {
+  it('gives all of up to the common size the same arrays, and larger ones their own', () => {
+    const [small, common, large, other] = [4, 1, 5, 5].map((numbers) => new Numbers({ numbers }));
+    expect(common!.at).toBe(small!.at);
+    expect(small!.at).toHaveLength(4);
+    expect(large!.at).toHaveLength(5);
+    expect(other!.at).not.toBe(large!.at);
+  });
+});
