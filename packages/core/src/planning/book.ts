@@ -12,9 +12,13 @@ interface HourRoom {
 export class Book {
   readonly days: number;
   readonly mailboxes: number;
-  /** Units and messages placed on day i of mailbox m, at m * days + i. */
+  /** Units placed on day i of mailbox m, at m * days + i. */
   readonly used: Int32Array;
-  readonly messages: Int32Array;
+  /** Units that still fit there as far as quota and pace go; -1 where no message does. */
+  private readonly free: Int32Array;
+  private readonly messages: Int32Array;
+  /** By person: 1 where more than quota and pace decides, a limit, a domain's cap or hours. */
+  private readonly isNarrow: Uint8Array;
   private readonly hours: (HourRoom | undefined)[] = [];
   private readonly limits: (Int32Array | null)[];
   private readonly domains = new Map<number, number>();
@@ -29,6 +33,7 @@ export class Book {
     this.mailboxes = input.mailboxes.length;
     this.used = new Int32Array(open.capacity.length);
     this.messages = new Int32Array(open.capacity.length);
+    this.free = open.capacity.map((units, at) => (open.room[at]! > 0 ? units : -1));
     this.domainCap = input.domainCap ?? Infinity;
     this.limits = input.campaigns.map((c) => {
       if (c.dailyLimit === null) return null;
@@ -37,19 +42,25 @@ export class Book {
         if (day >= open.days.base && day - open.days.base < this.days) left[day - open.days.base]! -= messages;
       return left;
     });
+    this.isNarrow = new Uint8Array(people.count);
+    for (let p = 0; p < people.count; p++)
+      if (this.limits[people.campaign[p]!] || people.domain[p]! >= 0 || people.hourClass[p] !== 0) this.isNarrow[p] = 1;
   }
 
-  /** Units that still fit on the day, as far as quota and pace go. */
+  /** Units that still fit on the day, as far as quota and pace go; 0 or less for none. */
   left(m: number, i: number): number {
-    const at = m * this.days + i;
-    return this.messages[at]! >= this.open.room[at]! ? 0 : this.open.capacity[at]! - this.used[at]!;
+    return this.free[m * this.days + i]!;
   }
 
   /** Whether a message to person p fits on day i of mailbox m. */
   fits(p: number, m: number, i: number): boolean {
-    const { people, open } = this;
+    if (this.people.units[p]! > this.free[m * this.days + i]!) return false;
+    return this.isNarrow[p] === 0 || this.fitsNarrow(p, m, i);
+  }
+
+  private fitsNarrow(p: number, m: number, i: number): boolean {
+    const { people } = this;
     const at = m * this.days + i;
-    if (this.used[at]! + people.units[p]! > open.capacity[at]! || this.messages[at]! >= open.room[at]!) return false;
     const limit = this.limits[people.campaign[p]!];
     if (limit && limit[i]! <= 0) return false;
     if (people.domain[p]! >= 0 && (this.domains.get(this.domainKey(p, at)) ?? 0) >= this.domainCap) return false;
@@ -57,12 +68,36 @@ export class Book {
     return hourClass === 0 || this.hasHours(hourClass, m, i);
   }
 
+  /** How many messages to people of the kind of person p fit there who are told apart by nothing: 1 where more decides. */
+  howMany(p: number, m: number, i: number): number {
+    if (this.isNarrow[p] !== 0) return 1;
+    const at = m * this.days + i;
+    return Math.min(Math.floor(this.free[at]! / this.people.units[p]!), this.open.room[at]! - this.messages[at]!);
+  }
+
   /** Writes a message to person p into day i of mailbox m, or with sign -1 takes it out again. */
   put(p: number, m: number, i: number, sign: 1 | -1 = 1): void {
+    this.putUnits(m, i, sign * this.people.units[p]!, sign);
+    if (this.isNarrow[p] !== 0) this.putNarrow(p, m, i, sign);
+  }
+
+  /** Writes messages to so many people like person p, as {@link howMany} has it, into a day. */
+  putAll(p: number, many: number, m: number, i: number): void {
+    if (many === 1) this.put(p, m, i);
+    else this.putUnits(m, i, many * this.people.units[p]!, many);
+  }
+
+  private putUnits(m: number, i: number, units: number, many: number): void {
+    const { used, messages, open } = this;
+    const at = m * this.days + i;
+    used[at]! += units;
+    messages[at]! += many;
+    this.free[at] = messages[at]! >= open.room[at]! ? -1 : open.capacity[at]! - used[at]!;
+  }
+
+  private putNarrow(p: number, m: number, i: number, sign: 1 | -1): void {
     const { people } = this;
     const at = m * this.days + i;
-    this.used[at]! += sign * people.units[p]!;
-    this.messages[at]! += sign;
     const limit = this.limits[people.campaign[p]!];
     if (limit) limit[i]! -= sign;
     if (people.domain[p]! >= 0) {

@@ -47,8 +47,8 @@ export function findEntries(placements: Placements, domainCap: number | null): E
     const { dailyLimit } = campaigns[c]!;
     const limit: OwnLimit | null = dailyLimit === null ? null : { messages: dailyLimit, of: 'all mailboxes' };
     const own = new Map<number, number[]>([...tight].map((domain) => [domain, []]));
-    const rest: number[] = [];
-    for (const p of all) (own.get(people.domain[p]!) ?? rest).push(p);
+    const rest: number[] = own.size === 0 ? all : [];
+    if (own.size > 0) for (const p of all) (own.get(people.domain[p]!) ?? rest).push(p);
     if (rest.length > 0) entries.push(entryOf(placements, c, rest, limit));
     const cap: OwnLimit = { messages: domainCap!, of: 'each mailbox' };
     for (const waiting of own.values()) if (waiting.length > 0) entries.push(entryOf(placements, c, waiting, cap));

@@ -3,25 +3,32 @@ import type { CampaignForecast } from './plan-input';
 
 /** First and last days of each campaign, and how many follow-ups are late. */
 export function forecastOf({ book, days, day, mailbox, width, campaigns }: Placements): CampaignForecast[] {
-  const { people } = book;
-  const out = campaigns.map((): CampaignForecast => ({ firstDay: null, lastStartDay: null, lastDay: null, late: 0 }));
-  for (let p = 0; p < people.count; p++) {
+  const { count, campaign, nextStep, dueWorkday } = book.people;
+  const { workday } = days;
+  const late = new Int32Array(campaigns.length);
+  // Day indices; a person's days rise from step to step.
+  const first = new Int32Array(campaigns.length).fill(days.count);
+  const last = new Int32Array(campaigns.length).fill(-1);
+  const lastStart = new Int32Array(campaigns.length).fill(-1);
+  for (let p = 0; p < count; p++) {
     if (mailbox[p]! < 0) continue;
-    const forecast = out[people.campaign[p]!]!;
-    const { steps } = campaigns[people.campaign[p]!]!;
-    const next = people.nextStep[p]!;
-    for (let s = next; s < steps.length; s++) {
-      const i = day[p * width + s]!;
-      const number = days.base + i;
-      forecast.firstDay = Math.min(forecast.firstDay ?? number, number);
-      forecast.lastDay = Math.max(forecast.lastDay ?? number, number);
-      if (s === 0) {
-        forecast.lastStartDay = Math.max(forecast.lastStartDay ?? number, number);
-        continue;
-      }
-      const due = s === next ? people.dueWorkday[p]! : days.workday[day[p * width + s - 1]!]! + steps[s]!.delay;
-      if (days.workday[i]! - due > steps[s]!.tolerance) forecast.late++;
+    const c = campaign[p]!;
+    const { steps } = campaigns[c]!;
+    const next = nextStep[p]!;
+    const at = p * width;
+    first[c] = Math.min(first[c]!, day[at + next]!);
+    last[c] = Math.max(last[c]!, day[at + steps.length - 1]!);
+    if (next === 0) lastStart[c] = Math.max(lastStart[c]!, day[at]!);
+    for (let s = Math.max(1, next); s < steps.length; s++) {
+      const due = s === next ? dueWorkday[p]! : workday[day[at + s - 1]!]! + steps[s]!.delay;
+      if (workday[day[at + s]!]! - due > steps[s]!.tolerance) late[c]!++;
     }
   }
-  return out;
+  const numberOf = (i: number) => (i < 0 || i === days.count ? null : days.base + i);
+  return campaigns.map((_, c) => ({
+    firstDay: numberOf(first[c]!),
+    lastStartDay: numberOf(lastStart[c]!),
+    lastDay: numberOf(last[c]!),
+    late: late[c]!,
+  }));
 }

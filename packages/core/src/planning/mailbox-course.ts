@@ -1,7 +1,7 @@
 import type { Aims } from './aim-starts';
 import type { Entry } from './entries';
 import type { Placements } from './placements';
-import type { Claim, StartTurns } from './start-turns';
+import type { Claim, Place as Starting, StartTurns } from './start-turns';
 
 /** The way of one kind of people through a mailbox. */
 export interface Place {
@@ -26,8 +26,8 @@ interface Going extends Place {
   /** The day on which the last of its course start. */
   end: number;
   behind: number;
-  /** Starts a person on the day at hand, if there is room. */
-  place: (p: number) => boolean;
+  /** Starts people on the day at hand, if there is room. */
+  place: Starting;
 }
 
 /** The way of some kinds of people through one mailbox. */
@@ -43,6 +43,8 @@ export class MailboxCourse {
   private readonly phase: number;
   private readonly patience: number;
   private day = 0;
+  /** Messages whose people should have started by the day at hand, in units. */
+  private due = 0;
 
   constructor(
     private readonly placements: Placements,
@@ -57,7 +59,7 @@ export class MailboxCourse {
       const going: Going = {
         ...place,
         ...{ started: 0, reached: place.steps.map(() => 0), end: endOf(place.aims[0]!), behind: 0 },
-        place: (p) => this.place(p, going),
+        place: (people, from, most) => this.place(people, from, most, going),
       };
       return going;
     });
@@ -71,7 +73,8 @@ export class MailboxCourse {
   start(i: number): void {
     const aim = this.aim[i]! - this.missed;
     this.day = i;
-    while (this.begun + this.phase < aim) if (!this.startNext(i)) break;
+    this.due = aim - this.phase;
+    while (this.begun < this.due) if (!this.startNext(i)) break;
     this.missed += Math.max(0, aim - this.begun - this.patience * (this.phase + 1));
   }
 
@@ -82,7 +85,7 @@ export class MailboxCourse {
     for (let left = going.length; left > 0; left--) {
       let next = going[0]!;
       for (const kind of going) if (kind.behind > next.behind) next = kind;
-      if (this.turns.next(next.claims, this.m, i, next.place) > 0) return true;
+      if (this.turns.next(next.claims, this.m, i, next.place)) return true;
       next.behind = -Infinity;
     }
     return false;
@@ -90,29 +93,48 @@ export class MailboxCourse {
 
   /** Whoever fits on day i starts. */
   fill(i: number): void {
-    const place = (p: number) => this.placements.start(p, this.m, i);
-    while (this.placements.book.left(this.m, i) > 0) if (this.turns.next(this.all, this.m, i, place) === 0) break;
+    const place: Starting = (people, from) => (this.placements.start(people[from]!, this.m, i) ? 1 : 0);
+    while (this.placements.book.left(this.m, i) > 0) if (!this.turns.next(this.all, this.m, i, place)) break;
   }
 
-  private place(p: number, kind: Going): boolean {
+  private place(people: readonly number[], from: number, most: number, kind: Going): number {
+    const { placements } = this;
+    const p = people[from]!;
+    const alike = this.findDays(p, kind);
+    if (alike === 0) return 0;
+    const units = placements.book.people.units[p]!;
+    const messages = units * placements.steps(p).length;
+    // Where several kinds start, another may be further behind after each.
+    const wanted = this.going.length > 1 ? 1 : Math.ceil((this.due - this.begun) / messages);
+    const many = Math.max(1, Math.min(alike, most, wanted));
+    placements.takeAll(people, from, many, this.m, placements.scratch);
+    kind.started += many * units;
+    this.begun += many * messages;
+    return many;
+  }
+
+  /** Finds a person's days, into the scratch. @returns for how many of their kind they are the same; 0 for no days */
+  private findDays(p: number, kind: Going): number {
     const { placements, m } = this;
     const { book, days, scratch } = placements;
-    if (!book.fits(p, m, this.day)) return false;
     const steps = placements.steps(p);
     const units = book.people.units[p]!;
+    const rank = kind.started + units / 2;
+    if (!book.fits(p, m, this.day)) return 0;
     scratch[0] = this.day;
+    let alike = book.howMany(p, m, this.day);
     for (let s = 1; s < steps.length; s++) {
       const low = days.firstAfter(scratch[s - 1]!, steps[s]!.delay);
       const high = days.until(scratch[s - 1]!, steps[s]!.delay + steps[s]!.tolerance);
-      const wanted = Math.min(high, Math.max(low, dayOf(kind, s, kind.started + units / 2)));
+      const own = Math.max(low, dayOf(kind, s, rank));
+      const wanted = Math.min(high, own);
       const day = wanted >= low && book.fits(p, m, wanted) ? wanted : placements.nearest(p, m, wanted, low, high);
-      if (day < 0) return false;
+      if (day < 0) return 0;
       scratch[s] = day;
+      alike = Math.min(alike, book.howMany(p, m, day));
+      if (own < high) alike = Math.min(alike, 1 + Math.floor((kind.aims[s]![own]! - rank) / units));
     }
-    placements.take(p, m, scratch);
-    kind.started += units;
-    this.begun += units * steps.length;
-    return true;
+    return alike;
   }
 }
 

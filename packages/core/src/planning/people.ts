@@ -6,10 +6,10 @@ import type { PlanInput } from './plan-input';
 /** What the planner asks of each recipient, in columns. */
 export interface People {
   readonly count: number;
-  readonly campaign: ArrayLike<number>;
-  readonly units: ArrayLike<number>;
-  readonly nextStep: ArrayLike<number>;
-  readonly bound: ArrayLike<number>;
+  readonly campaign: Int32Array;
+  readonly units: Int32Array;
+  readonly nextStep: Int32Array;
+  readonly bound: Int32Array;
   /** Index of the first day on which anything may be sent. */
   readonly earliest: Int32Array;
   /** {@link PlanDays.workday} of the day on which the next message is due; of people in progress only. */
@@ -27,29 +27,31 @@ export interface People {
 
 export function readPeople(input: PlanInput, days: PlanDays): People {
   const r = input.recipients;
+  const column = (values: readonly number[]) => new Int32Array(values);
+  const [campaign, units, nextStep] = [column(r.campaign), column(r.units), column(r.nextStep)];
+  const [bound, notBefore, dueDay] = [column(r.boundMailbox), column(r.notBefore), column(r.dueDay)];
+  const { count } = r;
   const hours = new HourClasses(input, days);
   const startOf = input.campaigns.map((c) => days.index(dayNumber(c.startDate)));
-  const earliest = new Int32Array(r.count);
-  const hourClass = new Int32Array(r.count);
-  const dueWorkday = new Int32Array(r.count);
+  const earliest = new Int32Array(count);
+  const hourClass = new Int32Array(count);
+  const dueWorkday = new Int32Array(count);
   const workdays = new Map<number, number>();
-  for (let p = 0; p < r.count; p++) {
-    const campaign = r.campaign[p]!;
-    const begins = r.nextStep[p] === 0 ? startOf[campaign]! : days.index(r.dueDay[p]!);
-    earliest[p] = r.notBefore[p]! < 0 ? begins : Math.max(begins, days.index(r.notBefore[p]!));
-    if (r.nextStep[p]! > 0) {
-      const due = r.dueDay[p]!;
+  for (let p = 0; p < count; p++) {
+    const begins = nextStep[p] === 0 ? startOf[campaign[p]!]! : days.index(dueDay[p]!);
+    earliest[p] = notBefore[p]! < 0 ? begins : Math.max(begins, days.index(notBefore[p]!));
+    if (nextStep[p]! > 0) {
+      const due = dueDay[p]!;
       if (!workdays.has(due)) workdays.set(due, days.workdayOf(due));
       dueWorkday[p] = workdays.get(due)!;
     }
-    hourClass[p] = hours.of(campaign, r.zone[p]!);
+    hourClass[p] = hours.of(campaign[p]!, r.zone[p]!);
   }
   const { domain, domains } = crowdedDomains(input);
-  const columns = [r.campaign, r.units, r.boundMailbox, earliest, hourClass, domain];
-  const { kind, kinds } = findKinds(r.count, columns);
+  const { kind, kinds } = findKinds(count, [campaign, units, bound, earliest, hourClass, domain]);
   return {
-    ...{ count: r.count, campaign: r.campaign, units: r.units, nextStep: r.nextStep, bound: r.boundMailbox },
-    ...{ earliest, dueWorkday, hourClass, hours: hours.all, domain, domains, kind, kinds },
+    ...{ count, campaign, units, nextStep, bound, earliest, dueWorkday },
+    ...{ hourClass, hours: hours.all, domain, domains, kind, kinds },
   };
 }
 
@@ -58,7 +60,7 @@ export function readPeople(input: PlanInput, days: PlanDays): People {
  *
  * @param columns the first of small whole numbers; most rows are like the last that has the same number there
  */
-function findKinds(count: number, columns: readonly ArrayLike<number>[]): { kind: Int32Array; kinds: number } {
+function findKinds(count: number, columns: readonly Int32Array[]): { kind: Int32Array; kinds: number } {
   const kind = new Int32Array(count);
   // Each column leads from one branch to the next by its value; what the last one leads to is the kind.
   const branches: Map<number, number>[] = [new Map<number, number>()];
@@ -67,7 +69,7 @@ function findKinds(count: number, columns: readonly ArrayLike<number>[]): { kind
   for (let p = 0; p < count; p++) {
     const last = lastOf[columns[0]![p]!];
     lastOf[columns[0]![p]!] = p;
-    if (last !== undefined && columns.every((column) => column[p] === column[last])) {
+    if (last !== undefined && isAlike(columns, p, last)) {
       kind[p] = kind[last]!;
       continue;
     }
@@ -83,6 +85,11 @@ function findKinds(count: number, columns: readonly ArrayLike<number>[]): { kind
     kind[p] = at;
   }
   return { kind, kinds };
+}
+
+function isAlike(columns: readonly Int32Array[], p: number, other: number): boolean {
+  for (const column of columns) if (column[p] !== column[other]) return false;
+  return true;
 }
 
 class HourClasses {

@@ -52,6 +52,19 @@ export class Placements {
     }
   }
 
+  /** Takes days[0 …] in mailbox m for people of one kind who have not started, people[from] and those after it. */
+  takeAll(people: readonly number[], from: number, many: number, m: number, days: Int32Array): void {
+    const { mailbox, day, width, book } = this;
+    const first = people[from]!;
+    const steps = this.steps(first).length;
+    for (let at = from; at < from + many; at++) {
+      const p = people[at]!;
+      mailbox[p] = m;
+      for (let s = 0; s < steps; s++) day[p * width + s] = days[s]!;
+    }
+    for (let s = 0; s < steps; s++) book.putAll(first, many, m, days[s]!);
+  }
+
   /** Gives back all that {@link take} took. */
   free(p: number): void {
     const m = this.mailbox[p]!;

@@ -14,14 +14,21 @@ export interface Waiting {
 /** Those of one entry who wait to start, in the list's order as far as days and mailboxes allow. */
 export class StartQueue {
   private groups: Waiting[] = [];
+  /** The first of another kind whose turn it was after those whom {@link first} found. */
+  before = Infinity;
 
   constructor(people: People, waiting: readonly number[]) {
     const byKind = new Map<number, Waiting>();
+    // Most are of the kind of the one before.
+    let [kind, group]: [number, Waiting | undefined] = [-1, undefined];
     for (const p of waiting) {
-      let group = byKind.get(people.kind[p]!);
+      if (people.kind[p] !== kind || !group) {
+        kind = people.kind[p]!;
+        group = byKind.get(kind);
+      }
       if (!group) {
         group = { people: [], next: 0, earliest: people.earliest[p]!, bound: people.bound[p]!, shut: -1 };
-        byKind.set(people.kind[p]!, group);
+        byKind.set(kind, group);
         this.groups.push(group);
       }
       group.people.push(p);
@@ -39,16 +46,21 @@ export class StartQueue {
    */
   first(m: number, i: number, cell: number, mayBeFree: boolean): Waiting | null {
     let best: Waiting | null = null;
+    let [least, before] = [Infinity, Infinity];
     for (const g of this.groups) {
       if (g.shut === cell || g.earliest > i || (g.bound < 0 ? !mayBeFree : g.bound !== m)) continue;
-      if (!best || g.people[g.next]! < best.people[best.next]!) best = g;
+      const p = g.people[g.next]!;
+      if (p < least) [best, before, least] = [g, least, p];
+      else if (p < before) before = p;
     }
+    this.before = before;
     return best;
   }
 
-  /** Its first has started. */
-  advance(group: Waiting): void {
-    if (++group.next === group.people.length) this.groups = this.groups.filter((g) => g !== group);
+  /** Its first have started. */
+  advance(group: Waiting, many: number): void {
+    group.next += many;
+    if (group.next === group.people.length) this.groups = this.groups.filter((g) => g !== group);
   }
 
   /** Everybody who still waits. */

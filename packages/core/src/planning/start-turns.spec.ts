@@ -20,10 +20,18 @@ function turnsOf(weights: [number, number], over: { startDate?: string; bound?: 
   /** Starts so many on a day of a mailbox. @returns who they are */
   const start = (own: Claim[], count: number, m = 0, i = 0): number[] => {
     const begun: number[] = [];
-    while (begun.length < count && turns.next(own, m, i, (p) => begun.push(p) > 0) > 0);
+    while (begun.length < count && turns.next(own, m, i, (people, from) => begun.push(people[from]!) && 1));
     return begun;
   };
-  return { turns, claims, start };
+  /** Starts all of some entries on a day. @returns who was offered a turn together */
+  const offered = (own: Claim[]): number[][] => {
+    const runs: number[][] = [];
+    const all = (people: readonly number[], from: number, most: number) =>
+      runs.push(people.slice(from, from + most)) && most;
+    while (turns.next(own, 0, 0, all));
+    return runs;
+  };
+  return { turns, claims, start, offered };
 }
 
 describe('who starts next', () => {
@@ -56,10 +64,24 @@ describe('who starts next', () => {
     expect(start([first], 9)).toEqual([1, 2, 5, 7]);
   });
 
+  it('is of several together where nobody else has a turn before them', () => {
+    const bound = { 0: 1, 5: 0, 7: 0 };
+    const upTo = (from: number, to: number) => Array.from({ length: to - from + 1 }, (_, k) => from + k);
+    const { claims, offered } = turnsOf([1, 1], { bound });
+    expect(offered([claims()[0]!])).toEqual([upTo(1, 4), [5], [6], [7], upTo(8, 39)]);
+    const few = turnsOf([1, 1], { bound });
+    expect(few.offered([few.claims(2)[0]!])).toEqual([
+      [1, 2],
+      [5, 7],
+    ]);
+    const both = turnsOf([1, 1]);
+    expect(both.offered(both.claims()).every((people) => people.length === 1)).toBe(true);
+  });
+
   it('is nobody of a kind that does not fit on the day, and anybody of it on the next', () => {
     const { turns, claims, start } = turnsOf([1, 1]);
     const own = claims();
-    expect(turns.next(own, 0, 0, () => false)).toBe(0);
+    expect(turns.next(own, 0, 0, () => 0)).toBe(false);
     expect(start(own, 2, 0, 1)).toHaveLength(2);
     expect(turns.rest()).toHaveLength(78);
   });

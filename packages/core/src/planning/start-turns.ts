@@ -17,6 +17,14 @@ export interface Claim {
   free: number;
 }
 
+/**
+ * Tries to start people of one kind: the first, people[from], and of those after it as many as may have the same days.
+ *
+ * @param most of them
+ * @returns how many have started
+ */
+export type Place = (people: readonly number[], from: number, most: number) => number;
+
 /** Who starts next: entries by units started over weight, people by the list's order. */
 export class StartTurns {
   readonly turns: Turn[];
@@ -51,10 +59,10 @@ export class StartTurns {
   /**
    * Lets the next of some entries start on a day of a mailbox.
    *
-   * @param place tries one person; nobody of their kind is tried again on that day when it fails
-   * @returns the units started; 0 when nobody can
+   * @param place tries to start people; nobody of their kind is tried again on that day when none can
+   * @returns whether anybody started
    */
-  next(claims: readonly Claim[], m: number, i: number, place: (p: number) => boolean): number {
+  next(claims: readonly Claim[], m: number, i: number, place: Place): boolean {
     const cell = m * this.placements.days.count + i;
     for (;;) {
       let best: Claim | null = null;
@@ -64,19 +72,32 @@ export class StartTurns {
         const first = claim.turn.queue.first(m, i, cell, claim.free > 0);
         if (first) [best, group] = [claim, first];
       }
-      if (!best || !group) return 0;
-      const { queue, entry } = best.turn;
-      const p = group.people[group.next]!;
-      if (!place(p)) {
-        group.shut = cell;
-        continue;
+      if (!best || !group) return false;
+      const many = place(group.people, group.next, claims.length === 1 ? this.together(best, group) : 1);
+      if (many > 0) {
+        this.started(best, group, many);
+        return true;
       }
-      queue.advance(group);
-      this.left--;
-      const units = this.placements.book.people.units[p]!;
-      best.turn.score += units / entry.weight;
-      if (group.bound < 0) best.free -= units;
-      return units;
+      group.shut = cell;
     }
+  }
+
+  /** Of how many of a kind it is the turn, one after the other, where no other entry has one. */
+  private together({ turn, free }: Claim, { people, next, bound }: Waiting): number {
+    const units = this.placements.book.people.units[people[next]!]!;
+    const most = next + (bound < 0 ? Math.min(people.length - next, Math.ceil(free / units)) : people.length - next);
+    let end = next + 1;
+    if (turn.queue.before === Infinity) end = most;
+    else while (end < most && people[end]! < turn.queue.before) end++;
+    return end - next;
+  }
+
+  private started(claim: Claim, group: Waiting, many: number): void {
+    const units = many * this.placements.book.people.units[group.people[group.next]!]!;
+    const { queue, entry } = claim.turn;
+    claim.turn.score += units / entry.weight;
+    if (group.bound < 0) claim.free -= units;
+    this.left -= many;
+    queue.advance(group, many);
   }
 }

@@ -136,9 +136,7 @@ export class Timetable {
   private isPlain(messages: Int32Array): boolean {
     const { width, book } = this.placements;
     const { hourClass, hours } = book.people;
-    if (hours.length === 1) return true;
-    for (const k of messages) if (hourClass[Math.floor(k / width)] !== 0) return false;
-    return true;
+    return hours.length === 1 || messages.every((k) => hourClass[Math.floor(k / width)] === 0);
   }
 
   /**
@@ -159,13 +157,14 @@ export class Timetable {
       sum += weight;
       weights[k] = weight;
     }
+    const { instant } = this;
     let [passed, at, offset] = [0, 0, 0];
     for (let k = 0; k < n; k++) {
       passed += weights[k]!;
       const position = Math.floor((slack * passed) / sum) + k * pace;
       while (position - offset >= spans[at]!.endMs - spans[at]!.startMs)
         offset += spans[at]!.endMs - spans[at++]!.startMs;
-      this.instant[messages[k]!] = spans[at]!.startMs + position - offset;
+      instant[messages[k]!] = spans[at]!.startMs + position - offset;
     }
   }
 
@@ -205,22 +204,26 @@ export const everyMailbox = ({ book }: Placements): ReadonlySet<number> =>
 
 /** A counting sort of the messages of some mailboxes. */
 function messagesByCell({ book, days, day, mailbox, width }: Placements, mailboxes: ReadonlySet<number>): ByCell {
-  const { people } = book;
+  const { count, nextStep } = book.people;
+  // The first cell of each mailbox that is meant, else none.
+  const cellsOf = new Int32Array(book.mailboxes).fill(-1);
+  for (const m of mailboxes) cellsOf[m] = m * days.count;
   const start = new Int32Array(book.mailboxes * days.count + 1);
-  const every = mailboxes.size === book.mailboxes;
-  const each = (act: (cell: number, k: number) => void) => {
-    for (let p = 0; p < people.count; p++) {
-      const m = mailbox[p]!;
-      if (m < 0 || !(every || mailboxes.has(m))) continue;
-      for (let k = p * width + people.nextStep[p]!; k < (p + 1) * width && day[k]! >= 0; k++)
-        act(m * days.count + day[k]!, k);
-    }
-  };
-  each((cell) => start[cell + 1]!++);
+  for (let p = 0; p < count; p++) {
+    const from = mailbox[p]! < 0 ? -1 : cellsOf[mailbox[p]!]!;
+    if (from < 0) continue;
+    const end = (p + 1) * width;
+    for (let k = p * width + nextStep[p]!; k < end && day[k]! >= 0; k++) start[from + day[k]! + 1]!++;
+  }
   for (let cell = 0; cell < start.length - 1; cell++) start[cell + 1]! += start[cell]!;
   const order = new Int32Array(start.at(-1)!);
   const next = start.slice();
-  each((cell, k) => (order[next[cell]!++] = k));
+  for (let p = 0; p < count; p++) {
+    const from = mailbox[p]! < 0 ? -1 : cellsOf[mailbox[p]!]!;
+    if (from < 0) continue;
+    const end = (p + 1) * width;
+    for (let k = p * width + nextStep[p]!; k < end && day[k]! >= 0; k++) order[next[from + day[k]!]!++] = k;
+  }
   return { order, start };
 }
 

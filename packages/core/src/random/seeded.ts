@@ -22,9 +22,10 @@ export function hash32(text: string): number {
  * @param seed any whole number; only its low 32 bits count
  */
 export function seededRandom(seed: number): Random {
-  let state = seed >>> 0;
+  // Kept as a signed number: engines hold those of 32 bits without asking for memory at each call.
+  let state = seed | 0;
   return () => {
-    state = (state + 0x6d2b79f5) >>> 0;
+    state = (state + 0x6d2b79f5) | 0;
     let t = Math.imul(state ^ (state >>> 15), state | 1);
     t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
     return ((t ^ (t >>> 14)) >>> 0) / 2 ** 32;
