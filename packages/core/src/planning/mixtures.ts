@@ -238,20 +238,29 @@ function mergeSequences(given: readonly { steps: Entry['steps']; units: number }
     same.set(key, sequence);
   });
   const found = [...same.values()];
-  const pairs = () =>
-    found
-      .flatMap((a, i) => found.slice(i + 1).map((b) => ({ a, b, by: Math.abs(a.length - b.length) })))
-      .filter(({ a, b }) => a.steps.length === b.steps.length)
-      .sort((x, y) => x.by - y.by);
   while (found.length > most) {
-    const [nearest] = pairs();
+    const nearest = nearestOf(found);
     if (!nearest) break;
-    const { a, b } = nearest;
+    const [a, b] = nearest;
     const { steps, length } = a.units >= b.units ? a : b;
     found.splice(found.indexOf(b), 1);
     Object.assign(a, { steps, length, units: a.units + b.units, members: [...a.members, ...b.members] });
   }
   return found;
+}
+
+/** The first two of as many messages whose lengths are the nearest. */
+function nearestOf(found: readonly Sequence[]): [Sequence, Sequence] | null {
+  let nearest: [Sequence, Sequence] | null = null;
+  let least = Infinity;
+  found.forEach((a, i) => {
+    for (let k = i + 1; k < found.length; k++) {
+      const b = found[k]!;
+      const by = Math.abs(a.length - b.length);
+      if (a.steps.length === b.steps.length && by < least) [nearest, least] = [[a, b], by];
+    }
+  });
+  return nearest;
 }
 
 /**
@@ -263,23 +272,32 @@ function shareOut(
   turns: readonly { weight: number; score: number }[],
   most: readonly number[],
 ): number[] {
-  const at = (level: number) =>
-    turns.map(({ weight, score }, k) => Math.min(most[k]!, Math.max(0, (level - score) * weight)));
   if (units <= 0) return turns.map(() => 0);
   if (turns.length === 1) return [Math.min(units, most[0]!)];
   if (sumOf(most) <= units) return [...most];
+  const given = (k: number, level: number) =>
+    Math.min(most[k]!, Math.max(0, (level - turns[k]!.score) * turns[k]!.weight));
+  const givenBy = (level: number) => {
+    let sum = 0;
+    for (let k = 0; k < turns.length; k++) sum += given(k, level);
+    return sum;
+  };
   // The level lies between two of those at which somebody begins or ends to take.
-  const steps = turns.flatMap(({ weight, score }, k) => [score, score + most[k]! / weight]).sort((a, b) => a - b);
-  let before = steps[0]!;
-  for (const next of steps) {
-    const given = sumOf(at(next));
-    if (given < units) {
-      before = next;
-      continue;
-    }
-    const less = sumOf(at(before));
-    const level = given - less < 1e-12 ? next : before + ((next - before) * (units - less)) / (given - less);
-    return at(level);
+  const levels = new Float64Array(2 * turns.length);
+  turns.forEach(({ weight, score }, k) => {
+    levels[2 * k] = score;
+    levels[2 * k + 1] = score + most[k]! / weight;
+  });
+  levels.sort();
+  let [low, high] = [0, levels.length - 1];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (givenBy(levels[middle]!) < units) low = middle + 1;
+    else high = middle;
   }
-  return at(before);
+  const [before, next] = [levels[Math.max(0, low - 1)]!, levels[low]!];
+  const less = givenBy(before);
+  const more = givenBy(next) - less;
+  const level = more < 1e-12 ? next : before + ((next - before) * Math.min(1, (units - less) / more));
+  return turns.map((_, k) => given(k, level));
 }
