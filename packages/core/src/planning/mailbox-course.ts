@@ -74,6 +74,7 @@ export class MailboxCourse {
     const aim = this.aim[i]! - this.missed;
     this.day = i;
     this.due = aim - this.phase;
+    for (const kind of this.going) kind.behind = behind(kind, i);
     while (this.begun < this.due) if (!this.startNext(i)) break;
     this.missed += Math.max(0, aim - this.begun - this.patience * (this.phase + 1));
   }
@@ -81,14 +82,15 @@ export class MailboxCourse {
   /** The next one starts, of the kind that is furthest behind its course if anybody of it can. */
   private startNext(i: number): boolean {
     const { going } = this;
-    if (going.length > 1) for (const kind of going) kind.behind = behind(kind, i);
-    for (let left = going.length; left > 0; left--) {
+    for (;;) {
       let next = going[0]!;
-      for (const kind of going) if (kind.behind > next.behind) next = kind;
-      if (this.turns.next(next.claims, this.m, i, next.place)) return true;
-      next.behind = -Infinity;
+      for (let k = 1; k < going.length; k++) if (going[k]!.behind > next.behind) next = going[k]!;
+      if (next.behind === -Infinity) return false;
+      const isStarted = this.turns.next(next.claims, this.m, i, next.place);
+      // Who finds no room on a day finds none later on it.
+      next.behind = isStarted ? behind(next, i) : -Infinity;
+      if (isStarted) return true;
     }
-    return false;
   }
 
   /** Whoever fits on day i starts. */
@@ -100,21 +102,20 @@ export class MailboxCourse {
   private place(people: readonly number[], from: number, most: number, kind: Going): number {
     const { placements } = this;
     const p = people[from]!;
-    const alike = this.findDays(p, kind);
-    if (alike === 0) return 0;
     const units = placements.book.people.units[p]!;
     const messages = units * placements.steps(p).length;
     // Where several kinds start, another may be further behind after each.
-    const wanted = this.going.length > 1 ? 1 : Math.ceil((this.due - this.begun) / messages);
-    const many = Math.max(1, Math.min(alike, most, wanted));
+    const wanted = this.going.length > 1 ? 1 : Math.min(most, Math.ceil((this.due - this.begun) / messages));
+    const many = this.findDays(p, kind, wanted);
+    if (many === 0) return 0;
     placements.takeAll(people, from, many, this.m, placements.scratch);
     kind.started += many * units;
     this.begun += many * messages;
     return many;
   }
 
-  /** Finds a person's days, into the scratch. @returns for how many of their kind they are the same; 0 for no days */
-  private findDays(p: number, kind: Going): number {
+  /** Finds a person's days, into the scratch. @returns for how many of those wanted they are the same; 0 for no days */
+  private findDays(p: number, kind: Going, wanted: number): number {
     const { placements, m } = this;
     const { book, days, scratch } = placements;
     const steps = placements.steps(p);
@@ -122,19 +123,19 @@ export class MailboxCourse {
     const rank = kind.started + units / 2;
     if (!book.fits(p, m, this.day)) return 0;
     scratch[0] = this.day;
-    let alike = book.howMany(p, m, this.day);
+    let many = wanted > 1 ? Math.min(wanted, book.howMany(p, m, this.day)) : 1;
     for (let s = 1; s < steps.length; s++) {
       const low = days.firstAfter(scratch[s - 1]!, steps[s]!.delay);
       const high = days.until(scratch[s - 1]!, steps[s]!.delay + steps[s]!.tolerance);
       const own = Math.max(low, dayOf(kind, s, rank));
-      const wanted = Math.min(high, own);
-      const day = wanted >= low && book.fits(p, m, wanted) ? wanted : placements.nearest(p, m, wanted, low, high);
+      const best = Math.min(high, own);
+      const day = best >= low && book.fits(p, m, best) ? best : placements.nearest(p, m, best, low, high);
       if (day < 0) return 0;
       scratch[s] = day;
-      alike = Math.min(alike, book.howMany(p, m, day));
-      if (own < high) alike = Math.min(alike, 1 + Math.floor((kind.aims[s]![own]! - rank) / units));
+      if (many > 1) many = Math.min(many, book.howMany(p, m, day));
+      if (many > 1 && own < high) many = Math.min(many, 1 + Math.floor((kind.aims[s]![own]! - rank) / units));
     }
-    return alike;
+    return many;
   }
 }
 

@@ -298,6 +298,6 @@ function shareOut(
   const [before, next] = [levels[Math.max(0, low - 1)]!, levels[low]!];
   const less = givenBy(before);
   const more = givenBy(next) - less;
-  const level = more < 1e-12 ? next : before + ((next - before) * Math.min(1, (units - less) / more));
+  const level = more < 1e-12 ? next : before + (next - before) * Math.min(1, (units - less) / more);
   return turns.map((_, k) => given(k, level));
 }

@@ -22,11 +22,14 @@ export function steadyArrays<S extends object, A extends Arrays>(
   return Steady as unknown as new (size: S) => A;
 }
 
-/** A program of that many variables, rows and so on is a large one; what they take together is a few megabytes. */
+/**
+ * Programs are hardly ever larger. Where one has been, its class has arrays of two places, and the engine takes neither
+ * for constants any more; memory that is never used costs nothing.
+ */
 export const COMMON = {
-  variables: 2 ** 12,
-  rows: 2 ** 14,
-  entries: 2 ** 16,
-  joined: 2 ** 17,
-  products: 2 ** 17,
+  variables: 2 ** 13,
+  rows: 2 ** 15,
+  entries: 2 ** 17,
+  joined: 2 ** 19,
+  products: 2 ** 19,
 };
