@@ -16,10 +16,9 @@ export function ceilingsOf(input: PlanInput): Ceilings {
   const open = new MailboxDays(input, days, [null]);
   return {
     base: days.base,
-    units: input.mailboxes.map((_, m) =>
-      Int32Array.from({ length: days.count }, (__, i) =>
-        open.open(m, i, 0).length === 0 ? -1 : open.capacity[m * days.count + i]!,
-      ),
-    ),
+    units: input.mailboxes.map((_, m) => {
+      const own = open.capacity.slice(m * days.count, (m + 1) * days.count);
+      return own.map((units, i) => (open.open(m, i, 0).length === 0 ? -1 : units));
+    }),
   };
 }
