@@ -16,17 +16,9 @@ const SPARE = 1.5;
  */
 export function daysNeeded(input: PlanInput): number {
   const today = Math.floor(input.now / DAY_MS);
-  const { recipients: r, campaigns, mailboxes } = input;
-  const work = campaigns.map(() => 0);
-  const bound = mailboxes.map(() => 0);
-  let last = today;
-  for (let p = 0; p < r.count; p++) {
-    const units = r.units[p]! * (campaigns[r.campaign[p]!]!.steps.length - r.nextStep[p]!);
-    const own = r.boundMailbox[p]!;
-    if (own < 0) work[r.campaign[p]!]! += units;
-    else bound[own]! += units;
-    last = Math.max(last, r.notBefore[p]!, r.dueDay[p]!);
-  }
+  const { campaigns, mailboxes } = input;
+  const { work, bound, latest } = workOf(input);
+  let last = Math.max(today, latest);
   for (const c of campaigns) {
     last = Math.max(last, Math.floor(Date.parse(`${c.startDate}T00:00:00Z`) / DAY_MS) || 0);
     last += c.steps.reduce((sum, s) => Math.max(sum, s.delay + s.tolerance), 0);
@@ -49,6 +41,23 @@ export function daysNeeded(input: PlanInput): number {
     });
   }
   return Math.max(i, last - today) + MORE_DAYS;
+}
+
+/** Units to send of each campaign, and of those bound to each mailbox; and the last day that anybody waits for. */
+function workOf({ recipients: r, campaigns, mailboxes }: PlanInput) {
+  const work = campaigns.map(() => 0);
+  const bound = mailboxes.map(() => 0);
+  const steps = campaigns.map((c) => c.steps.length);
+  let latest = -1;
+  for (let p = 0; p < r.count; p++) {
+    const c = r.campaign[p]!;
+    const units = r.units[p]! * (steps[c]! - r.nextStep[p]!);
+    const own = r.boundMailbox[p]!;
+    if (own < 0) work[c]! += units;
+    else bound[own]! += units;
+    latest = Math.max(latest, r.notBefore[p]!, r.dueDay[p]!);
+  }
+  return { work, bound, latest };
 }
 
 /** The different sets of mailboxes that campaigns may use, and that of all. */

@@ -2,11 +2,24 @@ import type { Placements } from './placements';
 import type { CampaignForecast } from './plan-input';
 
 /** First and last days of each campaign, and how many follow-ups are late. */
-export function forecastOf({ book, days, day, mailbox, width, campaigns }: Placements): CampaignForecast[] {
+export function forecastOf(placements: Placements): CampaignForecast[] {
+  const { days, campaigns } = placements;
+  const { first, lastStart, last, late } = countDays(placements);
+  const numberOf = (i: number) => (i < 0 || i === days.count ? null : days.base + i);
+  return campaigns.map((_, c) => ({
+    firstDay: numberOf(first[c]!),
+    lastStartDay: numberOf(lastStart[c]!),
+    lastDay: numberOf(last[c]!),
+    late: late[c]!,
+  }));
+}
+
+/** By campaign, as indices of days. */
+function countDays({ book, days, day, mailbox, width, campaigns }: Placements) {
   const { count, campaign, nextStep, dueWorkday } = book.people;
   const { workday } = days;
   const late = new Int32Array(campaigns.length);
-  // Day indices; a person's days rise from step to step.
+  // A person's days rise from step to step.
   const first = new Int32Array(campaigns.length).fill(days.count);
   const last = new Int32Array(campaigns.length).fill(-1);
   const lastStart = new Int32Array(campaigns.length).fill(-1);
@@ -24,11 +37,5 @@ export function forecastOf({ book, days, day, mailbox, width, campaigns }: Place
       if (workday[day[at + s]!]! - due > steps[s]!.tolerance) late[c]!++;
     }
   }
-  const numberOf = (i: number) => (i < 0 || i === days.count ? null : days.base + i);
-  return campaigns.map((_, c) => ({
-    firstDay: numberOf(first[c]!),
-    lastStartDay: numberOf(lastStart[c]!),
-    lastDay: numberOf(last[c]!),
-    late: late[c]!,
-  }));
+  return { first, lastStart, last, late };
 }

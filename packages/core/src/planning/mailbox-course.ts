@@ -57,8 +57,14 @@ export class MailboxCourse {
       for (let i = 0; i < this.aim.length; i++) this.aim[i]! += aims[0]![i]! * steps.length;
     this.going = places.map((place) => {
       const going: Going = {
-        ...place,
-        ...{ started: 0, reached: place.steps.map(() => 0), end: endOf(place.aims[0]!), behind: 0 },
+        steps: place.steps,
+        aims: place.aims,
+        factor: place.factor,
+        claims: place.claims,
+        started: 0,
+        reached: place.steps.map(() => 0),
+        end: endOf(place.aims[0]!),
+        behind: 0,
         place: (people, from, most) => this.place(people, from, most, going),
       };
       return going;

@@ -48,9 +48,21 @@ export function readPeople(input: PlanInput, days: PlanDays): People {
   }
   const { domain, domains } = crowdedDomains(input);
   const { kind, kinds } = findKinds(count, [campaign, units, bound, earliest, hourClass, domain]);
+  // Written out: what is put together of other objects is of another shape each time, for all that is the same.
   return {
-    ...{ count, campaign, units, nextStep, bound, earliest, dueWorkday },
-    ...{ hourClass, hours: hours.all, domain, domains, kind, kinds },
+    count,
+    campaign,
+    units,
+    nextStep,
+    bound,
+    earliest,
+    dueWorkday,
+    hourClass,
+    hours: hours.all,
+    kind,
+    kinds,
+    domain,
+    domains,
   };
 }
 

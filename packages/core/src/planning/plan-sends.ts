@@ -66,20 +66,17 @@ function planWithin(
   const { placements, keeper } = earlier
     ? place(input, EFFORT[tier], earlier)
     : { placements: placeWell(input, tier, mayGrow), keeper: null };
-  const { people } = placements.book;
   const timetable = new Timetable(input, placements, keeper);
   const outOfHours = timeAll(placements, timetable);
   const why = new WhyNotPlaced(input, placements);
-  const notPlaced = [];
-  let isCut = false;
-  for (let p = 0; p < people.count; p++) {
-    if (placements.mailbox[p]! >= 0) continue;
-    const reason = outOfHours.has(p)
+  const left = unplaced(placements);
+  const notPlaced = left.map((recipient) => ({
+    recipient,
+    reason: outOfHours.has(recipient)
       ? 'there are too few hours in which mailbox and recipient may both'
-      : why.reason(p);
-    notPlaced.push({ recipient: p, reason });
-    isCut ||= why.forGood(p) === null;
-  }
+      : why.reason(recipient),
+  }));
+  const isCut = left.some((p) => why.forGood(p) === null);
   return { plan: new Plan(columnsOf(placements, timetable), notPlaced, forecastOf(placements)), isCut };
 }
 
@@ -99,7 +96,13 @@ function placeWell(input: PlanInput, tier: Tier, mayGrow: boolean): Placements {
 
 function isCutShort(input: PlanInput, placements: Placements): boolean {
   const why = new WhyNotPlaced(input, placements);
-  return placements.mailbox.some((m, p) => m < 0 && why.forGood(p) === null);
+  return unplaced(placements).some((p) => why.forGood(p) === null);
+}
+
+function unplaced({ mailbox }: Placements): number[] {
+  const out: number[] = [];
+  for (let p = 0; p < mailbox.length; p++) if (mailbox[p]! < 0) out.push(p);
+  return out;
 }
 
 /** Gives everybody a mailbox and days. */

@@ -59,7 +59,7 @@ export class Timetable {
       if (messages.length > 0) {
         const within = limit === null || before + book.used[cell]! <= limit;
         for (const k of this.timeDay(m, i, messages, rules, within)) this.spill(k, i, spilled);
-        for (let k = 0; k < messages.length; k++) rules.lastMs = Math.max(rules.lastMs, this.instant[messages[k]!]!);
+        for (const k of messages) rules.lastMs = Math.max(rules.lastMs, this.instant[k]!);
       }
       if (limit === null) continue;
       // Only what left in the 24 hours before a day can matter to it: on the day before, or before now.
