@@ -186,12 +186,8 @@ function solvePools(
   let before = Infinity;
   for (let last = Math.min(end, Math.ceil(guess)); ;) {
     const until = last;
-    const curves = startCurves(
-      streams.map((stream) => within(days, stream, until)),
-      last,
-      units,
-      { gap, together },
-    );
+    const own = streams.map((stream) => within(days, stream, until));
+    const curves = startCurves(own, last, units, { gap, together: Math.max(together, leastTogether(own)) });
     const missing = 1 - curves.reduce((sum, c) => sum + startsOf(c), 0) / units;
     // Where a later last day brought none, none will: all of a kind may have started by then.
     const isBest = !(missing > MISSING) || missing > before - MISSING / 4;
@@ -202,6 +198,17 @@ function solvePools(
     if (gap >= LOOSE.gap) return { lastStart: later, curves };
     last = Math.min(end, Math.ceil(later + LATER.days));
   }
+}
+
+/** About the most variables of a program; of longer plans days are taken together, which costs one or two in a hundred. */
+const MOST_VARIABLES = 2 ** 14;
+
+function leastTogether(streams: readonly Stream[]): number {
+  const variables = streams.reduce(
+    (sum, { capacity, kinds }) => sum + capacity.length * sumOf(kinds.map(({ steps }) => steps.length)),
+    0,
+  );
+  return Math.ceil(variables / MOST_VARIABLES);
 }
 
 /** Whether there is work enough on each day for the time that leaning takes, which goes by days, pools and kinds. */

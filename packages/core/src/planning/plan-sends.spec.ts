@@ -150,6 +150,28 @@ describe('planSends', () => {
     expect(plan.notPlaced.length).toBeGreaterThan(0);
   });
 
+  it('fills years of mailboxes at different points of their ramps, nearly to the last message', () => {
+    const mailboxes = Array.from({ length: 9 }, (_, i) =>
+      mailbox({
+        capacity: { quota: 5 + i, ramp: { day: dayNumber('2026-10-19'), first: 1, add: 1, every: 5 + 4 * i } },
+      }),
+    );
+    const steps = [0, 3, 4, 5].map((delay) => ({ delay, tolerance: delay === 0 ? 0 : 2 }));
+    const PEOPLE = 11_000;
+    const own = campaign({ steps, mailboxes: mailboxes.map((_, m) => m) });
+    const plan = planSends(workspace([PEOPLE], { mailboxes, campaigns: [own], horizonDays: 3000 }), 'quick');
+    expect(plan.notPlaced).toEqual([]);
+    expect(plan.campaigns[0]?.late).toBe(0);
+    // The working day by which all messages could have left if every day were full.
+    let [left, full] = [4 * PEOPLE, 0];
+    for (; left > 0; full++)
+      for (const [i, { capacity }] of mailboxes.entries())
+        left -= 'quota' in capacity ? Math.min(capacity.quota, 1 + Math.floor(full / (5 + 4 * i))) : 0;
+    expect(full).toBeGreaterThan(480);
+    const lastDay = working.between(dayNumber('2026-10-19'), plan.campaigns[0]!.lastDay!);
+    expect(lastDay).toBeLessThan(1.03 * full);
+  });
+
   it('shares the starts of competing campaigns by weight', () => {
     const plan = planSends(workspace([300, 300], { campaigns: [campaign({ weight: 3 }), campaign({ weight: 1 })] }));
     const starts = plan.deliveries
