@@ -129,9 +129,9 @@ export class MailboxPage {
   /** What quota, hours and pace come to, while they are typed. */
   protected readonly pace = computed(() => {
     this.typed();
-    const { hours, dailyQuota, paceSeconds } = this.form.getRawValue();
+    const { hours, dailyQuota: quota, providerLimit, paceSeconds } = this.form.getRawValue();
     const windows = readWeek(hours, WEEKDAYS);
-    return typeof windows === 'string' ? null : paceWords(dailyQuota, windows, paceSeconds, WEEKDAYS);
+    return typeof windows === 'string' ? null : paceWords({ quota, providerLimit, paceSeconds }, windows, WEEKDAYS);
   });
 
   constructor() {

@@ -4,35 +4,47 @@ import { paceWords } from './pace-words';
 
 const NAMES = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 const week = weekdayWindows(540, 990);
+const words = (quota: number, windows: WeekWindows, paceSeconds: number, providerLimit: number | null = null) =>
+  paceWords({ quota, providerLimit, paceSeconds }, windows, NAMES);
 
 describe('what quota, hours and least gap come to', () => {
   it('says how far apart messages usually are', () => {
-    expect(paceWords(36, week, 90, NAMES)).toEqual({
+    expect(words(36, week, 90)).toEqual({
       usual: 'Spread over its hours, 36 a day leave about every 13 minutes, at uneven times.',
       trouble: '',
     });
     const uneven: WeekWindows = [[[540, 780]], [[540, 660]], [], [], [], [], []];
-    expect(paceWords(20, uneven, 60, NAMES).usual).toContain('every 6 to 12 minutes,');
-    expect(paceWords(400, week, 0, NAMES).usual).toContain('every 68 seconds');
-    expect(paceWords(3, week, 0, NAMES).usual).toContain('every 2.5 hours');
+    expect(words(20, uneven, 60).usual).toContain('every 6 to 12 minutes,');
+    expect(words(400, week, 0).usual).toContain('every 68 seconds');
+    expect(words(3, week, 0).usual).toContain('every 2.5 hours');
   });
 
   it('says on which days the quota does not fit, and then counts what does', () => {
-    expect(paceWords(100, week, 600, NAMES)).toEqual({
+    expect(words(100, week, 600)).toEqual({
       usual: '',
       trouble: 'Its hours hold only 45 of 100 a day at 600 seconds apart.',
     });
     const short: WeekWindows = week.map((spans, i) => (i === 4 ? [[540, 600]] : spans));
-    expect(paceWords(40, short, 600, NAMES).trouble).toBe(
-      'The hours of Fri hold only 6 of 40 a day at 600 seconds apart.',
-    );
+    expect(words(40, short, 600).trouble).toBe('The hours of Fri hold only 6 of 40 a day at 600 seconds apart.');
     // A window shorter than the gap still holds one.
-    expect(paceWords(2, [[[540, 541]], [], [], [], [], [], []], 3600, NAMES).trouble).toContain('only 1 of 2');
+    expect(words(2, [[[540, 541]], [], [], [], [], [], []], 3600).trouble).toContain('only 1 of 2');
+  });
+
+  it('counts what the provider takes where that is less than the quota, and says so', () => {
+    expect(words(100, week, 90, 36)).toEqual({
+      usual: 'Spread over its hours, 36 a day leave about every 13 minutes, at uneven times.',
+      trouble: 'The provider’s limit lets only 36 of 100 a day leave.',
+    });
+    expect(words(100, week, 600, 60).trouble).toBe(
+      'The provider’s limit lets only 60 of 100 a day leave. Its hours hold only 45 of 60 a day at 600 seconds apart.',
+    );
+    expect(words(36, week, 90, 36).trouble).toBe('');
+    expect(words(36, week, 90, 0)).toEqual(words(36, week, 90));
   });
 
   it('says when nothing leaves, and nothing of a week without hours or a quota below 0', () => {
-    expect(paceWords(0, week, 90, NAMES)).toEqual({ usual: '', trouble: 'With a quota of 0 nothing leaves.' });
-    expect(paceWords(-3, week, 90, NAMES)).toEqual({ usual: '', trouble: '' });
-    expect(paceWords(40, [[], [], [], [], [], [], []], 90, NAMES)).toEqual({ usual: '', trouble: '' });
+    expect(words(0, week, 90)).toEqual({ usual: '', trouble: 'With a quota of 0 nothing leaves.' });
+    expect(words(-3, week, 90)).toEqual({ usual: '', trouble: '' });
+    expect(words(40, [[], [], [], [], [], [], []], 90)).toEqual({ usual: '', trouble: '' });
   });
 });

@@ -8,18 +8,26 @@ export interface PaceWords {
   trouble: string;
 }
 
+/** Numbers may be any that can be typed. */
+interface Limits {
+  /** Messages a day. */
+  quota: number;
+  /** What the provider takes in 24 hours; null or 0 where there is no limit. */
+  providerLimit: number | null;
+  /** Least gap between two messages. */
+  paceSeconds: number;
+}
+
 /**
- * @param quota messages a day, 0 or more
  * @param windows hours of each weekday
- * @param paceSeconds least gap between two messages
  * @param names of the weekdays
  */
 export function paceWords(
-  quota: number,
+  { quota: wanted, providerLimit, paceSeconds }: Limits,
   windows: WeekWindows,
-  paceSeconds: number,
   names: readonly string[],
 ): PaceWords {
+  const quota = providerLimit && providerLimit > 0 ? Math.min(wanted, providerLimit) : wanted;
   const open = windows
     .map((spans, i) => ({ name: names[i] ?? '', seconds: 60 * spans.reduce((sum, [from, to]) => sum + to - from, 0) }))
     .filter(({ seconds }) => seconds > 0)
@@ -32,9 +40,13 @@ export function paceWords(
     open.map(({ seconds, room }) => seconds / Math.min(quota, room)),
     gapWords,
   );
+  const troubles = [
+    quota < wanted ? `The provider’s limit lets only ${quota} of ${wanted} a day leave.` : '',
+    narrow.length > 0 ? narrowWords(narrow, isNever, quota, paceSeconds) : '',
+  ];
   return {
     usual: isNever ? '' : `Spread over its hours, ${quota} a day leave about every ${every}, at uneven times.`,
-    trouble: narrow.length === 0 ? '' : narrowWords(narrow, isNever, quota, paceSeconds),
+    trouble: troubles.filter((words) => words !== '').join(' '),
   };
 }
 
