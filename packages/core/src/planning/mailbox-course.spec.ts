@@ -4,11 +4,11 @@ import { campaign, mailbox, workspace } from '../testing/plan-inputs';
 import { findEntries } from './entries';
 import { MailboxCourse } from './mailbox-course';
 import { noPlacements } from './placements';
-import { StartTurns, type Claim, type Place } from './start-turns';
+import { StartTurns, type Claim, type Starting } from './start-turns';
 
 /** Lets nobody start together with another. */
 class OneByOne extends StartTurns {
-  override next(claims: readonly Claim[], m: number, i: number, place: Place): boolean {
+  override next(claims: readonly Claim[], m: number, i: number, place: Starting): boolean {
     return super.next(claims, m, i, (people, from) => place(people, from, 1));
   }
 }

@@ -1,7 +1,7 @@
 import type { Aims } from './aim-starts';
 import type { Entry } from './entries';
 import type { Placements } from './placements';
-import type { Claim, Place as Starting, StartTurns } from './start-turns';
+import type { Claim, Starting, StartTurns } from './start-turns';
 
 /** The way of one kind of people through a mailbox. */
 export interface Place {

@@ -14,7 +14,7 @@ const Arrays = steadyArrays(
     start: new Int32Array(rows + 1),
     index: new Int32Array(entries),
     value: new Float64Array(entries),
-    /** The same by columns: column c has its entries at startOf[c] to startOf[c + 1] - 1 of `row` and `valueOf`. */
+    /** The same by columns: column c has its entries at columnStart[c] to columnStart[c + 1] - 1 of `row` and `columnValue`. */
     columnStart: new Int32Array(variables + 1),
     row: new Int32Array(entries),
     columnValue: new Float64Array(entries),

@@ -23,7 +23,7 @@ export interface Claim {
  * @param most of them
  * @returns how many have started
  */
-export type Place = (people: readonly number[], from: number, most: number) => number;
+export type Starting = (people: readonly number[], from: number, most: number) => number;
 
 /** Who starts next: entries by units started over weight, people by the list's order. */
 export class StartTurns {
@@ -62,7 +62,7 @@ export class StartTurns {
    * @param place tries to start people; nobody of their kind is tried again on that day when none can
    * @returns whether anybody started
    */
-  next(claims: readonly Claim[], m: number, i: number, place: Place): boolean {
+  next(claims: readonly Claim[], m: number, i: number, place: Starting): boolean {
     const cell = m * this.placements.days.count + i;
     for (;;) {
       let best: Claim | null = null;
