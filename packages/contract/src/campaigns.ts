@@ -36,6 +36,8 @@ export interface BriefChoices {
   window: RecipientWindow;
   windowZone: 'recipient' | 'workspace';
   dailyLimit: number | null;
+  /** How many start in it for each one of another campaign, where these share mailboxes; 1 to 9. */
+  share: number;
   leaveOutBlank: boolean;
   /** Whoever a checker doubts; null until somebody says. */
   leaveOutDoubtful: boolean | null;

@@ -45,6 +45,7 @@ export interface PlanCampaignRow {
   hasBegun: boolean;
   delays: number[];
   dailyLimit: number | null;
+  share: number;
   mailboxIds: number[];
   /** ISO dates of the stored plan; null when nothing is to come. */
   lastStartDay: string | null;

@@ -36,6 +36,17 @@ describe('what if', () => {
     expect(lastDay([{ kind: 'start', campaign: 21, to: '2026-11-02' }])).toBeGreaterThan(now);
   });
 
+  it('lets a campaign that shares its mailbox start sooner for a larger share, and the other later', () => {
+    const shared = workspace([80, 80], { campaigns: [campaign(), campaign()] });
+    const lastStarts = (share: number) =>
+      planSends(
+        applyChanges(shared, { mailboxes: [11], campaigns: [21, 22] }, [{ kind: 'share', campaign: 22, to: share }]),
+      ).campaigns.map((c) => c.lastStartDay!);
+    const [first, second] = lastStarts(4) as [number, number];
+    expect(second).toBeLessThan(first);
+    expect(second).toBeLessThanOrEqual(lastStarts(1)[1]!);
+  });
+
   it('gives hours and pace to the mailbox that is meant', () => {
     const changed = applyChanges(input(), ids, [
       { kind: 'window', mailbox: 12, to: [600, 660] },
@@ -97,6 +108,8 @@ describe('what if', () => {
     [{ kind: 'start', campaign: 1, to: 'soon' }, 'from today on'],
     [{ kind: 'spacing', campaign: 1, step: 1, to: 0 }, 'working days'],
     [{ kind: 'limit', campaign: 1, to: 0 }, 'at least 1'],
+    [{ kind: 'share', campaign: 1, to: 0 }, 'from 1 to 9'],
+    [{ kind: 'share', campaign: 1, to: 2.5 }, 'from 1 to 9'],
     [{ kind: 'replies', to: 1.2 }, '0 to 100'],
   ])('says what is wrong with %j', (change, words) => {
     expect(faultOfChange(change, '2026-10-19')).toContain(words);

@@ -17,6 +17,8 @@ export type PlanChange =
   | { kind: 'spacing'; campaign: number; step: number; to: number }
   /** Most messages a day; null for no limit. */
   | { kind: 'limit'; campaign: number; to: number | null }
+  /** How many start in it for each one of another campaign. */
+  | { kind: 'share'; campaign: number; to: number }
   /** Whether a campaign may use a mailbox. */
   | { kind: 'use'; campaign: number; mailbox: number; to: boolean }
   /** Answers for each message, 0 to 1. */
@@ -81,6 +83,7 @@ function applyOne(input: PlanInput, ids: PlanIds, change: PlanChange): void {
   } else if (campaign) {
     if (change.kind === 'start') campaign.startDate = change.to;
     else if (change.kind === 'limit') campaign.dailyLimit = change.to;
+    else if (change.kind === 'share') campaign.weight = change.to;
     else if (change.kind === 'spacing') space(input, c, change.step, change.to);
   }
 }
@@ -123,6 +126,8 @@ export function faultOfChange(change: PlanChange, today: string): string | null 
       return whole(change.to, 1, 250) ? null : 'A follow-up waits 1 to 250 working days.';
     case 'limit':
       return change.to === null || whole(change.to, 1, 100_000) ? null : 'A limit is at least 1 a day.';
+    case 'share':
+      return whole(change.to, 1, 9) ? null : 'A share is a whole number from 1 to 9.';
     case 'use':
       return null;
     case 'replies':

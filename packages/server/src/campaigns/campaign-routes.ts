@@ -46,6 +46,7 @@ const choicesBody = Joi.object<BriefChoices>({
   }).required(),
   windowZone: Joi.string().valid('recipient', 'workspace').required(),
   dailyLimit: Joi.number().integer().min(1).max(1_000_000).allow(null).required(),
+  share: Joi.number().integer().min(1).max(9).default(1),
   leaveOutBlank: Joi.boolean().required(),
   leaveOutDoubtful: Joi.boolean().allow(null).default(null),
   enrolNew: Joi.boolean().default(false),

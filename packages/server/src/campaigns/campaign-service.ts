@@ -136,6 +136,7 @@ export async function viewBrief(parts: ServerParts, id: number): Promise<BriefVi
     window: campaign.window,
     windowZone: campaign.windowZone,
     dailyLimit: campaign.dailyLimit,
+    share: campaign.share,
     leaveOutBlank: campaign.leaveOutBlank,
     leaveOutDoubtful: campaign.leaveOutDoubtful,
     enrolNew: campaign.enrolNew,

@@ -44,6 +44,7 @@ async function changeCampaign(tx: Queryable, change: CampaignChange): Promise<vo
     throw new DomainError('conflict', 'One of the campaigns has ended or is gone. Look at the plan again.');
   if (change.kind === 'start') await updateCampaign(tx, id, { startDate: change.to });
   else if (change.kind === 'limit') await updateCampaign(tx, id, { dailyLimit: change.to });
+  else if (change.kind === 'share') await updateCampaign(tx, id, { share: change.to });
   else if (change.kind === 'spacing') {
     const steps = await readSteps(tx, [id]);
     await replaceSteps(

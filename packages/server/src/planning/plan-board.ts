@@ -91,6 +91,7 @@ async function campaignRows(db: ServerParts['store']['db']): Promise<PlanCampaig
       hasBegun: (p?.sent ?? 0) > 0,
       delays: steps.filter((s) => s.campaignId === c.id).map((s) => s.delay),
       dailyLimit: c.dailyLimit,
+      share: c.share,
       mailboxIds: links.filter((l) => l.campaignId === c.id).map((l) => l.mailboxId),
       lastStartDay: day(p?.lastStartDay),
       lastDay: day(p?.lastDay),

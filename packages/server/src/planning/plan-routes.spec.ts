@@ -12,8 +12,8 @@ beforeEach(async () => {
 });
 afterEach(() => world.close());
 
-const people = (n: number, persona = 'silent') =>
-  Object.fromEntries(Array.from({ length: n }, (_, i) => [`p${i}@vines.example`, persona]));
+const people = (n: number, persona = 'silent', domain = 'vines.example') =>
+  Object.fromEntries(Array.from({ length: n }, (_, i) => [`p${i}@${domain}`, persona]));
 const board = () => world.api.get<PlanBoard>('/plan');
 const batch = (day: string, mailbox: number) => world.api.get<BatchPage>(`/plan/batch?day=${day}&mailbox=${mailbox}`);
 const sentOn = async () =>
@@ -82,19 +82,33 @@ describe('a what-if that is applied', () => {
         { kind: 'quota', mailbox: ines, to: 40 },
         { kind: 'start', campaign: id, to: '2026-11-04' },
         { kind: 'spacing', campaign: id, step: 1, to: 3 },
+        { kind: 'share', campaign: id, to: 3 },
         { kind: 'replies', to: 0.1 },
       ],
     });
     const after = await board();
     expect(after.mailboxes[0]?.dailyQuota).toBe(40);
-    expect(after.campaigns[0]).toMatchObject({ startDate: '2026-11-04', delays: [0, 3] });
+    expect(after.campaigns[0]).toMatchObject({ startDate: '2026-11-04', delays: [0, 3], share: 3 });
     expect(after.loads.map((l) => l.day).sort()[0]).toBe('2026-11-04');
     expect((after.campaigns[0]?.lastDay ?? '') < before).toBe(true);
+  });
+
+  it('lets the campaign with the larger share start first', async () => {
+    const ines = await world.connect('ines', { dailyQuota: 10 });
+    const mailboxIds = [ines];
+    const even = await world.begin({ name: 'Even', listId: await world.people(people(30)), mailboxIds });
+    const others = people(30, 'silent', 'gardens.example');
+    const thrice = await world.begin({ name: 'Thrice', listId: await world.people(others), mailboxIds, share: 3 });
+    const { campaigns } = await board();
+    const lastStart = (id: number) => campaigns.find((c) => c.id === id)?.lastStartDay ?? '';
+    expect(Object.fromEntries(campaigns.map((c) => [c.id, c.share]))).toEqual({ [even]: 1, [thrice]: 3 });
+    expect(lastStart(thrice) < lastStart(even)).toBe(true);
   });
 
   it.each([
     [[{ kind: 'quota', mailbox: 1, to: -4 }], 'whole number from 0'],
     [[{ kind: 'start', campaign: 1, to: '2026-10-01' }], 'from today on'],
+    [[{ kind: 'share', campaign: 1, to: 12 }], 'from 1 to 9'],
     [[{ kind: 'limit', campaign: 99, to: 3 }], 'ended or is gone'],
     [[{ kind: 'use', campaign: 1, mailbox: 1, to: false }], 'no mailbox to leave from'],
     [[{ kind: 'teleport', campaign: 1 }], 'does not match any of the allowed'],

@@ -22,6 +22,7 @@ const kinds: Record<PlanChange['kind'], Joi.SchemaMap> = {
   start: { campaign: id, to: Joi.string().required() },
   spacing: { campaign: id, step: id, to: Joi.number().required() },
   limit: { campaign: id, to: Joi.number().allow(null).required() },
+  share: { campaign: id, to: Joi.number().required() },
   use: { campaign: id, mailbox: id, to: Joi.boolean().required() },
   replies: { to: Joi.number().required() },
 };

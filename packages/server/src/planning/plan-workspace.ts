@@ -45,7 +45,7 @@ export interface Candidate {
 /** A campaign as the planner needs it. */
 export interface PlanningCampaign extends Pick<
   CampaignRow,
-  'id' | 'startDate' | 'window' | 'windowZone' | 'dailyLimit'
+  'id' | 'startDate' | 'window' | 'windowZone' | 'dailyLimit' | 'share'
 > {
   held: boolean;
   steps: { delay: number; tolerance: number }[];
@@ -203,7 +203,7 @@ async function buildInput(
     mailboxes: planMailboxes,
     campaigns: campaigns.map((c) => ({
       steps: c.steps.map((s, i) => (i === 0 ? { delay: 0, tolerance: 0 } : { delay: s.delay, tolerance: s.tolerance })),
-      weight: 1,
+      weight: c.share,
       dailyLimit: c.dailyLimit,
       alreadySent: sent.filter((s) => s.campaignId === c.id),
       startDate: c.startDate,

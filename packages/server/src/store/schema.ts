@@ -180,6 +180,8 @@ export const campaigns = pgTable('campaigns', {
   /** Whose clock the window goes by. */
   windowZone: text().$type<'recipient' | 'workspace'>().notNull(),
   dailyLimit: integer(),
+  /** How many start in it for each one of another campaign, where these share mailboxes; 1 to 9. */
+  share: integer().notNull().default(1),
   leaveOutBlank: boolean().notNull().default(false),
   /** Whoever a checker doubts; null until somebody says. */
   leaveOutDoubtful: boolean(),

@@ -182,6 +182,7 @@ export class TestWorld {
       window: choices.window ?? { weekdays: [1, 2, 3, 4, 5], from: 540, to: 990 },
       windowZone: choices.windowZone ?? 'recipient',
       dailyLimit: choices.dailyLimit ?? null,
+      share: choices.share ?? 1,
       leaveOutBlank: choices.leaveOutBlank ?? false,
       leaveOutDoubtful: choices.leaveOutDoubtful ?? null,
       enrolNew: choices.enrolNew ?? false,

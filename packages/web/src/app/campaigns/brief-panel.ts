@@ -150,6 +150,10 @@ export class BriefPanel {
     this.changes.emit({ dailyLimit: text.trim() === '' || !Number.isInteger(n) || n < 1 ? null : n });
   }
 
+  protected setCampaignShare(n: number): void {
+    this.changes.emit({ share: Number.isFinite(n) ? Math.min(9, Math.max(1, Math.round(n))) : 1 });
+  }
+
   protected toggleWeekday(day: number, on: boolean): void {
     const { window } = this.brief();
     const weekdays = on ? [...window.weekdays, day].sort() : window.weekdays.filter((d) => d !== day);

@@ -72,6 +72,10 @@ export function evenShares(n: number): number[] {
   return Array.from({ length: n }, (_, i) => (i === 0 ? 100 - share * (n - 1) : share));
 }
 
+/** How a campaign goes beside others in the same mailboxes. */
+export const shareWords = (share: number): string =>
+  share === 1 ? 'evenly with other campaigns' : `${share} people for each one of another campaign`;
+
 /** The choices of a brief as they are. */
 export function choicesFrom(b: BriefView): BriefChoices {
   return {
@@ -84,6 +88,7 @@ export function choicesFrom(b: BriefView): BriefChoices {
     window: b.window,
     windowZone: b.windowZone,
     dailyLimit: b.dailyLimit,
+    share: b.share,
     leaveOutBlank: b.leaveOutBlank,
     leaveOutDoubtful: b.leaveOutDoubtful,
     enrolNew: b.enrolNew,

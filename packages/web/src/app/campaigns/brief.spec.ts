@@ -29,6 +29,7 @@ const brief = (over: Partial<BriefView> = {}): BriefView => ({
   enrolNew: false,
   variants: [],
   needsLines: false,
+  share: 1,
   startedAt: null,
   states: {},
   forecast: {
@@ -80,6 +81,26 @@ describe('Brief', () => {
     expect(words).toContain(
       'on weekdays from 9:00 to 16:30 in each person’s own time zone, starting Monday 30 November.',
     );
+  });
+
+  it('says how it goes beside other campaigns, and lets that be chosen, from 1 to 9', async () => {
+    await show(brief());
+    const words = () => textOf(fixture).replace(/ ([;,.])/g, '$1');
+    expect(words()).toContain('evenly with other campaigns,');
+    button('evenly with other campaigns').click();
+    await settle(fixture);
+    const label = [...host().querySelectorAll('label')].find((l) =>
+      l.textContent?.includes('for each one of another'),
+    )!;
+    const field = label.querySelector('input')!;
+    field.value = '30';
+    field.dispatchEvent(new Event('change'));
+    await settle(fixture);
+    const put = server.http.expectOne((r) => r.method === 'PUT');
+    expect(put.request.body).toMatchObject({ share: 9 });
+    put.flush(brief({ share: 9 }));
+    await settle(fixture);
+    expect(words()).toContain('9 people for each one of another campaign,');
   });
 
   it('does not start while something is in the way, and offers what settles it', async () => {

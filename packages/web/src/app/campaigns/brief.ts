@@ -17,6 +17,7 @@ import {
   messageWords,
   peopleWords,
   planSentence,
+  shareWords,
   startWords,
   weekdayWords,
   withChoices,
@@ -102,6 +103,7 @@ export class Brief {
   protected readonly delay = delayWords;
   /** A message's name as it stands in a sentence: what ends it is not doubled. */
   protected readonly messageWords = messageWords;
+  protected readonly shareWords = shareWords;
   protected readonly endOf = (name: string, mark: string): string => (/[.?!…]$/.test(name) ? '' : mark);
 
   constructor() {

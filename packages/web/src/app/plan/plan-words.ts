@@ -44,6 +44,8 @@ export function changeWords(change: PlanChange, board: PlanBoard): ChangeWords {
       };
     case 'limit':
       return { what: `${c}, at most a day`, from: limit(campaign?.dailyLimit ?? null), to: limit(change.to) };
+    case 'share':
+      return { what: `${c} to others`, from: `${campaign?.share ?? ''} : 1`, to: `${change.to} : 1` };
     case 'use':
       return { what: `${c} from ${m}`, from: change.to ? 'no' : 'yes', to: change.to ? 'yes' : 'no' };
     case 'replies':

@@ -34,7 +34,14 @@ const board: PlanBoard = {
   campaigns: [
     {
       ...{ id: 7, name: 'Vineyards', state: 'running', colour: 2, startDate: '2026-11-25', hasBegun: false },
-      ...{ delays: [0, 3], dailyLimit: null, mailboxIds: [1], lastStartDay: '2026-11-27', lastDay: '2026-12-02' },
+      ...{
+        delays: [0, 3],
+        dailyLimit: null,
+        share: 1,
+        mailboxIds: [1],
+        lastStartDay: '2026-11-27',
+        lastDay: '2026-12-02',
+      },
       ...{ sent: 0, replies: 0 },
     },
   ],

@@ -30,6 +30,7 @@ const KINDS: readonly { kind: Kind; words: string; of: 'mailbox' | 'campaign' | 
   { kind: 'start', words: 'A campaign’s start', of: 'campaign' },
   { kind: 'spacing', words: 'The wait before a follow-up', of: 'campaign' },
   { kind: 'limit', words: 'A campaign’s limit a day', of: 'campaign' },
+  { kind: 'share', words: 'A campaign’s share of the starts', of: 'campaign' },
   { kind: 'use', words: 'Which mailboxes a campaign uses', of: 'campaign' },
   { kind: 'replies', words: 'How many answer', of: 'all' },
 ];
@@ -51,6 +52,14 @@ const NUMBERS = {
     label: 'Working days',
     min: 1,
     max: 250,
+    step: 1,
+  },
+  share: {
+    lead: 'starts',
+    trail: 'people for each one of another campaign',
+    label: 'People for each one of another campaign',
+    min: 1,
+    max: 9,
     step: 1,
   },
 } as const;
@@ -124,6 +133,7 @@ export class WhatIfBar {
     }
     if (kind === 'spacing') return { kind, campaign: campaignId, step: 1, to: campaign.delays[1] ?? 3 };
     if (kind === 'limit') return { kind, campaign: campaignId, to: campaign.dailyLimit };
+    if (kind === 'share') return { kind, campaign: campaignId, to: campaign.share };
     const unused = this.board().mailboxes.find((m) => !campaign.mailboxIds.includes(m.id)) ?? mailbox;
     return unused
       ? { kind, campaign: campaignId, mailbox: unused.id, to: !campaign.mailboxIds.includes(unused.id) }
@@ -168,7 +178,9 @@ export class WhatIfBar {
 
   protected numberOf(change: PlanChange) {
     const { kind } = change;
-    return kind === 'quota' || kind === 'pace' || kind === 'spacing' ? { ...NUMBERS[kind], value: change.to } : null;
+    return kind === 'quota' || kind === 'pace' || kind === 'spacing' || kind === 'share'
+      ? { ...NUMBERS[kind], value: change.to }
+      : null;
   }
 
   protected setNumber(change: PlanChange, to: number): void {
