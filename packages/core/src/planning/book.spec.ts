@@ -66,14 +66,14 @@ describe('the book of a plan', () => {
     roomy.recipients.units.fill(3);
     const { book } = noPlacements(roomy);
     expect(book.howMany(0, 0, 1)).toBe(3);
-    book.putAll(0, 2, 0, 1);
+    book.put(0, 0, 1, 2);
     expect([book.howMany(2, 0, 1), book.left(0, 1), book.fits(2, 0, 1)]).toEqual([1, 4, true]);
     book.put(2, 0, 1);
     expect([book.howMany(3, 0, 1), book.left(0, 1), book.fits(3, 0, 1)]).toEqual([0, 1, false]);
     // Eight hours hold eight at an hour apart.
     const slow = noPlacements(workspace([30], { mailboxes: [mailbox({ paceSeconds: 3600 })] })).book;
     expect(slow.howMany(0, 0, 1)).toBe(8);
-    slow.putAll(0, 8, 0, 1);
+    slow.put(0, 0, 1, 8);
     expect([slow.left(0, 1), slow.fits(9, 0, 1)]).toEqual([-1, false]);
     // Where a limit has a say too, one at a time.
     const limited = workspace([30], { campaigns: [campaign({ dailyLimit: 20 })] });

@@ -68,44 +68,34 @@ export class Book {
     return hourClass === 0 || this.hasHours(hourClass, m, i);
   }
 
-  /** How many messages to people of the kind of person p fit there who are told apart by nothing: 1 where more decides. */
+  /** How many messages to people like person p fit there by quota and pace; 1 where a limit, a cap or hours decide too. */
   howMany(p: number, m: number, i: number): number {
     if (this.isNarrow[p] !== 0) return 1;
     const at = m * this.days + i;
     return Math.min(Math.floor(this.free[at]! / this.people.units[p]!), this.open.room[at]! - this.messages[at]!);
   }
 
-  /** Writes a message to person p into day i of mailbox m, or with sign -1 takes it out again. */
-  put(p: number, m: number, i: number, sign: 1 | -1 = 1): void {
-    this.putUnits(m, i, sign * this.people.units[p]!, sign);
-    if (this.isNarrow[p] !== 0) this.putNarrow(p, m, i, sign);
-  }
-
-  /** Writes messages to so many people like person p, as {@link howMany} has it, into a day. */
-  putAll(p: number, many: number, m: number, i: number): void {
-    if (many === 1) this.put(p, m, i);
-    else this.putUnits(m, i, many * this.people.units[p]!, many);
-  }
-
-  private putUnits(m: number, i: number, units: number, many: number): void {
+  /** Writes messages to person p and others like them, `many` in all, into day i of mailbox m; with -1 takes one out again. */
+  put(p: number, m: number, i: number, many = 1): void {
     const { used, messages, open } = this;
     const at = m * this.days + i;
-    used[at]! += units;
+    used[at]! += many * this.people.units[p]!;
     messages[at]! += many;
     this.free[at] = messages[at]! >= open.room[at]! ? -1 : open.capacity[at]! - used[at]!;
+    if (this.isNarrow[p] !== 0) this.putNarrow(p, m, i, many);
   }
 
-  private putNarrow(p: number, m: number, i: number, sign: 1 | -1): void {
+  private putNarrow(p: number, m: number, i: number, many: number): void {
     const { people } = this;
     const at = m * this.days + i;
     const limit = this.limits[people.campaign[p]!];
-    if (limit) limit[i]! -= sign;
+    if (limit) limit[i]! -= many;
     if (people.domain[p]! >= 0) {
       const key = this.domainKey(p, at);
-      this.domains.set(key, (this.domains.get(key) ?? 0) + sign);
+      this.domains.set(key, (this.domains.get(key) ?? 0) + many);
     }
     const hourClass = people.hourClass[p]!;
-    if (hourClass !== 0) this.hoursOf(hourClass, m).used[i]! += sign;
+    if (hourClass !== 0) this.hoursOf(hourClass, m).used[i]! += many;
   }
 
   /** Whether mailbox and hour class have an open minute in common on the day. */

@@ -116,9 +116,7 @@ function measureDual({ n, objective, dual, y, matrix: { columnStart, row, column
 function isDone({ n, m, z, objective, gap, primal, scale }: State, tolerance: number): boolean {
   let value = 0;
   for (let i = 0; i < n; i++) value += objective[i]! * z[i]!;
-  let missing = 0;
-  for (let r = 0; r < m; r++) missing = Math.max(missing, Math.abs(primal[r]!));
-  return gap <= tolerance * (1 + Math.abs(value)) && missing <= Math.max(2e-6, tolerance * scale);
+  return gap <= tolerance * (1 + Math.abs(value)) && largest(primal, m) <= Math.max(2e-6, tolerance * scale);
 }
 
 /** @returns whether there was a step to take: none when numbers fail, which they do beyond what they can tell apart */
@@ -132,7 +130,7 @@ function advance(st: State): boolean {
   }
   factor.factor();
   direction(st);
-  const [p, d] = [slackReach(st), multiplierReach(st)];
+  const [p, d] = [reach(s, ds, m), reach(y, dy, m)];
   let after = 0;
   for (let r = 0; r < m; r++) after += (s[r]! + p * ds[r]!) * (y[r]! + d * dy[r]!);
   // How near the middle to keep, the nearer the less a step straight ahead brings.
@@ -140,8 +138,8 @@ function advance(st: State): boolean {
   for (let r = 0; r < m; r++) target[r]! += centre - ds[r]! * dy[r]!;
   direction(st);
   if (!isTellable(st)) return false;
-  const primalStep = Math.min(1, 0.995 * slackReach(st));
-  const dualStep = Math.min(1, 0.995 * multiplierReach(st));
+  const primalStep = Math.min(1, 0.995 * reach(s, ds, m));
+  const dualStep = Math.min(1, 0.995 * reach(y, dy, m));
   for (let i = 0; i < n; i++) z[i]! += primalStep * dz[i]!;
   let gap = 0;
   for (let r = 0; r < m; r++) {
@@ -184,23 +182,13 @@ function direction({ n, m, inverse, dual, primal, target, ds, dy, factor, matrix
   }
 }
 
-/** How far one can go along a direction before a slack would fall to 0; at most 1. */
-function slackReach({ m, s, ds }: State): number {
+/** How far one can go along a direction before one of the first m values would fall to 0; at most 1. */
+function reach(values: Float64Array, change: Float64Array, m: number): number {
   let step = 1;
   for (let r = 0; r < m; r++) {
-    const by = ds[r]!;
+    const by = change[r]!;
     // Few are the nearest: most need no division.
-    if (by < 0 && s[r]! + step * by < 0) step = -s[r]! / by;
-  }
-  return step;
-}
-
-/** The same of the multipliers, written out: a loop over arrays that are told it is a slow one. */
-function multiplierReach({ m, y, dy }: State): number {
-  let step = 1;
-  for (let r = 0; r < m; r++) {
-    const by = dy[r]!;
-    if (by < 0 && y[r]! + step * by < 0) step = -y[r]! / by;
+    if (by < 0 && values[r]! + step * by < 0) step = -values[r]! / by;
   }
   return step;
 }

@@ -62,7 +62,7 @@ export class Placements {
       mailbox[p] = m;
       for (let s = 0; s < steps; s++) day[p * width + s] = days[s]!;
     }
-    for (let s = 0; s < steps; s++) book.putAll(first, many, m, days[s]!);
+    for (let s = 0; s < steps; s++) book.put(first, m, days[s]!, many);
   }
 
   /** Gives back all that {@link take} took. */

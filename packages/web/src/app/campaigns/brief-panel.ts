@@ -44,6 +44,7 @@ export class BriefPanel {
   protected readonly mailboxes = this.live.view(['mailboxes'], () => this.mailboxesService.all());
   protected readonly title = computed(() => TITLES[this.panel()]);
   protected readonly weekdays = WEEKDAYS;
+  protected readonly shares = [1, 2, 3, 4, 5, 6, 7, 8, 9];
   protected readonly clockWords = clockWords;
 
   private readonly steps = computed(() => choicesOf(this.brief().steps));
@@ -148,10 +149,6 @@ export class BriefPanel {
   protected setDailyLimit(text: string): void {
     const n = Number(text);
     this.changes.emit({ dailyLimit: text.trim() === '' || !Number.isInteger(n) || n < 1 ? null : n });
-  }
-
-  protected setCampaignShare(n: number): void {
-    this.changes.emit({ share: Number.isFinite(n) ? Math.min(9, Math.max(1, Math.round(n))) : 1 });
   }
 
   protected toggleWeekday(day: number, on: boolean): void {

@@ -92,8 +92,9 @@ describe('Brief', () => {
     const label = [...host().querySelectorAll('label')].find((l) =>
       l.textContent?.includes('for each one of another'),
     )!;
-    const field = label.querySelector('input')!;
-    field.value = '30';
+    const field = label.querySelector('select')!;
+    expect([...field.options].map((o) => o.value)).toEqual(['1', '2', '3', '4', '5', '6', '7', '8', '9']);
+    field.value = '9';
     field.dispatchEvent(new Event('change'));
     await settle(fixture);
     const put = server.http.expectOne((r) => r.method === 'PUT');

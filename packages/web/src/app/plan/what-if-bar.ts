@@ -64,6 +64,9 @@ const NUMBERS = {
   },
 } as const;
 
+const isNumber = (change: PlanChange): change is Extract<PlanChange, { kind: keyof typeof NUMBERS }> =>
+  change.kind in NUMBERS;
+
 /** Changes that are tried out, and what becomes of them. */
 @Component({
   selector: 'bt-what-if-bar',
@@ -177,10 +180,7 @@ export class WhatIfBar {
   }
 
   protected numberOf(change: PlanChange) {
-    const { kind } = change;
-    return kind === 'quota' || kind === 'pace' || kind === 'spacing' || kind === 'share'
-      ? { ...NUMBERS[kind], value: change.to }
-      : null;
+    return isNumber(change) ? { ...NUMBERS[change.kind], value: change.to } : null;
   }
 
   protected setNumber(change: PlanChange, to: number): void {
