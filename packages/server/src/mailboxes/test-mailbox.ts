@@ -4,13 +4,17 @@ import type { MailboxTest } from '@baton/contract';
 import { composeMessage } from '../sending/compose';
 import type { MailboxAccess } from './connection';
 import { ImapReader } from './imap';
+import { networkWords } from './network-words';
 import { SmtpSender } from './smtp';
 
 /** How long the message to oneself may take to come back, and how often is looked. */
 const ARRIVAL_TRIES = 10;
 const ARRIVAL_PAUSE_MS = 500;
 
-/** Signs in, sends a message to the mailbox itself and reads it back; says which step failed, in the server's words. */
+/**
+ * Signs in, sends a message to the mailbox itself and reads it back; says which step failed, in the server's words or, where
+ * it was not reached, in others.
+ */
 export async function testMailbox(
   mailbox: { address: string; senderName: string },
   access: MailboxAccess,
@@ -20,12 +24,13 @@ export async function testMailbox(
   const steps: MailboxTest['steps'] = [];
   const sender = new SmtpSender(access);
   const reader = new ImapReader(access);
-  const step = async (name: string, act: () => Promise<string>): Promise<boolean> => {
+  const { smtp, imap } = access;
+  const step = async (name: string, server: typeof smtp, act: () => Promise<string>): Promise<boolean> => {
     try {
       steps.push({ name, ok: true, said: await act() });
     } catch (error) {
       if (!(error instanceof DomainError)) throw error;
-      steps.push({ name, ok: false, said: error.message });
+      steps.push({ name, ok: false, said: networkWords(error.message, server) });
     }
     return steps.at(-1)?.ok ?? false;
   };
@@ -33,16 +38,16 @@ export async function testMailbox(
   let fromUid = 1;
   try {
     const ok =
-      (await step(`Sign in to send at ${access.smtp.host}:${access.smtp.port}`, async () => {
+      (await step(`Sign in to send at ${smtp.host}:${smtp.port}`, smtp, async () => {
         const outcome = await sender.check();
         if (judgeAnswer(outcome) !== 'accepted') throw new DomainError('refused', outcome.answer);
         return outcome.answer;
       })) &&
-      (await step(`Sign in to read at ${access.imap.host}:${access.imap.port}`, async () => {
+      (await step(`Sign in to read at ${imap.host}:${imap.port}`, imap, async () => {
         fromUid = (await reader.position()).uidNext;
         return 'signed in';
       })) &&
-      (await step('Send a message to the mailbox itself', async () => {
+      (await step('Send a message to the mailbox itself', smtp, async () => {
         const text = 'Baton sends and reads from this mailbox.';
         const raw = await composeMessage({
           mailbox,
@@ -57,12 +62,8 @@ export async function testMailbox(
         if (judgeAnswer(outcome) !== 'accepted') throw new DomainError('refused', outcome.answer);
         return outcome.answer;
       })) &&
-      (await step('Find it in the inbox', async () => {
-        for (let i = 0; i < ARRIVAL_TRIES; i++) {
-          const arrived = await reader.fetchFrom(fromUid);
-          if (arrived.some((m) => m.raw.includes(messageId))) return 'it arrived';
-          await pause(ARRIVAL_PAUSE_MS);
-        }
+      (await step('Find it in the inbox', imap, async () => {
+        if (await arrives(reader, fromUid, messageId, pause)) return 'it arrived';
         throw new DomainError('unreachable', 'It was sent, but did not arrive within a few seconds.');
       }));
     return { steps, ok };
@@ -70,4 +71,18 @@ export async function testMailbox(
     sender.close();
     await reader.close();
   }
+}
+
+async function arrives(
+  reader: ImapReader,
+  fromUid: number,
+  messageId: string,
+  pause: (ms: number) => Promise<void>,
+): Promise<boolean> {
+  for (let i = 0; i < ARRIVAL_TRIES; i++) {
+    const arrived = await reader.fetchFrom(fromUid);
+    if (arrived.some((m) => m.raw.includes(messageId))) return true;
+    await pause(ARRIVAL_PAUSE_MS);
+  }
+  return false;
 }
