@@ -58,6 +58,11 @@ export default tseslint.config(
       ],
     ],
   ),
+  // Tests of core read files: the pages that must agree with it.
+  onlyImports(
+    ['packages/core/src/**/*.spec.ts'],
+    [[['@baton/*', 'pg', 'koa', '@angular/*', 'drizzle-orm', 'rxjs'], 'core imports nothing of ours.']],
+  ),
   onlyImports(
     ['packages/contract/src/**/*.ts'],
     [[['@baton/server', '@baton/simulator', '@baton/web', 'node:*'], 'contract knows core only.'], deep],

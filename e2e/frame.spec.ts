@@ -13,14 +13,14 @@ test('bad files get a sentence, and nothing of them is kept', async ({ page, sta
   await expect(problem).toContainText('workbooks and cards are taken up to 32 MB');
   // Of a sheet with one bad row the others can be taken; it says why this one cannot.
   await give('open.csv', Buffer.from('email,note\na@x.example,"oops\nb@x.example,x'));
-  await page.getByRole('button', { name: 'See 1 kept aside' }).click();
+  await page.getByRole('button', { name: 'Show 1 set aside' }).click();
   await expect(page.getByText('A quotation mark that opens in this row is never closed')).toBeVisible();
-  await page.getByRole('button', { name: 'Drop' }).click();
+  await page.getByRole('button', { name: 'Discard' }).click();
   await ines.paste('name,town\nAna,Carrow Bay');
   await expect(page.getByText('No column holds email addresses; the columns are name, town.')).toBeVisible();
-  await expect(page.getByRole('button', { name: /^Take/ })).toBeDisabled();
+  await expect(page.getByRole('button', { name: /^Import \d/ })).toBeDisabled();
   await ines.go('People');
-  await expect(page.getByText('Here belong the people you write to.')).toBeVisible();
+  await expect(page.getByText('The people you write to are kept here.')).toBeVisible();
 });
 
 test('a message that does not parse is marked where, and is kept as it was typed', async ({ page, stack }) => {
@@ -52,7 +52,7 @@ test('the rail and a new campaign work by keyboard alone', async ({ page, stack 
   await page.goto(stack.address);
   await expect(page.getByText('No mailbox is connected yet.')).toBeVisible();
   await page.keyboard.press('Tab');
-  await expect(page.getByRole('link', { name: 'Skip to the page' })).toBeFocused();
+  await expect(page.getByRole('link', { name: 'Skip to content' })).toBeFocused();
   const reach = async (name: string) => {
     for (let i = 0; i < 40; i++) {
       await page.keyboard.press('Tab');
@@ -66,7 +66,7 @@ test('the rail and a new campaign work by keyboard alone', async ({ page, stack 
   };
   await reach('Campaigns');
   await page.keyboard.press('Enter');
-  await page.getByLabel('Name of a new campaign').focus();
+  await page.getByLabel('New campaign').focus();
   await page.keyboard.type('By hand');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { name: 'By hand', level: 1 })).toBeVisible();

@@ -22,7 +22,7 @@ test('a message is written, set in a layout, read for those who are at risk, and
   await ines.takeList('Vineyards', 4);
   await ines.connect('ines', 'Ines Aldrich', 40);
   await ines.go('Messages');
-  await page.getByRole('link', { name: 'Write a message' }).click();
+  await page.getByRole('link', { name: 'New message' }).click();
   await expect(page).toHaveURL(/messages\/\d+/);
   const body = page.getByRole('textbox', { name: 'Message', exact: true });
   const proof = page.getByRole('region', { name: 'Proof' });
@@ -54,7 +54,7 @@ test('a message is written, set in a layout, read for those who are at risk, and
 
   await test.step('a fallback is given where the chip stands', async () => {
     await body.getByText('acres', { exact: true }).click();
-    await page.getByLabel('Where it is blank').fill('a few');
+    await page.getByLabel('Fallback').fill('a few');
     await page.keyboard.press('Enter');
     await expect(body.getByText('a few')).toBeVisible();
   });
@@ -71,11 +71,11 @@ test('a message is written, set in a layout, read for those who are at risk, and
   await test.step('a layout takes the text in, and as a letter it is the same text again', async () => {
     const before = await body.innerText();
     await page.getByRole('button', { name: 'Layout', exact: true }).click();
-    await expect(page.getByRole('button', { name: /^Head with a name or logo/ })).toBeVisible();
+    await expect(page.getByRole('button', { name: /^Header with name or logo/ })).toBeVisible();
     expect(await body.innerText()).toBe(before);
     await page.getByRole('button', { name: 'Add a block' }).click();
     await page.getByRole('menuitem', { name: 'Button' }).click();
-    await page.getByRole('textbox', { name: 'Where the button leads' }).click();
+    await page.getByRole('textbox', { name: 'Link of the button' }).click();
     await page.keyboard.type('tidewaterkelp.example/trial');
     await expect(letter().getByRole('link', { name: 'Tell me more' })).toHaveAttribute(
       'href',
@@ -105,7 +105,7 @@ test('a message is written, set in a layout, read for those who are at risk, and
   await test.step('personal lines are written one after the other by keyboard', async () => {
     await page.getByRole('link', { name: 'Write the personal lines' }).click();
     await expect(page.getByText('0 of 4 lines of Vineyards are decided')).toBeVisible();
-    const line = page.getByRole('textbox', { name: 'Line for this person' });
+    const line = page.getByRole('textbox', { name: 'Personal line' });
     await expect(page.getByText('lea@holm.example')).toBeVisible();
     await line.pressSequentially('I read that Holm is replanting.');
     await expect(page.getByRole('region', { name: 'Proof' }).frameLocator('iframe').locator('body')).toContainText(
@@ -123,10 +123,10 @@ test('a message is written, set in a layout, read for those who are at risk, and
 
   await test.step('a test email arrives as it was proofed, in HTML and as plain text', async () => {
     await expect(letter()).toContainText('I read that Holm is replanting.');
-    await page.getByRole('button', { name: 'Send this one to me' }).click();
+    await page.getByRole('button', { name: 'Send me a test' }).click();
     await page.getByLabel('To', { exact: true }).fill(me);
     await page.getByRole('button', { name: 'Send the test' }).click();
-    await expect(page.getByText(`The test is on its way from ines@tidewaterkelp.example to ${me}.`)).toBeVisible();
+    await expect(page.getByText(`The test was sent from ines@tidewaterkelp.example to ${me}.`)).toBeVisible();
     await ines.go('Simulated inboxes');
     await page
       .getByLabel(/search/i)
@@ -137,7 +137,7 @@ test('a message is written, set in a layout, read for those who are at risk, and
     await expect(mail).toContainText('[Test] Kelp for Holm Vines?');
     await expect(mail.frameLocator('iframe').locator('body')).toContainText('I read that Holm is replanting.');
     await expect(mail.frameLocator('iframe').getByRole('link', { name: 'Tell me more' })).toBeVisible();
-    await mail.getByRole('button', { name: 'As plain text' }).click();
+    await mail.getByRole('button', { name: 'Show as plain text' }).click();
     await expect(mail.locator('pre')).toContainText('Tell me more: tidewaterkelp.example/trial');
   });
 });

@@ -54,11 +54,11 @@ test('a list is worked like a sheet, by keyboard and clipboard', async ({ page, 
     await page.getByRole('button', { name: 'Column region' }).click();
     await page.getByRole('combobox', { name: 'region' }).selectOption('is one of');
     await page.getByRole('checkbox', { name: /^North/ }).check();
-    await page.getByRole('button', { name: 'Show these' }).click();
-    await expect(page.getByText('19 found of 60')).toBeVisible();
-    await page.getByRole('button', { name: 'Keep as a segment' }).click();
+    await page.getByRole('button', { name: 'Filter' }).click();
+    await expect(page.getByText('19 of 60')).toBeVisible();
+    await page.getByRole('button', { name: 'Save as a segment' }).click();
     await page.getByRole('textbox', { name: 'Name of the segment' }).fill('Up north');
-    await page.getByRole('button', { name: 'Keep', exact: true }).click();
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
     await expect(page.getByRole('link', { name: 'Up north 19' })).toBeVisible();
     await cell('North').first().click();
     await page.keyboard.type('South');
@@ -67,18 +67,18 @@ test('a list is worked like a sheet, by keyboard and clipboard', async ({ page, 
   });
 
   await test.step('buttons say whom they mean: those picked, or all that are found', async () => {
-    await expect(page.getByRole('button', { name: 'Take all 18 found off' })).toBeVisible();
-    await page.getByRole('checkbox', { name: 'Pick row 2', exact: true }).click();
-    await page.getByRole('checkbox', { name: 'Pick row 4', exact: true }).click({ modifiers: ['Shift'] });
-    await page.getByRole('button', { name: 'Tag these 3' }).click();
+    await expect(page.getByRole('button', { name: 'Remove all 18 found' })).toBeVisible();
+    await page.getByRole('checkbox', { name: 'Select row 2', exact: true }).click();
+    await page.getByRole('checkbox', { name: 'Select row 4', exact: true }).click({ modifiers: ['Shift'] });
+    await page.getByRole('button', { name: 'Tag 3' }).click();
     await page.getByRole('textbox', { name: 'Tag' }).fill('trial');
     await page.keyboard.press('Enter');
-    await expect(page.getByText('“trial” is on these 3.')).toBeVisible();
+    await expect(page.getByText('Added “trial” to 3.')).toBeVisible();
     await page.getByRole('link', { name: 'Groves' }).click();
     await expect(page.getByText('60 people ·')).toBeVisible();
     await grid.press('Control+Home');
     await page.keyboard.press('Shift+Space');
-    await page.getByRole('button', { name: 'Take this 1 off' }).click();
+    await page.getByRole('button', { name: 'Remove 1' }).click();
     await expect(page.getByText('59 people ·')).toBeVisible();
     await grid.press('Control+z');
     await expect(page.getByText('60 people ·')).toBeVisible();
@@ -88,8 +88,8 @@ test('a list is worked like a sheet, by keyboard and clipboard', async ({ page, 
     await page.getByRole('button', { name: 'This list' }).click();
     await page.getByRole('menuitem', { name: 'Add or show a column' }).click();
     await page.getByRole('textbox', { name: 'Name' }).fill('greeting');
-    await page.getByRole('combobox', { name: 'It holds' }).selectOption('Computed from the others');
-    await page.getByRole('textbox', { name: 'Computed by' }).fill('Dear {{ given_name | upcase }}');
+    await page.getByRole('combobox', { name: 'Type' }).selectOption('Computed by a formula');
+    await page.getByRole('textbox', { name: 'Formula' }).fill('Dear {{ given_name | upcase }}');
     await page.getByRole('button', { name: 'Add greeting' }).click();
     await expect(cell('Dear ANA')).toBeVisible();
   });
@@ -98,7 +98,7 @@ test('a list is worked like a sheet, by keyboard and clipboard', async ({ page, 
     await page.getByRole('button', { name: 'This list' }).click();
     await page.getByRole('menuitem', { name: 'Delete the list' }).click();
     await page.getByText('Deleted (1)').click();
-    await page.getByRole('button', { name: 'Bring back' }).click();
+    await page.getByRole('button', { name: 'Restore' }).click();
     await expect(page.getByText('60 people ·')).toBeVisible();
   });
 });

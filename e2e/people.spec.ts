@@ -18,20 +18,20 @@ test('a messy list becomes a clean one, and a person has a page', async ({ page,
   );
 
   await test.step('what is put right is shown before and after, and can be left', async () => {
-    await expect(page.getByText('header in row 3, 1 above it passed over')).toBeVisible();
+    await expect(page.getByText('header in row 3, 1 above it skipped')).toBeVisible();
     await expect(page.getByText('BRUNO SALT → Bruno Salt')).toBeVisible();
-    const legal = page.getByRole('checkbox', { name: /legal form off companies/ });
+    const legal = page.getByRole('checkbox', { name: /Remove legal forms from companies/ });
     await expect(legal).not.toBeChecked();
     await legal.check();
     await expect(page.getByRole('cell', { name: 'Brandt Wein', exact: true })).toBeVisible();
   });
 
   await test.step('a bad row is mended by keyboard, a misspelt domain by one press', async () => {
-    await page.getByRole('button', { name: 'See 1 kept aside' }).click();
+    await page.getByRole('button', { name: 'Show 1 set aside' }).click();
     const address = page.getByLabel('Address in line 8');
     await address.fill('karl.aster@asterhof.example');
     await address.press('Enter');
-    await page.getByRole('button', { name: 'Mend 1 misspelt domain' }).click();
+    await page.getByRole('button', { name: 'Correct 1 misspelt domain' }).click();
     await expect(page.getByRole('cell', { name: 'lea@coastcellars.example' })).toBeVisible();
     const company = page.getByRole('cell', { name: 'Asterhof', exact: true });
     await company.focus();
@@ -43,9 +43,9 @@ test('a messy list becomes a clean one, and a person has a page', async ({ page,
   });
 
   await test.step('a person’s page says where they stand, and everything about them can be erased', async () => {
-    await page.getByRole('link', { name: 'Page of karl.aster@asterhof.example' }).click();
+    await page.getByRole('link', { name: 'Open karl.aster@asterhof.example' }).click();
     await expect(page.getByRole('heading', { name: 'Karl Aster', level: 1 })).toBeVisible();
-    await expect(page.getByText('No campaign has taken them in yet.')).toBeVisible();
+    await expect(page.getByText('They are in no campaign yet.')).toBeVisible();
     await page.getByRole('button', { name: 'Erase' }).click();
     await page.getByRole('button', { name: 'Erase for good?' }).click();
     await expect(page.getByRole('gridcell', { name: 'b.salt@coastcellars.example' })).toBeVisible();

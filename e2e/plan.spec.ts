@@ -59,17 +59,17 @@ test('a what-if is tried and applied, a batch is held and released, a start is d
   const ines = new Coordinator(page, stack);
   await page.goto(`${stack.address}/plan`);
   const sentence = page.locator('p.sentence');
-  await expect(sentence).toContainText('2 campaigns are under way');
+  await expect(sentence).toContainText('2 campaigns are running');
 
   await test.step('a quota is raised: who ends when is said at once', async () => {
-    await page.getByRole('button', { name: 'try a change' }).click();
-    await page.getByRole('menuitem', { name: 'A mailbox’s quota a day' }).click();
+    await page.getByRole('button', { name: 'Try a change' }).click();
+    await page.getByRole('menuitem', { name: 'A mailbox’s daily quota' }).click();
     const began = Date.now();
     await page.getByLabel('Messages a day').fill('30');
     await expect(sentence).toContainText(/Vineyards would finish on \w+day \d+ \w+ instead of/);
     test.info().annotations.push({ type: 'what-if', description: `${Date.now() - began} ms until it is said` });
     await page.getByRole('button', { name: 'Apply' }).click();
-    await expect(page.getByText('Applied; everything is planned anew.')).toBeVisible();
+    await expect(page.getByText('Applied; the plan has been made again.')).toBeVisible();
     await expect(page.getByRole('rowheader', { name: /ines@/ })).toContainText('30 a day');
   });
 
@@ -88,10 +88,10 @@ test('a what-if is tried and applied, a batch is held and released, a start is d
     await expect(heading).toBeVisible();
     await page.getByRole('button', { name: 'Hold this batch' }).click();
     await expect(page.getByText(/messages?: \d held\./)).toBeVisible();
-    for (let day = 0; day < 3; day++) await ines.moveOn('A day on');
+    for (let day = 0; day < 3; day++) await ines.moveOn('Forward 1 day');
     await ines.go('Today');
     await expect(page.getByText(/messages? of \w+ \d+ Nov held/)).toBeVisible();
-    await page.getByRole('link', { name: 'Look and release' }).first().click();
+    await page.getByRole('link', { name: 'Review and release' }).first().click();
     await page.getByRole('button', { name: /^Release \d held/ }).click();
     await expect(page.getByRole('button', { name: /^Release/ })).toBeHidden();
   });
@@ -106,21 +106,21 @@ test('a what-if is tried and applied, a batch is held and released, a start is d
   });
 
   await test.step('a start is dragged to another day, by mouse and by key', async () => {
-    await page.getByRole('button', { name: 'Close the batch' }).click();
+    await page.getByRole('button', { name: 'Close' }).click();
     const flag = page.getByRole('button', { name: /^Orchards starts Mon 16 Nov/ });
     await flag.dragTo(page.getByRole('columnheader', { name: 'Thu 19 Nov' }));
-    await expect(page.getByText('Orchards starts Mon 16 Nov → Thu 19 Nov')).toBeVisible();
+    await expect(page.getByText('Orchards, start Mon 16 Nov → Thu 19 Nov')).toBeVisible();
     await expect(sentence).toContainText('Orchards would finish on');
-    await page.getByRole('button', { name: 'Drop' }).click();
+    await page.getByRole('button', { name: 'Discard' }).click();
     await expect(sentence).not.toContainText('would');
     await flag.press('ArrowRight');
-    await expect(page.getByText('Orchards starts Mon 16 Nov → Tue 17 Nov')).toBeVisible();
+    await expect(page.getByText('Orchards, start Mon 16 Nov → Tue 17 Nov')).toBeVisible();
   });
 
   await test.step('one message is moved by hand, and the others stay', async () => {
-    await page.getByRole('button', { name: 'Drop' }).click();
+    await page.getByRole('button', { name: 'Discard' }).click();
     await page.getByRole('button', { name: /^ines@.*, Mon 16 Nov/ }).click();
-    await page.getByRole('button', { name: 'move', exact: true }).first().click();
+    await page.getByRole('button', { name: 'Move', exact: true }).first().click();
     await page.getByLabel(/^Day for/).fill('2026-11-20');
     await expect(page.getByText('Moved to Friday 20 November; nothing else moved.')).toBeVisible();
   });
@@ -134,7 +134,7 @@ test('the board after a mailbox began to rest', async ({ page, stack }) => {
   await page.goto(`${stack.address}/plan`);
   const ines = new Coordinator(page, stack);
   await expect(page.getByRole('rowheader', { name: /ines@/ })).toContainText('5 a day');
-  await ines.moveOn('A day on');
+  await ines.moveOn('Forward 1 day');
   await expect(page.getByRole('rowheader', { name: /rests until Thu 5 Nov/ }).first()).toBeVisible();
   await expect(page.getByRole('button', { name: /Wed 4 Nov: closed/ }).first()).toBeVisible();
   await ines.go('Mailboxes');

@@ -50,7 +50,7 @@ test('from a list to an answered follow-up, through the interface', async ({ pag
     );
     await expect(page.getByLabel('What the column Courriel is')).toHaveValue('address');
     await expect(page.getByLabel('What the column Prénom is')).toHaveValue('given_name');
-    await page.getByRole('button', { name: 'See 2 kept aside' }).click();
+    await page.getByRole('button', { name: 'Show 2 set aside' }).click();
     await expect(page.getByText('“not-an-address” has no @ sign')).toBeVisible();
     await expect(page.getByText(`${PEOPLE[0]?.address} already stands in line 2`)).toBeVisible();
     await page.getByRole('button', { name: 'Back to the sheet' }).click();
@@ -67,7 +67,7 @@ test('from a list to an answered follow-up, through the interface', async ({ pag
     await ines.connect('ines', 'Ines Aldrich', QUOTA);
     await ines.connect('tomas', 'Tomas Reyl', QUOTA);
     await ines.connect('hello', 'Tidewater Kelp', QUOTA);
-    await expect(page.getByText('Messages leave from 3 mailboxes.')).toBeVisible();
+    await expect(page.getByText('Messages are sent from 3 mailboxes.')).toBeVisible();
   });
 
   await test.step('write a message with fields and fallbacks, and see it as anybody will', async () => {
@@ -79,11 +79,11 @@ test('from a list to an answered follow-up, through the interface', async ({ pag
     await body.press('Enter');
     await body.pressSequentially(',\nkelp for {{ company }}?\n{{ signature }}\n');
     await page.getByRole('button', { name: 'Link' }).click();
-    await page.getByLabel('Leads to').fill('{{ unsubscribe_link }}');
-    await page.getByLabel('Shown as').fill('Leave this list');
-    await page.getByRole('button', { name: 'Make the link' }).click();
+    await page.getByLabel('Address').fill('{{ unsubscribe_link }}');
+    await page.getByLabel('Text', { exact: true }).fill('Leave this list');
+    await page.getByRole('button', { name: 'Insert the link' }).click();
     const proof = page.getByRole('region', { name: 'Proof' });
-    await expect(proof).toContainText('Blank and without fallback: company');
+    await expect(proof).toContainText('Blank and without a fallback: company');
     await page.getByLabel('company', { exact: true }).fill('your vineyard');
     await page.getByLabel('company', { exact: true }).blur();
     await expect(proof).not.toContainText('Blank');
@@ -110,10 +110,10 @@ test('from a list to an answered follow-up, through the interface', async ({ pag
     await page.getByLabel('Follow-up 1').selectOption('A short reminder');
     await page.getByRole('button', { name: '0 mailboxes' }).click();
     for (const name of ['ines', 'tomas', 'hello']) await page.getByLabel(`${name}@tidewaterkelp.example`).check();
-    await expect(page.getByRole('heading', { name: 'The plan, if nobody answers' })).toBeVisible();
+    await expect(page.getByRole('heading', { name: 'Plan if nobody replies' })).toBeVisible();
     await expect(page.getByText('then, 3 working days later, to those who have not replied,')).toBeVisible();
     await expect(page.getByText('nothing', { exact: true })).toBeVisible();
-    await page.getByRole('button', { name: 'Who gets what when' }).click();
+    await page.getByRole('button', { name: 'See who gets what, and when' }).click();
     await page.getByLabel('Search recipients').fill('keen0@');
     const row = page.getByRole('row', { name: /keen0@/ });
     await expect(row).toContainText(/(ines|tomas|hello)@/);
@@ -133,11 +133,11 @@ test('from a list to an answered follow-up, through the interface', async ({ pag
   });
 
   await test.step('time goes on: everyone’s state is live', async () => {
-    await ines.moveOn('A day on');
+    await ines.moveOn('Forward 1 day');
     await expect(page.getByText(/\d+ in progress/)).toBeVisible();
-    await ines.moveOn('A week on');
-    await ines.moveOn('A week on');
-    await ines.moveOn('A week on');
+    await ines.moveOn('Forward 1 week');
+    await ines.moveOn('Forward 1 week');
+    await ines.moveOn('Forward 1 week');
     await expect(page.getByText('finished', { exact: true })).toBeVisible();
     const count = (state: string) => PEOPLE.filter((p) => BEHAVIOUR[p.persona]?.ends === state).length;
     for (const state of ['replied', 'done', 'bounced', 'unsubscribed'])
@@ -147,7 +147,7 @@ test('from a list to an answered follow-up, through the interface', async ({ pag
   await test.step('the answers wait, each with its thread; an outcome is set by key', async () => {
     await ines.go('Replies');
     await expect(page.getByRole('button', { name: 'Without outcome 8' })).toBeVisible();
-    await expect(page.getByText(/No follow-up will go out|They had had every message already/)).toBeVisible();
+    await expect(page.getByText(/No follow-up will be sent|They had already had every message/)).toBeVisible();
     await page.keyboard.press('i');
     await expect(page.getByRole('button', { name: 'Without outcome 7' })).toBeVisible();
     await ines.go('People');
@@ -160,7 +160,7 @@ test('from a list to an answered follow-up, through the interface', async ({ pag
     await page.getByRole('link', { name: 'Vineyards, spring trial' }).click();
     const [download] = await Promise.all([
       page.waitForEvent('download'),
-      page.getByRole('link', { name: 'Save rows with outcomes' }).click(),
+      page.getByRole('link', { name: 'Export rows with outcomes' }).click(),
     ]);
     const csv = (await readFile(await download.path(), 'utf8')).replace('\ufeff', '').trim().split('\r\n');
     expect(csv[0]).toBe('Courriel,given name,company,state,reason,mailbox,sent,follow-up 1 sent,replied,outcome');

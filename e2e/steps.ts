@@ -36,14 +36,14 @@ export class Coordinator {
     await page.getByLabel('Signature').fill(`${senderName}\nTidewater Kelp Works`);
     await page.getByLabel('User name').fill(address);
     await page.getByLabel('Password or app password').fill(password);
-    await page.getByLabel('Sends through (SMTP)').fill('127.0.0.1');
+    await page.getByLabel('SMTP server').fill('127.0.0.1');
     await page.getByLabel('SMTP port').fill(String(stack.smtpPort));
     await page.getByLabel('SMTP security').selectOption('none');
-    await page.getByLabel('Read through (IMAP)').fill('127.0.0.1');
+    await page.getByLabel('IMAP server').fill('127.0.0.1');
     await page.getByLabel('IMAP port').fill(String(stack.imapPort));
     await page.getByLabel('IMAP security').selectOption('none');
     await page.getByLabel('Daily quota').fill(String(quota));
-    await page.getByLabel('Seconds between two messages').fill('120');
+    await page.getByLabel('Minimum seconds between messages').fill('120');
     await page.getByRole('button', { name: 'Test and connect' }).click();
   }
 
@@ -58,21 +58,21 @@ export class Coordinator {
 
   async paste(rows: string): Promise<void> {
     await this.go('People');
-    await this.page.getByRole('link', { name: 'Bring in people' }).first().click();
+    await this.page.getByRole('link', { name: 'Import people' }).first().click();
     await this.page.getByLabel('Paste here').fill(rows);
-    await this.page.getByRole('button', { name: 'Look at what was pasted' }).click();
+    await this.page.getByRole('button', { name: 'Preview' }).click();
   }
 
   async takeList(name: string, people: number): Promise<void> {
     await this.page.getByLabel('Name of the list').fill(name);
-    await this.page.getByRole('button', { name: `Take ${people} ${people === 1 ? 'person' : 'people'}` }).click();
+    await this.page.getByRole('button', { name: `Import ${people} ${people === 1 ? 'person' : 'people'}` }).click();
     await expect(this.page.getByRole('heading', { name, level: 1 })).toBeVisible();
   }
 
   async writeMessage(name: string, subject: string, body: string): Promise<void> {
     const { page } = this;
     await this.go('Messages');
-    await page.getByRole('link', { name: 'Write a message' }).click();
+    await page.getByRole('link', { name: 'New message' }).click();
     await expect(page).toHaveURL(/messages\/\d+/);
     await page.getByLabel('Name', { exact: true }).fill(name);
     await this.pasteInto('Subject', subject);
@@ -94,8 +94,8 @@ export class Coordinator {
 
   async newCampaign(name: string): Promise<void> {
     await this.go('Campaigns');
-    await this.page.getByLabel('Name of a new campaign').fill(name);
-    await this.page.getByRole('button', { name: 'Write its brief' }).click();
+    await this.page.getByLabel('New campaign').fill(name);
+    await this.page.getByRole('button', { name: 'Create' }).click();
     await expect(this.page.getByRole('heading', { name, level: 1 })).toBeVisible();
   }
 
@@ -107,6 +107,6 @@ export class Coordinator {
     await clock.click();
     await page.getByRole('menuitem', { name: words }).click();
     await expect(clock).not.toHaveText(before ?? '', { timeout: 60_000 });
-    await expect(clock).not.toContainText('moving on', { timeout: 120_000 });
+    await expect(clock).not.toContainText('moving …', { timeout: 120_000 });
   }
 }

@@ -1,4 +1,4 @@
-import type { CampaignState, DeliveryState, RecipientState, RecipientWindow } from '@baton/core';
+import type { CampaignState, DeliveryState, LeftOutCode, RecipientState, RecipientWindow } from '@baton/core';
 
 export interface CampaignSummary {
   id: number;
@@ -68,7 +68,8 @@ export interface Obstacle {
 
 export interface Forecast {
   people: number;
-  leftOut: { reason: string; people: number; who: string[] }[];
+  /** `settledBy` says what would let them in; '' where nothing would. */
+  leftOut: { code: LeftOutCode; reason: string; settledBy: string; people: number; who: string[] }[];
   messages: number;
   firstDay: string | null;
   lastStartDay: string | null;

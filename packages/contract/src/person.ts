@@ -1,5 +1,5 @@
 import type { ProofView } from './messages';
-import type { CampaignState, DeliveryState, RecipientState } from '@baton/core';
+import type { CampaignState, DeliveryState, RecipientState, RecordedEventKind } from '@baton/core';
 
 /** Everything held about one person. */
 export interface PersonView {
@@ -25,7 +25,7 @@ export interface PersonView {
 
 export interface PersonEvent {
   at: number;
-  kind: 'sent' | 'reply' | 'auto_reply' | 'bounce' | 'soft_bounce' | 'unsubscribe' | 'complaint';
+  kind: RecordedEventKind;
   campaign: string;
   words: string;
   /** The reply's own page, where it came as a message. */

@@ -1,4 +1,4 @@
-import type { PlanChange, PlanIds, PlanInput } from '@baton/core';
+import type { CampaignSettings, DeliveryState, MailboxSettings, PlanChange, PlanIds, PlanInput } from '@baton/core';
 
 /** What one mailbox has of one campaign on one day, gone and to come. */
 export interface PlanLoad {
@@ -17,14 +17,10 @@ export interface PlanLoad {
   held: number;
 }
 
-export interface PlanMailboxRow {
+export interface PlanMailboxRow extends MailboxSettings {
   id: number;
   address: string;
   senderName: string;
-  dailyQuota: number;
-  paceSeconds: number;
-  /** Minutes of the first weekday that is open, or null. */
-  window: [number, number] | null;
   ramps: boolean;
   /** Why nothing leaves from it, in words; '' when it sends. */
   note: string;
@@ -34,19 +30,14 @@ export interface PlanMailboxRow {
   ceilings: (number | null)[];
 }
 
-export interface PlanCampaignRow {
+export interface PlanCampaignRow extends CampaignSettings {
   id: number;
   name: string;
   state: 'running' | 'held' | 'finished';
   /** Place in the set of campaign colours. */
   colour: number;
-  startDate: string;
   /** Whether a first message has left: then its start is past. */
   hasBegun: boolean;
-  delays: number[];
-  dailyLimit: number | null;
-  share: number;
-  mailboxIds: number[];
   /** ISO dates of the stored plan; null when nothing is to come. */
   lastStartDay: string | null;
   lastDay: string | null;
@@ -94,7 +85,8 @@ export interface BatchMessage {
   address: string;
   name: string;
   at: number | null;
-  state: 'planned' | 'held' | 'sending' | 'sent' | 'deferred' | 'failed' | 'unconfirmed';
+  /** `held`: it has not left, and a person holds it. */
+  state: DeliveryState | 'held';
   reason: string;
 }
 

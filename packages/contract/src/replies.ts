@@ -1,9 +1,11 @@
+import type { IncomingKind } from '@baton/core';
+
 export const OUTCOMES = ['interested', 'meeting', 'later', 'no', 'wrong_person'] as const;
 export type Outcome = (typeof OUTCOMES)[number];
 
 export interface IncomingView {
   id: number;
-  kind: 'reply' | 'auto_reply' | 'unsubscribe' | 'bounce' | 'complaint' | 'other';
+  kind: IncomingKind;
   receivedAt: number;
   fromName: string;
   fromKey: string;

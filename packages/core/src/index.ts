@@ -1,6 +1,7 @@
 export * from './errors';
 export * from './random/seeded';
 export * from './time/clock';
+export * from './time/clock-words';
 export * from './time/day-words';
 export * from './time/days';
 export * from './time/read-calendar';
@@ -8,39 +9,35 @@ export * from './time/window';
 export * from './time/working-calendar';
 export * from './time/zone';
 export * from './time/zone-of-place';
-export * from './people/address';
-export { COLUMN_ROLES, otherNames, usualKey, type ColumnRole } from './people/column-roles';
-export * from './people/check-address';
-export * from './people/clean-table';
-export * from './people/clipboard';
-export * from './people/decode-text';
-export * from './people/guess-columns';
-export * from './people/list-columns';
-export * from './people/list-query';
-export * from './people/named-address';
-export * from './people/patch-row';
-export * from './people/people-stream';
-export * from './people/read-people-file';
-export * from './people/read-suppressions';
-export {
-  MAX_COLUMNS,
-  type PieceRow,
-  type PlainCells,
-  type RowAside,
-  type Table,
-  type TableRow,
-} from './people/table-of-rows';
-export type { FirstLines } from './people/first-lines';
-export * from './people/same-people';
-export * from './people/sort-rows';
-export * from './people/split-column';
-export * from './people/verdict';
-export * from './people/why-not-written';
-export * from './people/write-csv';
-export * from './people/write-vcards';
+export * from './people/address/address';
+export { COLUMN_ROLES, otherNames, usualKey, type ColumnRole } from './people/import/columns/column-roles';
+export * from './people/address/check-address';
+export * from './people/import/cleaning/clean-table';
+export * from './people/import/cleaning/cleanings';
+export * from './people/list/clipboard';
+export * from './people/import/files/decode-text';
+export * from './people/import/columns/guess-columns';
+export * from './people/list/list-columns';
+export * from './people/list/list-query';
+export * from './people/import/cleaning/named-address';
+export * from './people/list/patch-row';
+export * from './people/import/files/people-stream';
+export * from './people/address/person-name';
+export * from './people/import/files/read-people-file';
+export * from './people/suppression/read-suppressions';
+export { MAX_COLUMNS } from './people/import/files/table-of-rows';
+export type { PieceRow, PlainCells, RowAside, Table, TableRow } from './people/import/files/table';
+export type { FirstLines } from './people/import/files/first-lines';
+export * from './people/address/same-people';
+export * from './people/list/sort-rows';
+export * from './people/list/split-column';
+export * from './people/address/verdict';
+export * from './people/list/write-csv';
+export * from './people/list/write-vcards';
 export * from './messages/check-message';
 export * from './messages/condition-words';
 export * from './messages/content-fault';
+export * from './messages/content-fields';
 export * from './messages/escape-html';
 export * from './messages/field-name';
 export * from './messages/field-tag';
@@ -67,21 +64,35 @@ export * from './messages/template';
 export * from './messages/theme';
 export { assetPicture, richHtml } from './messages/rich-html';
 export * from './campaigns/draw-variant';
-export * from './campaigns/next-step';
+export * from './campaigns/follow-up-condition';
+export * from './campaigns/left-out';
+export * from './campaigns/next-message';
+export * from './campaigns/person-standing';
+export * from './campaigns/recipient-events';
 export * from './campaigns/states';
 export * from './mailboxes/domain-records';
 export * from './mailboxes/health';
 export * from './mailboxes/ramp';
 export * from './mailboxes/read-mailbox-file';
-export * from './planning/ceilings';
-export * from './planning/expect-replies';
-export type { EarlierPlan } from './planning/keep-placed';
-export * from './planning/plan-input';
-export { rampQuota } from './planning/mailbox-days';
+export * from './planning/workspace/ceilings';
+export type { EarlierPlan } from './planning/replan/keep-placed';
+export * from './planning/workspace/plan-input';
+export { rampQuota } from './planning/workspace/mailbox-days';
 export * from './planning/plan-sends';
-export * from './planning/what-if';
+export * from './planning/what-if/changes';
+export * from './planning/what-if/expect-replies';
+export {
+  type CampaignSettings,
+  type ChangeEntry,
+  type ChangeSubject,
+  type ChangeTarget,
+  type MailboxSettings,
+  type PlanChange,
+  type PlanChangeKind,
+} from './planning/what-if/kinds';
 export * from './planning/write-calendar';
 export * from './sending/smtp-answer';
 export * from './reading/classify';
+export * from './reading/incoming-kinds';
 export * from './results/outcome-columns';
 export * from './results/rate-range';

@@ -1,3 +1,5 @@
+import { eventRule, type HealthCount, type RecordedEventKind } from '../campaigns/recipient-events';
+
 /** When a mailbox rests by itself. */
 export interface RestBounds {
   /** So many hard bounces among the last `among` messages; 0 never. */
@@ -17,7 +19,22 @@ export const DEFAULT_REST_BOUNDS: RestBounds = { bounces: 3, among: 30, complain
 export interface SentOutcome {
   /** Epoch milliseconds. */
   sentAt: number;
-  result: 'hard_bounce' | 'soft_bounce' | 'refused' | 'complaint' | 'reply' | 'nothing';
+  result: HealthCount | 'refused' | 'nothing';
+}
+
+/** From the worst on: what counts of a message to which several things happened. */
+const WORST_FIRST: readonly HealthCount[] = ['complaint', 'hard_bounce', 'soft_bounce', 'reply'];
+
+/**
+ * What came of a message, from what happened to its recipient because of it.
+ *
+ * @param wasRefused whether the server refused it; what else happened weighs more
+ */
+export function resultOf(events: readonly RecordedEventKind[], wasRefused: boolean): SentOutcome['result'] {
+  const counts = new Set(events.map((kind) => eventRule(kind).counts));
+  const worst = WORST_FIRST.find((c) => counts.has(c));
+  if (worst === undefined) return wasRefused ? 'refused' : 'nothing';
+  return worst === 'reply' && wasRefused ? 'refused' : worst;
 }
 
 /** Days over which a mailbox's health is counted. */

@@ -1,6 +1,6 @@
 import { fieldKey } from '../messages/field-name';
-import { parseAddress } from '../people/address';
-import { readDelimited } from '../people/read-delimited';
+import { parseAddress } from '../people/address/address';
+import { readDelimited } from '../people/import/files/read-delimited';
 
 export type Security = 'tls' | 'starttls' | 'none';
 

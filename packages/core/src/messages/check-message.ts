@@ -1,7 +1,8 @@
-import { otherNames, usualKey } from '../people/column-roles';
+import { otherNames, usualKey } from '../people/import/columns/column-roles';
 import { fieldKey } from './field-name';
 import type { LayoutBlock, SimpleBlock } from './layout';
-import { fieldsOf, liquidTexts, type MessageContent, type Place } from './message-content';
+import { fieldsOf } from './content-fields';
+import { liquidTexts, type MessageContent, type Place } from './message-content';
 import { followingText } from './message-source';
 import { MESSAGE_FIELDS, MESSAGE_KEYS } from './message-values';
 import { nearestName } from './nearest-name';

@@ -2,14 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { BLOCK_KINDS, newBlock, readLayout, SHIPPED_LAYOUTS, type Layout } from './layout';
 import { layoutMjml, layoutText } from './layout-mjml';
 import { letterDoc } from './letter-doc';
-import {
-  EMPTY_CONTENT,
-  fallBackInContent,
-  fieldsOf,
-  readContent,
-  renameInContent,
-  type MessageContent,
-} from './message-content';
+import { fieldsOf } from './content-fields';
+import { EMPTY_CONTENT, fallBackInContent, readContent, renameInContent, type MessageContent } from './message-content';
 import { PLAIN_THEME } from './theme';
 
 const letter = letterDoc(

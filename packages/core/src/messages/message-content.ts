@@ -3,10 +3,9 @@ import { fieldKey } from './field-name';
 import { fieldTag, readFieldTag } from './field-tag';
 import { readLayout, type Layout, type LayoutBlock, type SimpleBlock } from './layout';
 import { letterDoc } from './letter-doc';
-import { followingText } from './message-source';
 import { renameField } from './rename-field';
 import { readRichDoc, type Inline, type Mark, type RichBlock, type RichDoc } from './rich-doc';
-import { listFields, setFallback, type FieldUse } from './template';
+import { setFallback } from './template';
 
 /** An attachment: for all, or one per person by the name that a value makes of a file of the library. */
 export type Attachment = { kind: 'asset'; assetId: number } | { kind: 'named'; name: string };
@@ -219,16 +218,6 @@ export function liquidTexts(content: MessageContent): { place: Place; text: stri
   if (content.format === 'layout') for (const b of content.layout?.blocks ?? []) inBody.block(b);
   for (const a of content.attachments) if (a.kind === 'named') take('attachments')(a.name);
   return out;
-}
-
-/** The fields in use, by their places. */
-export function fieldsOf(content: MessageContent): (FieldUse & { place: Place })[] {
-  const uses = liquidTexts(content).flatMap(({ place, text }) => listFields(text).map((use) => ({ ...use, place })));
-  // A condition may stand in another piece of the text than what it guards, so guards are looked for in the whole.
-  const whole = listFields(followingText(content));
-  const guarded = new Set(whole.filter((u) => u.guarded).map((u) => u.key));
-  for (const use of whole) if (!use.guarded) guarded.delete(use.key);
-  return uses.map((use) => (use.place === 'body' && guarded.has(use.key) ? { ...use, guarded: true } : use));
 }
 
 /** A message that follows a field to its new name. @param key of the old one */

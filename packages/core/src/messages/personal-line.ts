@@ -1,4 +1,5 @@
-import { fieldsOf, type MessageContent } from './message-content';
+import { fieldsOf } from './content-fields';
+import type { MessageContent } from './message-content';
 
 /** The column in which each person's own line of a message is kept, and its key. */
 export const PERSONAL_LINE = 'personal line';

@@ -1,5 +1,5 @@
-import { parseAddress } from '../people/address';
-import { usualKey } from '../people/column-roles';
+import { parseAddress } from '../people/address/address';
+import { usualKey } from '../people/import/columns/column-roles';
 import type { MessageSource } from './message-source';
 import { compileTemplate, type Template, type Values } from './template';
 

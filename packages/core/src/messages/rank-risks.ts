@@ -1,4 +1,4 @@
-import { withoutLegalForm } from '../people/clean-names';
+import { withoutLegalForm } from '../people/import/cleaning/clean-names';
 import { isNoName } from './no-name';
 import type { FieldUse, Values } from './template';
 

@@ -1,4 +1,4 @@
-import { usualKey } from '../people/column-roles';
+import { usualKey } from '../people/import/columns/column-roles';
 import { fieldKey } from './field-name';
 import { fieldWord } from './field-tag';
 

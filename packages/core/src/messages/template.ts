@@ -1,6 +1,6 @@
 import { Liquid, type Template as LiquidTemplate } from 'liquidjs';
 import { DomainError } from '../errors';
-import { usualKey } from '../people/column-roles';
+import { usualKey } from '../people/import/columns/column-roles';
 import { escapeHtml } from './escape-html';
 import { fieldKey } from './field-name';
 import { linkAddress } from './link-address';

@@ -1,5 +1,5 @@
-import type { Placements } from './placements';
-import type { CampaignForecast } from './plan-input';
+import type { Placements } from './placements/placements';
+import type { CampaignForecast } from './workspace/plan-input';
 
 /** First and last days of each campaign, and how many follow-ups are late. */
 export function forecastOf(placements: Placements): CampaignForecast[] {

@@ -1,17 +1,17 @@
-import { advanceFollowUps } from './advance-follow-ups';
-import type { Effort } from './aim-starts';
-import { betterPlacements } from './better-placements';
-import { daysNeeded } from './days-needed';
+import { advanceFollowUps } from './replan/advance-follow-ups';
+import type { Effort } from './course/aim-starts';
+import { betterPlacements } from './replan/better-placements';
+import { daysNeeded } from './workspace/days-needed';
 import { forecastOf } from './forecast-of';
-import { Keeper, type EarlierPlan } from './keep-placed';
-import { placeDue, placeLate } from './place-due';
-import { placeNew } from './place-new';
-import { noPlacements, type Placements } from './placements';
-import { MAX_HORIZON_DAYS } from './plan-days';
-import { Plan, type DeliveryColumns, type PlanInput } from './plan-input';
-import { pullForward } from './pull-forward';
-import { everyMailbox, Timetable } from './time-days';
-import { WhyNotPlaced } from './why-not-placed';
+import { Keeper, type EarlierPlan } from './replan/keep-placed';
+import { placeDue, placeLate } from './placing/place-due';
+import { placeNew } from './placing/place-new';
+import { noPlacements, type Placements } from './placements/placements';
+import { MAX_HORIZON_DAYS } from './workspace/plan-days';
+import { Plan, type DeliveryColumns, type PlanInput } from './workspace/plan-input';
+import { pullForward } from './placing/pull-forward';
+import { everyMailbox, Timetable } from './timing/time-days';
+import { WhyNotPlaced } from './placing/why-not-placed';
 
 /** How much care a plan gets: `quick` while somebody turns a knob, `full` for what is kept. */
 export type Tier = 'quick' | 'full';

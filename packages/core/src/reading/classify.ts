@@ -1,4 +1,5 @@
-import { parseAddress } from '../people/address';
+import { parseAddress } from '../people/address/address';
+import type { BounceKind, IncomingKind } from './incoming-kinds';
 import { readDeliveryReport, type ReportedRecipient } from './delivery-report';
 
 /** A message that came in, as a MIME parser shows it. */
@@ -15,10 +16,6 @@ export interface IncomingMessage {
   /** Message or header parts enclosed in it, as text. */
   enclosed: readonly string[];
 }
-
-export type IncomingKind = 'reply' | 'auto_reply' | 'unsubscribe' | 'bounce' | 'complaint' | 'other';
-/** `delayed` is a warning: the server still tries. */
-export type BounceKind = 'hard' | 'soft' | 'blocked' | 'delayed';
 
 export interface Classified {
   kind: IncomingKind;

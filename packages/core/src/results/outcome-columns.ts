@@ -1,5 +1,5 @@
-import { writeCsv } from '../people/write-csv';
-import type { RecipientState } from '../campaigns/states';
+import { writeCsv } from '../people/list/write-csv';
+import { recipientStateWords, type RecipientState } from '../campaigns/states';
 
 /** What became of one recipient of a campaign. */
 export interface RecipientOutcome {
@@ -12,18 +12,6 @@ export interface RecipientOutcome {
   outcome: string;
 }
 
-/** In words, as they stand on the screen and in files. */
-export const RECIPIENT_STATE_WORDS: Readonly<Record<RecipientState, string>> = {
-  waiting: 'waiting',
-  in_progress: 'in progress',
-  replied: 'replied',
-  bounced: 'bounced',
-  unsubscribed: 'unsubscribed',
-  done: 'done',
-  left_out: 'left out',
-  stopped: 'stopped',
-};
-
 /** Names of the outcome columns for so many messages. */
 export function outcomeHeader(steps: number): string[] {
   const sent = Array.from({ length: steps }, (_, i) => (i === 0 ? 'sent' : `follow-up ${i} sent`));
@@ -34,7 +22,7 @@ export function outcomeHeader(steps: number): string[] {
 export function outcomeCells(o: RecipientOutcome | undefined, steps: number): string[] {
   if (!o) return Array<string>(steps + 5).fill('');
   const sent = Array.from({ length: steps }, (_, i) => o.sentAt[i] ?? '');
-  return [RECIPIENT_STATE_WORDS[o.state], o.reason, o.mailbox, ...sent, o.repliedAt, o.outcome];
+  return [recipientStateWords(o.state), o.reason, o.mailbox, ...sent, o.repliedAt, o.outcome];
 }
 
 /**

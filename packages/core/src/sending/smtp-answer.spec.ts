@@ -1,8 +1,4 @@
 import { describe, expect, it } from 'vitest';
-import { nextStep } from '../campaigns/next-step';
-import { outcomeCsv } from '../results/outcome-columns';
-import { dayNumber } from '../time/days';
-import { workingCalendar } from '../time/working-calendar';
 import { judgeAnswer, retryPauseMs, type SendOutcome } from './smtp-answer';
 
 const judge = (code: number | null, answer: string, stage: SendOutcome['stage'] = 'rcpt', bodyStarted = false) =>
@@ -25,58 +21,4 @@ describe('judgeAnswer', () => {
 
   it('waits longer each time, up to four hours', () =>
     expect([1, 2, 5, 50].map(retryPauseMs)).toEqual([600_000, 1_800_000, 14_400_000, 14_400_000]));
-});
-
-describe('nextStep', () => {
-  const calendar = workingCalendar([1, 2, 3, 4, 5], []);
-  const steps = [{ delay: 0 }, { delay: 3 }];
-  const friday = dayNumber('2026-11-27');
-
-  it('counts working days after the last message', () =>
-    expect(nextStep({ state: 'in_progress', sent: 1, lastSentDay: friday }, steps, calendar)).toEqual({
-      kind: 'message',
-      step: 1,
-      dueDay: dayNumber('2026-12-02'),
-    }));
-  it('lets the plan choose the first day', () =>
-    expect(nextStep({ state: 'waiting', sent: 0, lastSentDay: null }, steps, calendar)).toEqual({
-      kind: 'message',
-      step: 0,
-      dueDay: null,
-    }));
-  it('ends after the last message', () =>
-    expect(nextStep({ state: 'in_progress', sent: 2, lastSentDay: friday }, steps, calendar)).toEqual({
-      kind: 'none',
-      state: 'done',
-    }));
-  it.each(['replied', 'bounced', 'unsubscribed', 'stopped', 'left_out'] as const)(
-    'sends nothing more to whoever is %s',
-    (state) =>
-      expect(nextStep({ state, sent: 1, lastSentDay: friday }, steps, calendar)).toEqual({ kind: 'none', state }),
-  );
-});
-
-describe('outcomeCsv', () => {
-  it('puts the outcome beside the original cells', () => {
-    const csv = outcomeCsv(
-      ['email', 'Name'],
-      [
-        {
-          cells: ['a@x.example', '=SUM(A1)'],
-          outcome: {
-            state: 'in_progress',
-            reason: '',
-            mailbox: 'ines@tidewaterkelp.example',
-            sentAt: ['2026-11-30 09:14'],
-            repliedAt: '',
-            outcome: '',
-          },
-        },
-      ],
-      2,
-    );
-    expect(csv).toBe(
-      "email,Name,state,reason,mailbox,sent,follow-up 1 sent,replied,outcome\r\na@x.example,'=SUM(A1),in progress,,ines@tidewaterkelp.example,2026-11-30 09:14,,,\r\n",
-    );
-  });
 });

@@ -3,8 +3,8 @@ import { dayNumber, isoWeekday } from '../time/days';
 import { isInside, spansOfDay } from '../time/window';
 import { workingCalendar } from '../time/working-calendar';
 import { createZones } from '../time/zone';
-import { rampQuota } from '../planning/mailbox-days';
-import type { Plan, PlanInput, PlanMailbox, PlannedDelivery } from '../planning/plan-input';
+import { rampQuota } from '../planning/workspace/mailbox-days';
+import type { Plan, PlanInput, PlanMailbox, PlannedDelivery } from '../planning/workspace/plan-input';
 
 /** Every promise of a plan that does not hold, in words; [] when all do. Written apart from the planner. */
 export function brokenPromises(input: PlanInput, plan: Plan): string[] {

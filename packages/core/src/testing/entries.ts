@@ -1,5 +1,5 @@
-import type { Entry } from '../planning/entries';
-import type { PlanDays } from '../planning/plan-days';
+import type { Entry } from '../planning/course/entries';
+import type { PlanDays } from '../planning/workspace/plan-days';
 
 /** People who may start from a day on, in these mailboxes, one message each. */
 export function entry(days: PlanDays, units: number, mailboxes: number[], over: Partial<Entry> = {}): Entry {

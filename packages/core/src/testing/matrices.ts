@@ -1,4 +1,4 @@
-import type { SparseMatrix } from '../planning/sparse-matrix';
+import type { SparseMatrix } from '../planning/solver/sparse-matrix';
 
 /** A matrix of rows written out, for tests. */
 export function matrixOf(rows: readonly (readonly (readonly [column: number, value: number])[])[]): SparseMatrix {

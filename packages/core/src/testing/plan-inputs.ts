@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { dayNumber, isoDate } from '../time/days';
 import { weekdayWindows } from '../time/window';
-import type { PlanCampaign, PlanInput, PlanMailbox } from '../planning/plan-input';
+import type { PlanCampaign, PlanInput, PlanMailbox } from '../planning/workspace/plan-input';
 
 const NOW = Date.UTC(2026, 9, 19, 7, 0, 0);
 const TODAY = dayNumber('2026-10-19');

@@ -1,4 +1,4 @@
-import { DomainError, isoDate, outcomeCsv, type RecipientState } from '@baton/core';
+import { DomainError, enrolledState, isoDate, outcomeCsv, type RecipientState, nameOf } from '@baton/core';
 import type {
   BriefChoices,
   BriefView,
@@ -28,16 +28,15 @@ import {
   stateCounts,
   updateCampaign,
   type CampaignRow,
-} from '../store/campaign-rows';
-import { listMailboxes } from '../store/mailbox-rows';
-import { readMessagesById, type MessageRow } from '../store/message-rows';
+} from '../store/campaigns/campaign-rows';
+import { listMailboxes } from '../store/mailboxes/mailbox-rows';
+import { readMessagesById, type MessageRow } from '../store/messages/message-rows';
 import { localTime } from '../time/local-time';
-import { segmentWords } from '../people/segment-service';
-import { listLists, readColumns, readList } from '../store/list-rows';
-import { readSegment } from '../store/segment-rows';
+import { segmentWords } from '../people/list/segment-service';
+import { listLists, readColumns, readList } from '../store/people/list/list-rows';
+import { readSegment } from '../store/people/list/segment-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { enrolled } from './enrolled';
-import { nameOf } from './recipient-name';
 import { forecastOfStarted, judging, messagesOf, planDraft, type DraftPlan } from './forecast';
 import { zones } from '../time/zones';
 
@@ -259,7 +258,7 @@ function draftRecipients({ audience, drafted }: DraftPlan, query: RecipientQuery
   const wanted = query.search.toLowerCase();
   const found = audience.filter(
     ({ person, leftOut }) =>
-      (query.state === '' || query.state === (leftOut === '' ? 'waiting' : 'left_out')) &&
+      (query.state === '' || query.state === enrolledState(leftOut)) &&
       (wanted === '' ||
         [person.address, ...Object.values(person.fields)].some((v) => v.toLowerCase().includes(wanted))),
   );
@@ -270,8 +269,8 @@ function draftRecipients({ audience, drafted }: DraftPlan, query: RecipientQuery
       contactId: person.contactId,
       address: person.address,
       name: nameOf(person.fields),
-      state: leftOut === '' ? 'waiting' : 'left_out',
-      reason: leftOut,
+      state: enrolledState(leftOut),
+      reason: leftOut?.words ?? '',
       mailbox: drafted.get(person.rowId)?.mailbox ?? null,
       messages: (drafted.get(person.rowId)?.messages ?? []).map(({ step, instant }) => ({
         deliveryId: 0,

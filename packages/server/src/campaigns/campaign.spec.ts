@@ -30,17 +30,18 @@ describe('a draft', () => {
     expect(draft.forecast.people).toBe(2);
     expect(obstacles(draft)).toContain('1 person has no company, and there is no fallback');
     const left = await world.draft({ listId, mailboxIds: [mailbox], steps, leaveOutBlank: true, name: 'Left' });
-    expect(left.forecast.leftOut).toEqual([
-      { reason: 'no value for company', people: 1, who: ['b@x.example'] },
-      { reason: 'on the suppression list', people: 1, who: ['gone@x.example'] },
+    expect(left.forecast.leftOut).toMatchObject([
+      { code: 'blank', reason: 'no value for company', people: 1, who: ['b@x.example'] },
+      { code: 'suppressed', reason: 'on the suppression list', people: 1, who: ['gone@x.example'] },
     ]);
+    expect(left.forecast.leftOut[0]?.settledBy).toContain('fill in the field');
     expect(left.forecast.obstacles).toEqual([]);
     await world.api.post(`/campaigns/${left.id}/start`, { people: 1, lastDay: left.forecast.lastDay });
     const page = await world.api.get<RecipientPage>(`/campaigns/${left.id}/recipients`);
     expect(page.people.map((p) => [p.address, p.state, p.reason])).toEqual([
       ['a@x.example', 'waiting', ''],
       ['b@x.example', 'left_out', 'no value for company'],
-      ['gone@x.example', 'left_out', 'on the suppression list'],
+      ['gone@x.example', 'left_out', 'on the suppression list: added by hand'],
     ]);
   });
 
@@ -57,7 +58,13 @@ describe('a draft', () => {
         mailbox: 'ines@tidewaterkelp.example',
         messages: [{ step: 0 }, { step: 1 }],
       },
-      { address: 'p3@x.example', state: 'left_out', reason: 'on the suppression list', mailbox: null, messages: [] },
+      {
+        address: 'p3@x.example',
+        state: 'left_out',
+        reason: 'on the suppression list: added by hand',
+        mailbox: null,
+        messages: [],
+      },
     ]);
     await world.api.post(`/campaigns/${draft.id}/start`, {
       people: 4,
@@ -139,7 +146,7 @@ describe('a running campaign', () => {
       /^a@x\.example,Cedar,'=1\+1,done,,ines@tidewaterkelp\.example,2026-11-02 \d\d:\d\d,2026-11-\d\d \d\d:\d\d,,$/,
     );
     expect(lines[2]).toMatch(
-      /^b@x\.example,"Slate, Ltd",x,replied,answered,ines@tidewaterkelp\.example,2026-11-02 \d\d:\d\d,,2026-11-0\d \d\d:\d\d,$/,
+      /^b@x\.example,"Slate, Ltd",x,replied,replied,ines@tidewaterkelp\.example,2026-11-02 \d\d:\d\d,,2026-11-0\d \d\d:\d\d,$/,
     );
   });
 

@@ -1,3 +1,4 @@
+import { whyLeftOut } from '@baton/core';
 import type { Duty } from '../duties/duty';
 import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
@@ -8,11 +9,11 @@ import {
   lockCampaign,
   readSteps,
   updateCampaign,
-} from '../store/campaign-rows';
+} from '../store/campaigns/campaign-rows';
 import type { Queryable, Store } from '../store/database';
-import { readList } from '../store/list-rows';
+import { readList } from '../store/people/list/list-rows';
 import { enrolled } from './enrolled';
-import { readAudience, type AudienceMember, type AudienceParts } from './forecast';
+import { readAudience, type AudienceParts } from './forecast';
 
 type EnrolParts = Pick<AudienceParts, 'compiled' | 'publicUrl'>;
 
@@ -41,20 +42,13 @@ async function enrol(tx: Queryable, id: number, parts: EnrolParts, nowMs: number
   const audience = await readAudience(tx, campaign, { ...parts, contents: contents.filter((c) => c !== null), nowMs });
   const people = audience
     .filter(({ person }) => !known.has(person.contactId))
-    .map((member) => ({ ...member, leftOut: whyLeftOut(member, campaign.leaveOutDoubtful === false) }));
+    // Nobody is there to ask: what would have kept the campaign from starting leaves the person out.
+    .map((member) => ({ ...member, leftOut: whyLeftOut(member) }));
   if (people.length === 0) return 0;
   await addEnrolments(tx, enrolled(campaign, people, campaign.recipients, nowMs));
-  const added = people.filter((p) => p.leftOut === '').length;
+  const added = people.filter((p) => p.leftOut === null).length;
   await updateCampaign(tx, id, { recipients: campaign.recipients + added });
   await wantPlan(tx, nowMs);
   await announce(tx, 'campaigns', 'progress', 'today');
   return people.length;
-}
-
-/** Nobody is there to ask: what would have kept the campaign from starting leaves the person out. */
-function whyLeftOut({ leftOut, blanks, doubt, line }: AudienceMember, isSaid: boolean): string {
-  if (leftOut !== '') return leftOut;
-  if (line !== null) return line;
-  if (blanks.length > 0) return `no value for ${blanks.join(', ')}`;
-  return doubt === '' || isSaid ? '' : `a checker says ${doubt}`;
 }

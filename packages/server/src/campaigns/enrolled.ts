@@ -1,5 +1,5 @@
-import { drawVariant } from '@baton/core';
-import type { CampaignRow, NewEnrolment } from '../store/campaign-rows';
+import { drawVariant, enrolledState } from '@baton/core';
+import type { CampaignRow, NewEnrolment } from '../store/campaigns/campaign-rows';
 import { firstDayFor, type AudienceMember } from './forecast';
 
 /** An audience as it is enrolled; places are counted on from those there are. */
@@ -14,12 +14,12 @@ export function enrolled(
     campaignId: campaign.id,
     contactId: person.contactId,
     listRowId: person.rowId,
-    state: leftOut === '' ? 'waiting' : 'left_out',
-    reason: leftOut,
+    state: enrolledState(leftOut),
+    reason: leftOut?.words ?? '',
     notBefore: firstDayFor(person),
     variant: drawVariant(campaign.variants, campaign.id, person.key),
     units,
-    position: leftOut === '' ? ++position : 0,
+    position: leftOut === null ? ++position : 0,
     changedAt: nowMs,
   }));
 }

@@ -5,14 +5,17 @@ import {
   dayNumber,
   dayWords,
   isoDate,
+  judgePerson,
+  LEFT_OUT,
   lineState,
   liquidTexts,
   PERSONAL_LINE_KEY,
   recipientValues,
   usesLine,
   verdictOf,
-  whyLineKeepsBack,
   type CompiledMessage,
+  type Judgement,
+  type LeftOutCode,
   type MessageContent,
   type RecipientState,
 } from '@baton/core';
@@ -25,31 +28,27 @@ import {
   readSteps,
   type CampaignRow,
   type StepRow,
-} from '../store/campaign-rows';
-import { planByDay } from '../store/delivery-rows';
-import { listMailboxes, type MailboxRow } from '../store/mailbox-rows';
-import { readMessagesById, type MessageRow } from '../store/message-rows';
-import { everyRow, findRows, MAX_ROWS, readColumns, readList, type ListPerson } from '../store/list-rows';
-import { allSuppressionKeys } from '../store/people-rows';
-import { readSegment } from '../store/segment-rows';
+} from '../store/campaigns/campaign-rows';
+import { planByDay } from '../store/sending/delivery-rows';
+import { listMailboxes, type MailboxRow } from '../store/mailboxes/mailbox-rows';
+import { readMessagesById, type MessageRow } from '../store/messages/message-rows';
+import { everyRow, findRows, MAX_ROWS, readColumns, readList, type ListPerson } from '../store/people/list/list-rows';
+import { suppressionReasons } from '../store/people/person/people-rows';
+import { readSegment } from '../store/people/list/segment-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import type { CompiledMessages } from '../messages/compiled-messages';
 import { proofValues } from '../messages/sending-values';
-import { readLines } from '../store/line-rows';
+import { readLines } from '../store/messages/line-rows';
 import { planWorkspace, type Candidate, type PlanningCampaign, type WorkspacePlan } from '../planning/plan-workspace';
 import { zones } from '../time/zones';
 
 /** One person of the chosen list and whether they will be written to. */
-export interface AudienceMember {
+export interface AudienceMember extends Judgement {
   person: ListPerson;
-  /** Why not; '' when they will be. */
-  leftOut: string;
-  /** The word of a checker that doubts the address; '' where none does. */
+  /** What the verifier said of an address that is in doubt; '' where none is. */
   doubt: string;
-  /** Fields of the messages that are blank for them and have no fallback. */
-  blanks: string[];
-  /** Why their personal line would keep the message back; null where it does not. */
-  line: string | null;
+  /** Fields of the messages that are blank for them and have no fallback; [] for somebody left out before that. */
+  blanks: readonly string[];
   /** Envelope recipients of one message to them. */
   units: number;
 }
@@ -112,7 +111,7 @@ export async function readAudience(
   { contents, compiled, publicUrl, nowMs }: AudienceParts,
 ): Promise<AudienceMember[]> {
   const people = await readChosen(db, campaign, nowMs);
-  const suppressed = await allSuppressionKeys(db);
+  const suppressed = await suppressionReasons(db);
   const columns = campaign.listId === null ? [] : await readColumns(db, campaign.listId);
   const checker = columns.find((c) => c.role === 'verification');
   const messages: CompiledMessage[] = [];
@@ -129,24 +128,24 @@ export async function readAudience(
     sendingMs: nowMs,
     zone: workspace.zone,
   });
-  const plain = { doubt: '', blanks: [], line: null, units: 1 };
   return people.map((person): AudienceMember => {
-    if (suppressed.has(person.key) || suppressed.has(person.domain))
-      return { ...plain, person, leftOut: 'on the suppression list' };
+    const suppression = suppressed.get(person.key) ?? suppressed.get(person.domain) ?? null;
     const word = checker ? (person.fields[checker.key] ?? '') : '';
     const verdict = checker ? verdictOf(word, checker.verdicts) : 'use';
-    const doubt = verdict === 'ask' ? word : '';
-    if (verdict === 'leave_out' || (doubt !== '' && campaign.leaveOutDoubtful === true))
-      return { ...plain, person, doubt, leftOut: `${checker?.name} says ${word}` };
-    const own = recipientValues(person.fields, values);
-    const blanks = [...new Set(messages.flatMap((m) => blanksOf(m, own)))];
-    const units = 1 + Math.max(0, ...messages.map((m) => copiesOf(m, own)));
-    const state = lines && lineState(person.fields[PERSONAL_LINE_KEY] ?? '', lines.get(person.rowId) ?? null);
-    const line = state && whyLineKeepsBack(state, campaign.needsLines);
-    const isBlank = blanks.length > 0 && campaign.leaveOutBlank;
-    // What a person has judged not good enough is left out without being asked again.
-    const leftOut = isBlank ? `no value for ${blanks.join(', ')}` : state === 'rejected' ? (line ?? '') : '';
-    return { person, leftOut, doubt, blanks, line: line ?? null, units };
+    let blanks: string[] = [];
+    let units = 1;
+    const judgement = judgePerson(
+      { suppression, verifier: checker ? { column: checker.name, word, verdict } : null },
+      campaign,
+      () => {
+        const own = recipientValues(person.fields, values);
+        blanks = [...new Set(messages.flatMap((m) => blanksOf(m, own)))];
+        units = 1 + Math.max(0, ...messages.map((m) => copiesOf(m, own)));
+        const line = lines && lineState(person.fields[PERSONAL_LINE_KEY] ?? '', lines.get(person.rowId) ?? null);
+        return { blanks, line, faults: [] };
+      },
+    );
+    return { ...judgement, person, doubt: verdict === 'ask' ? word : '', blanks, units };
   });
 }
 
@@ -162,7 +161,7 @@ export async function planDraft(
   const messages = await readMessagesById(db, messagesOf(steps));
   const contents = [...messages.values()].map((m) => m.content).filter((c) => contentFault(c) === null);
   const audience = await readAudience(db, campaign, { ...parts, contents });
-  const people = audience.filter((a) => a.leftOut === '');
+  const people = audience.filter((a) => a.leftOut === null);
   const candidates = people.map((a, i): Candidate => ({
     id: -1 - i,
     campaignId: campaign.id,
@@ -248,15 +247,20 @@ function forecastOf(
 }
 
 function groupLeftOut(audience: AudienceMember[]): Forecast['leftOut'] {
-  const reasons = tally(audience.map((a) => a.leftOut).filter((r) => r !== ''));
-  return reasons.map(({ reason, people }) => ({
-    reason,
-    people,
-    who: audience
-      .filter((a) => a.leftOut === reason)
-      .slice(0, WHO_SHOWN)
-      .map((a) => a.person.address),
-  }));
+  const groups = new Map<string, { code: LeftOutCode; who: string[] }>();
+  for (const { leftOut, person } of audience) {
+    if (leftOut === null) continue;
+    const group = groups.get(leftOut.group) ?? { code: leftOut.code, who: [] };
+    group.who.push(person.address);
+    groups.set(leftOut.group, group);
+  }
+  return [...groups]
+    .map(([reason, { code, who }]) => ({
+      ...{ code, reason, settledBy: LEFT_OUT[code].settledBy },
+      people: who.length,
+      who: who.slice(0, WHO_SHOWN),
+    }))
+    .sort((a, b) => b.people - a.people);
 }
 
 function tally(reasons: string[]): { reason: string; people: number }[] {
@@ -301,7 +305,7 @@ function messageObstacles(messages: ReadonlyMap<number, MessageRow>): Obstacle[]
 
 /** People whom another campaign is still writing to: both would. */
 function claimedTwice({ audience, others }: Looked): Obstacle[] {
-  const twice = audience.filter((a) => a.leftOut === '' && others.has(a.person.contactId));
+  const twice = audience.filter((a) => a.leftOut === null && others.has(a.person.contactId));
   if (twice.length === 0) return [];
   const names = [...new Set(twice.flatMap((a) => others.get(a.person.contactId) ?? []))];
   const text = `${twice.length === 1 ? '1 person is' : `${twice.length} people are`} being written to by ${names.slice(0, 3).join(', ')} too, and would get both`;
@@ -322,7 +326,8 @@ function obstacles(looked: Looked): Obstacle[] {
       act: 'messages',
     });
   out.push(...messageObstacles(messages), ...claimedTwice(looked));
-  const blank = audience.filter((a) => a.blanks.length > 0 && a.leftOut === '');
+  const asked = (code: LeftOutCode) => audience.filter((a) => a.questions.some((q) => q.code === code));
+  const blank = asked('blank');
   if (blank.length > 0) {
     const fields = [...new Set(blank.flatMap((a) => a.blanks))];
     fix(
@@ -330,15 +335,15 @@ function obstacles(looked: Looked): Obstacle[] {
       { label: 'Leave them out', act: 'leave_out_blank' },
     );
   }
-  const kept = audience.filter((a) => a.line !== null && a.leftOut === '');
+  const kept = asked('line');
   if (kept.length > 0)
     fix(`${kept.length} personal ${kept.length === 1 ? 'line has' : 'lines have'} not been approved`, {
       label: 'Write them',
       act: 'write_lines',
       ...(campaign.listId === null ? {} : { listId: campaign.listId }),
     });
-  const doubted = audience.filter((a) => a.doubt !== '' && a.leftOut === '');
-  if (doubted.length > 0 && campaign.leaveOutDoubtful === null)
+  const doubted = asked('verifier');
+  if (doubted.length > 0)
     fix(
       `A checker doubts ${doubted.length === 1 ? '1 address' : `${doubted.length} addresses`} (${[...new Set(doubted.map((a) => a.doubt))].slice(0, 3).join(', ')})`,
       { label: 'Leave them out', act: 'leave_out_doubtful' },

@@ -1,5 +1,5 @@
 import { isoDate, rampQuota, workingCalendar, type PlanMailbox, type WorkingCalendar } from '@baton/core';
-import type { MailboxRow } from '../store/mailbox-rows';
+import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { zones } from '../time/zones';
 
 /** Working days of the workspace: Monday to Friday. */

@@ -1,6 +1,6 @@
 import { DomainError } from '@baton/core';
 import type { Secrets } from '../security/secrets';
-import type { MailboxRow } from '../store/mailbox-rows';
+import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
 
 /** What an adapter needs to get into a mailbox. */
 export interface MailboxAccess {

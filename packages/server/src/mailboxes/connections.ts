@@ -1,5 +1,5 @@
 import type { Secrets } from '../security/secrets';
-import type { MailboxRow } from '../store/mailbox-rows';
+import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { accessOf } from './connection';
 import { ImapReader } from './imap';
 import { SmtpSender } from './smtp';

@@ -1,5 +1,5 @@
 import { dayWords } from '@baton/core';
-import type { MailboxRow } from '../store/mailbox-rows';
+import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { restsOn } from './capacity';
 
 /** Why nothing leaves from a mailbox on its local day, in words; '' when it sends. */

@@ -4,7 +4,7 @@ import { DomainError, parseAddress, type RestBounds } from '@baton/core';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { parse, parseId } from '../http/validate';
-import { readMailbox } from '../store/mailbox-rows';
+import { readMailbox } from '../store/mailboxes/mailbox-rows';
 import { machineDns, simulatedDns } from './ask-dns';
 import { checkDomain } from './check-domain';
 import { connectMany } from './connect-many';

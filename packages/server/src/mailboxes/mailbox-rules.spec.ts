@@ -75,7 +75,7 @@ describe('a mailbox’s history', () => {
       { day: '2026-11-03', units: 3 },
     ]);
     expect(events.map((e) => e.words)).toEqual([
-      'quota changed from 8 to 9 in the plan',
+      'daily quota changed from 8 to 9 in the plan',
       'quota changed from 5 to 8',
       'let go',
       'held',

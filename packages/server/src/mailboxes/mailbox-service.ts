@@ -3,9 +3,9 @@ import type { MailboxChoices, MailboxHistory, MailboxTest, MailboxView } from '@
 import type { ServerParts } from '../http/context';
 import { wantFreshPlan, wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
-import { healthSince, mostSentSince } from '../store/health-rows';
-import { dayOfMailboxes } from '../store/delivery-rows';
-import { addMailboxEvent, mailboxEventsOf, unitsByDay } from '../store/mailbox-event-rows';
+import { healthSince, mostSentSince } from '../store/mailboxes/health-rows';
+import { dayOfMailboxes } from '../store/sending/delivery-rows';
+import { addMailboxEvent, mailboxEventsOf, unitsByDay } from '../store/mailboxes/mailbox-event-rows';
 import {
   addMailbox,
   byHandSince,
@@ -16,7 +16,7 @@ import {
   updateMailbox,
   usedOnDay,
   type MailboxRow,
-} from '../store/mailbox-rows';
+} from '../store/mailboxes/mailbox-rows';
 import { zones } from '../time/zones';
 import { climbedDays, localDay, quotaOn, restsOn } from './capacity';
 import { testMailbox } from './test-mailbox';

@@ -2,9 +2,9 @@ import { DAY_MS, dayWords, HEALTH_DAYS, healthOf, isoDate, STEP_BACK_DAYS, whyRe
 import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
-import { sentOutcomes } from '../store/health-rows';
-import { addMailboxEvent } from '../store/mailbox-event-rows';
-import { readMailbox, updateMailbox } from '../store/mailbox-rows';
+import { sentOutcomes } from '../store/mailboxes/health-rows';
+import { addMailboxEvent } from '../store/mailboxes/mailbox-event-rows';
+import { readMailbox, updateMailbox } from '../store/mailboxes/mailbox-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { climbedDays, localDay, restsOn, workingDays } from './capacity';
 

@@ -3,8 +3,8 @@ import { DomainError } from '@baton/core';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { parse, parseId } from '../http/validate';
-import { readUpload, uploadName } from '../people/read-upload';
-import { readAsset } from '../store/asset-rows';
+import { readUpload, uploadName } from '../people/import/read-upload';
+import { readAsset } from '../store/messages/asset-rows';
 import { deleteAsset, deleteLayout, keepAsset, keepLayout, viewAssets, viewLayouts } from './asset-service';
 import { isPicture } from './file-type';
 

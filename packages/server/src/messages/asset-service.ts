@@ -10,10 +10,10 @@ import {
   listLayouts,
   removeAsset,
   removeLayout,
-} from '../store/asset-rows';
+} from '../store/messages/asset-rows';
 import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
-import { listMessages } from '../store/message-rows';
+import { listMessages } from '../store/messages/message-rows';
 import { typeOfFile } from './file-type';
 
 /** A file larger than this goes through few mail servers, in base64. */

@@ -1,7 +1,7 @@
 import Router from '@koa/router';
 import type { ServerParts } from '../http/context';
 import { messageOfLink } from '../sending/signed-links';
-import { readEnrolledMessages } from '../store/sent-rows';
+import { readEnrolledMessages } from '../store/sending/sent-rows';
 import { enrolledProof } from './enrolled-proof';
 import { picturesIn, readFiles } from './message-files';
 

@@ -2,8 +2,8 @@ import { EMPTY_CONTENT, recipientValues, renderProof, type Proof } from '@baton/
 import type { ServerParts } from '../http/context';
 import { replySubject } from '../sending/compose';
 import { browserUrl, unsubscribeUrl } from '../sending/signed-links';
-import { readMailbox, type MailboxRow } from '../store/mailbox-rows';
-import { readEnrolledMessages, type EnrolledMessage } from '../store/sent-rows';
+import { readMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
+import { readEnrolledMessages, type EnrolledMessage } from '../store/sending/sent-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { NOBODY, sendingValues } from './sending-values';
 

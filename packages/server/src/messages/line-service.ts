@@ -1,12 +1,12 @@
 import { DomainError, lineState, PERSONAL_LINE, PERSONAL_LINE_KEY } from '@baton/core';
 import type { PersonalLine, PersonalLines } from '@baton/contract';
 import type { ServerParts } from '../http/context';
-import { addColumn } from '../people/change-columns';
-import { editCells } from '../people/edit-rows';
+import { addColumn } from '../people/list/change-columns';
+import { editCells } from '../people/list/edit-rows';
 import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
-import { decideLine, forgetLine, readLines } from '../store/line-rows';
-import { everyRow, personAt, readColumns, readList, readPeople } from '../store/list-rows';
+import { decideLine, forgetLine, readLines } from '../store/messages/line-rows';
+import { everyRow, personAt, readColumns, readList, readPeople } from '../store/people/list/list-rows';
 
 /** How far the personal lines of a list are. */
 export async function viewLines(db: Queryable, listId: number): Promise<PersonalLines> {

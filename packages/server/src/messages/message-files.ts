@@ -1,5 +1,5 @@
 import { DomainError, type Proof } from '@baton/core';
-import { assetKey, readAssets } from '../store/asset-rows';
+import { assetKey, readAssets } from '../store/messages/asset-rows';
 import type { Queryable } from '../store/database';
 
 /** A picture that a message names. */

@@ -3,7 +3,7 @@ import type { MessageDraft, MessageView, RemovedMessage } from '@baton/contract'
 import type { ServerParts } from '../http/context';
 import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
-import { listCampaigns, readSteps } from '../store/campaign-rows';
+import { listCampaigns, readSteps } from '../store/campaigns/campaign-rows';
 import {
   addMessage,
   addVersion,
@@ -12,7 +12,7 @@ import {
   listRemovedMessages,
   lockMessage,
   updateMessage,
-} from '../store/message-rows';
+} from '../store/messages/message-rows';
 
 export async function viewMessages(db: Queryable): Promise<MessageView[]> {
   const usedBy = await campaignsByMessage(db);

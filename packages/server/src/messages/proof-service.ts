@@ -2,10 +2,10 @@ import { DomainError, recipientValues, renderProof, type Proof } from '@baton/co
 import type { ProofAsked, ProofView } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { composeMessage } from '../sending/compose';
-import { assetKey, listAssets } from '../store/asset-rows';
+import { assetKey, listAssets } from '../store/messages/asset-rows';
 import type { Queryable } from '../store/database';
-import { countPeople, personAt, readList, type ListPerson } from '../store/list-rows';
-import { listMailboxes, type MailboxRow } from '../store/mailbox-rows';
+import { countPeople, personAt, readList, type ListPerson } from '../store/people/list/list-rows';
+import { listMailboxes, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { picturesIn, readFiles } from './message-files';
 import { proofValues } from './sending-values';

@@ -15,13 +15,13 @@ import {
   type CompiledMessage,
   type MessageContent,
   type Values,
+  nameOf,
 } from '@baton/core';
 import type { Reading } from '@baton/contract';
-import { nameOf } from '../campaigns/recipient-name';
 import type { ServerParts } from '../http/context';
-import { assetKey, listAssets, type AssetSummary } from '../store/asset-rows';
-import { findRowIds, readColumns, readList, readPeople, type ListPerson } from '../store/list-rows';
-import { listMailboxes } from '../store/mailbox-rows';
+import { assetKey, listAssets, type AssetSummary } from '../store/messages/asset-rows';
+import { findRowIds, readColumns, readList, readPeople, type ListPerson } from '../store/people/list/list-rows';
+import { listMailboxes } from '../store/mailboxes/mailbox-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { picturesIn } from './message-files';
 import { proofValues } from './sending-values';

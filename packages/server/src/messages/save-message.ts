@@ -1,9 +1,9 @@
 import { assetsOf, layoutMjml, messageMjml, messageSource, PLAIN_THEME } from '@baton/core';
 import { strToU8, zipSync, type Zippable } from 'fflate';
 import MailComposer from 'nodemailer/lib/mail-composer';
-import { readAssets } from '../store/asset-rows';
+import { readAssets } from '../store/messages/asset-rows';
 import type { Queryable } from '../store/database';
-import type { MessageRow } from '../store/message-rows';
+import type { MessageRow } from '../store/messages/message-rows';
 import { setLayout } from './compiled-messages';
 import { readFiles } from './message-files';
 

@@ -1,5 +1,5 @@
 import type { MessageValues } from '@baton/core';
-import type { MailboxRow } from '../store/mailbox-rows';
+import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { zones } from '../time/zones';
 
 /** What a message's own values are made of. */

@@ -7,8 +7,8 @@ import { accessOf } from '../mailboxes/connection';
 import { SmtpSender } from '../mailboxes/smtp';
 import { composeMessage } from '../sending/compose';
 import { announce } from '../store/changes';
-import { addOtherSend } from '../store/mailbox-rows';
-import { suppressedAmong } from '../store/people-rows';
+import { addOtherSend } from '../store/mailboxes/mailbox-rows';
+import { suppressedAmong } from '../store/people/person/people-rows';
 import { readFiles } from './message-files';
 import { makeProof } from './proof-service';
 

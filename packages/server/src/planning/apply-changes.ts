@@ -1,4 +1,12 @@
-import { DomainError, faultOfChange, isoDate, type PlanChange } from '@baton/core';
+import {
+  campaignAfter,
+  changeWords,
+  DomainError,
+  faultOfChange,
+  isoDate,
+  mailboxAfter,
+  type PlanChange,
+} from '@baton/core';
 import type { ServerParts } from '../http/context';
 import {
   readCampaign,
@@ -7,11 +15,11 @@ import {
   replaceCampaignMailboxes,
   replaceSteps,
   updateCampaign,
-} from '../store/campaign-rows';
+} from '../store/campaigns/campaign-rows';
 import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
-import { addMailboxEvent } from '../store/mailbox-event-rows';
-import { readMailbox, updateMailbox, type MailboxRow } from '../store/mailbox-rows';
+import { addMailboxEvent } from '../store/mailboxes/mailbox-event-rows';
+import { readMailbox, updateMailbox } from '../store/mailboxes/mailbox-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { zones } from '../time/zones';
 import { replan } from './replan';
@@ -25,8 +33,8 @@ export async function applyPlanChanges({ store, clock }: ServerParts, changes: r
     for (const change of changes) {
       const fault = faultOfChange(change, today);
       if (fault !== null) throw new DomainError('invalid', fault);
-      if ('campaign' in change) await changeCampaign(tx, change);
-      else if ('mailbox' in change) await changeMailbox(tx, change, nowMs);
+      if ('campaign' in change) await changeCampaign(tx, change.campaign, change);
+      else if ('mailbox' in change) await changeMailbox(tx, change.mailbox, change, nowMs);
     }
     await wantFreshPlan(tx, nowMs);
     await announce(tx, 'mailboxes', 'campaigns', 'today');
@@ -34,49 +42,30 @@ export async function applyPlanChanges({ store, clock }: ServerParts, changes: r
   await replan(store, nowMs);
 }
 
-type CampaignChange = Extract<PlanChange, { campaign: number }>;
-type MailboxChange = Exclude<Extract<PlanChange, { mailbox: number }>, CampaignChange>;
-
-async function changeCampaign(tx: Queryable, change: CampaignChange): Promise<void> {
-  const id = change.campaign;
+async function changeCampaign(tx: Queryable, id: number, change: PlanChange): Promise<void> {
   const campaign = await readCampaign(tx, id);
   if (campaign?.state !== 'running' && campaign?.state !== 'held')
     throw new DomainError('conflict', 'One of the campaigns has ended or is gone. Look at the plan again.');
-  if (change.kind === 'start') await updateCampaign(tx, id, { startDate: change.to });
-  else if (change.kind === 'limit') await updateCampaign(tx, id, { dailyLimit: change.to });
-  else if (change.kind === 'share') await updateCampaign(tx, id, { share: change.to });
-  else if (change.kind === 'spacing') {
-    const steps = await readSteps(tx, [id]);
+  const steps = await readSteps(tx, [id]);
+  const mailboxes = (await readCampaignMailboxes(tx, [id])).map((l) => l.mailboxId);
+  const before = { ...campaign, delays: steps.map((s) => s.delay), mailboxIds: mailboxes };
+  const { delays, mailboxIds, ...own } = campaignAfter(change, before);
+  if (Object.keys(own).length > 0) await updateCampaign(tx, id, own);
+  if (delays)
     await replaceSteps(
       tx,
       id,
-      steps.map(({ messageId, delay, tolerance, content, others }, i) => ({
-        ...{ messageId, tolerance, content, others },
-        delay: i === change.step ? change.to : delay,
-      })),
+      steps.map(({ campaignId: _, position: __, ...step }, i) => ({ ...step, delay: delays[i] ?? step.delay })),
     );
-  } else {
-    const links = await readCampaignMailboxes(tx, [id]);
-    const others = links.map((l) => l.mailboxId).filter((m) => m !== change.mailbox);
-    const used = change.to ? [...others, change.mailbox] : others;
-    if (used.length === 0) throw new DomainError('invalid', `${campaign.name} would have no mailbox to leave from.`);
-    await replaceCampaignMailboxes(tx, id, used);
-  }
+  if (mailboxIds?.length === 0)
+    throw new DomainError('invalid', `${campaign.name} would have no mailbox to send from.`);
+  if (mailboxIds) await replaceCampaignMailboxes(tx, id, mailboxIds);
 }
 
-function wordsOf(change: MailboxChange, { dailyQuota, paceSeconds }: MailboxRow): string {
-  if (change.kind === 'quota') return `quota changed from ${dailyQuota} to ${change.to}`;
-  return change.kind === 'pace' ? `pace changed from ${paceSeconds} to ${change.to} seconds` : 'hours changed';
-}
-
-async function changeMailbox(tx: Queryable, change: MailboxChange, nowMs: number): Promise<void> {
-  const mailbox = await readMailbox(tx, change.mailbox);
+async function changeMailbox(tx: Queryable, id: number, change: PlanChange, nowMs: number): Promise<void> {
+  const mailbox = await readMailbox(tx, id);
   if (!mailbox) throw new DomainError('conflict', 'One of the mailboxes is gone. Look at the plan again.');
-  await addMailboxEvent(tx, mailbox.id, nowMs, `${wordsOf(change, mailbox)} in the plan`);
-  if (change.kind === 'quota') await updateMailbox(tx, mailbox.id, { dailyQuota: change.to });
-  else if (change.kind === 'pace') await updateMailbox(tx, mailbox.id, { paceSeconds: change.to });
-  else
-    await updateMailbox(tx, mailbox.id, {
-      windows: mailbox.windows.map((spans) => (spans.length === 0 ? [] : [change.to])),
-    });
+  const { what, from, to } = changeWords(change, { mailbox: '', campaign: '' }, { mailbox });
+  await addMailboxEvent(tx, id, nowMs, `${what} changed from ${from} to ${to} in the plan`);
+  await updateMailbox(tx, id, mailboxAfter(change, mailbox));
 }

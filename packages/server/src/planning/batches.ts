@@ -1,10 +1,10 @@
 import { DomainError, isoDate } from '@baton/core';
 import type { MoveResult } from '@baton/contract';
 import type { ServerParts } from '../http/context';
-import { readEnrolment, updateEnrolment } from '../store/campaign-rows';
+import { readEnrolment, updateEnrolment } from '../store/campaigns/campaign-rows';
 import { announce } from '../store/changes';
-import { countPlanned, readDelivery } from '../store/delivery-rows';
-import { setBatchHeld } from '../store/plan-rows';
+import { countPlanned, readDelivery } from '../store/sending/delivery-rows';
+import { setBatchHeld } from '../store/planning/plan-rows';
 import { replan } from './replan';
 import { wantPlan } from './want-plan';
 

@@ -3,9 +3,9 @@ import type { PlanBoard, PlanCampaignRow, PlanMailboxRow } from '@baton/contract
 import type { ServerParts } from '../http/context';
 import { limitShare, localDay, quotaOn, restsOn } from '../mailboxes/capacity';
 import { mailboxNote } from '../mailboxes/mailbox-note';
-import { listCampaigns, readCampaignMailboxes, readSteps } from '../store/campaign-rows';
-import { listMailboxes, type MailboxRow } from '../store/mailbox-rows';
-import { campaignProgress, loadsFrom, unplannedPeople } from '../store/plan-rows';
+import { listCampaigns, readCampaignMailboxes, readSteps } from '../store/campaigns/campaign-rows';
+import { listMailboxes, type MailboxRow } from '../store/mailboxes/mailbox-rows';
+import { campaignProgress, loadsFrom, unplannedPeople } from '../store/planning/plan-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { zones } from '../time/zones';
 import { calendarPath } from './plan-calendar';
@@ -65,7 +65,7 @@ function mailboxRow(m: MailboxRow, { nowMs, from, days, holidays, sharers }: Ran
     senderName: m.senderName,
     dailyQuota: m.dailyQuota,
     paceSeconds: m.paceSeconds,
-    window: m.windows.find((spans) => spans.length > 0)?.[0] ?? null,
+    windows: m.windows,
     ramps: quotaOn(m, today, today) < m.dailyQuota,
     note: mailboxNote(m, today),
     restUntil: restsOn(m, today) ? m.restUntil : null,

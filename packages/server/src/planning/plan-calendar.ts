@@ -1,10 +1,10 @@
 import { randomBytes } from 'node:crypto';
 import { isoDate, writeCalendar, type CalendarEntry } from '@baton/core';
 import type { ServerParts } from '../http/context';
-import { listCampaigns } from '../store/campaign-rows';
+import { listCampaigns } from '../store/campaigns/campaign-rows';
 import type { Queryable } from '../store/database';
-import { listMailboxes } from '../store/mailbox-rows';
-import { loadsFrom, type LoadRow } from '../store/plan-rows';
+import { listMailboxes } from '../store/mailboxes/mailbox-rows';
+import { loadsFrom, type LoadRow } from '../store/planning/plan-rows';
 import { readWorkspace, updateWorkspace } from '../store/workspace-rows';
 import { localDay } from '../mailboxes/capacity';
 

@@ -110,7 +110,7 @@ describe('a what-if that is applied', () => {
     [[{ kind: 'start', campaign: 1, to: '2026-10-01' }], 'from today on'],
     [[{ kind: 'share', campaign: 1, to: 12 }], 'from 1 to 9'],
     [[{ kind: 'limit', campaign: 99, to: 3 }], 'ended or is gone'],
-    [[{ kind: 'use', campaign: 1, mailbox: 1, to: false }], 'no mailbox to leave from'],
+    [[{ kind: 'use', campaign: 1, mailbox: 1, to: false }], 'no mailbox to send from'],
     [[{ kind: 'teleport', campaign: 1 }], 'does not match any of the allowed'],
   ])('refuses %j with a sentence and changes nothing', async (changes, words) => {
     const ines = await world.connect('ines');

@@ -1,12 +1,11 @@
 import Router from '@koa/router';
-import type { PlanChange } from '@baton/core';
-import { dayNumber, DomainError } from '@baton/core';
+import { dayNumber, DomainError, PLAN_CHANGE_KINDS, whatIfKind, type ChangeEntry, type PlanChange } from '@baton/core';
 import type { BatchPage, PlanVariant, PlanWork } from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { parse, parseId } from '../http/validate';
 import { announce } from '../store/changes';
-import { batchOf, listVariants, putVariant, removeVariant } from '../store/plan-rows';
+import { batchOf, listVariants, putVariant, removeVariant } from '../store/planning/plan-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { applyPlanChanges } from './apply-changes';
 import { holdBatch, moveMessage } from './batches';
@@ -15,24 +14,28 @@ import { planCalendar, setSubscribed } from './plan-calendar';
 import { readWork } from './plan-workspace';
 
 const id = Joi.number().integer().positive().required();
-const kinds: Record<PlanChange['kind'], Joi.SchemaMap> = {
-  quota: { mailbox: id, to: Joi.number().required() },
-  pace: { mailbox: id, to: Joi.number().required() },
-  window: { mailbox: id, to: Joi.array().length(2).items(Joi.number().integer()).required() },
-  start: { campaign: id, to: Joi.string().required() },
-  spacing: { campaign: id, step: id, to: Joi.number().required() },
-  limit: { campaign: id, to: Joi.number().allow(null).required() },
-  share: { campaign: id, to: Joi.number().required() },
-  use: { campaign: id, mailbox: id, to: Joi.boolean().required() },
-  replies: { to: Joi.number().required() },
-};
+/** What may be sent for a value; whether it makes sense is for `faultOfChange` to say. */
+function valueOf(entry: ChangeEntry): Joi.Schema {
+  switch (entry.form) {
+    case 'number':
+      return entry.optional ? Joi.number().allow(null).required() : Joi.number().required();
+    case 'hours':
+      return Joi.array().length(2).items(Joi.number().integer()).required();
+    case 'date':
+      return Joi.string().max(10).required();
+    case 'tick':
+      return Joi.boolean().required();
+  }
+}
 const changes = Joi.array()
   .max(100)
   .items(
     Joi.alternatives().try(
-      ...Object.entries(kinds).map(([kind, keys]) =>
-        Joi.object({ kind: Joi.string().valid(kind).required(), ...keys }),
-      ),
+      ...PLAN_CHANGE_KINDS.map((kind) => {
+        const { targets, entry } = whatIfKind(kind);
+        const ids = Object.fromEntries(targets.map((target) => [target, id]));
+        return Joi.object({ kind: Joi.string().valid(kind).required(), ...ids, to: valueOf(entry) });
+      }),
     ),
   )
   .required() as unknown as Joi.ArraySchema<PlanChange[]>;

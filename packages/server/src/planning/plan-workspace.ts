@@ -1,6 +1,8 @@
 import {
   DAY_MS,
   hash32,
+  nextMessage,
+  onceSent,
   planSends,
   workingCalendar,
   type Plan,
@@ -9,15 +11,15 @@ import {
   type WorkingCalendar,
 } from '@baton/core';
 import type { Queryable } from '../store/database';
-import { listCampaigns, readCampaignMailboxes, readSteps, type CampaignRow } from '../store/campaign-rows';
+import { listCampaigns, readCampaignMailboxes, readSteps, type CampaignRow } from '../store/campaigns/campaign-rows';
 import {
   deliveriesUnderWay,
   openEnrolments,
   sentByDay,
   type DeliveryRow,
   type OpenEnrolment,
-} from '../store/delivery-rows';
-import { connectionKey, listMailboxes, usesSince, type MailboxRow } from '../store/mailbox-rows';
+} from '../store/sending/delivery-rows';
+import { connectionKey, listMailboxes, usesSince, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { readWorkspace, type WorkspaceRow } from '../store/workspace-rows';
 import { localDay, planMailbox, WORKING_WEEKDAYS } from '../mailboxes/capacity';
 
@@ -117,26 +119,17 @@ function candidatesOf(
   const byId = new Map(mailboxes.map((m) => [m.id, m]));
   const stepsOf = new Map(campaigns.map((c) => [c.id, c.steps]));
   return open.flatMap((e): Candidate[] => {
-    const steps = stepsOf.get(e.campaignId) ?? [];
     const busy = underWay.get(e.id);
-    const sent = busy ? busy.step + 1 : e.sent;
-    const lastDay = busy
-      ? busy.instant === null
-        ? busy.day
-        : localDay(byId.get(busy.mailboxId) as MailboxRow, busy.instant)
-      : e.lastSentDay;
-    const step = steps[sent];
-    if (!step) return [];
-    // What waits for a person's date, such as that of their return, is due on it.
-    const dueDay =
-      sent === 0 || lastDay === null ? null : Math.max(calendar.add(lastDay, step.delay), e.notBefore ?? -Infinity);
+    const progress = busy ? onceSent(e, { step: busy.step, day: localDayOf(busy, byId) }) : e;
+    const next = nextMessage(progress, stepsOf.get(e.campaignId) ?? [], calendar);
+    if (!next) return [];
     return [
       {
         id: e.id,
         campaignId: e.campaignId,
         mailboxId: busy?.mailboxId ?? e.mailboxId,
-        nextStep: sent,
-        dueDay,
+        nextStep: next.step,
+        dueDay: next.dueDay,
         notBefore: e.notBefore,
         domain: e.domain,
         zone: e.zone,
@@ -145,6 +138,10 @@ function candidatesOf(
     ];
   });
 }
+
+/** The mailbox's local day of a message under way: that of its last try. */
+const localDayOf = ({ instant, day, mailboxId }: DeliveryRow, mailboxes: ReadonlyMap<number, MailboxRow>): number =>
+  instant === null ? day : localDay(mailboxes.get(mailboxId) as MailboxRow, instant);
 
 interface Parts {
   nowMs: number;

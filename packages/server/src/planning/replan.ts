@@ -8,9 +8,9 @@ import {
   removeDeliveries,
   type PlannedColumns,
   type PlannedRow,
-} from '../store/delivery-rows';
+} from '../store/sending/delivery-rows';
 import { localDay, restsOn } from '../mailboxes/capacity';
-import { updateMailbox, type MailboxRow } from '../store/mailbox-rows';
+import { updateMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { readWorkspace, updateWorkspace } from '../store/workspace-rows';
 import { zones } from '../time/zones';
 import { readWork, type Candidate, type WorkToPlan } from './plan-workspace';

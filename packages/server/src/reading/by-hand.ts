@@ -3,7 +3,7 @@ import { localDay } from '../mailboxes/capacity';
 import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import type { Database } from '../store/database';
-import { addOtherSend, campaignMessages, updateMailbox, type MailboxRow } from '../store/mailbox-rows';
+import { addOtherSend, campaignMessages, updateMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { parseHead, type MailHead } from './parse-mail';
 
 /**

@@ -5,7 +5,7 @@ import type { Connections } from '../mailboxes/connections';
 import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import { LOCKS, MAX_CONNECTIONS, withLock, type Store } from '../store/database';
-import { addMailboxEvent } from '../store/mailbox-event-rows';
+import { addMailboxEvent } from '../store/mailboxes/mailbox-event-rows';
 import {
   connectionKey,
   listMailboxes,
@@ -13,7 +13,7 @@ import {
   sameConnection,
   updateMailbox,
   type MailboxRow,
-} from '../store/mailbox-rows';
+} from '../store/mailboxes/mailbox-rows';
 import { countByHand } from './by-hand';
 import { takeMail } from './take-mail';
 

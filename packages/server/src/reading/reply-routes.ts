@@ -6,8 +6,8 @@ import type { ServerParts } from '../http/context';
 import { parse, parseId } from '../http/validate';
 import { enrolledProof } from '../messages/enrolled-proof';
 import { announce } from '../store/changes';
-import { listIncoming, readIncoming, updateIncoming } from '../store/reply-rows';
-import { readEnrolledMessages } from '../store/sent-rows';
+import { listIncoming, readIncoming, updateIncoming } from '../store/reading/reply-rows';
+import { readEnrolledMessages } from '../store/sending/sent-rows';
 
 const outcomeBody = Joi.object({
   outcome: Joi.string()

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { IncomingView, RecipientPage, SuppressionList } from '@baton/contract';
-import { readMailbox } from '../store/mailbox-rows';
+import { readMailbox } from '../store/mailboxes/mailbox-rows';
 import { TestWorld } from '../testing/test-world';
 import { takeMail } from './take-mail';
 
@@ -50,7 +50,7 @@ describe('what comes back', () => {
     await world.desk.call('PUT', '/people/ana@vines.example', { awayUntil: '2026-11-05' });
     const id = await world.begin({ listId, mailboxIds: [mailbox] });
     await world.drive('2026-11-03T20:00:00Z');
-    expect(await person(id)).toMatchObject({ state: 'in_progress', reason: 'away until 2026-11-05' });
+    expect(await person(id)).toMatchObject({ state: 'in_progress', reason: 'away until Thu 5 Nov' });
     await world.drive('2026-11-10T20:00:00Z');
     const second = (await world.inbox('ana@vines.example'))[1];
     expect(second?.receivedAt).toBeGreaterThan(Date.parse('2026-11-06T00:00:00Z'));

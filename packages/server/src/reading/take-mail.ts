@@ -1,20 +1,13 @@
-import { classify, dayNumber, isoDate, type Classified } from '@baton/core';
-import { stopContact } from '../campaigns/stop-recipient';
+import { classify, DAY_MS, dayNumber, dayWords, doneWords, incomingEvent, isoDate, type Classified } from '@baton/core';
+import { applyEvent } from '../campaigns/apply-event';
 import { wantPlan } from '../planning/want-plan';
-import { restIfTroubled } from '../mailboxes/rest';
 import { announce } from '../store/changes';
 import type { Database, Queryable } from '../store/database';
-import { readCampaign, readEnrolment, updateEnrolment } from '../store/campaign-rows';
-import {
-  addEvent,
-  deliveryOfMessageIds,
-  lastDeliveryTo,
-  updateDelivery,
-  type DeliveryRow,
-} from '../store/delivery-rows';
-import { sameConnection, type MailboxRow } from '../store/mailbox-rows';
-import { addSuppression, contactByKey } from '../store/people-rows';
-import { addIncoming, updateIncoming } from '../store/reply-rows';
+import { readEnrolment, updateEnrolment } from '../store/campaigns/campaign-rows';
+import { deliveryOfMessageIds, lastDeliveryTo, type DeliveryRow } from '../store/sending/delivery-rows';
+import { sameConnection, type MailboxRow } from '../store/mailboxes/mailbox-rows';
+import { contactByKey } from '../store/people/person/people-rows';
+import { addIncoming, updateIncoming } from '../store/reading/reply-rows';
 import { parseMail } from './parse-mail';
 
 export interface ArrivedMail {
@@ -50,7 +43,6 @@ export async function takeMail(db: Database, mailbox: MailboxRow, arrived: Arriv
     });
     if (id === null || !delivery) return;
     await updateIncoming(tx, id, { did: await follow(tx, found, delivery, nowMs) });
-    if (found.kind === 'bounce' || found.kind === 'complaint') await restIfTroubled(tx, delivery.mailboxId, nowMs);
     await announce(tx, 'replies', 'today', 'progress');
   });
 }
@@ -67,69 +59,30 @@ async function deliveryOf(
   return contact && lastDeliveryTo(tx, contact.id, mailboxIds);
 }
 
+/** Applies what follows from a message. @returns what was done, in a sentence */
 async function follow(tx: Queryable, found: Classified, delivery: DeliveryRow, nowMs: number): Promise<string> {
   const enrolment = await readEnrolment(tx, delivery.enrolmentId);
   if (!enrolment) return '';
-  const { contactId, key } = enrolment;
-  const campaign = (await readCampaign(tx, enrolment.campaignId))?.name ?? '';
-  const event = (kind: Parameters<typeof addEvent>[1]['kind'], detail: string) =>
-    addEvent(tx, { at: nowMs, kind, contactId, enrolmentId: enrolment.id, deliveryId: delivery.id, detail });
-  const suppress = async (reason: string) => {
-    await addSuppression(tx, { kind: 'address', key, reason, source: campaign, createdAt: nowMs });
-    await announce(tx, 'people');
-  };
-  const stop = (
-    state: 'replied' | 'bounced' | 'unsubscribed',
-    reason: string,
-    where: 'everywhere' | 'cause_only' = 'everywhere',
-  ) => stopContact(tx, { contactId, cause: enrolment.id, where, state, reason, nowMs });
-
-  switch (found.kind) {
-    case 'bounce':
-      if (found.bounce === 'delayed') return 'Noted: the message is delayed, not lost.';
-      await event(found.bounce === 'hard' ? 'bounce' : 'soft_bounce', found.because.join('; '));
-      await updateDelivery(tx, delivery.id, { state: 'failed', reason: 'bounced' });
-      if (found.bounce !== 'hard') {
-        await stop('bounced', `${found.bounce} bounce`, 'cause_only');
-        return `Nothing more goes to ${key} in this campaign: ${found.bounce} bounce.`;
-      }
-      await stop('bounced', 'hard bounce');
-      await suppress('hard bounce');
-      return `Suppressed ${key}: hard bounce. Nothing more goes there.`;
-    case 'complaint':
-      await event('complaint', '');
-      await suppress('complained about spam');
-      await stop('unsubscribed', 'complained about spam');
-      return `Suppressed ${key}: they reported the message as spam.`;
-    case 'unsubscribe':
-      await event('unsubscribe', found.because.join('; '));
-      await suppress('asked to be left alone');
-      await stop('unsubscribed', 'asked to be left alone');
-      return `Suppressed ${key}: ${found.because.join('; ')}. Nothing more goes there.`;
-    case 'auto_reply':
-      await event('auto_reply', found.backOn ?? '');
-      return postpone(tx, found, enrolment, nowMs);
-    case 'reply':
-    case 'other': {
-      await event('reply', '');
-      const stopped = await stop('replied', 'answered');
-      return stopped > 0 ? 'No follow-up will go out: they answered.' : 'They had had every message already.';
-    }
-  }
+  const event = incomingEvent(found.kind, found.bounce);
+  const because = found.because.join('; ');
+  const awayUntil = found.backOn !== null && dayNumber(found.backOn) * DAY_MS >= nowMs ? found.backOn : null;
+  const stopped = await applyEvent(tx, {
+    kind: event,
+    contactId: enrolment.contactId,
+    cause: enrolment.id,
+    delivery: { id: delivery.id, mailboxId: delivery.mailboxId },
+    detail: event === 'reply' ? '' : event === 'auto_reply' ? (found.backOn ?? '') : because,
+    nowMs,
+  });
+  const waits = event === 'auto_reply' && awayUntil !== null && enrolment.state === 'in_progress';
+  const waitsUntil = waits ? await postpone(tx, enrolment.id, awayUntil, nowMs) : null;
+  return doneWords({ event, address: enrolment.key, stopped, because, awayUntil, waitsUntil });
 }
 
-async function postpone(
-  tx: Queryable,
-  found: Classified,
-  enrolment: { id: number; state: string },
-  nowMs: number,
-): Promise<string> {
-  if (found.backOn === null || dayNumber(found.backOn) * 86_400_000 < nowMs)
-    return 'Noted; follow-ups go on as planned.';
-  if (enrolment.state !== 'in_progress') return `Noted: back on ${found.backOn}.`;
-  // The first morning back is a poor moment: the day after.
-  const day = dayNumber(found.backOn) + 1;
-  await updateEnrolment(tx, enrolment.id, { notBefore: day, reason: `away until ${found.backOn}` });
+/** The first morning back is a poor moment: the follow-up waits for the day after. @returns that ISO date */
+async function postpone(tx: Queryable, enrolmentId: number, backOn: string, nowMs: number): Promise<string> {
+  const day = dayNumber(backOn) + 1;
+  await updateEnrolment(tx, enrolmentId, { notBefore: day, reason: `away until ${dayWords(backOn)}` });
   await wantPlan(tx, nowMs);
-  return `Away until ${found.backOn}: the follow-up waits until ${isoDate(day)} at least.`;
+  return isoDate(day);
 }

@@ -2,29 +2,32 @@ import { randomUUID } from 'node:crypto';
 import {
   DomainError,
   EMPTY_CONTENT,
+  judgePerson,
   lineState,
+  nextMessage,
   PERSONAL_LINE_KEY,
   recipientValues,
   renderProof,
   usesLine,
-  whyLineKeepsBack,
+  whyLeftOut,
+  workingCalendar,
+  type LineState,
   type Proof,
 } from '@baton/core';
-import { finishIfDone, stopContact } from '../campaigns/stop-recipient';
-import { localDay } from '../mailboxes/capacity';
+import { applyEvent } from '../campaigns/apply-event';
+import { localDay, WORKING_WEEKDAYS } from '../mailboxes/capacity';
 import type { CompiledMessages } from '../messages/compiled-messages';
 import { readFiles, type MessageFile } from '../messages/message-files';
 import { sendingValues } from '../messages/sending-values';
 import { wantPlan } from '../planning/want-plan';
 import type { Secrets } from '../security/secrets';
-import { announce } from '../store/changes';
-import { updateEnrolment } from '../store/campaign-rows';
+import { updateEnrolment } from '../store/campaigns/campaign-rows';
 import type { Database, Queryable } from '../store/database';
-import { removePlanned, updateDelivery } from '../store/delivery-rows';
-import { lockMailbox, type MailboxRow } from '../store/mailbox-rows';
-import { lockDueDelivery, markSending, type DueDelivery } from '../store/sending-rows';
+import { removePlanned, updateDelivery } from '../store/sending/delivery-rows';
+import { lockMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
+import { lockDueDelivery, markSending, type DueDelivery } from '../store/sending/sending-rows';
 import { readWorkspace } from '../store/workspace-rows';
-import { suppressedAmong } from '../store/people-rows';
+import { suppressedAmong } from '../store/people/person/people-rows';
 import { replySubject } from './compose';
 import { browserUrl, unsubscribeUrl } from './signed-links';
 import { whyNotNow, type Due } from './why-not-now';
@@ -73,10 +76,16 @@ export async function claimNext(
     const day = localDay(mailbox, nowMs);
     const delivery = await lockDueDelivery(tx, { mailboxId, day, nowMs });
     if (!delivery) return 'nothing';
-    const due: Due = { mailbox, delivery, nowMs, day };
+    const calendar = workingCalendar(WORKING_WEEKDAYS, delivery.workspace.holidays);
+    const next = nextMessage(delivery.person, delivery.steps, calendar);
+    if (next?.step !== delivery.step) {
+      await removePlanned(tx, delivery.enrolmentId);
+      return 'dealt_with';
+    }
+    const due: Due = { mailbox, delivery, next, nowMs, day };
     const putOff = whyNotNow(due);
     if (putOff !== null) {
-      await updateDelivery(tx, delivery.id, { instant: null, state: 'planned', reason: putOff });
+      await updateDelivery(tx, delivery.id, { instant: null, state: 'planned', reason: putOff.words });
       await wantPlan(tx, nowMs);
       return 'dealt_with';
     }
@@ -93,30 +102,39 @@ interface Filled {
   url: string;
 }
 
-/** The recipient's reasons against it end the delivery; without any the message is filled in and claimed. */
+/** Reasons against the recipient that do not pass end the delivery; without any the message is filled in and claimed. */
 async function claimFor(tx: Queryable, due: Due, rules: ClaimRules): Promise<Claimed | NoClaim> {
   const { delivery, nowMs } = due;
-  const { person, enrolmentId } = delivery;
-  const isNext = (person.state === 'waiting' || person.state === 'in_progress') && person.sent === delivery.step;
-  if (!isNext) {
-    await removePlanned(tx, enrolmentId);
-    return 'dealt_with';
-  }
-  if (delivery.suppression !== null) {
-    const reason = `on the suppression list: ${delivery.suppression}`;
-    const { contactId } = person;
-    await stopContact(tx, { contactId, cause: enrolmentId, where: 'everywhere', state: 'stopped', reason, nowMs });
-    return 'dealt_with';
-  }
+  const { person, enrolmentId, campaign } = delivery;
   const url = unsubscribeUrl(rules.publicUrl, rules.secrets, enrolmentId);
   const proof = await proofFor(due, rules, url);
-  const files = whyNotSo(delivery, proof) ?? (await filesOrWhyNot(tx, proof));
-  const problem = typeof files === 'string' ? files : null;
-  if (problem !== null) {
-    await leaveOut(tx, delivery, problem, nowMs);
+  const files = await filesOrWhyNot(tx, proof);
+  const reason = whyLeftOut(
+    judgePerson({ suppression: delivery.suppression, verifier: null }, { ...AT_SENDING, ...campaign }, () => ({
+      blanks: proof.blanks,
+      line: lineOf(delivery),
+      faults: typeof files === 'string' ? [...proof.faults, files] : proof.faults,
+    })),
+  );
+  if (reason !== null) {
+    await applyEvent(tx, {
+      kind: reason.code === 'suppressed' ? 'suppressed' : 'unfit',
+      contactId: person.contactId,
+      cause: enrolmentId,
+      reason: reason.words,
+      nowMs,
+    });
     return 'dealt_with';
   }
   return withCopies(tx, due, { proof, files: files as MessageFile[], url });
+}
+
+/** Nobody is there to ask any more, and what a verifier said was settled at the start. */
+const AT_SENDING = { leaveOutBlank: true, leaveOutDoubtful: false };
+
+function lineOf({ person, line, message }: DueDelivery): LineState | null {
+  if (!message.content || !usesLine(message.content)) return null;
+  return lineState(person.fields[PERSONAL_LINE_KEY] ?? '', line);
 }
 
 async function filesOrWhyNot(tx: Queryable, proof: Proof): Promise<MessageFile[] | string> {
@@ -146,14 +164,6 @@ async function proofFor({ mailbox, delivery, nowMs }: Due, rules: ClaimRules, ur
   return renderProof(compiled, recipientValues(person.fields, values));
 }
 
-/** What the message itself has against it; null for nothing. */
-function whyNotSo({ campaign, person, line, message }: DueDelivery, proof: Proof): string | null {
-  if (proof.blanks.length > 0) return `no value for ${proof.blanks.join(', ')} and no fallback`;
-  if (proof.faults[0] !== undefined) return proof.faults[0];
-  if (!message.content || !usesLine(message.content)) return null;
-  return whyLineKeepsBack(lineState(person.fields[PERSONAL_LINE_KEY] ?? '', line), campaign.needsLines);
-}
-
 /**
  * Copies go to nobody who is on the suppression list. They count as the message itself does, so with more of them
  * than were planned it is looked at again whether it may leave now.
@@ -174,23 +184,12 @@ async function withCopies(tx: Queryable, due: Due, filled: Filled): Promise<Clai
     const putOff = whyNotNow({ ...due, delivery: { ...delivery, units } });
     if (putOff !== null) {
       await updateEnrolment(tx, delivery.enrolmentId, { units });
-      await updateDelivery(tx, delivery.id, { instant: null, state: 'planned', units, reason: putOff });
+      await updateDelivery(tx, delivery.id, { instant: null, state: 'planned', units, reason: putOff.words });
       await wantPlan(tx, nowMs);
       return 'dealt_with';
     }
   }
   return mark(tx, { ...due, delivery: { ...delivery, units } }, filled);
-}
-
-async function leaveOut(tx: Queryable, delivery: DueDelivery, reason: string, nowMs: number): Promise<void> {
-  await updateEnrolment(tx, delivery.enrolmentId, {
-    state: delivery.step === 0 ? 'left_out' : 'stopped',
-    reason,
-    changedAt: nowMs,
-  });
-  await removePlanned(tx, delivery.enrolmentId);
-  await finishIfDone(tx, delivery.campaignId, nowMs);
-  await announce(tx, 'progress');
 }
 
 async function mark(

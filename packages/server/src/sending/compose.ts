@@ -1,7 +1,7 @@
 import type { Proof } from '@baton/core';
 import MailComposer from 'nodemailer/lib/mail-composer';
 import type { MessageFile } from '../messages/message-files';
-import type { MailboxRow } from '../store/mailbox-rows';
+import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
 
 /** What a finished message needs beside its proof. */
 export interface Leaving {

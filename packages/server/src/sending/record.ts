@@ -1,15 +1,21 @@
-import { isBadAddress, judgeAnswer, MAX_TRIES, retryPauseMs, type SendOutcome, type SendVerdict } from '@baton/core';
+import {
+  isBadAddress,
+  judgeAnswer,
+  MAX_TRIES,
+  retryPauseMs,
+  type RecipientEventKind,
+  type SendOutcome,
+  type SendVerdict,
+} from '@baton/core';
 import { announce } from '../store/changes';
 import type { Database, Queryable } from '../store/database';
-import { readEnrolment, updateEnrolment } from '../store/campaign-rows';
-import { addEvent, removePlanned, updateAttempt, updateDelivery } from '../store/delivery-rows';
-import { addMailboxEvent } from '../store/mailbox-event-rows';
-import { countUse, sameConnection, updateMailbox } from '../store/mailbox-rows';
-import { addSuppression } from '../store/people-rows';
-import { markSent } from '../store/sending-rows';
+import { updateAttempt, updateDelivery } from '../store/sending/delivery-rows';
+import { addMailboxEvent } from '../store/mailboxes/mailbox-event-rows';
+import { countUse, sameConnection, updateMailbox } from '../store/mailboxes/mailbox-rows';
+import { markSent } from '../store/sending/sending-rows';
 import { readWorkspace } from '../store/workspace-rows';
-import { finishIfDone, stopContact } from '../campaigns/stop-recipient';
-import { beginRest, restIfTroubled } from '../mailboxes/rest';
+import { applyEvent, finishIfDone } from '../campaigns/apply-event';
+import { beginRest } from '../mailboxes/rest';
 import { wantPlan } from '../planning/want-plan';
 import type { Claimed } from './claim';
 
@@ -24,7 +30,7 @@ export async function recordOutcome(
   const { delivery, attemptId, day } = claimed;
   const { answer } = outcome;
   const sent = { deliveryId: delivery.id, attemptId, answer, day, atMs: nowMs };
-  if (verdict === 'accepted' && delivery.step + 1 < delivery.steps) {
+  if (verdict === 'accepted' && delivery.step + 1 < delivery.steps.length) {
     await markSent(db, sent);
     return verdict;
   }
@@ -56,12 +62,20 @@ async function recordRefusal(
   nowMs: number,
 ): Promise<void> {
   const { delivery, mailbox } = claimed;
+  const end = async (kind: RecipientEventKind, reason: string) => {
+    await updateDelivery(tx, delivery.id, { instant: nowMs });
+    await applyEvent(tx, {
+      ...{ kind, reason, detail: outcome.answer, nowMs },
+      contactId: delivery.person.contactId,
+      cause: delivery.enrolmentId,
+      delivery: { id: delivery.id, mailboxId: mailbox.id },
+    });
+  };
   // What never reached the body costs no quota.
   await countUse(tx, { mailboxId: mailbox.id, day: claimed.day, units: -delivery.units, messages: -1 });
   if (verdict === 'permanent') {
-    await updateDelivery(tx, delivery.id, { state: 'failed', reason: outcome.answer, instant: nowMs });
-    await bounceContact(tx, claimed, outcome, nowMs);
-    await restIfTroubled(tx, mailbox.id, nowMs);
+    // About the address: a hard bounce. About the message or its sender: this recipient only.
+    await end(isBadAddress(outcome) ? 'hard_bounce' : 'blocked', outcome.answer);
   } else if (verdict === 'too_much' && (await readWorkspace(tx)).restBounds.tooMuch) {
     // The day's limit is met: on the next the provider takes more.
     for (const { id } of await sameConnection(tx, mailbox))
@@ -73,61 +87,12 @@ async function recordRefusal(
     await updateDelivery(tx, delivery.id, { state: 'planned', instant: null, reason: outcome.answer });
     await wantPlan(tx, nowMs);
   } else if (delivery.tries + 1 >= MAX_TRIES) {
-    await updateDelivery(tx, delivery.id, {
-      state: 'failed',
-      reason: `given up after ${MAX_TRIES} tries: ${outcome.answer}`,
-      instant: nowMs,
-    });
-    await removePlanned(tx, delivery.enrolmentId);
-    await updateEnrolment(tx, delivery.enrolmentId, {
-      state: 'stopped',
-      reason: `given up after ${MAX_TRIES} tries`,
-      changedAt: nowMs,
-    });
-    await finishIfDone(tx, delivery.campaignId, nowMs);
+    await end('given_up', `given up after ${MAX_TRIES} tries: ${outcome.answer}`);
   } else {
     await updateDelivery(tx, delivery.id, {
       state: 'deferred',
       instant: nowMs + retryPauseMs(delivery.tries + 1),
       reason: outcome.answer,
     });
-  }
-}
-
-/** A permanent refusal of the recipient is a hard bounce; one of the message or sender ends this recipient only. */
-async function bounceContact(tx: Queryable, claimed: Claimed, outcome: SendOutcome, nowMs: number): Promise<void> {
-  const enrolment = await readEnrolment(tx, claimed.delivery.enrolmentId);
-  if (!enrolment) return;
-  const aboutAddress = isBadAddress(outcome);
-  if (aboutAddress)
-    await addSuppression(tx, {
-      kind: 'address',
-      key: enrolment.key,
-      reason: `bounced: ${outcome.answer}`,
-      source: claimed.delivery.campaign.name,
-      createdAt: nowMs,
-    });
-  await addEvent(tx, {
-    at: nowMs,
-    kind: aboutAddress ? 'bounce' : 'soft_bounce',
-    contactId: enrolment.contactId,
-    enrolmentId: enrolment.id,
-    deliveryId: claimed.delivery.id,
-    detail: outcome.answer,
-  });
-  if (aboutAddress) {
-    await stopContact(tx, {
-      contactId: enrolment.contactId,
-      cause: enrolment.id,
-      where: 'everywhere',
-      state: 'bounced',
-      reason: outcome.answer,
-      nowMs,
-    });
-    await announce(tx, 'people');
-  } else {
-    await updateEnrolment(tx, enrolment.id, { state: 'bounced', reason: outcome.answer, changedAt: nowMs });
-    await removePlanned(tx, enrolment.id);
-    await finishIfDone(tx, enrolment.campaignId, nowMs);
   }
 }

@@ -4,8 +4,8 @@ import { localDay } from '../mailboxes/capacity';
 import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import type { Store } from '../store/database';
-import { leftInSending, updateAttempt, updateDelivery } from '../store/delivery-rows';
-import { countUse, readMailbox, type MailboxRow } from '../store/mailbox-rows';
+import { leftInSending, updateAttempt, updateDelivery } from '../store/sending/delivery-rows';
+import { countUse, readMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { recordSent } from './record';
 
 /**

@@ -3,8 +3,8 @@ import { localDay } from '../mailboxes/capacity';
 import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import type { Database } from '../store/database';
-import { lastAttempt, lockDelivery, updateAttempt, updateDelivery } from '../store/delivery-rows';
-import { readMailbox } from '../store/mailbox-rows';
+import { lastAttempt, lockDelivery, updateAttempt, updateDelivery } from '../store/sending/delivery-rows';
+import { readMailbox } from '../store/mailboxes/mailbox-rows';
 import { recordSent } from './record';
 
 /**

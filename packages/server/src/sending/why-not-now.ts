@@ -1,51 +1,58 @@
-import { isInside, isoDate, isoWeekday, spansOfDay } from '@baton/core';
-import { quotaOn, restsOn, workingDays } from '../mailboxes/capacity';
-import type { MailboxRow } from '../store/mailbox-rows';
-import type { DueDelivery } from '../store/sending-rows';
+import {
+  isInside,
+  isoDate,
+  isoWeekday,
+  leftOutReason,
+  spansOfDay,
+  type LeftOutReason,
+  type NextMessage,
+} from '@baton/core';
+import { quotaOn, restsOn } from '../mailboxes/capacity';
+import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
+import type { DueDelivery } from '../store/sending/sending-rows';
 import { zones } from '../time/zones';
 
 /** What is about to leave, from where and when. */
 export interface Due {
   mailbox: MailboxRow;
   delivery: DueDelivery;
+  /** The recipient's next message, which this is. */
+  next: NextMessage;
   nowMs: number;
   /** The mailbox's local day. */
   day: number;
 }
 
-/** The mailbox's, the campaign's and the clock's reasons against sending now, in words; null when there is none. */
-export function whyNotNow(due: Due): string | null {
+/** The mailbox's, the campaign's and the clock's reasons against sending now; null when there is none. All pass. */
+export function whyNotNow(due: Due): LeftOutReason | null {
   return whyNotFromHere(due) ?? whyNotSoMuch(due) ?? whyNotToThem(due);
 }
 
-function whyNotFromHere({ mailbox, delivery, nowMs, day }: Due): string | null {
-  if (restsOn(mailbox, day)) return 'the mailbox rests';
+function whyNotFromHere({ mailbox, delivery, nowMs, day }: Due): LeftOutReason | null {
+  if (restsOn(mailbox, day)) return leftOutReason('mailbox_rests');
   if (mailbox.daysOff.includes(isoDate(day)) || delivery.workspace.holidays.includes(isoDate(day)))
-    return 'the mailbox has a day off';
+    return leftOutReason('day_off');
   const window = spansOfDay(mailbox.windows, day, zones.get(mailbox.zone));
-  return isInside(window, nowMs) ? null : 'outside the mailbox’s window';
+  return isInside(window, nowMs) ? null : leftOutReason('mailbox_hours');
 }
 
-function whyNotSoMuch({ mailbox, delivery, day }: Due): string | null {
+function whyNotSoMuch({ mailbox, delivery, day }: Due): LeftOutReason | null {
   const { units, campaign } = delivery;
-  if (delivery.usedToday + units > quotaOn(mailbox, day, day)) return 'the mailbox’s quota for the day is used up';
+  if (delivery.usedToday + units > quotaOn(mailbox, day, day)) return leftOutReason('quota');
   if (mailbox.providerLimit24h !== null && delivery.usedIn24h + units > mailbox.providerLimit24h)
-    return 'the provider’s limit in 24 hours is used up';
+    return leftOutReason('provider_limit');
   return campaign.dailyLimit !== null && delivery.campaignToday >= campaign.dailyLimit
-    ? 'the campaign’s limit for the day is used up'
+    ? leftOutReason('campaign_limit')
     : null;
 }
 
-function whyNotToThem({ delivery, nowMs, day }: Due): string | null {
-  const { person, campaign, message, workspace } = delivery;
+function whyNotToThem({ delivery, next, nowMs, day }: Due): LeftOutReason | null {
+  const { person, campaign, workspace } = delivery;
   const zone = (campaign.windowZone === 'recipient' ? person.zone : null) ?? workspace.zone;
   const local = zones.get(zone).toLocal(nowMs);
   const { weekdays, from, to } = campaign.window;
   if (!weekdays.includes(isoWeekday(local.day)) || local.minute < from || local.minute >= to)
-    return 'outside the hours in which the recipient is written to';
-  if (person.notBefore !== null && day < person.notBefore)
-    return 'the recipient is away, or is not to be written to before a later date';
-  const tooSoon =
-    delivery.step > 0 && person.lastSentDay !== null && workingDays.between(person.lastSentDay, day) < message.delay;
-  return tooSoon ? 'too soon after the previous message' : null;
+    return leftOutReason('recipient_hours');
+  if (person.notBefore !== null && day < person.notBefore) return leftOutReason('not_before');
+  return next.dueDay !== null && day < next.dueDay ? leftOutReason('too_soon') : null;
 }

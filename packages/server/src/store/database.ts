@@ -4,7 +4,7 @@ import { sql } from 'drizzle-orm';
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
-import * as schema from './schema';
+import * as schema from './schema/schema';
 
 export type Database = NodePgDatabase<typeof schema>;
 /** A database or a transaction in it: what every repository function takes first. */

@@ -1,6 +1,6 @@
 import { eq } from 'drizzle-orm';
 import type { Queryable } from './database';
-import { clock, workspace } from './schema';
+import { clock, workspace } from './schema/schema';
 
 export type WorkspaceRow = typeof workspace.$inferSelect;
 export type ClockRow = typeof clock.$inferSelect;

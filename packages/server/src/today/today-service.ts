@@ -1,15 +1,26 @@
-import { DAY_MS, dayWords, isoDate, restWords, spansOfDay, type Zone } from '@baton/core';
+import {
+  BOUNCE_EVENTS,
+  DAY_MS,
+  dayWords,
+  hasReplied,
+  incomingEntry,
+  isoDate,
+  restWords,
+  spansOfDay,
+  type RecordedEventKind,
+  type Zone,
+} from '@baton/core';
 import type { MarkState, Need, ShellView, TodayLane, TodayView } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { localDay, quotaOn, restsOn } from '../mailboxes/capacity';
 import { mailboxNote } from '../mailboxes/mailbox-note';
 import { judging, planDraft } from '../campaigns/forecast';
 import type { Queryable } from '../store/database';
-import { listCampaigns } from '../store/campaign-rows';
-import { countEvents, dayOfMailboxes, unconfirmedDeliveries } from '../store/delivery-rows';
-import { listMailboxes, type MailboxRow } from '../store/mailbox-rows';
-import { heldBatches } from '../store/plan-rows';
-import { countWithoutOutcome, listIncoming } from '../store/reply-rows';
+import { listCampaigns } from '../store/campaigns/campaign-rows';
+import { countEvents, dayOfMailboxes, unconfirmedDeliveries } from '../store/sending/delivery-rows';
+import { listMailboxes, type MailboxRow } from '../store/mailboxes/mailbox-rows';
+import { heldBatches } from '../store/planning/plan-rows';
+import { countWithoutOutcome, listIncoming } from '../store/reading/reply-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { zones } from '../time/zones';
 
@@ -104,7 +115,7 @@ function lane(m: MailboxRow, { nowMs, day, rows }: Today): TodayLane {
     if (r.state === 'failed') return 'failed';
     if (r.state === 'unconfirmed') return 'unsure';
     if (!isSent(r)) return 'to_come';
-    return r.enrolmentState === 'replied' ? 'answered' : 'sent';
+    return hasReplied(r.enrolmentState) ? 'answered' : 'sent';
   };
   return {
     mailboxId: m.id,
@@ -150,7 +161,9 @@ async function readNeeds({ store }: ServerParts, { nowMs, mailboxes }: Today): P
       link: `/plan/${isoDate(batch.day)}/${batch.mailboxId}`,
     });
   }
-  const answers = (await listIncoming(store.db, 500)).filter((r) => r.kind === 'reply' && r.outcome === null);
+  const answers = (await listIncoming(store.db, 500)).filter(
+    (r) => incomingEntry(r.kind).takesOutcome && r.outcome === null,
+  );
   for (const a of answers.slice(0, MOST_ANSWERS))
     needs.push({
       kind: 'answer',
@@ -197,13 +210,18 @@ async function weekSoFar(db: Queryable, { nowMs, zone, day }: Today): Promise<To
     countEvents(db, from, nowMs + 1),
     countEvents(db, zone.toInstant(monday - 7, 0), nowMs - 7 * DAY_MS + 1),
   ]);
-  const sum = (of: Map<string, number>, kinds: string[]) => kinds.reduce((n, kind) => n + (of.get(kind) ?? 0), 0);
-  const row = (label: string, ...kinds: string[]) => ({ label, now: sum(now, kinds), before: sum(before, kinds) });
+  const sum = (of: Map<string, number>, kinds: readonly string[]) =>
+    kinds.reduce((n, kind) => n + (of.get(kind) ?? 0), 0);
+  const row = (label: string, kinds: readonly RecordedEventKind[]) => ({
+    label,
+    now: sum(now, kinds),
+    before: sum(before, kinds),
+  });
   return [
-    row('Sent', 'sent'),
-    row('Answered', 'reply'),
-    row('Auto-replies', 'auto_reply'),
-    row('Bounced', 'bounce', 'soft_bounce'),
-    row('Unsubscribed', 'unsubscribe'),
+    row('Sent', ['sent']),
+    row('Replied', ['reply']),
+    row('Auto-replies', ['auto_reply']),
+    row('Bounced', BOUNCE_EVENTS),
+    row('Unsubscribed', ['unsubscribe']),
   ];
 }

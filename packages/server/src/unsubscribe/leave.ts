@@ -1,34 +1,22 @@
-import { stopContact } from '../campaigns/stop-recipient';
+import { applyEvent } from '../campaigns/apply-event';
 import { announce } from '../store/changes';
+import type { EnrolledPerson } from '../store/campaigns/campaign-rows';
 import type { Database } from '../store/database';
-import { readCampaign, type EnrolledPerson } from '../store/campaign-rows';
-import { addEvent } from '../store/delivery-rows';
-import { addSuppression } from '../store/people-rows';
-
-const REASON = 'pressed the unsubscribe link';
+import { suppressedAmong } from '../store/people/person/people-rows';
 
 /** The person leaves: suppressed, and nothing more from any campaign, at once. Twice is once. */
 export async function leave(db: Database, person: EnrolledPerson, nowMs: number): Promise<void> {
+  const hasLeft = person.state === 'unsubscribed' && (await suppressedAmong(db, [person.address])).length > 0;
+  if (hasLeft) return;
   await db.transaction(async (tx) => {
-    const campaign = await readCampaign(tx, person.campaignId);
-    await addSuppression(tx, {
-      kind: 'address',
-      key: person.key,
-      reason: REASON,
-      source: campaign?.name ?? '',
-      createdAt: nowMs,
-    });
-    const { contactId } = person;
-    if (person.state !== 'unsubscribed')
-      await addEvent(tx, { at: nowMs, kind: 'unsubscribe', contactId, enrolmentId: person.id, detail: 'link' });
-    await stopContact(tx, {
-      contactId,
+    await applyEvent(tx, {
+      kind: 'unsubscribe',
+      contactId: person.contactId,
       cause: person.id,
-      where: 'everywhere',
-      state: 'unsubscribed',
-      reason: REASON,
+      reason: 'used the unsubscribe link',
+      detail: 'link',
       nowMs,
     });
-    await announce(tx, 'people', 'replies');
+    await announce(tx, 'replies');
   });
 }

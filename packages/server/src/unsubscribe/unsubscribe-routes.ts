@@ -2,7 +2,7 @@ import Router from '@koa/router';
 import type { Context } from 'koa';
 import type { ServerParts } from '../http/context';
 import { enrolmentOfLink } from '../sending/signed-links';
-import { readEnrolment } from '../store/campaign-rows';
+import { readEnrolment } from '../store/campaigns/campaign-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { leave } from './leave';
 import { leavePage, type LeavePage } from './page';

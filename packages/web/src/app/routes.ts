@@ -4,23 +4,27 @@ import type { Routes, UrlMatchResult, UrlSegment } from '@angular/router';
 export const routes: Routes = [
   { path: '', pathMatch: 'full', redirectTo: 'today' },
   { path: 'today', title: 'Today', loadComponent: () => import('./today/today').then((m) => m.Today) },
-  { path: 'people', title: 'People', loadComponent: () => import('./people/people').then((m) => m.People) },
+  { path: 'people', title: 'People', loadComponent: () => import('./people/list/people').then((m) => m.People) },
   {
     path: 'people/import',
     title: 'Import people',
-    loadComponent: () => import('./people/import-page').then((m) => m.ImportPage),
+    loadComponent: () => import('./people/import/import-page').then((m) => m.ImportPage),
   },
   {
     path: 'people/suppressions',
     title: 'Suppression list',
-    loadComponent: () => import('./people/suppressions').then((m) => m.Suppressions),
+    loadComponent: () => import('./people/suppression/suppressions').then((m) => m.Suppressions),
   },
   {
     path: 'people/person/:contactId',
     title: 'Person',
-    loadComponent: () => import('./people/person-page').then((m) => m.PersonPage),
+    loadComponent: () => import('./people/person/person-page').then((m) => m.PersonPage),
   },
-  { path: 'people/:listId', title: 'People', loadComponent: () => import('./people/people').then((m) => m.People) },
+  {
+    path: 'people/:listId',
+    title: 'People',
+    loadComponent: () => import('./people/list/people').then((m) => m.People),
+  },
   { path: 'messages', title: 'Messages', loadComponent: () => import('./messages/messages').then((m) => m.Messages) },
   {
     path: 'messages/library',

@@ -7,14 +7,20 @@ import { shortAddress } from '../look/short-address';
 import { LiveUpdates } from '../live/live-updates';
 import { MailboxesService } from '../mailboxes/mailboxes-service';
 import { MessagesService } from '../messages/messages-service';
-import { ListsService } from '../people/lists-service';
+import { ListsService } from '../people/list/lists-service';
 import { dayWords } from '@baton/core';
-import { choicesOf, clockWords, evenShares, letterOf, minuteOf } from './brief-words';
+import { choicesOf, evenShares, letterOf, peopleWords } from './brief-words';
+import { clockWords, minuteOf } from '@baton/core';
 
 export type PanelName = 'audience' | 'messages' | 'mailboxes' | 'time';
 
 const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
-const TITLES: Record<PanelName, string> = { audience: 'Whom', messages: 'What', mailboxes: 'From where', time: 'When' };
+const TITLES: Record<PanelName, string> = {
+  audience: 'Audience',
+  messages: 'Messages',
+  mailboxes: 'Mailboxes',
+  time: 'Time',
+};
 /** Working days a follow-up may be late before it counts as such. */
 const TOLERANCE = 2;
 
@@ -46,6 +52,7 @@ export class BriefPanel {
   protected readonly weekdays = WEEKDAYS;
   protected readonly shares = [1, 2, 3, 4, 5, 6, 7, 8, 9];
   protected readonly clockWords = clockWords;
+  protected readonly peopleWords = peopleWords;
 
   private readonly steps = computed(() => choicesOf(this.brief().steps));
 

@@ -1,15 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Forecast } from '@baton/contract';
-import {
-  clockWords,
-  evenShares,
-  letterOf,
-  messageWords,
-  minuteOf,
-  planSentence,
-  startWords,
-  weekdayWords,
-} from './brief-words';
+import { evenShares, letterOf, messageWords, planSentence, startWords, weekdayWords } from './brief-words';
 
 const forecast = (over: Partial<Forecast>): Forecast => ({
   people: 312,
@@ -28,10 +19,10 @@ const forecast = (over: Partial<Forecast>): Forecast => ({
 describe('the words of a brief', () => {
   it('say when the first and the last messages leave', () => {
     expect(planSentence(forecast({}))).toBe(
-      'First messages leave from Monday 30 November to Thursday 3 December, the last follow-up on Tuesday 15 December.',
+      'First messages are sent from Monday 30 November to Thursday 3 December, the last follow-up on Tuesday 15 December.',
     );
     expect(planSentence(forecast({ lastStartDay: '2026-11-30', lastDay: '2026-11-30' }))).toBe(
-      'The first messages leave on Monday 30 November.',
+      'First messages are sent on Monday 30 November.',
     );
     expect(planSentence(forecast({ late: 4 }))).toContain('4 follow-ups would be late.');
     expect(planSentence(forecast({ firstDay: null }))).toBe('');
@@ -48,18 +39,6 @@ describe('the words of a brief', () => {
     [[2], 'Tuesdays'],
     [[4, 2, 1], 'Mondays, Tuesdays and Thursdays'],
   ])('name the days %j', (days, words) => expect(weekdayWords(days)).toBe(words));
-
-  it.each([
-    ['9:00', 540],
-    ['09:05', 545],
-    ['24:00', 1440],
-    ['24:01', null],
-    ['9', null],
-    ['nine', null],
-  ])('read %s as a time of day', (words, minute) => {
-    expect(minuteOf(words)).toBe(minute);
-    if (minute !== null) expect(minuteOf(clockWords(minute))).toBe(minute);
-  });
 });
 
 describe('variants', () => {

@@ -3,18 +3,6 @@ import { dayWords } from '@baton/core';
 
 const WEEKDAYS = ['Mondays', 'Tuesdays', 'Wednesdays', 'Thursdays', 'Fridays', 'Saturdays', 'Sundays'];
 
-/** 540 as 9:00. */
-export function clockWords(minute: number): string {
-  return `${Math.floor(minute / 60)}:${String(minute % 60).padStart(2, '0')}`;
-}
-
-/** `9:00` as 540, or null for what is no time of day. */
-export function minuteOf(words: string): number | null {
-  const m = /^(\d{1,2}):(\d{2})$/.exec(words);
-  const minute = m ? Number(m[1]) * 60 + Number(m[2]) : NaN;
-  return minute >= 0 && minute <= 1440 ? minute : null;
-}
-
 export function weekdayWords(weekdays: readonly number[]): string {
   const days = [...weekdays].sort((a, b) => a - b);
   if (days.join() === '1,2,3,4,5') return 'weekdays';
@@ -27,6 +15,13 @@ export function peopleWords(n: number): string {
   return n === 1 ? '1 person' : `${n} people`;
 }
 
+/** How many messages, in words. */
+export const messagesWords = (n: number): string => (n === 1 ? '1 message' : `${n} messages`);
+
+/** How many follow-ups would be late, in words. */
+export const lateWords = (n: number): string =>
+  n === 0 ? 'no follow-up late' : n === 1 ? '1 follow-up late' : `${n} follow-ups late`;
+
 export function delayWords(days: number): string {
   return days === 1 ? '1 working day' : `${days} working days`;
 }
@@ -37,8 +32,8 @@ export function planSentence(f: Forecast): string {
   const words = (iso: string | null) => (iso === null ? '' : dayWords(iso, 'long'));
   const starts =
     f.firstDay === f.lastStartDay
-      ? `The first messages leave on ${words(f.firstDay)}`
-      : `First messages leave from ${words(f.firstDay)} to ${words(f.lastStartDay)}`;
+      ? `First messages are sent on ${words(f.firstDay)}`
+      : `First messages are sent from ${words(f.firstDay)} to ${words(f.lastStartDay)}`;
   const ends = f.lastDay === f.lastStartDay ? '' : `, the last follow-up on ${words(f.lastDay)}`;
   const late = f.late === 0 ? '' : ` ${f.late} follow-ups would be late.`;
   return `${starts}${ends}.${late}`;
@@ -74,7 +69,7 @@ export function evenShares(n: number): number[] {
 
 /** How a campaign goes beside others in the same mailboxes. */
 export const shareWords = (share: number): string =>
-  share === 1 ? 'evenly with other campaigns' : `${share} people for each one of another campaign`;
+  share === 1 ? 'as often as other campaigns' : `${share} starts for each one of another campaign`;
 
 /** The choices of a brief as they are. */
 export function choicesFrom(b: BriefView): BriefChoices {

@@ -34,7 +34,15 @@ const brief = (over: Partial<BriefView> = {}): BriefView => ({
   states: {},
   forecast: {
     people: 312,
-    leftOut: [{ reason: 'on the suppression list', people: 14, who: ['a@x.example'] }],
+    leftOut: [
+      {
+        code: 'suppressed',
+        reason: 'on the suppression list',
+        settledBy: 'remove it',
+        people: 14,
+        who: ['a@x.example'],
+      },
+    ],
     messages: 624,
     firstDay: '2026-11-30',
     lastStartDay: '2026-12-03',
@@ -86,11 +94,11 @@ describe('Brief', () => {
   it('says how it goes beside other campaigns, and lets that be chosen, from 1 to 9', async () => {
     await show(brief());
     const words = () => textOf(fixture).replace(/ ([;,.])/g, '$1');
-    expect(words()).toContain('evenly with other campaigns,');
-    button('evenly with other campaigns').click();
+    expect(words()).toContain('as often as other campaigns,');
+    button('as often as other campaigns').click();
     await settle(fixture);
     const label = [...host().querySelectorAll('label')].find((l) =>
-      l.textContent?.includes('for each one of another'),
+      l.textContent?.includes('compared with other campaigns'),
     )!;
     const field = label.querySelector('select')!;
     expect([...field.options].map((o) => o.value)).toEqual(['1', '2', '3', '4', '5', '6', '7', '8', '9']);
@@ -101,7 +109,7 @@ describe('Brief', () => {
     expect(put.request.body).toMatchObject({ share: 9 });
     put.flush(brief({ share: 9 }));
     await settle(fixture);
-    expect(words()).toContain('9 people for each one of another campaign,');
+    expect(words()).toContain('9 starts for each one of another campaign,');
   });
 
   it('does not start while something is in the way, and offers what settles it', async () => {

@@ -12,8 +12,9 @@ import { IsoDayPipe } from '../time/workspace-time';
 import { BriefPanel, type PanelName } from './brief-panel';
 import {
   choicesFrom,
-  clockWords,
   delayWords,
+  lateWords,
+  messagesWords,
   messageWords,
   peopleWords,
   planSentence,
@@ -22,6 +23,7 @@ import {
   weekdayWords,
   withChoices,
 } from './brief-words';
+import { clockWords } from '@baton/core';
 import { CampaignsService } from './campaigns-service';
 import { ProgressLine } from './progress-line';
 import { RecipientsTable } from './recipients-table';
@@ -103,6 +105,8 @@ export class Brief {
   protected readonly delay = delayWords;
   /** A message's name as it stands in a sentence: what ends it is not doubled. */
   protected readonly messageWords = messageWords;
+  protected readonly messagesWords = messagesWords;
+  protected readonly lateWords = lateWords;
   protected readonly shareWords = shareWords;
   protected readonly endOf = (name: string, mark: string): string => (/[.?!…]$/.test(name) ? '' : mark);
 

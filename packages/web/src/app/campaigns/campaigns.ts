@@ -8,6 +8,7 @@ import { firstValueFrom } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { dayWords } from '@baton/core';
+import { peopleWords } from './brief-words';
 import { CampaignsService } from './campaigns-service';
 import { ProgressLine } from './progress-line';
 
@@ -27,7 +28,7 @@ export class Campaigns {
   protected readonly name = signal('');
 
   protected ends(c: CampaignSummary): string {
-    if (c.state === 'draft') return `${c.people} people on its list`;
+    if (c.state === 'draft') return `${peopleWords(c.people)} on the list`;
     if (c.lastDay === null) return 'nothing planned';
     return `${c.state === 'finished' ? 'ended' : 'ends'} ${dayWords(c.lastDay)}`;
   }

@@ -1,15 +1,16 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
-import type { RecipientState } from '@baton/core';
+import { recipientStateWords, type RecipientState } from '@baton/core';
 
-const PARTS: { state: RecipientState; words: string }[] = [
-  { state: 'replied', words: 'replied' },
-  { state: 'done', words: 'done' },
-  { state: 'in_progress', words: 'in progress' },
-  { state: 'waiting', words: 'waiting' },
-  { state: 'bounced', words: 'bounced' },
-  { state: 'unsubscribed', words: 'unsubscribed' },
-  { state: 'stopped', words: 'stopped' },
-  { state: 'left_out', words: 'left out' },
+/** What went well first, then what is under way, then what ended otherwise. */
+const ORDER: readonly RecipientState[] = [
+  'replied',
+  'done',
+  'in_progress',
+  'waiting',
+  'bounced',
+  'unsubscribed',
+  'stopped',
+  'left_out',
 ];
 
 /** A campaign's people as one line, each state as wide as it has people, and the same in words. */
@@ -33,6 +34,8 @@ const PARTS: { state: RecipientState; words: string }[] = [
 export class ProgressLine {
   readonly states = input.required<Partial<Record<RecipientState, number>>>();
   protected readonly parts = computed(() =>
-    PARTS.map((p) => ({ ...p, n: this.states()[p.state] ?? 0 })).filter((p) => p.n > 0),
+    ORDER.map((state) => ({ state, words: recipientStateWords(state), n: this.states()[state] ?? 0 })).filter(
+      (p) => p.n > 0,
+    ),
   );
 }

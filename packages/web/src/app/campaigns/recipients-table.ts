@@ -4,7 +4,7 @@ import { toObservable } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { RecipientPage, RecipientView } from '@baton/contract';
-import { RECIPIENT_STATE_WORDS, RECIPIENT_STATES, type RecipientState } from '@baton/core';
+import { RECIPIENT_STATES, recipientStateWords, type RecipientState } from '@baton/core';
 import { combineLatest, debounceTime, distinctUntilChanged, firstValueFrom, startWith } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
@@ -46,7 +46,7 @@ export class RecipientsTable {
 
   protected readonly state = signal<RecipientState | ''>('');
   protected readonly search = signal('');
-  protected readonly states = RECIPIENT_STATES.map((state) => ({ state, words: RECIPIENT_STATE_WORDS[state] }));
+  protected readonly states = RECIPIENT_STATES.map((state) => ({ state, words: recipientStateWords(state) }));
   private readonly found = inject(LiveUpdates).viewOf(
     combineLatest([
       toObservable(this.campaignId),
@@ -67,7 +67,7 @@ export class RecipientsTable {
   protected readonly rows = computed(() =>
     this.loaded().map((r) => ({
       ...r,
-      words: RECIPIENT_STATE_WORDS[r.state],
+      words: recipientStateWords(r.state),
       tone: TONES[r.state] ?? '',
       from: r.mailbox === null ? '' : shortAddress(r.mailbox),
       cells: this.heads().map((_, step) => this.cell(r.messages.find((m) => m.step === step))),
@@ -84,7 +84,7 @@ export class RecipientsTable {
 
   private cell(m: Message | undefined) {
     if (!m) return { words: '', state: '', title: '', unsettled: null };
-    const when = m.at === null ? 'waits for a time' : this.time.both(m.at);
+    const when = m.at === null ? 'no time yet' : this.time.both(m.at);
     const words = m.state === 'sent' || m.state === 'planned' ? when : `${m.state}, ${when}`;
     return {
       words: m.state === 'unconfirmed' ? 'unconfirmed' : words,
@@ -118,7 +118,7 @@ export class RecipientsTable {
   protected async settle(deliveryId: number, left: boolean): Promise<void> {
     try {
       await firstValueFrom(this.service.settle(deliveryId, left));
-      this.notices.say(left ? 'Counted as sent.' : 'Planned again.');
+      this.notices.say(left ? 'Recorded as sent.' : 'Planned again.');
     } catch (error) {
       this.notices.failure(error);
     }

@@ -7,7 +7,7 @@ import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { MailFrame } from '../messages/mail-frame';
 import { ShellState } from '../shell/shell-state';
-import { IsoDayPipe, MomentPipe } from '../time/workspace-time';
+import { MomentPipe } from '../time/workspace-time';
 import { InboxesService } from './inboxes-service';
 
 const MOST_PEOPLE = 400;
@@ -17,7 +17,7 @@ const DAY_MS = 86_400_000;
 /** Demo only: any recipient's inbox as they see it, and what they may do with a message. */
 @Component({
   selector: 'bt-inboxes',
-  imports: [MailFrame, MatButton, MomentPipe, IsoDayPipe],
+  imports: [MailFrame, MatButton, MomentPipe],
   templateUrl: './inboxes.html',
   styleUrl: './inboxes.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -62,13 +62,13 @@ export class Inboxes {
     this.answer.set('');
     return this.send(
       this.service.reply(this.address(), mail.id, text),
-      'Answered. Baton finds it when it next reads the mailbox.',
+      'Reply sent. Baton finds it when it next reads the mailbox.',
     );
   }
 
   protected act(mail: SimulatedMail, kind: 'unsubscribe_link' | 'one_click' | 'complaint'): Promise<void> {
     const said = {
-      unsubscribe_link: 'The link was pressed, and the button on its page.',
+      unsubscribe_link: 'The link was opened and its button pressed.',
       one_click: 'The mail program’s button was pressed.',
       complaint: 'Marked as spam; the report is on its way.',
     }[kind];
@@ -80,7 +80,7 @@ export class Inboxes {
     const until = new Date((this.shell.view()?.clock.nowMs ?? 0) + AWAY_DAYS * DAY_MS).toISOString().slice(0, 10);
     return this.send(
       this.service.setAway(this.address(), away ? null : until),
-      away ? 'Back again.' : `Out of office until ${until}: whatever arrives is answered with a note.`,
+      away ? 'Back again.' : `Out of office until ${until}: every message gets an automatic reply.`,
     );
   }
 

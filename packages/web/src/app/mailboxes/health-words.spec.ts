@@ -8,10 +8,10 @@ describe('healthRates', () => {
       ['bounced', 14, true],
       ['refused', 1, false],
       ['complained', 1, false],
-      ['answered', 20, false],
+      ['replied', 20, false],
     ]);
-    expect(rates[0]?.words).toBe('of 200: 4.2 to 11 in 100');
-    expect(rates[3]?.words).toBe('of 200: 6.6 to 15 in 100');
+    expect(rates[0]?.words).toBe('of 200 (95 % range 4.2 to 11 %)');
+    expect(rates[3]?.words).toBe('of 200 (95 % range 6.6 to 15 %)');
   });
 
   it('says nothing of nothing', () => {

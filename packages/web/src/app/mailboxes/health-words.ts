@@ -2,7 +2,7 @@ import { rateRange, type MailboxHealth } from '@baton/core';
 
 /** One rate of a mailbox's fortnight. */
 export interface HealthRate {
-  name: 'bounced' | 'refused' | 'complained' | 'answered';
+  name: 'bounced' | 'refused' | 'complained' | 'replied';
   count: number;
   /** Of how many, and between which shares the true one lies. */
   words: string;
@@ -22,13 +22,13 @@ const percent = (share: number) => {
 export function healthRates({ sent, bounces, refusals, complaints, replies }: MailboxHealth): HealthRate[] {
   const rate = (name: HealthRate['name'], count: number): HealthRate => {
     const { low, high } = rateRange(count, sent);
-    const words = sent === 0 ? 'nothing sent' : `of ${sent}: ${percent(low)} to ${percent(high)} in 100`;
+    const words = sent === 0 ? 'nothing sent' : `of ${sent} (95 % range ${percent(low)} to ${percent(high)} %)`;
     return { name, count, words, bad: count > 0 && low > (BAD[name] ?? 1) };
   };
   return [
     rate('bounced', bounces),
     rate('refused', refusals),
     rate('complained', complaints),
-    rate('answered', replies),
+    rate('replied', replies),
   ];
 }

@@ -21,7 +21,7 @@ import { MailboxesService } from './mailboxes-service';
           <span>{{ ends().first }}</span><span>at most {{ ends().most }} a day</span><span>{{ ends().last }}</span>
         </p>
       } @else {
-        <p class="quiet">Nothing has left from it yet.</p>
+        <p class="quiet">It has sent nothing yet.</p>
       }
       <ul class="events">
         @for (e of h.events; track $index) {

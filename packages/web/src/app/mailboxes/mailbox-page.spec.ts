@@ -94,7 +94,7 @@ describe('MailboxPage', () => {
     expect(box('smtpHost').value).toBe('mail.tidewaterkelp.example');
     expect(box('imapHost').value).toBe('imap.tidewaterkelp.example');
     expect([box('imapPort').value, box('smtpPort').value]).toEqual(['143', '465']);
-    expect(textOf(fixture)).toContain('The domain itself says so.');
+    expect(textOf(fixture)).toContain('Published by the domain.');
     expect(box('username').value).toBe('ines@tidewaterkelp.example');
     expect(box('zone').value).toBe('Europe/Dublin');
   });
@@ -115,17 +115,17 @@ describe('MailboxPage', () => {
   it('asks for what is missing before it troubles any server', async () => {
     await show('new');
     await submit();
-    expect(host().querySelector('[role=alert]')?.textContent).toContain('missing or out of bounds');
+    expect(host().querySelector('[role=alert]')?.textContent).toContain('missing or out of range');
     const monday = host().querySelector<HTMLInputElement>('[aria-label="Hours on Mon"]')!;
     monday.value = '17:00–9:00';
     monday.dispatchEvent(new Event('input'));
     await submit();
-    expect(host().querySelector('[role=alert]')?.textContent).toContain('Mon: “17:00–9:00” are no hours');
+    expect(host().querySelector('[role=alert]')?.textContent).toContain('Mon: “17:00–9:00” is not a sending window');
     monday.value = '8–12';
     monday.dispatchEvent(new Event('input'));
     await fill('daysOff', 'Christmas');
     await submit();
-    expect(host().querySelector('[role=alert]')?.textContent).toContain('“Christmas” is no date');
+    expect(host().querySelector('[role=alert]')?.textContent).toContain('“Christmas” is not a date');
     server.http.expectNone((r) => r.method === 'POST');
   });
 
@@ -156,11 +156,11 @@ describe('MailboxPage', () => {
   it('says what quota, hours and pace come to, while they are typed', async () => {
     await show('5');
     const words = () => host().querySelector('.pace')?.textContent.replace(/\s+/g, ' ').trim();
-    expect(words()).toContain('40 a day leave about every 9 to 11 minutes');
+    expect(words()).toContain('40 a day means one message about every 9 to 11 minutes');
     await fill('paceSeconds', '900');
-    expect(words()).toContain('Its hours hold only 24 to 28 of 40 a day at 900 seconds apart.');
+    expect(words()).toContain('The sending window has room for only 24 to 28 of 40 a day at 900 seconds apart.');
     await fill('dailyQuota', '0');
-    expect(words()).toBe('With a quota of 0 nothing leaves.');
+    expect(words()).toBe('With a quota of 0 nothing is sent.');
   });
 
   it('says what came of its messages and what receivers find, and suggests a ramp', async () => {
@@ -177,14 +177,14 @@ describe('MailboxPage', () => {
       { record: 'SPF', state: 'good', words: 'The domain says which servers may send for it.', found: 'v=spf1 -all' },
     ]);
     await settle(fixture);
-    expect(textOf(fixture)).toContain('bounced3of 120: 0.9 to 7.1 in 100');
+    expect(textOf(fixture)).toContain('bounced3of 120 (95 % range 0.9 to 7.1 %)');
     const bars = [...host().querySelectorAll<HTMLElement>('.bars li')];
     expect(bars.map((b) => b.getAttribute('aria-label'))).toEqual(['Mon 2 Nov: 4', 'Tue 3 Nov: 0', 'Wed 4 Nov: 8']);
     expect(bars.map((b) => b.querySelector('span')!.style.height)).toEqual(['50%', '0%', '100%']);
     expect(host().querySelector('.events')?.textContent).toMatch(/Sun 1 Nov 09:00\s*connected/);
     expect(textOf(fixture)).toContain('SPFThe domain says which servers may send for it. v=spf1 -all');
     expect(host().querySelector('bt-ramp-curve')?.textContent).toContain(
-      'From 10 to 40 a day in 8 sending days; 2 behind it',
+      'From 10 to 40 a day in 8 sending days; 2 done',
     );
     host().querySelector<HTMLInputElement>('[aria-label="Age of the mailbox in days"]')!.value = '400';
     [...host().querySelectorAll('button')].find((b) => b.textContent?.trim() === 'Suggest')!.click();
@@ -201,7 +201,7 @@ describe('MailboxPage', () => {
       '4325',
       '4343',
     ]);
-    expect(textOf(fixture)).toContain('blank: as for wren@tidewaterkelp.example');
+    expect(textOf(fixture)).toContain('Leave blank to use the password of wren@tidewaterkelp.example');
     await fill('address', 'sales@tidewaterkelp.example');
     await fill('senderName', 'Sales');
     await submit();
@@ -222,7 +222,7 @@ describe('MailboxPage', () => {
     ];
     server.http.expectOne('/api/mailboxes/5').flush({ id: null, test: { ok: false, steps } });
     await settle(fixture);
-    expect(textOf(fixture)).toContain('worksSign in to send at 127.0.0.1:4325');
+    expect(textOf(fixture)).toContain('passedSign in to send at 127.0.0.1:4325');
     expect(textOf(fixture)).toContain('failedSign in to read at 127.0.0.1:4343 The user name or password is wrong');
   });
 

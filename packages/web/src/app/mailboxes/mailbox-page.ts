@@ -183,7 +183,7 @@ export class MailboxPage {
   protected readonly trouble = computed(() => {
     const m = this.mailbox();
     if (!m) return '';
-    if (m.problem !== null) return `Shut out: ${m.problem}`;
+    if (m.problem !== null) return `Cannot sign in: ${m.problem}`;
     return m.restUntil === null ? '' : `Rests until ${dayWords(m.restUntil)}: ${restWords(m.restReason, m.restMoved)}`;
   });
 
@@ -214,7 +214,7 @@ export class MailboxPage {
         imapPort.setValue(imap.port);
         imapSecurity.setValue(imap.security);
       }
-      this.found.set(announced ? 'The domain itself says so.' : 'A guess by the usual names; the test will tell.');
+      this.found.set(announced ? 'Published by the domain.' : 'Guessed from the usual names; the test will tell.');
     } catch {
       // Without an answer they are typed by hand.
     }
@@ -235,7 +235,7 @@ export class MailboxPage {
     if (typeof windows === 'string') return windows;
     const daysOff = v.daysOff.split(/[\s,;]+/).filter((d) => d !== '');
     const wrong = daysOff.find((d) => !isIsoDate(d));
-    if (wrong !== undefined) return `Days off: “${wrong}” is no date. Expected such as 2026-12-24.`;
+    if (wrong !== undefined) return `Days off: “${wrong}” is not a date. Use the form 2026-12-24.`;
     return {
       address: v.address,
       senderName: v.senderName,
@@ -265,7 +265,7 @@ export class MailboxPage {
       typeof choices === 'string'
         ? choices
         : this.form.invalid
-          ? 'Something above is missing or out of bounds; it is marked.'
+          ? 'Some fields above are missing or out of range; they are marked.'
           : '',
     );
     if (typeof choices === 'string' || this.form.invalid) return;
@@ -276,7 +276,7 @@ export class MailboxPage {
       );
       this.test.set(answer.test);
       if (answer.id === null) return;
-      this.notices.say(`${choices.address} sends and can be read.`);
+      this.notices.say(`${choices.address} is connected.`);
       await this.router.navigate(['/mailboxes']);
     } catch (error) {
       this.problem.set(sentenceOf(error));

@@ -69,7 +69,7 @@ describe('rules for every mailbox', () => {
   it('take a day off and let it go', async () => {
     expect(textOf(fixture)).toContain('Fri 25 Dec 2026Midwinter');
     await set('Day off', '2026-12-31', 'input');
-    await set('What it is called', 'Stocktaking', 'input');
+    await set('Name of the holiday', 'Stocktaking', 'input');
     [...host().querySelectorAll('button')].find((b) => b.textContent?.trim() === 'Add')!.click();
     await settle(fixture);
     const saved = put();
@@ -79,7 +79,7 @@ describe('rules for every mailbox', () => {
     ]);
     saved.flush(null);
     await settle(fixture);
-    box('Work on 2026-12-25').click();
+    box('Delete Fri 25 Dec').click();
     await settle(fixture);
     expect((put().request.body as MailboxRules).holidays).toEqual([{ day: '2026-12-31', name: 'Stocktaking' }]);
   });

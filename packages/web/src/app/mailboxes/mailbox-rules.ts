@@ -75,7 +75,7 @@ export class MailboxRulesPanel {
     try {
       const { days } = await firstValueFrom(this.service.takeHolidays(await file.text()));
       this.notices.say(
-        days === 0 ? 'No new days to come are in that calendar.' : `${days} days off taken from ${file.name}.`,
+        days === 0 ? 'That calendar has no new days from today on.' : `${days} holidays imported from ${file.name}.`,
       );
     } catch (error) {
       this.notices.failure(error);

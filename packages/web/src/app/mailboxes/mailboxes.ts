@@ -25,20 +25,20 @@ export class Mailboxes {
   protected readonly mailboxes = inject(LiveUpdates).view(['mailboxes', 'today'], () => this.service.all());
 
   protected state(m: MailboxView): { words: string; tone: string; detail: string } {
-    if (m.problem !== null) return { words: 'shut out', tone: 'bad', detail: m.problem };
+    if (m.problem !== null) return { words: 'cannot sign in', tone: 'bad', detail: m.problem };
     if (m.held) return { words: 'held', tone: 'bad', detail: '' };
     // What moved because of a rest is told on the mailbox's page.
     if (m.restUntil !== null)
       return { words: `rests until ${dayWords(m.restUntil)}`, tone: 'bad', detail: m.restReason ?? '' };
     const byHand = m.byHandToday > 0 ? `${m.byHandToday} of today’s sent by hand` : '';
     if (m.quotaToday < m.dailyQuota)
-      return { words: 'ramping', tone: 'look', detail: byHand || `on its way to ${m.dailyQuota} a day` };
+      return { words: 'ramping', tone: 'look', detail: byHand || `up to ${m.dailyQuota} a day` };
     return { words: 'sends', tone: 'sea', detail: byHand };
   }
 
   protected rates(m: MailboxView): HealthRate[] {
     // Nothing is said of what has not happened, but for bounces and answers, which one looks for.
-    return healthRates(m.health).filter((r) => r.count > 0 || r.name === 'bounced' || r.name === 'answered');
+    return healthRates(m.health).filter((r) => r.count > 0 || r.name === 'bounced' || r.name === 'replied');
   }
 
   protected share(m: MailboxView, n: number): number {

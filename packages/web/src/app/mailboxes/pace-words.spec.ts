@@ -10,7 +10,7 @@ const words = (quota: number, windows: WeekWindows, paceSeconds: number, provide
 describe('what quota, hours and least gap come to', () => {
   it('says how far apart messages usually are', () => {
     expect(words(36, week, 90)).toEqual({
-      usual: 'Spread over its hours, 36 a day leave about every 13 minutes, at uneven times.',
+      usual: 'Spread over the sending window, 36 a day means one message about every 13 minutes, at uneven times.',
       trouble: '',
     });
     const uneven: WeekWindows = [[[540, 780]], [[540, 660]], [], [], [], [], []];
@@ -22,28 +22,30 @@ describe('what quota, hours and least gap come to', () => {
   it('says on which days the quota does not fit, and then counts what does', () => {
     expect(words(100, week, 600)).toEqual({
       usual: '',
-      trouble: 'Its hours hold only 45 of 100 a day at 600 seconds apart.',
+      trouble: 'The sending window has room for only 45 of 100 a day at 600 seconds apart.',
     });
     const short: WeekWindows = week.map((spans, i) => (i === 4 ? [[540, 600]] : spans));
-    expect(words(40, short, 600).trouble).toBe('The hours of Fri hold only 6 of 40 a day at 600 seconds apart.');
+    expect(words(40, short, 600).trouble).toBe(
+      'The window on Fri has room for only 6 of 40 a day at 600 seconds apart.',
+    );
     // A window shorter than the gap still holds one.
     expect(words(2, [[[540, 541]], [], [], [], [], [], []], 3600).trouble).toContain('only 1 of 2');
   });
 
   it('counts what the provider takes where that is less than the quota, and says so', () => {
     expect(words(100, week, 90, 36)).toEqual({
-      usual: 'Spread over its hours, 36 a day leave about every 13 minutes, at uneven times.',
-      trouble: 'The provider’s limit lets only 36 of 100 a day leave.',
+      usual: 'Spread over the sending window, 36 a day means one message about every 13 minutes, at uneven times.',
+      trouble: 'The provider limit allows only 36 of 100 a day.',
     });
     expect(words(100, week, 600, 60).trouble).toBe(
-      'The provider’s limit lets only 60 of 100 a day leave. Its hours hold only 45 of 60 a day at 600 seconds apart.',
+      'The provider limit allows only 60 of 100 a day. The sending window has room for only 45 of 60 a day at 600 seconds apart.',
     );
     expect(words(36, week, 90, 36).trouble).toBe('');
     expect(words(36, week, 90, 0)).toEqual(words(36, week, 90));
   });
 
   it('says when nothing leaves, and nothing of a week without hours or a quota below 0', () => {
-    expect(words(0, week, 90)).toEqual({ usual: '', trouble: 'With a quota of 0 nothing leaves.' });
+    expect(words(0, week, 90)).toEqual({ usual: '', trouble: 'With a quota of 0 nothing is sent.' });
     expect(words(-3, week, 90)).toEqual({ usual: '', trouble: '' });
     expect(words(40, [[], [], [], [], [], [], []], 90)).toEqual({ usual: '', trouble: '' });
   });

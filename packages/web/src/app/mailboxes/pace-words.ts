@@ -32,7 +32,7 @@ export function paceWords(
     .map((spans, i) => ({ name: names[i] ?? '', seconds: 60 * spans.reduce((sum, [from, to]) => sum + to - from, 0) }))
     .filter(({ seconds }) => seconds > 0)
     .map((day) => ({ ...day, room: paceSeconds > 0 ? Math.ceil(day.seconds / paceSeconds) : Infinity }));
-  if (quota === 0) return { usual: '', trouble: 'With a quota of 0 nothing leaves.' };
+  if (quota === 0) return { usual: '', trouble: 'With a quota of 0 nothing is sent.' };
   if (!(quota > 0) || open.length === 0) return { usual: '', trouble: '' };
   const narrow = open.filter(({ room }) => room < quota);
   const isNever = narrow.length === open.length;
@@ -41,11 +41,13 @@ export function paceWords(
     gapWords,
   );
   const troubles = [
-    quota < wanted ? `The provider’s limit lets only ${quota} of ${wanted} a day leave.` : '',
+    quota < wanted ? `The provider limit allows only ${quota} of ${wanted} a day.` : '',
     narrow.length > 0 ? narrowWords(narrow, isNever, quota, paceSeconds) : '',
   ];
   return {
-    usual: isNever ? '' : `Spread over its hours, ${quota} a day leave about every ${every}, at uneven times.`,
+    usual: isNever
+      ? ''
+      : `Spread over the sending window, ${quota} a day means one message about every ${every}, at uneven times.`,
     trouble: troubles.filter((words) => words !== '').join(' '),
   };
 }
@@ -60,8 +62,8 @@ function narrowWords(days: readonly NarrowDay[], areAll: boolean, quota: number,
     days.map(({ room }) => room),
     String,
   );
-  const hours = areAll ? 'Its hours' : `The hours of ${days.map(({ name }) => name).join(', ')}`;
-  return `${hours} hold only ${rooms} of ${quota} a day at ${paceSeconds} seconds apart.`;
+  const hours = areAll ? 'The sending window' : `The window on ${days.map(({ name }) => name).join(', ')}`;
+  return `${hours} has room for only ${rooms} of ${quota} a day at ${paceSeconds} seconds apart.`;
 }
 
 function gapWords(seconds: number): string {

@@ -89,9 +89,9 @@ export class RampCurve {
 
   protected readonly words = computed(() => {
     const needed = this.needed();
-    const behind = this.climbed() > 0 ? `; ${this.climbed()} behind it` : '';
+    const behind = this.climbed() > 0 ? `; ${this.climbed()} done` : '';
     return needed === null
-      ? `${this.first()} a day and no more`
+      ? `${this.first()} a day, with no increase`
       : `From ${this.first()} to ${this.quota()} a day in ${needed === 1 ? '1 sending day' : `${needed} sending days`}${behind}`;
   });
 

@@ -36,7 +36,7 @@ describe('hours of a day', () => {
     const spans = readSpans('8:30–12:00, 13:00–17:00') ?? [];
     expect(spansWords(spans)).toBe('8:30–12:00, 13:00–17:00');
     const names = ['Mon', 'Tue'];
-    expect(readWeek(['9–12', 'x'], names)).toContain('Tue: “x” are no hours');
+    expect(readWeek(['9–12', 'x'], names)).toContain('Tue: “x” is not a sending window');
     expect(readWeek(['', ''], names)).toContain('at least one day');
     expect(readWeek(['9–12', ''], names)).toEqual([[[540, 720]], []]);
   });

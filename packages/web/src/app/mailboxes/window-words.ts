@@ -1,5 +1,5 @@
 import type { MinuteSpan, WeekWindows } from '@baton/core';
-import { clockWords, minuteOf } from '../campaigns/brief-words';
+import { clockWords, minuteOf } from '@baton/core';
 
 /** `9:00–12:00, 13:00–16:30`; '' when closed. */
 export function spansWords(spans: readonly MinuteSpan[]): string {
@@ -28,8 +28,8 @@ export function readWeek(texts: readonly string[], names: readonly string[]): We
   for (const [i, text] of texts.entries()) {
     const spans = readSpans(text);
     if (spans === null)
-      return `${names[i]}: “${text}” are no hours. Expected such as 9:00–16:30, or 9–12, 13–17; blank for closed.`;
+      return `${names[i]}: “${text}” is not a sending window. Use a form such as 9:00–16:30 or 9–12, 13–17; leave blank for closed.`;
     week.push(spans);
   }
-  return week.every((spans) => spans.length === 0) ? 'Give hours for at least one day of the week.' : week;
+  return week.every((spans) => spans.length === 0) ? 'Enter a sending window for at least one day of the week.' : week;
 }

@@ -6,7 +6,7 @@ import { isKnown, type FieldChoice } from './editor/field-choice';
 @Component({
   selector: 'bt-field-fallbacks',
   template: `
-    <h3>Fields <span class="quiet">and what stands in where they are blank</span></h3>
+    <h3>Fields <span class="quiet">and their fallbacks</span></h3>
     @for (u of uses(); track u.key) {
       <label
         ><span
@@ -69,7 +69,7 @@ export class FieldFallbacks {
         fallbacks.size === 1
           ? 'no fallback'
           : missing === 0
-            ? 'differs from place to place'
+            ? 'differs between places'
             : `none in ${missing} of ${own.length} places`;
       return {
         key,

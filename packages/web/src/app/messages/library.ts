@@ -50,7 +50,7 @@ export class Library {
 
   protected remove(asset: AssetView): void {
     this.service.removeAsset(asset.id).subscribe({
-      next: () => this.notices.say(`${asset.name} is gone from the library.`),
+      next: () => this.notices.say(`${asset.name} was deleted from the library.`),
       error: (error: unknown) => this.notices.failure(error),
     });
   }

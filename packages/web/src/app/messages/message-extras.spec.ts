@@ -56,7 +56,7 @@ describe('what goes with a message', () => {
 
   it('names files and their sizes, and fills the bar where they are too much', () => {
     expect(textOf(fixture)).toContain('for allsoil.pdf2.4 MB');
-    expect(textOf(fixture)).toContain('50.0 MB of the 25 MB that most providers take');
+    expect(textOf(fixture)).toContain('50.0 MB of the 25 MB that most providers accept');
     expect((fixture.nativeElement as HTMLElement).querySelector('.bar .full')).not.toBeNull();
   });
 
@@ -73,22 +73,22 @@ describe('what goes with a message', () => {
       { kind: 'asset', assetId: 4 },
       { kind: 'named', name: '{{ attachment }}' },
     ]);
-    button(fixture, /^Take out/).click();
+    button(fixture, /^Delete/).click();
     await settle(fixture);
     expect(content.attachments).toHaveLength(2);
   });
 
   it('lets the plain part follow, be written by hand, say that it is behind, and follow again', async () => {
-    expect(textOf(fixture)).toContain('Plain text follows the message');
-    button(fixture, /^Write it by hand/).click();
+    expect(textOf(fixture)).toContain('Plain text made from the message');
+    button(fixture, /^Write by hand/).click();
     await settle(fixture);
     expect(content.plain).toBe('Hello');
     expect(textOf(fixture)).toContain('Plain text written by hand');
     content = { ...content, body: letterDoc('Hello again') };
     fixture.componentRef.setInput('content', content);
     await settle(fixture);
-    expect(textOf(fixture)).toContain('written by hand, does not follow');
-    button(fixture, /^Let it follow/).click();
+    expect(textOf(fixture)).toContain('written by hand; the message has changed since');
+    button(fixture, /^Make it from the message/).click();
     await settle(fixture);
     expect(content.plain).toBeNull();
   });
@@ -122,7 +122,7 @@ describe('choosing a picture', () => {
     expect(pictures.map((p) => p.title)).toEqual(['rows.png']);
     pictures[0]?.click();
     await settle(fixture);
-    button(fixture, /^Put it in/).click();
+    button(fixture, /^Insert/).click();
     expect(close).toHaveBeenLastCalledWith({ src: 'asset:4', alt: '' });
     const inputs = [
       ...(fixture.nativeElement as HTMLElement).querySelectorAll<HTMLInputElement>('input:not([type=file])'),
@@ -132,7 +132,7 @@ describe('choosing a picture', () => {
       inputs[i]?.dispatchEvent(new Event('input'));
     }
     await settle(fixture);
-    button(fixture, /^Put it in/).click();
+    button(fixture, /^Insert/).click();
     expect(close).toHaveBeenLastCalledWith({ src: '{{ picture }}', alt: 'Rows of {{ company }}' });
   });
 });
@@ -149,7 +149,7 @@ describe('earlier versions', () => {
     const words = (tag: string) =>
       [...(fixture.nativeElement as HTMLElement).querySelectorAll(tag)].map((e) => e.textContent);
     expect([words('ins'), words('del')]).toEqual([['spring'], ['autumn']]);
-    button(fixture, /^Make it this version/).click();
+    button(fixture, /^Restore this version/).click();
     expect(close).toHaveBeenCalledWith(before);
   });
 });

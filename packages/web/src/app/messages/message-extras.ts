@@ -31,16 +31,16 @@ export class MessageExtras {
   protected readonly problem = signal('');
 
   protected readonly headers: { key: 'senderName' | 'replyTo' | 'cc' | 'bcc'; name: string; hint: string }[] = [
-    { key: 'senderName', name: 'Sender name', hint: 'of the mailbox' },
-    { key: 'replyTo', name: 'Replies go to', hint: 'the mailbox' },
-    { key: 'cc', name: 'Cc', hint: 'nobody; a field gives each person their own' },
+    { key: 'senderName', name: 'Sender name', hint: 'the mailbox’s name' },
+    { key: 'replyTo', name: 'Reply-to', hint: 'the mailbox' },
+    { key: 'cc', name: 'Cc', hint: 'none; a field gives each person their own' },
     { key: 'bcc', name: 'Bcc', hint: 'nobody' },
   ];
   protected readonly files = computed(() =>
     this.content().attachments.map((a) => {
       if (a.kind === 'named') return { attachment: a, name: a.name, size: null };
       const asset = this.assets()?.find((x) => x.id === a.assetId);
-      return { attachment: a, name: asset?.name ?? 'a file that is gone', size: asset?.size ?? null };
+      return { attachment: a, name: asset?.name ?? 'a file that was deleted', size: asset?.size ?? null };
     }),
   );
   protected readonly others = computed(() => {

@@ -53,7 +53,7 @@ describe('keeping a message', () => {
     await vi.advanceTimersByTimeAsync(700);
     expect(saved).toEqual(['ab']);
     await answer(0);
-    expect(keeper.state()).toBe('kept');
+    expect(keeper.state()).toBe('saved');
   });
 
   it('does not say kept, and still saves on leaving, while something newer is typed', async () => {
@@ -61,7 +61,7 @@ describe('keeping a message', () => {
     await vi.advanceTimersByTimeAsync(700);
     keeper.keep(1, named('ab'));
     await answer(0);
-    expect(keeper.state()).toBe('typing …');
+    expect(keeper.state()).toBe('editing …');
     keeper.closing();
     expect(onLeaving).toEqual(['ab']);
   });
@@ -90,11 +90,11 @@ describe('keeping a message', () => {
     await vi.advanceTimersByTimeAsync(700);
     answers[0]?.error(new Error('gone'));
     await vi.advanceTimersByTimeAsync(0);
-    expect(keeper.state()).toBe('not kept');
+    expect(keeper.state()).toBe('not saved');
     keeper.keep(1, named('abc'));
     await vi.advanceTimersByTimeAsync(700);
     await answer(1);
-    expect([saved, keeper.state()]).toEqual([['a', 'abc'], 'kept']);
+    expect([saved, keeper.state()]).toEqual([['a', 'abc'], 'saved']);
   });
 
   it('saves at once when the page is left', async () => {

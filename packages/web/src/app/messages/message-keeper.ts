@@ -8,7 +8,7 @@ import { MessagesService } from './messages-service';
 const SAVE_AFTER_MS = 600;
 
 /** Where the last change of the message is. */
-export type Keeping = '' | 'typing …' | 'kept' | 'not kept';
+export type Keeping = '' | 'editing …' | 'saved' | 'not saved';
 
 /** Keeps messages as they are written: after a pause, one save after another, and at once when the page is left. */
 @Injectable()
@@ -46,7 +46,7 @@ export class MessageKeeper {
 
   keep(id: number, draft: MessageDraft): void {
     this.unsaved.set(id, draft);
-    this.keeping.set('typing …');
+    this.keeping.set('editing …');
     this.changed.next(id);
   }
 
@@ -63,9 +63,9 @@ export class MessageKeeper {
       // Typed on meanwhile: a later save confirms that.
       if (this.unsaved.get(id) !== draft) return;
       this.unsaved.delete(id);
-      this.keeping.set('kept');
+      this.keeping.set('saved');
     } catch (error) {
-      this.keeping.set('not kept');
+      this.keeping.set('not saved');
       this.notices.failure(error);
     }
   }

@@ -12,9 +12,9 @@ import { MessagesService } from './messages-service';
   imports: [MatButton, RouterLink, RouterLinkActive],
   template: `
     <nav aria-label="Messages">
-      <a matButton="filled" routerLink="/messages/new">Write a message</a>
+      <a matButton="filled" routerLink="/messages/new">New message</a>
       <label class="upload"
-        >Bring one in<input
+        >Import a message<input
           type="file"
           class="bare"
           accept=".eml,.html,.htm,.mjml,.txt,.zip"
@@ -24,13 +24,13 @@ import { MessagesService } from './messages-service';
         <a class="item" [routerLink]="['/messages', m.id]" routerLinkActive="here" ariaCurrentWhenActive="page">
           <span>{{ m.name }}</span>
           @if (m.fault) {
-            <span class="tag bad">does not parse</span>
+            <span class="tag bad">has an error</span>
           } @else if (m.usedBy.length > 0) {
             <small class="quiet">in {{ m.usedBy.join(', ') }}</small>
           }
         </a>
       } @empty {
-        <p class="quiet">Messages are written once and used in any campaign.</p>
+        <p class="quiet">Write a message once and use it in any campaign.</p>
       }
       @if (removed()?.length) {
         <details>
@@ -38,7 +38,7 @@ import { MessagesService } from './messages-service';
           @for (m of removed(); track m.id) {
             <div class="gone">
               <span>{{ m.name }}</span>
-              <button class="choice" (click)="restore(m)">Bring back</button>
+              <button class="choice" (click)="restore(m)">Restore</button>
             </div>
           }
         </details>

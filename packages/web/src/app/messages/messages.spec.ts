@@ -113,7 +113,7 @@ describe('a message’s page', () => {
     asked?.flush({ proof: { ...proof, index: 2 } });
     button(/^Checks/).click();
     await settle(fixture);
-    expect(textOf(fixture)).toContain('1 to mend, 1 to look at');
+    expect(textOf(fixture)).toContain('1 to fix, 1 to check');
     button('Use “given name”').click();
     await settle(fixture);
     expect([...host().querySelectorAll('.chip b')].map((c) => c.textContent)).toEqual([

@@ -33,8 +33,8 @@ import {
 import { filter, firstValueFrom, forkJoin } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
-import { AskName } from '../people/ask-name';
-import { ListsService } from '../people/lists-service';
+import { AskName } from '../people/list/ask-name';
+import { ListsService } from '../people/list/lists-service';
 import { ShellState } from '../shell/shell-state';
 import { EditorTools } from './editor/editor-tools';
 import type { FieldChoice } from './editor/field-choice';
@@ -57,7 +57,7 @@ const SAMPLES = 10;
 
 /** A message as a file, its fields as Liquid. */
 const FILE_FORMATS = [
-  { format: 'zip', words: 'With its files, to bring in again (.zip)' },
+  { format: 'zip', words: 'With its files, for importing again (.zip)' },
   { format: 'eml', words: 'Mail (.eml)' },
   { format: 'html', words: 'Page (.html)' },
   { format: 'mjml', words: 'Layout (.mjml)' },
@@ -282,13 +282,13 @@ export class Messages {
 
   protected async keepLayout(): Promise<void> {
     const layout = this.content().layout;
-    const data = { title: 'Name of the layout', value: this.name(), label: 'Keep' };
+    const data = { title: 'Name of the layout', value: this.name(), label: 'Save' };
     const name = await firstValueFrom(
       this.dialog.open<AskName, unknown, string>(AskName, { data, width: '380px' }).afterClosed(),
     );
     if (name === undefined || !layout) return;
     this.service.keepLayout(name, layout).subscribe({
-      next: () => this.notices.say(`“${name}” can be used for any message.`),
+      next: () => this.notices.say(`The layout “${name}” can now be used for any message.`),
       error: (error: unknown) => this.notices.failure(error),
     });
   }
@@ -299,7 +299,7 @@ export class Messages {
   protected dropLayout({ id, name }: LayoutView): void {
     if (id === null) return;
     this.service.removeLayout(id).subscribe({
-      next: () => this.notices.say(`The layout “${name}” is dropped; messages set in it stay as they are.`),
+      next: () => this.notices.say(`The layout “${name}” was deleted; messages that use it stay as they are.`),
       error: (error: unknown) => this.notices.failure(error),
     });
   }
@@ -317,7 +317,7 @@ export class Messages {
     if (!open) return;
     this.service.remove(open.id).subscribe({
       next: () => {
-        this.notices.say(`“${open.name}” is deleted; under “Deleted” it can come back for 30 days.`);
+        this.notices.say(`“${open.name}” was deleted; it can be restored from “Deleted” for 30 days.`);
         this.loadedId = null;
         void this.router.navigate(['/messages']);
       },

@@ -18,7 +18,7 @@ import { EMPTY_CONTENT, PERSONAL_LINE_KEY, usesLine, type LineState } from '@bat
 import { catchError, combineLatest, EMPTY, firstValueFrom, map, of, switchMap } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
-import { ListsService } from '../people/lists-service';
+import { ListsService } from '../people/list/lists-service';
 import { MessagesService } from './messages-service';
 import { ProofLetter } from './proof/proof-letter';
 
@@ -26,7 +26,7 @@ export const LINE_WORDS: Record<LineState, string> = {
   to_do: 'to do',
   written: 'written',
   approved: 'approved',
-  rejected: 'not good enough',
+  rejected: 'rejected',
 };
 const STATES: readonly LineState[] = ['to_do', 'written', 'approved', 'rejected'];
 

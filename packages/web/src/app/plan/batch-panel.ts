@@ -19,8 +19,8 @@ import { dayWords } from '@baton/core';
 import { firstValueFrom } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
-import { PeopleService } from '../people/people-service';
-import { PersonProofView } from '../people/person-proof';
+import { PeopleService } from '../people/person/people-service';
+import { PersonProofView } from '../people/person/person-proof';
 import { MomentPipe } from '../time/workspace-time';
 import { DRAG_TYPE, type Dragged } from './board';
 import { PlanService } from './plan-service';
@@ -70,7 +70,7 @@ export class BatchPanel {
   });
   protected readonly sentence = computed(() => {
     const { held, toCome, total } = this.counts();
-    if (total === 0) return 'Nothing is planned here on that day.';
+    if (total === 0) return 'Nothing is planned from this mailbox on that day.';
     const gone = total - held - toCome;
     const parts = [
       gone > 0 ? `${gone} gone` : '',

@@ -146,6 +146,6 @@ export class Board {
   }
 
   protected startWords(name: string, day: string): string {
-    return `${name} starts ${dayWords(day)}; left and right move it`;
+    return `${name} starts ${dayWords(day)}; move it with the left and right arrow keys`;
   }
 }

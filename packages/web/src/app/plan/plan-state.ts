@@ -1,6 +1,6 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import type { PlanBoard, PlanVariant } from '@baton/contract';
-import { changeKey, faultOfChange, rateRange, withChange, type PlanChange } from '@baton/core';
+import { canApply, changeKey, faultOfChange, rateRange, withChange, type PlanChange } from '@baton/core';
 import { firstValueFrom } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
@@ -73,12 +73,12 @@ export class PlanState {
   }
 
   async apply(): Promise<void> {
-    const changes = this.tried().filter((c) => c.kind !== 'replies');
+    const changes = this.tried().filter((c) => canApply(c.kind));
     this.working.set(true);
     try {
       await firstValueFrom(this.service.apply([...changes]));
       this.tried.set([]);
-      this.notices.say('Applied; everything is planned anew.');
+      this.notices.say('Applied; the plan has been made again.');
     } catch (error) {
       this.notices.failure(error);
     } finally {
@@ -89,7 +89,7 @@ export class PlanState {
   async keepVariant(name: string): Promise<void> {
     try {
       await firstValueFrom(this.service.keepVariant(name, [...this.tried()]));
-      this.notices.say(`“${name}” is kept; it changes nothing until it is applied.`);
+      this.notices.say(`“${name}” is saved; it changes nothing until you apply it.`);
     } catch (error) {
       this.notices.failure(error);
     }

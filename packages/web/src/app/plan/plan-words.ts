@@ -1,6 +1,5 @@
 import type { PlanBoard, PlanCampaignRow, PlanMailboxRow } from '@baton/contract';
-import { dayWords, type PlanChange } from '@baton/core';
-import { clockWords, delayWords } from '../campaigns/brief-words';
+import { changeWords, dayWords, type ChangeSubject, type PlanChange } from '@baton/core';
 import { shortAddress } from '../look/short-address';
 import type { WhatIfAnswer } from './what-if-answer';
 
@@ -10,47 +9,27 @@ export interface Words {
   strong?: boolean;
 }
 
-/** A change as its chip says it: what, as it is, as it would be. */
-export interface ChangeWords {
-  what: string;
-  from: string;
-  to: string;
-}
-
-const pace = (seconds: number) => (seconds % 60 === 0 && seconds > 0 ? `${seconds / 60} min` : `${seconds} s`);
-const limit = (n: number | null) => (n === null ? 'none' : `${n}`);
-const percent = (rate: number) => `${Math.round(rate * 1000) / 10} in 100`;
-const hours = (span: readonly [number, number] | null) => (span ? `${clockWords(span[0])}–${clockWords(span[1])}` : '');
-
-export function changeWords(change: PlanChange, board: PlanBoard): ChangeWords {
+/** What a change is about, as the board has it. */
+export function subjectOf(board: PlanBoard, change: PlanChange): Partial<ChangeSubject> {
   const mailbox = board.mailboxes.find((m) => 'mailbox' in change && m.id === change.mailbox);
   const campaign = board.campaigns.find((c) => 'campaign' in change && c.id === change.campaign);
-  const m = mailbox ? shortAddress(mailbox.address) : 'a mailbox';
-  const c = campaign?.name ?? 'a campaign';
-  switch (change.kind) {
-    case 'quota':
-      return { what: `${m} a day`, from: `${mailbox?.dailyQuota ?? ''}`, to: `${change.to}` };
-    case 'pace':
-      return { what: `${m} at least`, from: pace(mailbox?.paceSeconds ?? 0), to: `${pace(change.to)} apart` };
-    case 'window':
-      return { what: `${m} sends`, from: hours(mailbox?.window ?? null), to: hours(change.to) };
-    case 'start':
-      return { what: `${c} starts`, from: campaign ? dayWords(campaign.startDate) : '', to: dayWords(change.to) };
-    case 'spacing':
-      return {
-        what: `${c}, message ${change.step + 1} after`,
-        from: `${campaign?.delays[change.step] ?? ''}`,
-        to: delayWords(change.to),
-      };
-    case 'limit':
-      return { what: `${c}, at most a day`, from: limit(campaign?.dailyLimit ?? null), to: limit(change.to) };
-    case 'share':
-      return { what: `${c} to others`, from: `${campaign?.share ?? ''} : 1`, to: `${change.to} : 1` };
-    case 'use':
-      return { what: `${c} from ${m}`, from: change.to ? 'no' : 'yes', to: change.to ? 'yes' : 'no' };
-    case 'replies':
-      return { what: 'answers to each message', from: 'none', to: percent(change.to) };
-  }
+  return {
+    today: board.today,
+    ...(mailbox ? { mailbox } : {}),
+    ...(campaign ? { campaign } : {}),
+    ...('step' in change ? { step: change.step } : {}),
+  };
+}
+
+/** A change as its chip says it: what, as it is, as it would be. */
+export function chipWords(change: PlanChange, board: PlanBoard): ReturnType<typeof changeWords> {
+  const mailbox = board.mailboxes.find((m) => 'mailbox' in change && m.id === change.mailbox);
+  const campaign = board.campaigns.find((c) => 'campaign' in change && c.id === change.campaign);
+  const names = {
+    mailbox: mailbox ? shortAddress(mailbox.address) : 'a mailbox that is gone',
+    campaign: campaign?.name ?? 'a campaign that is gone',
+  };
+  return changeWords(change, names, subjectOf(board, change));
 }
 
 /**
@@ -71,9 +50,9 @@ export function differenceWords(board: PlanBoard, answer: WhatIfAnswer, lateNow:
     if (campaign.lastDay !== null) out.push({ text: ` instead of ${dayWords(campaign.lastDay, 'long')}` });
   });
   const others = rows.length - moved.length;
-  if (moved.length === 0) out.push({ text: 'Every campaign would finish on the day it does now' });
+  if (moved.length === 0) out.push({ text: 'Every campaign would finish on the same day as now' });
   else if (others > 0)
-    out.push({ text: others === 1 ? '; the other one ends as it does' : '; the others end as they do' });
+    out.push({ text: others === 1 ? '; the other one ends as before' : '; the others end as before' });
   const late = rows.reduce((sum, { a }) => sum + a.late, 0);
   out.push({ text: '; ' });
   const followUps = late === 1 ? '1 follow-up' : `${late} follow-ups`;

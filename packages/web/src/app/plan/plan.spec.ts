@@ -6,7 +6,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { LiveServer, SHELL, settle, textOf } from '../testing/live-server';
 import { gridOf, monthsOf, ZOOMS } from './board-grid';
 import { PlanPage } from './plan';
-import { changeWords, differenceWords } from './plan-words';
+import { chipWords, differenceWords } from './plan-words';
 import { answerRange, answerWhatIf } from './what-if-answer';
 import { WHAT_IF_WORKER } from './what-if-planner';
 import type { WhatIfQuestion } from './what-if.worker';
@@ -23,11 +23,11 @@ const board: PlanBoard = {
   mailboxes: [
     {
       ...{ id: 1, address: 'ines@tidewaterkelp.example', senderName: 'Ines', dailyQuota: 20, paceSeconds: 60 },
-      ...{ window: [540, 990], ramps: false, note: '', restUntil: null, ceilings: ceilings(20) },
+      ...{ windows: weekdayWindows(540, 990), ramps: false, note: '', restUntil: null, ceilings: ceilings(20) },
     },
     {
       ...{ id: 2, address: 'wren@tidewaterkelp.example', senderName: 'Wren', dailyQuota: 40, paceSeconds: 60 },
-      ...{ window: [540, 990], ramps: true, note: 'rests until Thu 26 Nov', restUntil: '2026-11-26' },
+      ...{ windows: weekdayWindows(540, 990), ramps: true, note: 'rests until Thu 26 Nov', restUntil: '2026-11-26' },
       ceilings: ceilings(10),
     },
   ],
@@ -163,7 +163,7 @@ describe('a what-if', () => {
       differenceWords(board, same, 2)
         .map((w) => w.text)
         .join(''),
-    ).toBe('Every campaign would finish on the day it does now; 2 follow-ups late, as now.');
+    ).toBe('Every campaign would finish on the same day as now; 2 follow-ups late, as now.');
     const stuck = {
       ...same,
       campaigns: [{ ...same.campaigns[0]!, late: 0, notPlaced: [{ reason: 'no mailbox', people: 3 }] }],
@@ -172,19 +172,19 @@ describe('a what-if', () => {
   });
 
   it('names each change as it is and as it would be', () => {
-    expect(changeWords({ kind: 'quota', mailbox: 1, to: 80 }, board)).toEqual({
-      what: 'ines@ a day',
+    expect(chipWords({ kind: 'quota', mailbox: 1, to: 80 }, board)).toEqual({
+      what: 'ines@, daily quota',
       from: '20',
       to: '80',
     });
-    expect(changeWords({ kind: 'start', campaign: 7, to: '2026-11-30' }, board)).toEqual({
-      what: 'Vineyards starts',
+    expect(chipWords({ kind: 'start', campaign: 7, to: '2026-11-30' }, board)).toEqual({
+      what: 'Vineyards, start',
       from: 'Wed 25 Nov',
       to: 'Mon 30 Nov',
     });
-    expect(changeWords({ kind: 'window', mailbox: 1, to: [480, 720] }, board).to).toBe('8:00–12:00');
-    expect(changeWords({ kind: 'pace', mailbox: 1, to: 90 }, board).to).toBe('90 s apart');
-    expect(changeWords({ kind: 'replies', to: 0.05 }, board).to).toBe('5 in 100');
+    expect(chipWords({ kind: 'window', mailbox: 1, to: [480, 720] }, board).to).toBe('8:00–12:00');
+    expect(chipWords({ kind: 'pace', mailbox: 1, to: 90 }, board).to).toBe('90 s apart');
+    expect(chipWords({ kind: 'replies', to: 0.05 }, board).to).toBe('5 %');
   });
 
   it('says between which days campaigns end if answers go on', () => {
@@ -273,7 +273,7 @@ describe('the plan page', () => {
     button(/^A quarter/).click();
     await settle(fixture);
     const week = host().querySelector<HTMLElement>('[data-cell="1/2"]')!;
-    expect(week.getAttribute('aria-label')).toMatch(/week of 7 Dec.*press to see its days/);
+    expect(week.getAttribute('aria-label')).toMatch(/week of 7 Dec.*press to see the days/);
     week.click();
     await settle(fixture);
     expect(button(/^A week$/).getAttribute('aria-pressed')).toBe('true');
@@ -297,9 +297,9 @@ describe('the plan page', () => {
   });
 
   it('says what is wrong with a value, and does not apply it', async () => {
-    button(/try a change/).click();
+    button(/Try a change/).click();
     await settle(fixture);
-    button(/quota a day/).click();
+    button(/daily quota/).click();
     await settle(fixture);
     const box = host().querySelector<HTMLInputElement>('[aria-label="Messages a day"]')!;
     box.value = '-3';
@@ -307,7 +307,7 @@ describe('the plan page', () => {
     await settle(fixture);
     expect(host().querySelector('[role=alert]')?.textContent).toContain('whole number from 0');
     expect(button(/^Apply/).disabled).toBe(true);
-    button(/^Drop/).click();
+    button(/^Discard/).click();
     await settle(fixture);
     expect(host().querySelector('.chip')).toBeNull();
   });
@@ -341,7 +341,7 @@ describe('the plan page', () => {
     const hold = server.http.expectOne({ method: 'POST', url: '/api/plan/batch' });
     expect(hold.request.body).toEqual({ day: '2026-11-25', mailboxId: 1, held: true });
     hold.flush({ messages: 1 });
-    button(/^move/).click();
+    button(/^Move/).click();
     await settle(fixture);
     const date = host().querySelector<HTMLInputElement>('input[type=date]')!;
     date.value = '2026-11-27';

@@ -220,13 +220,13 @@ export class PlanPage {
 /** The plan as it is, in a sentence. */
 function standing(campaigns: readonly PlanCampaignRow[]): Words[] {
   const running = campaigns.filter((c) => c.state === 'running' && c.lastDay !== null);
-  if (running.length === 0) return [{ text: 'Nothing is planned. A campaign that is started has its messages here.' }];
+  if (running.length === 0) return [{ text: 'Nothing is planned. Messages of started campaigns appear here.' }];
   const last = running.reduce((a, b) => ((a.lastDay ?? '') > (b.lastDay ?? '') ? a : b));
   const words = dayWords(last.lastDay as string, 'long');
   return running.length === 1
     ? [{ text: `${last.name} ends on ` }, { text: words, strong: true }, { text: '.' }]
     : [
-        { text: `${running.length} campaigns are under way; the last message leaves on ` },
+        { text: `${running.length} campaigns are running; the last message is sent on ` },
         { text: words, strong: true },
         { text: '.' },
       ];

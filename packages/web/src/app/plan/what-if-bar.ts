@@ -13,59 +13,23 @@ import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import type { PlanBoard } from '@baton/contract';
-import { changeKey, type PlanChange } from '@baton/core';
+import {
+  canApply,
+  changeKey,
+  clockWords,
+  minuteOf,
+  newChange,
+  PLAN_CHANGE_KINDS,
+  whatIfKind,
+  type ChangeEntry,
+  type ChangeTarget,
+  type PlanChange,
+  type PlanChangeKind,
+} from '@baton/core';
 import { firstValueFrom } from 'rxjs';
-import { clockWords, minuteOf } from '../campaigns/brief-words';
-import { AskName } from '../people/ask-name';
+import { AskName } from '../people/list/ask-name';
 import { PlanState } from './plan-state';
-import { changeWords } from './plan-words';
-
-type Kind = PlanChange['kind'];
-
-/** What can be tried, in the words of the menu. */
-const KINDS: readonly { kind: Kind; words: string; of: 'mailbox' | 'campaign' | 'all' }[] = [
-  { kind: 'quota', words: 'A mailbox’s quota a day', of: 'mailbox' },
-  { kind: 'window', words: 'A mailbox’s hours', of: 'mailbox' },
-  { kind: 'pace', words: 'A mailbox’s pace', of: 'mailbox' },
-  { kind: 'start', words: 'A campaign’s start', of: 'campaign' },
-  { kind: 'spacing', words: 'The wait before a follow-up', of: 'campaign' },
-  { kind: 'limit', words: 'A campaign’s limit a day', of: 'campaign' },
-  { kind: 'share', words: 'A campaign’s share of the starts', of: 'campaign' },
-  { kind: 'use', words: 'Which mailboxes a campaign uses', of: 'campaign' },
-  { kind: 'replies', words: 'How many answer', of: 'all' },
-];
-
-/** Changes that are one number, with the words around it. */
-const NUMBERS = {
-  quota: { lead: 'sends', trail: 'a day', label: 'Messages a day', min: 0, max: 100_000, step: 1 },
-  pace: {
-    lead: 'at least',
-    trail: 'seconds apart',
-    label: 'Seconds between two messages',
-    min: 0,
-    max: 86_400,
-    step: 10,
-  },
-  spacing: {
-    lead: 'leaves',
-    trail: 'working days after the one before',
-    label: 'Working days',
-    min: 1,
-    max: 250,
-    step: 1,
-  },
-  share: {
-    lead: 'starts',
-    trail: 'people for each one of another campaign',
-    label: 'People for each one of another campaign',
-    min: 1,
-    max: 9,
-    step: 1,
-  },
-} as const;
-
-const isNumber = (change: PlanChange): change is Extract<PlanChange, { kind: keyof typeof NUMBERS }> =>
-  change.kind in NUMBERS;
+import { chipWords, subjectOf } from './plan-words';
 
 /** Changes that are tried out, and what becomes of them. */
 @Component({
@@ -83,36 +47,58 @@ export class WhatIfBar {
   readonly board = input.required<PlanBoard>();
   /** The change whose values stand under the bar to be set. */
   private readonly openKey = signal<string | null>(null);
-  protected readonly clockWords = clockWords;
 
   protected readonly campaigns = computed(() => this.board().campaigns.filter((c) => c.state !== 'finished'));
+  /** What can be tried with what there is. */
   protected readonly kinds = computed(() =>
-    KINDS.filter((k) => k.of !== 'campaign' || this.campaigns().length > 0).filter(
-      (k) => k.of !== 'mailbox' || this.board().mailboxes.length > 0,
+    PLAN_CHANGE_KINDS.map((kind) => ({ kind, ...whatIfKind(kind) })).filter(
+      ({ targets }) =>
+        (this.campaigns().length > 0 || !targets.includes('campaign')) &&
+        (this.board().mailboxes.length > 0 || !targets.includes('mailbox')),
     ),
   );
   protected readonly chips = computed(() =>
     this.state.changes().map((change) => ({
       change,
-      ...changeWords(change, this.board()),
+      ...chipWords(change, this.board()),
       open: changeKey(change) === this.openKey(),
     })),
   );
-  protected readonly open = computed(() => this.state.changes().find((c) => changeKey(c) === this.openKey()) ?? null);
+  private readonly openChange = computed(
+    () => this.state.changes().find((c) => changeKey(c) === this.openKey()) ?? null,
+  );
+  /** The change whose values are shown: what it is about, and how its value is set. */
+  protected readonly open = computed(() => {
+    const change = this.openChange();
+    if (!change) return null;
+    const { entry } = whatIfKind(change.kind);
+    const { mailbox = null, campaign = null, step = null } = change as Partial<Record<ChangeTarget, number>>;
+    return { ...{ mailbox, campaign, step, entry }, value: valueOf(change, entry) };
+  });
+  /** Numbers of the follow-ups of the campaign that the open change is about. */
+  protected readonly followUps = computed(() => {
+    const steps = this.board().campaigns.find((c) => c.id === this.open()?.campaign)?.delays.length ?? 0;
+    return Array.from({ length: Math.max(0, steps - 1) }, (_, i) => i + 1);
+  });
   protected readonly canApply = computed(
-    () => this.state.fault() === '' && this.state.changes().some((c) => c.kind !== 'replies'),
+    () => this.state.fault() === '' && this.state.changes().some((c) => canApply(c.kind)),
   );
 
   /** A new change begins with what is so now. */
-  protected add(kind: Kind): void {
-    const mailbox = this.board().mailboxes[0];
+  protected add(kind: PlanChangeKind): void {
+    const board = this.board();
+    const { targets } = whatIfKind(kind);
     const campaign =
       this.campaigns().find((c) =>
-        kind === 'start' ? !c.hasBegun : kind === 'spacing' ? c.delays.length > 1 : true,
+        kind === 'start' ? !c.hasBegun : targets.includes('step') ? c.delays.length > 1 : true,
       ) ?? this.campaigns()[0];
-    const change = this.begin(kind, mailbox?.id ?? 0, campaign?.id ?? 0);
+    // Of a campaign and a mailbox: one that it does not use, which is what people look for.
+    const unused = board.mailboxes.find((m) => !campaign?.mailboxIds.includes(m.id));
+    const mailbox = (targets.includes('campaign') ? unused : undefined) ?? board.mailboxes[0];
+    const change = this.begin(kind, { mailbox: mailbox?.id ?? 0, campaign: campaign?.id ?? 0, step: 1 });
     if (!change) return;
-    this.set(change);
+    // A change that changes nothing is no start: what is or is not so, is turned around.
+    this.set(whatIfKind(kind).entry.form === 'tick' ? ({ ...change, to: !change.to } as PlanChange) : change);
     // The menu gives the focus back to its button; what is to be typed next is the value.
     afterNextRender(() => setTimeout(() => this.focusValue()), { injector: this.injector });
   }
@@ -122,25 +108,8 @@ export class WhatIfBar {
     [...values].at(-1)?.focus();
   }
 
-  private begin(kind: Kind, mailboxId: number, campaignId: number): PlanChange | null {
-    const mailbox = this.board().mailboxes.find((m) => m.id === mailboxId);
-    const campaign = this.board().campaigns.find((c) => c.id === campaignId);
-    if (kind === 'replies') return { kind, to: 0.05 };
-    if (kind === 'quota') return mailbox ? { kind, mailbox: mailboxId, to: mailbox.dailyQuota } : null;
-    if (kind === 'pace') return mailbox ? { kind, mailbox: mailboxId, to: mailbox.paceSeconds } : null;
-    if (kind === 'window') return mailbox ? { kind, mailbox: mailboxId, to: mailbox.window ?? [540, 1020] } : null;
-    if (!campaign) return null;
-    if (kind === 'start') {
-      const { startDate } = campaign;
-      return { kind, campaign: campaignId, to: startDate < this.board().today ? this.board().today : startDate };
-    }
-    if (kind === 'spacing') return { kind, campaign: campaignId, step: 1, to: campaign.delays[1] ?? 3 };
-    if (kind === 'limit') return { kind, campaign: campaignId, to: campaign.dailyLimit };
-    if (kind === 'share') return { kind, campaign: campaignId, to: campaign.share };
-    const unused = this.board().mailboxes.find((m) => !campaign.mailboxIds.includes(m.id)) ?? mailbox;
-    return unused
-      ? { kind, campaign: campaignId, mailbox: unused.id, to: !campaign.mailboxIds.includes(unused.id) }
-      : null;
+  private begin(kind: PlanChangeKind, ids: Record<ChangeTarget, number>): PlanChange | null {
+    return newChange(kind, ids, subjectOf(this.board(), { kind, ...ids } as unknown as PlanChange));
   }
 
   protected set(change: PlanChange): void {
@@ -148,11 +117,13 @@ export class WhatIfBar {
     this.openKey.set(changeKey(change));
   }
 
-  /** The same kind of change of another mailbox or campaign, beginning with what is so there. */
-  protected retarget(from: PlanChange, mailbox: number, campaign: number, step = 1): void {
-    let change = this.begin(from.kind, mailbox, campaign);
-    if (change?.kind === 'use') change = { ...change, mailbox, to: !this.uses(campaign, mailbox) };
-    if (change?.kind === 'spacing') change = { ...change, step, to: this.delays(campaign)[step] ?? 3 };
+  /** The same kind of change of something else, beginning with what is so there. */
+  protected retarget(target: ChangeTarget, id: string): void {
+    const from = this.openChange();
+    if (!from) return;
+    const { mailbox = 0, campaign = 0, step = 1 } = from as Partial<Record<ChangeTarget, number>>;
+    const ids = { mailbox, campaign, step: target === 'campaign' ? 1 : step, [target]: Number(id) };
+    const change = this.begin(from.kind, ids);
     if (!change) return;
     this.state.drop(from);
     this.set(change);
@@ -162,40 +133,50 @@ export class WhatIfBar {
     this.openKey.set(changeKey(change) === this.openKey() ? null : changeKey(change));
   }
 
-  protected delays(campaign: number): number[] {
-    return this.board().campaigns.find((c) => c.id === campaign)?.delays ?? [];
+  private setTo(to: PlanChange['to']): void {
+    const change = this.openChange();
+    if (change) this.set({ ...change, to } as PlanChange);
   }
 
-  private uses(campaign: number, mailbox: number): boolean {
-    return (
-      this.board()
-        .campaigns.find((c) => c.id === campaign)
-        ?.mailboxIds.includes(mailbox) ?? false
-    );
+  protected setNumber(event: Event): void {
+    const entry = this.open()?.entry;
+    const { value, valueAsNumber } = event.target as HTMLInputElement;
+    if (entry?.form === 'number')
+      this.setTo(entry.optional && value.trim() === '' ? null : valueAsNumber / (entry.scale ?? 1));
   }
 
-  protected setWindow(change: Extract<PlanChange, { kind: 'window' }>, which: 0 | 1, text: string): void {
-    const minute = minuteOf(text);
-    if (minute !== null) this.set({ ...change, to: which === 0 ? [minute, change.to[1]] : [change.to[0], minute] });
+  protected setDate(event: Event): void {
+    this.setTo((event.target as HTMLInputElement).value);
   }
 
-  protected numberOf(change: PlanChange) {
-    return isNumber(change) ? { ...NUMBERS[change.kind], value: change.to } : null;
+  protected setTick(event: Event): void {
+    this.setTo((event.target as HTMLInputElement).checked);
   }
 
-  protected setNumber(change: PlanChange, to: number): void {
-    this.set({ ...change, to } as PlanChange);
-  }
-
-  protected setLimit(change: Extract<PlanChange, { kind: 'limit' }>, text: string): void {
-    this.set({ ...change, to: text.trim() === '' ? null : Number(text) });
+  protected setWindow(which: 0 | 1, event: Event): void {
+    const change = this.openChange();
+    const minute = minuteOf((event.target as HTMLInputElement).value);
+    if (change?.kind === 'window' && minute !== null)
+      this.setTo(which === 0 ? [minute, change.to[1]] : [change.to[0], minute]);
   }
 
   protected async keep(): Promise<void> {
-    const data = { title: 'Name of this variant', value: '', label: 'Keep' };
+    const data = { title: 'Name of the variant', value: '', label: 'Save' };
     const name = await firstValueFrom(
       this.dialog.open<AskName, unknown, string>(AskName, { data, width: '380px' }).afterClosed(),
     );
     if (name !== undefined) await this.state.keepVariant(name);
   }
+}
+
+/** A change's value as its field shows it. */
+function valueOf({ to }: PlanChange, entry: ChangeEntry) {
+  const span = Array.isArray(to) ? to : null;
+  return {
+    number: typeof to === 'number' && entry.form === 'number' ? to * (entry.scale ?? 1) : null,
+    date: typeof to === 'string' ? to : '',
+    ticked: to === true,
+    from: span ? clockWords(span[0]) : '',
+    to: span ? clockWords(span[1]) : '',
+  };
 }

@@ -69,11 +69,11 @@ describe('Replies', () => {
     );
     expect(counts).toEqual([
       'Without outcome 1',
-      'Answers 2',
+      'Replies 2',
       'Auto-replies 0',
-      'Want out 1',
+      'Unsubscribes 1',
       'Bounces 1',
-      'Everything 4',
+      'All 4',
     ]);
   });
 

@@ -3,20 +3,12 @@ import { toObservable } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
 import { Router } from '@angular/router';
 import type { IncomingView, Outcome } from '@baton/contract';
+import { INCOMING_HEADINGS, incomingEntry, type IncomingKind } from '@baton/core';
 import { EMPTY, firstValueFrom } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { MomentPipe } from '../time/workspace-time';
 import { RepliesService } from './replies-service';
-
-const KINDS: Record<IncomingView['kind'], { words: string; tone: string }> = {
-  reply: { words: 'answer', tone: 'good' },
-  auto_reply: { words: 'auto-reply', tone: '' },
-  unsubscribe: { words: 'wants out', tone: 'bad' },
-  bounce: { words: 'bounce', tone: 'bad' },
-  complaint: { words: 'complaint', tone: 'bad' },
-  other: { words: 'other', tone: '' },
-};
 
 /** Outcomes with the key that sets each. */
 const OUTCOME_KEYS: { outcome: Outcome; words: string; key: string }[] = [
@@ -27,15 +19,13 @@ const OUTCOME_KEYS: { outcome: Outcome; words: string; key: string }[] = [
   { outcome: 'wrong_person', words: 'Wrong person', key: 'w' },
 ];
 
-const FILTERS = [
-  { kind: 'waiting', words: 'Without outcome' },
-  { kind: 'reply', words: 'Answers' },
-  { kind: 'auto_reply', words: 'Auto-replies' },
-  { kind: 'unsubscribe', words: 'Want out' },
-  { kind: 'bounce', words: 'Bounces' },
-  { kind: '', words: 'Everything' },
-] as const;
-type Filter = (typeof FILTERS)[number]['kind'];
+type Filter = IncomingKind | 'without_outcome' | 'all';
+
+const FILTERS: readonly { kind: Filter; words: string }[] = [
+  { kind: 'without_outcome', words: 'Without outcome' },
+  ...INCOMING_HEADINGS,
+  { kind: 'all', words: 'All' },
+];
 
 /** Who answered, newest first, sorted by what they are; the thread beside it. */
 @Component({
@@ -54,19 +44,24 @@ export class Replies {
   readonly replyId = input<string>();
 
   private readonly all = this.live.view(['replies'], () => this.service.all());
-  protected readonly filter = signal<Filter>('waiting');
+  protected readonly filter = signal<Filter>('without_outcome');
   protected readonly filters = computed(() =>
     FILTERS.map((f) => ({ ...f, n: (this.all() ?? []).filter((r) => matches(r, f.kind)).length })),
   );
   private readonly id = computed(() => Number(this.replyId() ?? 0));
   protected readonly open = computed(() => this.all()?.find((r) => r.id === this.id()));
+  protected readonly takesOutcome = computed(() => {
+    const open = this.open();
+    return open !== undefined && incomingEntry(open.kind).takesOutcome;
+  });
   /** What matches, and what is open even when it no longer does: setting an outcome must not take it from under the eye. */
   protected readonly rows = computed(() =>
     (this.all() ?? [])
       .filter((r) => matches(r, this.filter()) || r.id === this.id())
       .map((r) => ({
         ...r,
-        ...KINDS[r.kind],
+        words: incomingEntry(r.kind).words,
+        tone: incomingEntry(r.kind).tone,
         outcomeWords: OUTCOME_KEYS.find((o) => o.outcome === r.outcome)?.words ?? '',
       })),
   );
@@ -95,7 +90,7 @@ export class Replies {
 
   protected async setOutcome(outcome: Outcome): Promise<void> {
     const open = this.open();
-    if (open?.kind !== 'reply') return;
+    if (!open || !incomingEntry(open.kind).takesOutcome) return;
     try {
       await firstValueFrom(this.service.setOutcome(open.id, open.outcome === outcome ? null : outcome));
     } catch (error) {
@@ -125,7 +120,7 @@ export class Replies {
 }
 
 function matches(r: IncomingView, filter: Filter): boolean {
-  if (filter === '') return true;
-  if (filter === 'waiting') return r.kind === 'reply' && r.outcome === null;
-  return r.kind === filter || (filter === 'unsubscribe' && r.kind === 'complaint');
+  const { heading, takesOutcome } = incomingEntry(r.kind);
+  if (filter === 'all') return true;
+  return filter === 'without_outcome' ? takesOutcome && r.outcome === null : heading?.kind === filter;
 }

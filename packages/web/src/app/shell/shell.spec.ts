@@ -40,7 +40,7 @@ describe('Shell', () => {
   it.each([
     [{ rate: 0 }, 'held'],
     [{ rate: 60 }, '60×'],
-    [{ rate: 1, driving: true }, 'moving on …'],
+    [{ rate: 1, driving: true }, 'moving …'],
   ])('says how the clock goes: %j', async (clock, words) => {
     expect(await show({ clock: { ...SHELL.clock, ...clock } })).toContain(words);
   });
@@ -86,6 +86,6 @@ describe('Shell', () => {
     await show();
     server.breakOff();
     await settle(fixture);
-    expect(textOf(fixture)).toContain('no connection');
+    expect(textOf(fixture)).toContain('offline');
   });
 });

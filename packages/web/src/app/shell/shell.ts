@@ -20,9 +20,9 @@ import { ShellState } from './shell-state';
 const RATES = [
   { rate: 0, words: 'Held' },
   { rate: 1, words: 'Real time' },
-  { rate: 60, words: 'A minute a second' },
-  { rate: 600, words: 'Ten minutes a second' },
-  { rate: 3600, words: 'An hour a second' },
+  { rate: 60, words: '1 minute a second' },
+  { rate: 600, words: '10 minutes a second' },
+  { rate: 3600, words: '1 hour a second' },
 ];
 const HOUR_MS = 3_600_000;
 
@@ -99,7 +99,7 @@ export class Shell {
   protected readonly speed = computed(() => {
     const clock = this.view()?.clock;
     if (!clock?.simulated) return '';
-    if (clock.driving) return 'moving on …';
+    if (clock.driving) return 'moving …';
     return clock.rate === 0 ? 'held' : clock.rate === 1 ? 'real time' : `${clock.rate}×`;
   });
 

@@ -58,17 +58,17 @@ async function show(over: Partial<TodayView> = {}): Promise<string> {
 describe('Today', () => {
   it('sums the day up in a sentence', async () => {
     expect(await show({ resting: 1 })).toContain(
-      '3 of today’s 4 messages have left; the last leaves at 15:00. One person answered since yesterday, 1 waits for you. One mailbox rests.',
+      '3 of today’s 4 messages have been sent; the last is due at 15:00. One person replied since yesterday, 1 is waiting for you. One mailbox rests.',
     );
   });
 
   it.each([
     [
       { planned: 0, sent: 0, lastAt: null, nextDay: '2026-11-25' },
-      'Nothing leaves today; the next messages leave on Wednesday 25 November.',
+      'Nothing is sent today; the next messages are sent on Wednesday 25 November.',
     ],
     [{ planned: 0, sent: 0, lastAt: null }, 'Nothing is planned.'],
-    [{ lastAt: null }, 'All of today’s 4 messages have left.'],
+    [{ lastAt: null }, 'All of today’s 4 messages have been sent.'],
     [{ lanes: [] }, 'No mailbox is connected yet.'],
   ])('has a sentence for every kind of day: %j', async (over, words) => {
     expect(await show(over)).toContain(words);
@@ -108,6 +108,6 @@ describe('Today', () => {
     expect(server.answer('/api/today/drafts', [])).toBe(0);
     expect(server.answer('/api/today', view({ sent: 4, lastAt: null }))).toBe(1);
     await settle(fixture);
-    expect(textOf(fixture)).toContain('All of today’s 4 messages have left');
+    expect(textOf(fixture)).toContain('All of today’s 4 messages have been sent');
   });
 });

@@ -12,7 +12,7 @@ import { TodayService } from './today-service';
 const NEED_WORDS: Record<Need['kind'], { word: string; tone: string }> = {
   answer: { word: 'Answer', tone: 'good' },
   resting: { word: 'Resting', tone: 'bad' },
-  problem: { word: 'Shut out', tone: 'bad' },
+  problem: { word: 'Cannot sign in', tone: 'bad' },
   unconfirmed: { word: 'Unsure', tone: 'look' },
   fix: { word: 'Fix', tone: 'look' },
   held: { word: 'Held', tone: 'look' },
@@ -44,7 +44,7 @@ export class Today {
     const v = this.view();
     if (!v) return '';
     if (v.lanes.length === 0)
-      return 'No mailbox is connected yet. Connect the first one, bring in a list, write a message: then a campaign can start.';
+      return 'No mailbox is connected yet. Connect one, import a list and write a message; then you can start a campaign.';
     return [this.daySentence(v), answerSentence(v)].filter((s) => s !== '').join(' ');
   });
 
@@ -57,16 +57,16 @@ export class Today {
     if (v.planned === 0)
       return v.nextDay === null
         ? 'Nothing is planned.'
-        : `Nothing leaves today; the next messages leave on ${dayWords(v.nextDay, 'long')}.`;
+        : `Nothing is sent today; the next messages are sent on ${dayWords(v.nextDay, 'long')}.`;
     if (v.lastAt === null)
-      return `All of today’s ${v.planned} messages have left${v.nextDay === null ? '' : `; the next leave on ${dayWords(v.nextDay, 'long')}`}.`;
-    return `${v.sent} of today’s ${v.planned} messages have left; the last leaves at ${this.time.time(v.lastAt)}.`;
+      return `All of today’s ${v.planned} messages have been sent${v.nextDay === null ? '' : `; the next are sent on ${dayWords(v.nextDay, 'long')}`}.`;
+    return `${v.sent} of today’s ${v.planned} messages have been sent; the last is due at ${this.time.time(v.lastAt)}.`;
   }
 }
 
 function answerSentence(v: TodayView): string {
   const people = (n: number) => (n === 1 ? 'One person' : `${n} people`);
   if (v.answeredSinceYesterday === 0)
-    return v.waiting === 0 ? '' : `${people(v.waiting)} who answered ${v.waiting === 1 ? 'waits' : 'wait'} for you.`;
-  return `${people(v.answeredSinceYesterday)} answered since yesterday${v.waiting === 0 ? '' : `, ${v.waiting} wait${v.waiting === 1 ? 's' : ''} for you`}.`;
+    return v.waiting === 0 ? '' : `${people(v.waiting)} who replied ${v.waiting === 1 ? 'is' : 'are'} waiting for you.`;
+  return `${people(v.answeredSinceYesterday)} replied since yesterday${v.waiting === 0 ? '' : `, ${v.waiting} ${v.waiting === 1 ? 'is' : 'are'} waiting for you`}.`;
 }

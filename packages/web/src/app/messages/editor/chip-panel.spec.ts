@@ -46,12 +46,12 @@ beforeEach(() => {
 describe('a field’s panel', () => {
   it('gives a fallback, a way of writing, and another field', async () => {
     const fixture = await open(field());
-    expect(all<HTMLInputElement>(fixture, 'input')[0]?.placeholder).toBe('the person is left out');
+    expect(all<HTMLInputElement>(fixture, 'input')[0]?.placeholder).toBe('none: the person is left out');
     await put(fixture, all<HTMLInputElement>(fixture, 'input')[0], 'your vines');
     const [name, way] = all<HTMLSelectElement>(fixture, 'select');
     await put(fixture, way, 'upcase');
     await put(fixture, name, 'acres');
-    button(fixture, 'Keep').click();
+    button(fixture, 'Save').click();
     expect(changed).toEqual([{ name: 'acres', fallback: 'your vines', filters: 'upcase' }]);
   });
 
@@ -60,18 +60,18 @@ describe('a field’s panel', () => {
     expect(all<HTMLInputElement>(fixture, 'input')[0]?.placeholder).toBe('nothing');
     all<HTMLInputElement>(fixture, '.check input')[0]?.click();
     await settle(fixture);
-    button(fixture, 'Keep').click();
+    button(fixture, 'Save').click();
     expect(changed).toEqual([{ name: 'company', fallback: null, filters: '' }]);
   });
 
   it('offers the field that was meant, and keeps a filter it has no words for', async () => {
     const fixture = await open(field({ name: 'compnay', filters: 'truncate: 5' }));
-    expect(textOf(fixture)).toContain('by truncate: 5');
+    expect(textOf(fixture)).toContain('truncate: 5');
     button(fixture, 'Use “company” instead').click();
     await settle(fixture);
-    button(fixture, 'Keep').click();
+    button(fixture, 'Save').click();
     expect(changed).toEqual([{ name: 'company', fallback: null, filters: 'truncate: 5' }]);
-    button(fixture, 'Take out').click();
+    button(fixture, 'Delete').click();
     expect(removed).toBe(1);
   });
 
@@ -81,7 +81,7 @@ describe('a field’s panel', () => {
       attrs: { field: 'given name', filled: 'Hello {{ given name }},', blank: 'Hello,' },
     });
     await put(fixture, all<HTMLInputElement>(fixture, 'input')[1], 'Good day,');
-    button(fixture, 'Keep').click();
+    button(fixture, 'Save').click();
     expect(changed).toEqual([{ field: 'given name', filled: 'Hello {{ given name }},', blank: 'Good day,' }]);
   });
 });

@@ -6,10 +6,10 @@ import { isKnown, type FieldChoice } from './field-choice';
 
 /** Ways in which a value is written, as filters of Liquid. */
 const WAYS = [
-  { filters: '', words: 'as it is in the list' },
-  { filters: 'capitalize', words: 'with a capital at its head' },
-  { filters: 'upcase', words: 'in capitals' },
-  { filters: 'downcase', words: 'in small letters' },
+  { filters: '', words: 'as in the list' },
+  { filters: 'capitalize', words: 'Capitalised' },
+  { filters: 'upcase', words: 'UPPER CASE' },
+  { filters: 'downcase', words: 'lower case' },
 ];
 
 /** A field's name, its way of being written and what stands in for it; or the two texts of a choice. */
@@ -17,7 +17,7 @@ const WAYS = [
   selector: 'bt-chip-panel',
   imports: [MatButton, A11yModule],
   templateUrl: './chip-panel.html',
-  styleUrl: '../../people/grid/panel.scss',
+  styleUrl: '../../people/list/grid/panel.scss',
   styles: `
     .wide {
       width: 100%;
@@ -51,7 +51,7 @@ export class ChipPanel {
   protected readonly blank = linkedSignal(() => this.either()?.blank ?? '');
   protected readonly ways = computed(() => {
     const own = this.filters();
-    return WAYS.some((w) => w.filters === own) ? WAYS : [...WAYS, { filters: own, words: `by ${own}` }];
+    return WAYS.some((w) => w.filters === own) ? WAYS : [...WAYS, { filters: own, words: own }];
   });
   /** The field that was meant by one that is not there. */
   protected readonly meant = computed(() => {

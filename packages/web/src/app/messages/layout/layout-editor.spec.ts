@@ -47,7 +47,7 @@ describe('the blocks of a message', () => {
   it('say what is in them, in words', () => {
     expect(bars().map((b) => b.querySelector('.name')?.textContent?.replace(/\s+/g, ' ').trim())).toEqual([
       'Heading For company',
-      'The text',
+      'Message text',
       'Button Go (leads nowhere yet)',
       'Two columns',
     ]);
@@ -61,12 +61,12 @@ describe('the blocks of a message', () => {
       ?.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowUp', altKey: true }));
     await settle(fixture);
     expect(kinds()).toEqual(['letter', 'button', 'heading', 'columns']);
-    await press(named('Double', bars()[3]));
+    await press(named('Duplicate', bars()[3]));
     expect(kinds()).toEqual(['letter', 'button', 'heading', 'columns', 'columns']);
     expect(new Set(layout.blocks.map((b) => b.id)).size).toBe(5);
-    await press(named('Take out', bars()[1]));
+    await press(named('Delete', bars()[1]));
     expect(kinds()).not.toContain('button');
-    expect(named('Take out', bars()[0])).toBeUndefined();
+    expect(named('Delete', bars()[0])).toBeUndefined();
   });
 
   it('are added behind the open one, and opened', async () => {
@@ -85,8 +85,8 @@ describe('the blocks of a message', () => {
     await press(bars()[3]?.querySelector<HTMLElement>('.name') ?? undefined);
     await press(named('+ Button', [...host().querySelectorAll('.side')][1]));
     expect(layout.blocks[3]).toMatchObject({ right: [{ kind: 'button', text: 'Tell me more' }] });
-    expect(textOf(fixture)).toContain('Leads to');
-    await press(named('Take out', [...host().querySelectorAll('.part')][0]));
+    expect(textOf(fixture)).toContain('Link');
+    await press(named('Delete', [...host().querySelectorAll('.part')][0]));
     expect(layout.blocks[3]).toMatchObject({ left: [], right: [{ kind: 'button' }] });
   });
 

@@ -25,10 +25,10 @@ import { LineEditor } from '../editor/line-editor';
 
 /** What each kind of block is called. */
 export const BLOCK_NAMES: Record<BlockKind, string> = {
-  header: 'Head with a name or logo',
-  letter: 'The text',
+  header: 'Header with name or logo',
+  letter: 'Message text',
   heading: 'Heading',
-  text: 'More text',
+  text: 'Text',
   picture: 'Picture',
   button: 'Button',
   columns: 'Two columns',
@@ -45,20 +45,20 @@ interface BlockLine {
   hint: string;
 }
 
-const LEADS_TO = { key: 'href', name: 'Leads to', hint: 'nowhere' } as const;
+const LEADS_TO = { key: 'href', name: 'Link', hint: 'none' } as const;
 const BLOCK_LINES: Partial<Record<BlockKind, readonly BlockLine[]>> = {
-  heading: [{ key: 'text', name: 'Words', label: 'Words of the heading', hint: '' }],
+  heading: [{ key: 'text', name: 'Text', label: 'Text of the heading', hint: '' }],
   button: [
-    { key: 'text', name: 'Words', label: 'Words of the button', hint: '' },
-    { ...LEADS_TO, label: 'Where the button leads', hint: 'https://tidewaterkelp.example/trial' },
+    { key: 'text', name: 'Text', label: 'Text of the button', hint: '' },
+    { ...LEADS_TO, label: 'Link of the button', hint: 'https://tidewaterkelp.example/trial' },
   ],
   header: [
-    { key: 'text', name: 'Name', label: 'Name at the head', hint: '' },
-    { ...LEADS_TO, label: 'Where the head leads' },
+    { key: 'text', name: 'Name', label: 'Name in the header', hint: '' },
+    { ...LEADS_TO, label: 'Link of the header' },
   ],
   picture: [
-    { key: 'alt', name: 'In words', label: 'The picture in words', hint: 'for those who do not see it' },
-    { ...LEADS_TO, label: 'Where the picture leads' },
+    { key: 'alt', name: 'Description', label: 'Description of the picture', hint: 'for people who cannot see it' },
+    { ...LEADS_TO, label: 'Link of the picture' },
   ],
 };
 

@@ -51,10 +51,10 @@ describe('the proof', () => {
   });
 
   it('says from whom, to whom and with what, and what keeps it from leaving', () => {
-    expect(textOf(fixture)).toContain('ana@x.example , copy to boss@x.example');
+    expect(textOf(fixture)).toContain('ana@x.example , cc boss@x.example');
     expect(textOf(fixture)).toContain('soil.pdf gone.pdf is not in the library');
-    expect(textOf(fixture)).toContain('Blank and without fallback: company. This message could not leave.');
-    expect(textOf(fixture)).toContain('Cc: “x” has no @ sign. This message could not leave.');
+    expect(textOf(fixture)).toContain('Blank and without a fallback: company. This message would not be sent.');
+    expect(textOf(fixture)).toContain('Cc: “x” has no @ sign. This message would not be sent.');
     expect(textOf(fixture)).toContain('1 link');
     expect(textOf(fixture)).toContain('Rows https://k.example');
   });

@@ -16,11 +16,11 @@ const REMEMBERED = 'baton.test.to';
   selector: 'bt-send-test',
   imports: [DIALOG_PARTS],
   template: `
-    <h2 mat-dialog-title>Send this one to me</h2>
+    <h2 mat-dialog-title>Send a test email</h2>
     <mat-dialog-content>
       <p class="quiet">
-        What {{ data.to }} would get, marked as a test. It counts as sent to nobody, is not followed, and nobody can
-        leave a list by it.
+        What {{ data.to }} would get, marked as a test. It is not counted, not followed up, and its unsubscribe link
+        does nothing.
       </p>
       <label
         >To&ngsp;<input
@@ -86,7 +86,7 @@ export class SendTest {
         this.service.sendTest({ ...this.data.asked, mailboxId: this.mailboxId(), to }),
       );
       localStorage.setItem(REMEMBERED, this.to());
-      this.notices.say(`The test is on its way from ${from} to ${to.join(', ')}.`);
+      this.notices.say(`The test was sent from ${from} to ${to.join(', ')}.`);
       this.ref.close();
     } catch (error) {
       this.problem.set(sentenceOf(error));

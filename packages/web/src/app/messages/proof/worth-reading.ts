@@ -37,8 +37,8 @@ export class WorthReading {
   protected readonly summary = computed(() => {
     const stop = this.checks().filter((c) => c.level === 'stop').length;
     const look = this.checks().length - stop;
-    if (stop + look === 0) return 'nothing to mend';
-    return [stop > 0 ? `${stop} to mend` : '', look > 0 ? `${look} to look at` : ''].filter((w) => w !== '').join(', ');
+    if (stop + look === 0) return 'nothing to fix';
+    return [stop > 0 ? `${stop} to fix` : '', look > 0 ? `${look} to check` : ''].filter((w) => w !== '').join(', ');
   });
 
   protected allReasons(proof: RiskyProof): string {

@@ -1,0 +1,127 @@
+import { whyLineKeepsBack, type LineState } from '../messages/personal-line';
+import type { Verdict } from '../people/address/verdict';
+import type { RecipientState } from './states';
+
+/** One reason why something is not sent to somebody. */
+interface LeftOutEntry {
+  /** In words; `detail` is what the reason is about. */
+  words: (detail: string) => string;
+  /** Whether it ends by itself, so that the message is put off rather than dropped. */
+  passes: boolean;
+  /** What settles it; '' where only time does. */
+  settledBy: string;
+}
+
+const stays = (words: (detail: string) => string, settledBy: string): LeftOutEntry => ({
+  words,
+  passes: false,
+  settledBy,
+});
+const passes = (words: string): LeftOutEntry => ({ words: () => words, passes: true, settledBy: '' });
+
+/** Every reason for leaving somebody out, or for not sending to them now: the one place that lists them. */
+export const LEFT_OUT = {
+  suppressed: stays(
+    (why) => `on the suppression list${why === '' ? '' : `: ${why}`}`,
+    'remove the entry from the suppression list, if they agree',
+  ),
+  verifier: stays((detail) => detail, 'correct the address, or change what the verifier’s word means in the list'),
+  line: stays((detail) => detail, 'write the personal line and approve it'),
+  blank: stays((fields) => `no value for ${fields}`, 'fill in the field, or give it a fallback in the message'),
+  message: stays((fault) => fault, 'correct the message, or the row it is made from'),
+  mailbox_rests: passes('the mailbox rests'),
+  day_off: passes('the mailbox has a day off'),
+  mailbox_hours: passes('outside the mailbox’s sending window'),
+  quota: passes('the mailbox’s quota for the day is used up'),
+  provider_limit: passes('the provider’s limit in 24 hours is used up'),
+  campaign_limit: passes('the campaign’s limit for the day is used up'),
+  recipient_hours: passes('outside the hours in which the recipient is written to'),
+  not_before: passes('the recipient is away, or is not to be written to before a later date'),
+  too_soon: passes('too soon after the previous message'),
+} as const satisfies Record<string, LeftOutEntry>;
+
+export type LeftOutCode = keyof typeof LEFT_OUT;
+
+/** A reason with its words. */
+export interface LeftOutReason {
+  code: LeftOutCode;
+  words: string;
+  /** The words under which people are counted together: why each is on the suppression list is their own affair. */
+  group: string;
+}
+
+/** @param detail what the reason is about; '' where it needs none */
+export function leftOutReason(code: LeftOutCode, detail = ''): LeftOutReason {
+  const { words } = LEFT_OUT[code];
+  return { code, words: words(detail), group: words(code === 'suppressed' ? '' : detail) };
+}
+
+/** What the messages say against a person once they are filled in. */
+export interface FilledFacts {
+  /** Fields without a value and without a fallback. */
+  blanks: readonly string[];
+  /** The personal line; null where the messages have no place for one. */
+  line: LineState | null;
+  /** Whatever else keeps the message from being made, in words. */
+  faults: readonly string[];
+}
+
+/** What is known of a person before any message is filled in. */
+export interface PersonFacts {
+  /** Why the suppression list covers them; null if it does not. */
+  suppression: string | null;
+  /** What an address verifier said; null where nobody asked one. */
+  verifier: { column: string; word: string; verdict: Verdict } | null;
+}
+
+/** What a campaign says about whom it leaves out. */
+export interface LeaveOutRules {
+  leaveOutBlank: boolean;
+  /** Addresses that a verifier is unsure about; null until somebody has said. */
+  leaveOutDoubtful: boolean | null;
+  /** Whether a personal line must have been approved. */
+  needsLines: boolean;
+}
+
+/** Whether a person will be written to. */
+export interface Judgement {
+  leftOut: LeftOutReason | null;
+  /** What a person must decide or settle before the start; [] for somebody who is left out. */
+  questions: LeftOutReason[];
+}
+
+/**
+ * Decides whether a person is written to: the one place that does, for drafts, for people who join a running campaign,
+ * and as a message is about to leave.
+ *
+ * @param filled called only for somebody who is not left out before: filling in takes time
+ */
+export function judgePerson(facts: PersonFacts, rules: LeaveOutRules, filled: () => FilledFacts): Judgement {
+  const { suppression, verifier } = facts;
+  const out = (code: LeftOutCode, detail: string): Judgement => ({
+    leftOut: leftOutReason(code, detail),
+    questions: [],
+  });
+  if (suppression !== null) return out('suppressed', suppression);
+  const doubt = verifier !== null && verifier.verdict !== 'use' ? `${verifier.column} says ${verifier.word}` : null;
+  if (doubt !== null && (verifier?.verdict === 'leave_out' || rules.leaveOutDoubtful === true))
+    return out('verifier', doubt);
+  const { blanks, line, faults } = filled();
+  const lineFault = line === null ? null : whyLineKeepsBack(line, rules.needsLines);
+  if (blanks.length > 0 && rules.leaveOutBlank) return out('blank', blanks.join(', '));
+  // What a person has judged not good enough is left out without being asked again.
+  if (lineFault !== null && line === 'rejected') return out('line', lineFault);
+  if (faults[0] !== undefined) return out('message', faults[0]);
+  const questions: LeftOutReason[] = [];
+  if (lineFault !== null) questions.push(leftOutReason('line', lineFault));
+  if (blanks.length > 0) questions.push(leftOutReason('blank', blanks.join(', ')));
+  if (doubt !== null && rules.leaveOutDoubtful === null) questions.push(leftOutReason('verifier', doubt));
+  return { leftOut: null, questions };
+}
+
+/** The state in which somebody begins in a campaign. */
+export const enrolledState = (leftOut: LeftOutReason | null): RecipientState =>
+  leftOut === null ? 'waiting' : 'left_out';
+
+/** Why somebody is left out where nobody is there to ask: a question that nobody has settled leaves them out. */
+export const whyLeftOut = ({ leftOut, questions }: Judgement): LeftOutReason | null => leftOut ?? questions[0] ?? null;

@@ -1,0 +1,13 @@
+import { liquidTexts, type MessageContent, type Place } from './message-content';
+import { followingText } from './message-source';
+import { listFields, type FieldUse } from './template';
+
+/** The fields in use, by their places. */
+export function fieldsOf(content: MessageContent): (FieldUse & { place: Place })[] {
+  const uses = liquidTexts(content).flatMap(({ place, text }) => listFields(text).map((use) => ({ ...use, place })));
+  // A condition may stand in another piece of the text than what it guards, so guards are looked for in the whole.
+  const whole = listFields(followingText(content));
+  const guarded = new Set(whole.filter((u) => u.guarded).map((u) => u.key));
+  for (const use of whole) if (!use.guarded) guarded.delete(use.key);
+  return uses.map((use) => (use.place === 'body' && guarded.has(use.key) ? { ...use, guarded: true } : use));
+}

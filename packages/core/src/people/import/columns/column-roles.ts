@@ -1,0 +1,100 @@
+import { fieldKey } from '../../../messages/field-name';
+
+/** What a column of a sheet is. `field` keeps its header as the name of a merge field. */
+export const COLUMN_ROLES = [
+  'address',
+  'given_name',
+  'family_name',
+  'full_name',
+  'company',
+  'title',
+  'time_zone',
+  'send_on',
+  'verification',
+  'cc',
+  'bcc',
+  'attachment',
+  'picture',
+  'field',
+  'ignore',
+] as const;
+export type ColumnRole = (typeof COLUMN_ROLES)[number];
+
+/** Headers as people write them in several European languages, as field keys. */
+export const HEADERS: Record<Exclude<ColumnRole, 'field' | 'ignore'>, readonly string[]> = {
+  address: words(
+    'email e-mail mail address emailaddress e-mail-address courriel adresse mél correo correoelectronico correoelectrónico indirizzoemail posta epost mailadresse emailadres endereço',
+  ),
+  given_name: words(
+    'first_name given_name forename givenname vorname prénom prenom nombre nome primeironome voornaam förnamn fornavn etunimi imię imie',
+  ),
+  family_name: words(
+    'last_name family_name surname nachname familienname nom apellido apellidos cognome sobrenome apelido achternaam efternamn efternavn sukunimi nazwisko',
+  ),
+  full_name: words(
+    'name full_name contact contactname contactperson ansprechpartner nomcomplet nombrecompleto nombreyapellidos nomecompleto nomeecognome prénometnom nometprénom person vollername vollständigername naam volledigenaam namn navn nimi imięinazwisko',
+  ),
+  company: words(
+    'company organisation organization firm business companyname unternehmen firma société societe entreprise domaine empresa azienda ditta bedrijf företag virksomhet yritys estate',
+  ),
+  title: words(
+    'title job_title position role anrede funktion titel titre fonction poste cargo puesto titolo ruolo posizione functie stanowisko',
+  ),
+  time_zone: words('time_zone tz zeitzone fuseauhoraire zonahoraria fuso fusoorario tijdzone'),
+  send_on: words(
+    'send_on send_date send_at sendedatum versanddatum versand_am senden_am date_d_envoi envoyer_le fecha_de_envio enviar_el data_di_invio inviare_il data_de_envio verzenddatum verzenden_op data_wysyłki',
+  ),
+  verification: words(
+    'verification verification_status verification_result email_status email_verification deliverability prüfergebnis geprüft vérification vérifié verificado verificato verificación verifica verificatie',
+  ),
+  cc: words('cc copy_to kopie kopie_an copie copie_à copia copia_a kopie_aan'),
+  bcc: words('bcc blind_copy blindkopie cci'),
+  attachment: words('attachment attachments file anhang anlage pièce_jointe adjunto allegato bijlage załącznik'),
+  picture: words('picture image photo bild foto imagen immagine afbeelding zdjęcie'),
+};
+
+/** Headers of columns whose places tell the zone, where no column names it. */
+export const PLACE_HEADERS: readonly string[] = words(
+  'country land pays país pais paese city stadt ort ville ciudad città citta town cidade stad by kaupunki miasto',
+);
+
+/** The name a role goes by in messages, whatever the sheet's header was: messages are used with many lists. */
+export const ROLE_NAMES: Partial<Record<ColumnRole, string>> = {
+  given_name: 'given name',
+  family_name: 'family name',
+  full_name: 'full name',
+  company: 'company',
+  title: 'title',
+  verification: 'verification',
+  cc: 'cc',
+  bcc: 'bcc',
+  attachment: 'attachment',
+  picture: 'picture',
+};
+
+const BY_HEADER = new Map(
+  Object.entries(ROLE_NAMES).flatMap(([role, name]) =>
+    (HEADERS[role as keyof typeof HEADERS] ?? []).map((header) => [header, fieldKey(name)] as const),
+  ),
+);
+
+/**
+ * The key under which a list keeps what a message calls by another usual name: `firstname`, `vorname` and `prénom`
+ * are all kept as `givenname`. Keys that stand for no role are their own.
+ */
+export function usualKey(key: string): string {
+  return BY_HEADER.get(key) ?? key;
+}
+
+/** Other names under which people know the columns of a list, as field keys, each with the name the list has for it. */
+export function otherNames(columns: readonly { key: string; name: string }[]): { key: string; name: string }[] {
+  const names = new Map(columns.map((c) => [c.key, c.name]));
+  return Object.entries(ROLE_NAMES).flatMap(([role, usual]) => {
+    const name = names.get(fieldKey(usual));
+    return name === undefined ? [] : HEADERS[role as keyof typeof HEADERS].map((key) => ({ key, name }));
+  });
+}
+
+function words(text: string): string[] {
+  return text.split(' ').map(fieldKey);
+}

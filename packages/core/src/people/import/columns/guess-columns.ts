@@ -1,0 +1,153 @@
+import { fieldKey } from '../../../messages/field-name';
+import { isZone } from '../../../time/zone';
+import { zoneOfPlace } from '../../../time/zone-of-place';
+import { isNameTitle, withoutLegalForm } from '../cleaning/clean-names';
+import { HEADERS, PLACE_HEADERS, type ColumnRole } from './column-roles';
+import { guessFromAddresses, type ContentGuess } from './guess-from-addresses';
+import { tickOf } from '../../list/list-columns';
+import { holdsAddress } from '../cleaning/named-address';
+import { dateReader } from './read-dates';
+import type { Table } from '../files/table';
+import { isCheckersWord } from '../../address/verdict';
+
+export interface ColumnGuess {
+  role: ColumnRole;
+  /** 0 to 1: 1 when header and content agree, less when only one speaks for it. */
+  sureness: number;
+  /** Why, in words. */
+  because: string;
+}
+
+/** Rows looked at; the first few hundred tell as much as a million. */
+const SAMPLE_ROWS = 400;
+
+/**
+ * Guesses what each column of a sheet is, from its header and from what stands in it. Each role but
+ * `field` and `ignore` is given once at most, to the likeliest column.
+ *
+ * @returns one guess per column, in order
+ */
+export function guessColumns(table: Table): ColumnGuess[] {
+  const sample = table.rows.slice(0, SAMPLE_ROWS);
+  const column = (i: number) => sample.map((r) => (r.cells[i] ?? '').trim());
+  const guesses = table.header.map((name, i) =>
+    guessColumn(
+      name,
+      column(i).filter((c) => c !== ''),
+    ),
+  );
+  const unknown = guesses.flatMap((g, i) =>
+    g.role === 'field' && namedRole(table.header[i] as string) === undefined ? [i] : [],
+  );
+  const addressAt = guesses.reduce(
+    (best, g, i) => (g.role === 'address' && g.sureness > (guesses[best]?.sureness ?? 0) ? i : best),
+    -1,
+  );
+  if (addressAt >= 0)
+    guessFromAddresses(column(addressAt), unknown.map(column)).forEach((found, n) => {
+      if (found) guesses[unknown[n] as number] = { ...found, because: FROM_ADDRESSES[found.role] };
+    });
+  const given = guesses.some((g) => g.role === 'given_name' || g.role === 'family_name');
+  const best = new Map<ColumnRole, number>();
+  guesses.forEach((g, i) => {
+    const rival = best.get(g.role);
+    if (rival === undefined || g.sureness > (guesses[rival] as ColumnGuess).sureness) best.set(g.role, i);
+  });
+  return guesses.map((g, i) => {
+    if (g.role === 'field' || g.role === 'ignore') return g;
+    if (best.get(g.role) !== i)
+      return { role: 'field', sureness: 0.5, because: `another column fits “${g.role.replace('_', ' ')}” better` };
+    if (g.role === 'full_name' && given)
+      return { role: 'field', sureness: 0.5, because: 'given and family name have columns of their own' };
+    return g;
+  });
+}
+
+const namedRole = (header: string) =>
+  (Object.keys(HEADERS) as (keyof typeof HEADERS)[]).find((role) => HEADERS[role].includes(fieldKey(header)));
+
+const FROM_ADDRESSES: Record<ContentGuess['role'], string> = {
+  given_name: 'the addresses begin with it',
+  family_name: 'it stands in the addresses',
+  full_name: 'its words stand in the addresses',
+  company: 'it stands in the domains of the addresses',
+};
+
+/** What the cells of a column tell whose header is not known, the surest first. */
+const BY_CELLS: readonly (ColumnGuess & { least: number; test(cell: string): boolean })[] = [
+  { role: 'verification', least: 0.6, test: isCheckersWord, sureness: 0.7, because: 'words of a checker stand in it' },
+  { role: 'title', least: 0.8, test: isNameTitle, sureness: 0.7, because: 'forms of address stand in it' },
+  {
+    role: 'picture',
+    least: 0.8,
+    test: (cell) => /\.(?:png|jpe?g|gif|webp|svg)(?:\?\S*)?$/i.test(cell),
+    sureness: 0.7,
+    because: 'names of pictures stand in it',
+  },
+  {
+    role: 'attachment',
+    least: 0.8,
+    test: (cell) => /\.(?:pdf|docx?|xlsx?|pptx?|od[tsp]|rtf|zip|ics)$/i.test(cell),
+    sureness: 0.7,
+    because: 'names of files stand in it',
+  },
+  {
+    role: 'company',
+    least: 0.3,
+    test: (cell) => withoutLegalForm(cell) !== cell,
+    sureness: 0.7,
+    because: 'legal forms of companies stand in it',
+  },
+  {
+    role: 'time_zone',
+    least: 0.8,
+    test: (cell) => tickOf(cell) === null && zoneOfPlace(cell) !== null,
+    sureness: 0.6,
+    because: 'its places tell the time zone',
+  },
+];
+
+function guessColumn(name: string, cells: string[]): ColumnGuess {
+  const share = (test: (cell: string) => boolean) =>
+    cells.length === 0 ? 0 : cells.filter(test).length / cells.length;
+  const addresses = share(holdsAddress);
+  const named = namedRole(name);
+  if (addresses >= 0.5 && (named === 'cc' || named === 'bcc'))
+    return { role: named, sureness: 1, because: 'its header says so, and addresses stand in it' };
+  if (addresses >= 0.5)
+    return {
+      role: 'address',
+      sureness: named === 'address' ? 1 : 0.7 + 0.2 * addresses,
+      because: `${percent(addresses)} of it are addresses`,
+    };
+  if (named === 'address')
+    return cells.length === 0 || addresses > 0
+      ? { role: 'address', sureness: 0.4 + addresses, because: 'its header says so' }
+      : field(cells);
+  if (named === 'time_zone' || share(isZoneName) > 0.8) {
+    return share(isZoneName) > 0.5
+      ? { role: 'time_zone', sureness: 0.95, because: 'time zone names stand in it' }
+      : field(cells);
+  }
+  if (named === 'send_on') {
+    const read = dateReader(cells);
+    return share((cell) => read(cell) !== null) > 0.5
+      ? { role: 'send_on', sureness: 0.9, because: 'its header says so, and dates stand in it' }
+      : field(cells);
+  }
+  if (PLACE_HEADERS.includes(fieldKey(name)) && share((cell) => zoneOfPlace(cell) !== null) > 0.5)
+    return { role: 'time_zone', sureness: 0.7, because: 'its places tell the time zone' };
+  if (!named) {
+    const told = BY_CELLS.find(({ least, test }) => share(test) > least);
+    if (told) return { role: told.role, sureness: told.sureness, because: told.because };
+  }
+  if (named) return { role: named, sureness: 0.9, because: 'its header says so' };
+  return field(cells);
+}
+
+const field = (cells: string[]): ColumnGuess =>
+  cells.length === 0
+    ? { role: 'ignore', sureness: 0.8, because: 'it is empty' }
+    : { role: 'field', sureness: 0.8, because: 'kept under its header' };
+const isZoneName = (c: string) => c.includes('/') && isZone(c);
+const percent = (share: number) => `${Math.round(share * 100)} %`;

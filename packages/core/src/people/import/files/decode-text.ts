@@ -1,0 +1,132 @@
+import { DomainError } from '../../../errors';
+
+/** What a decoder must do; browsers and Node both have it, the language's own library does not name it. */
+type Decode = (bytes: Uint8Array, encoding: string, fatal: boolean) => string;
+
+interface WithTextDecoder {
+  TextDecoder: new (encoding: string, options: { fatal: boolean }) => { decode(bytes: Uint8Array): string };
+}
+const decoders = new Map<string, { decode(bytes: Uint8Array): string }>();
+const decode: Decode = (bytes, encoding, fatal) => {
+  const name = `${encoding} ${fatal}`;
+  let decoder = decoders.get(name);
+  if (!decoder)
+    decoders.set(name, (decoder = new (globalThis as unknown as WithTextDecoder).TextDecoder(encoding, { fatal })));
+  return decoder.decode(bytes);
+};
+
+export interface DecodedText {
+  text: string;
+  /** In words for the person: `UTF-8`, `UTF-16`, `Windows-1252`, or `UTF-8 and Windows-1252 mixed`. */
+  encoding: string;
+  /** In a mixed file, how many lines were not UTF-8. */
+  otherLines: number;
+}
+
+/** The part looked at, and how many control characters it may hold: a few, and this share of its bytes. */
+const SAMPLE_BYTES = 64 * 1024;
+const CONTROLS_ALLOWED = 2;
+const CONTROL_SHARE = 0.001;
+
+/**
+ * Turns the bytes of a text file into text: UTF-8 with or without byte order mark, UTF-16 of either order
+ * (by its mark, or by where its zero bytes stand), else Windows-1252; a file that mixes UTF-8 lines with
+ * others is decoded line by line.
+ *
+ * @param utf16 of a piece of a file: what its beginning showed
+ * @throws DomainError `empty_file` for no bytes; `not_text` for a workbook, archive, picture or other binary
+ */
+export function decodeText(bytes: Uint8Array, utf16: Utf16Order | null = utf16Order(bytes)): DecodedText {
+  if (bytes.length === 0)
+    throw new DomainError('empty_file', 'The file is empty. Expected a header row and one row per person.');
+  if (utf16) return { text: decode(bytes, utf16, false).replace(/^\ufeff/, ''), encoding: 'UTF-16', otherLines: 0 };
+  rejectBinary(bytes);
+  return decodeLines(bytes);
+}
+
+/** The same for whole lines that are known to be text, and not UTF-16. */
+export function decodeLines(bytes: Uint8Array): DecodedText {
+  try {
+    return { text: decode(bytes, 'utf-8', true), encoding: 'UTF-8', otherLines: 0 };
+  } catch {
+    return decodeByLine(bytes);
+  }
+}
+
+/** ASCII, for which every byte is a letter. */
+export const decodeAscii = (bytes: Uint8Array): string => decode(bytes, 'utf-8', false);
+
+export type Utf16Order = 'utf-16le' | 'utf-16be';
+
+/** The order of a file's UTF-16, told by its mark or by where its zero bytes stand; null for another encoding. */
+export function utf16Order(bytes: Uint8Array): Utf16Order | null {
+  if (bytes[0] === 0xff && bytes[1] === 0xfe) return 'utf-16le';
+  if (bytes[0] === 0xfe && bytes[1] === 0xff) return 'utf-16be';
+  let evenZeros = 0;
+  let oddZeros = 0;
+  const n = Math.min(bytes.length, 2048) & ~1;
+  for (let i = 0; i < n; i += 2) {
+    if (bytes[i] === 0) evenZeros++;
+    if (bytes[i + 1] === 0) oddZeros++;
+  }
+  if (n >= 8 && oddZeros > n * 0.35 && evenZeros === 0) return 'utf-16le';
+  if (n >= 8 && evenZeros > n * 0.35 && oddZeros === 0) return 'utf-16be';
+  return null;
+}
+
+/** @throws DomainError `not_text` for what is no text */
+export function rejectBinary(bytes: Uint8Array): void {
+  const starts = (...magic: number[]) => magic.every((b, i) => bytes[i] === b);
+  if (starts(0x25, 0x50, 0x44, 0x46))
+    throw new DomainError(
+      'not_text',
+      'This is a PDF, not a text file. Expected CSV: a header row and one row per person.',
+    );
+  const n = Math.min(bytes.length, SAMPLE_BYTES);
+  let controls = 0;
+  for (let i = 0; i < n; i++) {
+    const b = bytes[i] as number;
+    if (b < 0x09 || (b > 0x0d && b < 0x20 && b !== 0x1b)) controls++;
+    // One that strayed into a cell is taken out later; many are no text.
+    if (controls > CONTROLS_ALLOWED + n * CONTROL_SHARE) {
+      throw new DomainError(
+        'not_text',
+        `This is not a text file: byte ${i + 1} of it is a control code (${b}). Expected CSV: a header row and one row per person.`,
+      );
+    }
+  }
+}
+
+function decodeByLine(bytes: Uint8Array): DecodedText {
+  const lines: string[] = [];
+  let otherLines = 0;
+  let beyondAscii = 0;
+  for (let start = 0; start < bytes.length;) {
+    const newline = bytes.indexOf(0x0a, start);
+    const end = newline < 0 ? bytes.length : newline + 1;
+    const line = bytes.subarray(start, end);
+    if (line.some((b) => b >= 0x80)) beyondAscii++;
+    try {
+      lines.push(decode(line, 'utf-8', true));
+    } catch {
+      lines.push(decodeWindows1252(line));
+      otherLines++;
+    }
+    start = end;
+  }
+  return {
+    text: lines.join(''),
+    encoding: otherLines === beyondAscii ? 'Windows-1252' : 'UTF-8 and Windows-1252 mixed',
+    otherLines,
+  };
+}
+
+/** What Windows-1252 has at 0x80 to 0x9F; the rest is Latin-1. Unassigned places stay control codes, as WHATWG has it. */
+const HIGH = '€\u0081‚ƒ„…†‡ˆ‰Š‹Œ\u008dŽ\u008f\u0090‘’“”•–—˜™š›œ\u009džŸ';
+
+/** Not left to TextDecoder: Node.js 20 decodes 0x80 to 0x9F as control codes. */
+function decodeWindows1252(bytes: Uint8Array): string {
+  let out = '';
+  for (const b of bytes) out += b >= 0x80 && b <= 0x9f ? (HIGH[b - 0x80] as string) : String.fromCharCode(b);
+  return out;
+}

@@ -1,0 +1,347 @@
+import { meanOffset } from './entries';
+import type { Group } from './groups';
+import type { Kind } from './mixtures';
+import type { PlanDays } from '../workspace/plan-days';
+import { startCurves, type Care, type Curves } from './start-curves';
+import type { Stream } from './stream-program';
+import { sumOf } from '../sum';
+
+/** How much trouble to take. */
+export interface Effort extends Care {
+  /** How often the mixture of campaigns is found again from the course. */
+  turns: number;
+  /** Sequences told apart in a group of mailboxes. */
+  kinds: number;
+  /** Shapes of mailboxes told apart. */
+  shapes: number;
+  /** Units a day that a program of two sequences must have for one to be let ahead of its part for a while. */
+  leansFrom: number;
+}
+
+/** For each kind and step, the units that should have left by the end of each day index. */
+export type Aims = Curves;
+
+/** The course of a group of mailboxes. */
+export interface GroupCourse {
+  /** Workday on which the last start. */
+  lastStart: number;
+  /** Of each of its mailboxes, in their order. */
+  aims: Aims[];
+}
+
+/** Mailboxes of one shape, whose course is computed once. */
+interface Pool {
+  /** Where they stand in the group. */
+  members: number[];
+  /** Day indices on which any of them is open, and what they have together on each. */
+  open: number[];
+  capacity: Float64Array;
+  /** By the end of each of them, its part of what the whole group has had; of each kind's people, where that is known. */
+  portion: Float64Array;
+  portions: number[] | null;
+}
+
+/**
+ * The best course through each mailbox of some groups. People of one kind are interchangeable, so the mailboxes of a
+ * group are joined by one number only: how many start in all of them. Those of one shape are one stream, and the streams
+ * of a group one program.
+ *
+ * @param kinds of each group
+ * @param capacity units left in each mailbox on each day
+ * @param before the courses found for mixtures little different, which tell what part of each kind a mailbox gets
+ */
+export function aimStarts(
+  days: PlanDays,
+  groups: readonly Group[],
+  kinds: readonly Kind[][],
+  capacity: readonly Float64Array[],
+  effort: Effort,
+  before: readonly GroupCourse[] | null = null,
+): GroupCourse[] {
+  const pools = findPools(days, groups, capacity, effort.shapes);
+  return groups.map((group, g) => {
+    const aims = group.mailboxes.map((): Aims =>
+      kinds[g]!.map(({ steps }) => steps.map(() => new Float64Array(days.count))),
+    );
+    if (kinds[g]!.every(({ units }) => units === 0)) return { lastStart: 0, aims };
+    for (const pool of pools[g]!) pool.portions = before && portionsOf(pool, before[g]!);
+    const { curves, lastStart } = solvePools(days, kinds[g]!, pools[g]!, effort, before?.[g]?.lastStart ?? null);
+    pools[g]!.forEach((pool, at) => spread(days, pool, group, capacity, curves[at]!, aims));
+    return { lastStart, aims };
+  });
+}
+
+/** The pools of each group: few enough over all groups, but one of each set of open days at least. */
+function findPools(
+  days: PlanDays,
+  groups: readonly Group[],
+  capacity: readonly Float64Array[],
+  shapes: number,
+): Pool[][] {
+  const kinds = groups.map(({ mailboxes }) =>
+    byShape(
+      days,
+      mailboxes.map((m) => capacity[m]!),
+    ),
+  );
+  const each = Math.max(1, Math.floor(shapes / kinds.reduce((sum, own) => sum + own.length, 0)));
+  return groups.map((group, g) =>
+    kinds[g]!.flatMap((shaped) => merge(shaped, each)).map((members) => poolOf(group, capacity, members)),
+  );
+}
+
+/** Mailboxes by the days on which they are open, in each by the shape of their capacity, early ones first. */
+function byShape(days: PlanDays, capacities: readonly Float64Array[]): number[][][] {
+  const kinds = new Map<string, Map<string, { members: number[]; centre: number }>>();
+  capacities.forEach((capacity, at) => {
+    let [sum, moment, n] = [0, 0, 0];
+    for (let i = 0; i < days.count; i++) {
+      sum += capacity[i]!;
+      moment += capacity[i]! * i;
+      if (capacity[i]! > 0) n++;
+    }
+    // How much on a day, as a share of the mean: written out coarsely, alike mailboxes read alike.
+    const scale = (n * 40) / sum;
+    let [shape, kind] = ['', ''];
+    for (let i = 0; i < days.count; i++) {
+      shape += String.fromCharCode(Math.min(60_000, 1 + Math.round(capacity[i]! * scale)));
+      kind += capacity[i]! > 0 ? '1' : '0';
+    }
+    const shaped = kinds.get(kind) ?? new Map<string, { members: number[]; centre: number }>();
+    const alike = shaped.get(shape) ?? { members: [], centre: moment / sum };
+    alike.members.push(at);
+    shaped.set(shape, alike);
+    kinds.set(kind, shaped);
+  });
+  const sorted = [...kinds].sort(([a], [b]) => (a < b ? -1 : 1));
+  return sorted.map(([, shaped]) =>
+    [...shaped.values()].sort((a, b) => a.centre - b.centre).map(({ members }) => members),
+  );
+}
+
+/** Joins neighbours until there are few enough. */
+function merge(shaped: readonly number[][], most: number): number[][] {
+  const pools: number[][] = [];
+  shaped.forEach((members, at) => {
+    const pool = Math.floor((at * Math.min(most, shaped.length)) / shaped.length);
+    (pools[pool] ??= []).push(...members);
+  });
+  return pools;
+}
+
+function poolOf(group: Group, capacity: readonly Float64Array[], members: number[]): Pool {
+  const sum = new Float64Array(group.capacity.length);
+  for (const at of members) capacity[group.mailboxes[at]!]!.forEach((units, i) => (sum[i]! += units));
+  const open = [...sum.keys()].filter((i) => sum[i]! > 0);
+  let [own, all] = [0, 0];
+  const portion = sum.map((units, i) => (own += units) / Math.max(1e-9, (all += group.capacity[i]!)));
+  return { members, open, capacity: pick(sum, open), portion: pick(portion, open), portions: null };
+}
+
+function portionsOf({ members, portion }: Pool, { aims }: GroupCourse): number[] {
+  return aims[0]!.map((_, k) => {
+    const starts = aims.map((own) => own[k]![0]!.at(-1)!);
+    const all = sumOf(starts);
+    return all === 0 ? portion.at(-1)! : members.reduce((sum, at) => sum + starts[at]!, 0) / all;
+  });
+}
+
+/**
+ * How sharply a course is sought from which only others are found: some days at a time; and where there are several
+ * groups, which then share people anew: what is not drawn to its extremes yet tells better who starts where.
+ */
+export const LOOSE: Care = { gap: 1e-2, together: 5 };
+export const LOOSER: Care = { gap: 4e-2, together: 4 };
+
+/** The programs are solved from within: nothing may be held to exactly nothing. */
+const LEAST_UNITS = 0.01;
+
+/** A little more than all: rounding to whole messages loses some. */
+export const withSlack = (units: number, mailboxes: number): number => units * 1.005 + mailboxes;
+
+/** Starts that are missing, as a part of all, for which no later last day is tried: within the slack. */
+const MISSING = 5e-3;
+/** How much later than near the last day may be: in workdays, and as a part of those up to it. */
+const LATER = { days: 1, part: 0.07 };
+
+/** @param near the last day of courses little different, where such are known */
+function solvePools(
+  days: PlanDays,
+  kinds: readonly Kind[],
+  pools: readonly Pool[],
+  { gap, together, leansFrom }: Effort,
+  near: number | null,
+): { lastStart: number; curves: Curves[] } {
+  const mailboxes = pools.reduce((sum, p) => sum + p.members.length, 0);
+  const units = withSlack(
+    kinds.reduce((sum, k) => sum + k.units, 0),
+    mailboxes,
+  );
+  const leans = mayLean(kinds, pools, leansFrom);
+  const waiting = availableOf(days.count, kinds, mailboxes);
+  const streams = pools.map((pool) => ({ ...streamOf(kinds, pool, mailboxes, waiting), leans }));
+  const { day, perDay } = meanRate(days, kinds, pools, units);
+  const [first, end] = [days.workday[0]!, days.workday[days.count - 1]!];
+  const guess = near === null ? day + LATER.days : near + Math.max(LATER.days, LATER.part * (near - first));
+  let before = Infinity;
+  for (let last = Math.min(end, Math.ceil(guess)); ;) {
+    const until = last;
+    const own = streams.map((stream) => within(days, stream, until));
+    const curves = startCurves(own, last, units, { gap, together: Math.max(together, leastTogether(own)) });
+    const missing = 1 - curves.reduce((sum, c) => sum + startsOf(c), 0) / units;
+    // Where a later last day brought none, none will: all of a kind may have started by then.
+    const isBest = !(missing > MISSING) || missing > before - MISSING / 4;
+    if (isBest || last >= end) return { lastStart: lastStartOf(days, pools, curves), curves };
+    before = missing;
+    const later = Math.min(end, last + missing / perDay);
+    // From a loose one only the next is found.
+    if (gap >= LOOSE.gap) return { lastStart: later, curves };
+    last = Math.min(end, Math.ceil(later + LATER.days));
+  }
+}
+
+/** About the most variables of a program; of longer plans days are taken together, which costs one or two in a hundred. */
+const MOST_VARIABLES = 2 ** 14;
+
+function leastTogether(streams: readonly Stream[]): number {
+  const variables = streams.reduce(
+    (sum, { capacity, kinds }) => sum + capacity.length * sumOf(kinds.map(({ steps }) => steps.length)),
+    0,
+  );
+  return Math.ceil(variables / MOST_VARIABLES);
+}
+
+/** Whether there is work enough on each day for the time that leaning takes, which goes by days, pools and kinds. */
+function mayLean(kinds: readonly Kind[], pools: readonly Pool[], from: number): boolean {
+  const [units, days] = [pools.reduce((sum, p) => sum + sumOf(p.capacity), 0), sumOf(pools.map((p) => p.open.length))];
+  return units >= from * (kinds.length - 1) ** 2 * days;
+}
+
+/** The workday by which as good as all have started. */
+function lastStartOf(days: PlanDays, pools: readonly Pool[], curves: readonly Curves[]): number {
+  const begun = new Float64Array(days.count);
+  pools.forEach(({ open }, at) => {
+    for (const [starts] of curves[at]!)
+      starts!.forEach((sum, j) => (begun[open[j]!]! += sum - (j === 0 ? 0 : starts![j - 1]!)));
+  });
+  const all = sumOf(begun);
+  let [sum, i] = [0, 0];
+  while (i < days.count - 1 && (sum += begun[i]!) < (1 - MISSING) * all) i++;
+  return days.workday[i]!;
+}
+
+const startsOf = (curves: Curves): number => curves.reduce((sum, steps) => sum + (steps[0]!.at(-1) ?? 0), 0);
+
+/** The last day if every day were filled: when all messages have left, less the mean offset; and the starts of its days. */
+function meanRate(
+  days: PlanDays,
+  kinds: readonly Kind[],
+  pools: readonly Pool[],
+  units: number,
+): { day: number; perDay: number } {
+  const messages = kinds.reduce((sum, k) => sum + k.units * k.steps.length, 0);
+  const byWorkday = new Float64Array(days.workday[days.count - 1]! + 1);
+  for (const pool of pools) pool.open.forEach((i, j) => (byWorkday[days.workday[i]!]! += pool.capacity[j]!));
+  let w = 0;
+  for (let sum = byWorkday[0]!; w + 1 < byWorkday.length && sum < messages;) sum += byWorkday[++w]!;
+  const near = byWorkday.subarray(Math.max(0, w - 9), w + 1);
+  const capacity = sumOf(near) / Math.max(1, near.length);
+  const starts = capacity * (kinds.reduce((sum, k) => sum + k.units, 0) / Math.max(1, messages));
+  const day = Math.max(Math.ceil(w - meanOffset(kinds)), lastAvailable(days, kinds));
+  return { day, perDay: Math.max(1e-6, starts) / units };
+}
+
+/** Workday on which the last people become available, as far as the plan sees. */
+function lastAvailable(days: PlanDays, kinds: readonly Kind[]): number {
+  let last = 0;
+  for (const { available } of kinds) {
+    let i = days.count - 1;
+    while (i > 0 && available[i - 1] === available[i]) i--;
+    last = Math.max(last, i);
+  }
+  return days.workday[last]!;
+}
+
+/** Units of all kinds who may have started by the end of each day, with slack; null where all may from the first. */
+function availableOf(days: number, kinds: readonly Kind[], mailboxes: number): Float64Array | null {
+  const all = kinds.reduce((sum, { units }) => sum + units, 0);
+  const slack = withSlack(all, mailboxes) / all;
+  const out = new Float64Array(days);
+  for (const { available } of kinds) for (let i = 0; i < days; i++) out[i]! += available[i]! * slack;
+  return out.some((units) => units > out[0]!) ? out : null;
+}
+
+/** The values of some days. */
+function pick(values: Float64Array, days: readonly number[]): Float64Array {
+  const out = new Float64Array(days.length);
+  for (let j = 0; j < out.length; j++) out[j] = values[days[j]!]!;
+  return out;
+}
+
+/** What a pool's program is told, over all its open days. */
+function streamOf(kinds: readonly Kind[], pool: Pool, mailboxes: number, waiting: Float64Array | null): Stream {
+  // Who has become available is for the pools by what these have had by then.
+  let most = 0;
+  const available =
+    waiting && Float64Array.from(pool.open, (i, j) => (most = Math.max(most, waiting[i]! * pool.portion[j]!)));
+  return {
+    workday: pool.open,
+    capacity: pool.capacity,
+    available,
+    kinds: kinds.map(({ steps, part, units }, k) => ({
+      ...{ steps, part: pick(part, pool.open) },
+      ...(pool.portions && { most: Math.max(LEAST_UNITS, pool.portions[k]! * withSlack(units, mailboxes)) }),
+    })),
+  };
+}
+
+/** As much of a stream as is needed for those who start up to a last day. */
+function within(days: PlanDays, stream: Stream, lastStart: number): Stream {
+  const reach = stream.kinds.reduce(
+    (most, { steps }) =>
+      Math.max(
+        most,
+        steps.reduce((sum, s) => sum + s.delay + s.tolerance + 1, 2),
+      ),
+    0,
+  );
+  let n = 0;
+  while (n < stream.workday.length && days.workday[stream.workday[n]!]! <= lastStart + reach) n++;
+  return {
+    workday: Array.from({ length: n }, (_, j) => days.workday[stream.workday[j]!]!),
+    capacity: stream.capacity.subarray(0, n),
+    available: stream.available,
+    kinds: stream.kinds,
+    leans: stream.leans,
+  };
+}
+
+/** Gives each mailbox of a pool its part of every day's messages, by its part of the day's capacity. */
+function spread(
+  days: PlanDays,
+  pool: Pool,
+  group: Group,
+  capacities: readonly Float64Array[],
+  curves: Curves,
+  aims: Aims[],
+): void {
+  for (const member of pool.members) {
+    const capacity = capacities[group.mailboxes[member]!]!;
+    curves.forEach((steps, at) =>
+      steps.forEach((curve, s) => {
+        const aim = aims[member]![at]![s]!;
+        let [sum, before, j] = [0, 0, 0];
+        for (let i = 0; i < days.count; i++) {
+          if (pool.open[j] === i) {
+            if (j < curve.length) {
+              sum += ((curve[j]! - before) * capacity[i]!) / pool.capacity[j]!;
+              before = curve[j]!;
+            }
+            j++;
+          }
+          aim[i] = sum;
+        }
+      }),
+    );
+  }
+}

@@ -1,0 +1,215 @@
+import { meanOffset, type Entry } from './entries';
+import type { Group } from './groups';
+import type { PlanDays } from '../workspace/plan-days';
+import { sumOf } from '../sum';
+
+/** About how many portions of capacity are dealt out one by one; days are taken together where there would be more. */
+const PORTIONS = 4000;
+
+/**
+ * How many units of each entry go through each group of mailboxes, so that no capacity lies idle that others could
+ * use who now wait elsewhere. Messages are a fluid here, and what a group can take on a day stands for
+ * starts as many days earlier as follow-ups trail. Day after day what the groups can take is given to whoever has
+ * started least over weight and can reach it: at once, or because another who holds earlier days of their
+ * mailboxes can move. Such augmenting paths never take back a day that is in use, so that as much as can be has
+ * been sent by every day (transversal matroids are greedy: J. Edmonds and D. R. Fulkerson, J. Res. NBS 69B, 1965).
+ *
+ * @param trail for each group the working days from its last start to the day on which its capacity has taken
+ *   all messages; 0 or more, fractions allowed
+ * @returns for each group, the units of each of its entries
+ */
+export function allocate(
+  days: PlanDays,
+  entries: readonly Entry[],
+  groups: readonly Group[],
+  trail: readonly number[],
+): number[][] {
+  const dealing = new Dealing(entries, groups);
+  for (const { g, i, capacity } of portionsOf(days, groups, trail)) {
+    if (dealing.isOver) break;
+    dealing.give(g, i, capacity);
+  }
+  const units = dealing.units();
+  return groups.map(({ entries: own }, g) => own.map((e) => units[e]![g]!));
+}
+
+/** Days by which follow-ups trail the starts of a group, as long as nothing better is known. */
+export function trailOf(entries: readonly Entry[], group: Group): number {
+  return meanOffset(group.entries.map((e) => entries[e]!));
+}
+
+/** What each group takes on each day, or each few days, by the time for whose starts it stands. */
+function portionsOf(days: PlanDays, groups: readonly Group[], trail: readonly number[]) {
+  const together = Math.ceil((days.count * groups.length) / PORTIONS);
+  const portions: { g: number; i: number; capacity: number; at: number }[] = [];
+  groups.forEach(({ capacity }, g) => {
+    for (let i = 0; i < days.count; i += together) {
+      const sum = sumOf(capacity.subarray(i, i + together));
+      if (sum > 0) portions.push({ g, i, capacity: sum, at: days.workday[i]! - trail[g]! });
+    }
+  });
+  return portions.sort((a, b) => a.at - b.at || a.g - b.g);
+}
+
+/** Messages that wait: of an entry, or of those of it who are bound to a mailbox. */
+interface Source {
+  entry: number;
+  /** The cells that they may use. */
+  cells: number[];
+  left: number;
+  /** Messages given, by cell. */
+  given: Float64Array;
+}
+
+/** Messages that are as good as none. */
+const NONE = 1e-6;
+
+/** Deals capacity out. A cell is what a group has within a period; periods end where somebody begins. */
+class Dealing {
+  private readonly sources: Source[] = [];
+  private readonly begins: number[];
+  private readonly score: number[];
+  /** For each cell the numbers of those who may use it. */
+  private readonly users: number[][];
+  private left: number;
+  /** Of the last search: the cells and the sources that it came to, from which source to each cell, from which cell to each source. */
+  private readonly seenCell: Int32Array;
+  private readonly seenSource: Int32Array;
+  private readonly sourceBefore: Int32Array;
+  private readonly cellBefore: Int32Array;
+  private search = 0;
+
+  constructor(
+    private readonly entries: readonly Entry[],
+    private readonly groups: readonly Group[],
+  ) {
+    this.begins = [...new Set(entries.map((e) => e.begins))].sort((a, b) => a - b);
+    this.score = entries.map(() => 0);
+    const groupOf = new Map(groups.flatMap(({ mailboxes }, g) => mailboxes.map((m) => [m, g] as const)));
+    entries.forEach((entry, e) => this.addSources(entry, e, groupOf));
+    this.left = sumOf(this.sources.map((s) => s.left));
+    const cells = groups.length * this.periods;
+    this.users = Array.from({ length: cells }, () => []);
+    this.sources.forEach((source, n) => {
+      for (const cell of source.cells) this.users[cell]!.push(n);
+    });
+    this.seenCell = new Int32Array(cells);
+    this.sourceBefore = new Int32Array(cells);
+    this.seenSource = new Int32Array(this.sources.length);
+    this.cellBefore = new Int32Array(this.sources.length);
+  }
+
+  get isOver(): boolean {
+    return this.left <= NONE;
+  }
+
+  private get periods(): number {
+    return this.begins.length;
+  }
+
+  private groupOf(cell: number): number {
+    return Math.floor(cell / this.periods);
+  }
+
+  private addSources(
+    { mailboxes, bound, units, steps, begins }: Entry,
+    e: number,
+    groupOf: ReadonlyMap<number, number>,
+  ): void {
+    const from = this.begins.indexOf(begins);
+    const add = (own: number, among: readonly number[]) => {
+      const reached = new Set(among.flatMap((m) => groupOf.get(m) ?? []));
+      if (own <= 0 || reached.size === 0) return;
+      const cells = [...reached]
+        .sort((a, b) => a - b)
+        .flatMap((g) => Array.from({ length: this.periods - from }, (_, p) => g * this.periods + from + p));
+      const given = new Float64Array(this.groups.length * this.periods);
+      this.sources.push({ entry: e, cells, left: own * steps.length, given });
+    };
+    add(units - sumOf(bound.values()), mailboxes);
+    for (const [mailbox, own] of bound) add(own, [mailbox]);
+  }
+
+  /** Gives what a group takes from day i on. */
+  give(g: number, i: number, capacity: number): void {
+    const period = this.begins.filter((begins) => begins <= i).length - 1;
+    if (period < 0) return;
+    for (let rest = capacity; rest > NONE;) {
+      const path = this.pathTo(g * this.periods + period);
+      if (!path) return;
+      rest -= this.send(path, rest);
+    }
+  }
+
+  /** The way from the cell to whoever has started least of those who can reach it: cell, source, cell, source … */
+  private pathTo(cell: number): { cell: number; source: Source }[] | null {
+    const { sources, score, users, seenCell, seenSource, sourceBefore, cellBefore } = this;
+    const search = ++this.search;
+    const queue = [cell];
+    seenCell[cell] = search;
+    sourceBefore[cell] = -1;
+    let best = -1;
+    for (const at of queue) {
+      for (const n of users[at]!) {
+        if (seenSource[n] === search) continue;
+        seenSource[n] = search;
+        cellBefore[n] = at;
+        const { cells, given, left, entry } = sources[n]!;
+        if (left > NONE && (best < 0 || score[entry]! < score[sources[best]!.entry]!)) best = n;
+        for (const other of cells) {
+          if (seenCell[other] === search || given[other]! <= NONE) continue;
+          seenCell[other] = search;
+          sourceBefore[other] = n;
+          queue.push(other);
+        }
+      }
+    }
+    const path: { cell: number; source: Source }[] = [];
+    for (let n = best; n >= 0; n = sourceBefore[path.at(-1)!.cell]!)
+      path.push({ cell: cellBefore[n]!, source: sources[n]! });
+    return path.length === 0 ? null : path;
+  }
+
+  /** Sends as much as can be along a path that starts with who still waits. @returns how much */
+  private send(path: readonly { cell: number; source: Source }[], most: number): number {
+    const first = path[0]!.source;
+    let amount = Math.min(most, first.left);
+    path.forEach(({ cell }, at) => {
+      const next = path[at + 1];
+      if (next) amount = Math.min(amount, next.source.given[cell]!);
+    });
+    path.forEach(({ cell, source }, at) => {
+      source.given[cell]! += amount;
+      const next = path[at + 1];
+      if (next) next.source.given[cell]! -= amount;
+    });
+    first.left -= amount;
+    this.left -= amount;
+    const { weight, steps } = this.entries[first.entry]!;
+    this.score[first.entry]! += amount / steps.length / weight;
+    return amount;
+  }
+
+  /** Units of each entry in each group. Those for whom there is no room within the plan are where most of their entry are. */
+  units(): Float64Array[] {
+    const all = this.entries.map(() => new Float64Array(this.groups.length));
+    const left = this.entries.map(() => 0);
+    for (const { entry, given, left: own } of this.sources) {
+      given.forEach((messages, cell) => (all[entry]![this.groupOf(cell)]! += messages));
+      left[entry]! += own;
+    }
+    return all.map((messages, e) => {
+      const most = messages.indexOf(Math.max(...messages));
+      messages[most]! += left[e]!;
+      return messages.map((n) => n / this.entries[e]!.steps.length);
+    });
+  }
+}
+
+/** The working day, with a fraction, by which a group's capacity has taken so many messages. */
+export function dayTaken(days: PlanDays, { capacity }: Group, messages: number): number {
+  let [sum, i] = [0, 0];
+  while (i < days.count && sum + capacity[i]! < messages) sum += capacity[i++]!;
+  if (i === days.count) return days.workday[days.count - 1]!;
+  return days.workday[i]! - 1 + (messages - sum) / capacity[i]!;
+}

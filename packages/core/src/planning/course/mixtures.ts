@@ -1,0 +1,303 @@
+import { meanOffset, type Entry } from './entries';
+import type { Group } from './groups';
+import type { PlanDays } from '../workspace/plan-days';
+import { sumOf } from '../sum';
+
+/** People of one sequence in one group of mailboxes, or of several that are much alike. */
+export interface Kind {
+  /** Of several, those of the most people. */
+  steps: Entry['steps'];
+  /** Numbers of the entries. */
+  entries: number[];
+  /** Part of the group's starts on each day. */
+  part: Float64Array;
+  /** Units of people who may have started by the end of each day. */
+  available: Float64Array;
+  /** Units that start in the group. */
+  units: number;
+}
+
+/**
+ * Foresees who will be starting when: on every day the starts of a group of mailboxes go to the entries that have
+ * somebody to start there and have started least over weight, counted over all groups.
+ *
+ * @param units for each group, what each of its entries starts there
+ * @param starts units that start on each day in each group, where a course has been found; else they are guessed
+ *   from the capacity one mean delay ahead
+ * @param most how many kinds are told apart in a group; more where sequences have other numbers of messages
+ * @returns for each group its kinds; their parts of a day add up to 1
+ */
+export function foreseeMixtures(
+  days: PlanDays,
+  entries: readonly Entry[],
+  groups: readonly Group[],
+  units: readonly number[][],
+  starts: readonly Float64Array[] | null,
+  most: number,
+): Kind[][] {
+  const guess = new Guess(days, entries, groups, units, starts, most);
+  for (let i = 0; i < days.count; i++) guess.day(i);
+  guess.even();
+  return guess.kinds;
+}
+
+/** A group, its kinds, and what each of its entries still starts in it. */
+interface Share {
+  group: Group;
+  left: number[];
+  /** Where each entry's kind stands. */
+  kindOf: number[];
+  kinds: Kind[];
+  /** Of each kind, the units foreseen to have started by the end of each day. */
+  courses: Float64Array[];
+  offset: number;
+  /** Nobody is left who might start in it. */
+  isOver: boolean;
+}
+
+/** Units that are as good as none. */
+const END = 1e-6;
+
+class Guess {
+  private readonly shares: Share[];
+  /** By entry: units not started, and units started over weight, as those who start take turns by. */
+  private readonly left: number[];
+  private readonly score: number[];
+  /** Days on which somebody begins, or the last of an entry start in a group, and those after. */
+  private readonly events = new Set<number>();
+
+  constructor(
+    private readonly days: PlanDays,
+    private readonly entries: readonly Entry[],
+    groups: readonly Group[],
+    units: readonly number[][],
+    private readonly starts: readonly Float64Array[] | null,
+    private readonly most: number,
+  ) {
+    this.left = entries.map((e) => e.units);
+    this.score = entries.map(() => 0);
+    this.shares = groups.map((group, g) => this.shareOf(group, units[g]!));
+  }
+
+  /** Parts of a day are what they are on the mean between two days on which somebody begins or has all started. */
+  even(): void {
+    const { count } = this.days;
+    const ends = [...new Set([...this.events, count])].filter((i) => i > 0).sort((a, b) => a - b);
+    for (const { kinds, courses } of this.shares) {
+      if (kinds.length === 1) continue;
+      let from = 0;
+      for (const to of ends) {
+        const begun = courses.map((course) => course[to - 1]! - (from === 0 ? 0 : course[from - 1]!));
+        const all = sumOf(begun);
+        kinds.forEach(({ part }, k) => {
+          const even = all > END ? begun[k]! / all : sumOf(part.subarray(from, to)) / (to - from);
+          part.fill(even, from, to);
+        });
+        from = to;
+      }
+    }
+  }
+
+  get kinds(): Kind[][] {
+    return this.shares.map(({ kinds }) => kinds);
+  }
+
+  private shareOf(group: Group, units: readonly number[]): Share {
+    const { count } = this.days;
+    const sequences = mergeSequences(
+      group.entries.map((e, at) => ({ steps: this.entries[e]!.steps, units: units[at]! })),
+      this.most,
+    );
+    const kinds = sequences.map(({ steps, members }): Kind => {
+      const available = new Float64Array(count);
+      for (const at of members) {
+        const { available: own, units: all } = this.entries[group.entries[at]!]!;
+        for (let i = 0; i < count; i++) available[i]! += (own[i]! * units[at]!) / all;
+      }
+      const all = sumOf(members.map((at) => units[at]!));
+      const entries = members.map((at) => group.entries[at]!);
+      return { steps, entries, part: new Float64Array(count), available, units: all };
+    });
+    const kindOf = group.entries.map((_, at) => sequences.findIndex(({ members }) => members.includes(at)));
+    const own = group.entries.map((e, at) => ({ steps: this.entries[e]!.steps, units: units[at]! }));
+    const offset = Math.round(meanOffset(own));
+    const courses = kinds.map(() => new Float64Array(count));
+    return { group, left: [...units], kindOf, kinds, courses, offset, isOver: false };
+  }
+
+  day(i: number): void {
+    if (this.entries.some(({ begins }) => begins === i)) this.events.add(i);
+    this.join(i);
+    const { entries, left, shares } = this;
+    const waiting = entries.map((e, k) => Math.max(0, e.available[i]! - (e.units - left[k]!)));
+    const starts = shares.map((share, g) => (share.isOver ? 0 : this.startsOf(share, g, i, waiting)));
+    // What waits for several groups is theirs by what each of them starts.
+    const all = entries.map(() => 0);
+    shares.forEach(({ group, left: own, isOver }, g) => {
+      if (isOver) return;
+      group.entries.forEach((e, at) => {
+        if (own[at]! > END) all[e]! += starts[g]!;
+      });
+    });
+    shares.forEach((share, g) => {
+      if (share.isOver) return;
+      const { group, left: own } = share;
+      const most = group.entries.map((e, at) =>
+        all[e]! > 0 && own[at]! > END ? Math.min(own[at]!, (waiting[e]! * starts[g]!) / all[e]!) : 0,
+      );
+      const turns = group.entries.map((e) => ({ weight: entries[e]!.weight, score: this.score[e]! }));
+      const given = shareOut(starts[g]!, turns, most);
+      this.divide(share, i, given, waiting);
+      group.entries.forEach((e, at) => {
+        if (own[at]! > END && own[at]! - given[at]! <= END) this.events.add(i).add(i + 1);
+        own[at]! -= given[at]!;
+        left[e]! -= given[at]!;
+        this.score[e]! += given[at]! / entries[e]!.weight;
+      });
+      if (own.every((units) => units <= END)) this.end(share, i);
+    });
+  }
+
+  /** The last have started: the days to come are as this one. */
+  private end(share: Share, i: number): void {
+    share.isOver = true;
+    for (const { part } of share.kinds) part.fill(part[i]!, i + 1);
+    for (const course of share.courses) course.fill(course[i]!, i + 1);
+  }
+
+  /** Entries that begin on a day join the others where these are. */
+  private join(i: number): void {
+    const { entries, left, score } = this;
+    const others = score.filter((_, e) => entries[e]!.begins < i && left[e]! > END);
+    if (others.length === 0) return;
+    const least = Math.min(...others);
+    entries.forEach(({ begins }, e) => {
+      if (begins === i) score[e] = least;
+    });
+  }
+
+  /** Units that a group starts on a day: of the course that was found, or a guess. */
+  private startsOf({ group, left, offset }: Share, g: number, i: number, waiting: readonly number[]): number {
+    if (this.starts) return this.starts[g]![i]!;
+    const active = group.entries.filter((e, at) => waiting[e]! > 0 && left[at]! > END).map((e) => this.entries[e]!);
+    const weight = active.reduce((sum, e) => sum + e.weight, 0);
+    const steps = active.reduce((sum, e) => sum + e.weight * e.steps.length, 0);
+    return active.length === 0 ? 0 : (this.ahead(group, offset, i) * weight) / steps;
+  }
+
+  /** Who starts in which proportion: as was shared out, else by weight among those who wait, else as the day before. */
+  private divide(
+    { group, kinds, kindOf, left, courses }: Share,
+    i: number,
+    given: readonly number[],
+    waiting: readonly number[],
+  ) {
+    const weights = group.entries.map((e, at) => (waiting[e]! > 0 && left[at]! > END ? this.entries[e]!.weight : 0));
+    const [shared, weighed] = [sumOf(given), sumOf(weights)];
+    for (const course of courses) course[i] = i === 0 ? 0 : course[i - 1]!;
+    group.entries.forEach((_, at) => {
+      const { part } = kinds[kindOf[at]!]!;
+      courses[kindOf[at]!]![i]! += given[at]!;
+      if (shared > 1e-9) part[i]! += given[at]! / shared;
+      else if (weighed > 0) part[i]! += weights[at]! / weighed;
+    });
+    if (shared <= 1e-9 && weighed === 0)
+      for (const { part } of kinds) part[i] = i === 0 ? 1 / kinds.length : part[i - 1]!;
+  }
+
+  /** Capacity that becomes plannable on a day: that of the day one mean offset ahead; on the first, all up to then. */
+  private ahead({ capacity }: Group, offset: number, i: number): number {
+    const { days } = this;
+    const to = Math.min(days.count - 1, days.after(i, offset));
+    const from = i === 0 ? 0 : Math.min(days.count, days.after(i - 1, offset) + 1);
+    let sum = 0;
+    for (let d = from; d <= to; d++) sum += capacity[d]!;
+    return sum;
+  }
+}
+
+/** Some who have the same sequence, or one much alike. */
+interface Sequence {
+  steps: Entry['steps'];
+  units: number;
+  /** Working days from the first message to the last. */
+  length: number;
+  /** Where they stand in what was given. */
+  members: number[];
+}
+
+/** Those of one sequence together; where there are too many, those of as many messages whose lengths are the nearest. */
+function mergeSequences(given: readonly { steps: Entry['steps']; units: number }[], most: number): Sequence[] {
+  const same = new Map<string, Sequence>();
+  given.forEach(({ steps, units }, at) => {
+    const key = JSON.stringify(steps);
+    const length = steps.reduce((sum, { delay }) => sum + delay, 0);
+    const sequence = same.get(key) ?? { steps, units: 0, length, members: [] };
+    sequence.units += units;
+    sequence.members.push(at);
+    same.set(key, sequence);
+  });
+  const found = [...same.values()];
+  while (found.length > most) {
+    const nearest = nearestOf(found);
+    if (!nearest) break;
+    const [a, b] = nearest;
+    const { steps, length } = a.units >= b.units ? a : b;
+    found.splice(found.indexOf(b), 1);
+    Object.assign(a, { steps, length, units: a.units + b.units, members: [...a.members, ...b.members] });
+  }
+  return found;
+}
+
+/** The first two of as many messages whose lengths are the nearest. */
+function nearestOf(found: readonly Sequence[]): [Sequence, Sequence] | null {
+  let nearest: [Sequence, Sequence] | null = null;
+  let least = Infinity;
+  found.forEach((a, i) => {
+    for (let k = i + 1; k < found.length; k++) {
+      const b = found[k]!;
+      const by = Math.abs(a.length - b.length);
+      if (a.steps.length === b.steps.length && by < least) [nearest, least] = [[a, b], by];
+    }
+  });
+  return nearest;
+}
+
+/**
+ * Shares units out so that those who have the lowest score, units over weight, come level with the others; nobody gets
+ * more than they can take.
+ */
+function shareOut(
+  units: number,
+  turns: readonly { weight: number; score: number }[],
+  most: readonly number[],
+): number[] {
+  if (units <= 0) return turns.map(() => 0);
+  if (turns.length === 1) return [Math.min(units, most[0]!)];
+  if (sumOf(most) <= units) return [...most];
+  const given = (k: number, level: number) =>
+    Math.min(most[k]!, Math.max(0, (level - turns[k]!.score) * turns[k]!.weight));
+  const givenBy = (level: number) => {
+    let sum = 0;
+    for (let k = 0; k < turns.length; k++) sum += given(k, level);
+    return sum;
+  };
+  // The level lies between two of those at which somebody begins or ends to take.
+  const levels = new Float64Array(2 * turns.length);
+  turns.forEach(({ weight, score }, k) => {
+    levels[2 * k] = score;
+    levels[2 * k + 1] = score + most[k]! / weight;
+  });
+  levels.sort();
+  let [low, high] = [0, levels.length - 1];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (givenBy(levels[middle]!) < units) low = middle + 1;
+    else high = middle;
+  }
+  const [before, next] = [levels[Math.max(0, low - 1)]!, levels[low]!];
+  const less = givenBy(before);
+  const more = givenBy(next) - less;
+  const level = more < 1e-12 ? next : before + (next - before) * Math.min(1, (units - less) / more);
+  return turns.map((_, k) => given(k, level));
+}

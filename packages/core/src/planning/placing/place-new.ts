@@ -1,0 +1,179 @@
+import { aimStarts, LOOSE, LOOSER, withSlack, type Aims, type Effort, type GroupCourse } from '../course/aim-starts';
+import { allocate, dayTaken, trailOf } from '../course/allocate';
+import { findEntries, type Entry } from '../course/entries';
+import { findGroups, joinGroups, reachOf, type Group } from '../course/groups';
+import { MailboxCourse, type Place } from './mailbox-course';
+import { foreseeMixtures, type Kind } from '../course/mixtures';
+import type { Placements } from '../placements/placements';
+import type { PlanDays } from '../workspace/plan-days';
+import { StartTurns } from './start-turns';
+import { sumOf } from '../sum';
+
+/**
+ * Places everybody who has not started. How many of whom go through which mailboxes is decided first
+ * ({@link allocate}), then the course of each sequence through each mailbox ({@link aimStarts}), of those with limits of
+ * their own before the others; then day by day as much is started as it says, of those who are furthest behind their
+ * course; and each person takes the days that their rank has on the course of the later messages, or the
+ * nearest to them.
+ *
+ * @returns those for whom there was no room on that course, in order
+ */
+export function placeNew(placements: Placements, domainCap: number | null, effort: Effort): number[] {
+  const entries = findEntries(placements, domainCap);
+  const tracks = [...entries.filter((e) => e.own).map((e) => [e]), entries.filter((e) => !e.own)];
+  const capacity = Array.from({ length: placements.book.mailboxes }, (_, m) =>
+    Float64Array.from({ length: placements.days.count }, (_, i) => Math.max(0, placements.book.left(m, i))),
+  );
+  const courses = tracks
+    .filter((track) => track.length > 0)
+    .map((track) => findCourses(placements, track, capacity, effort));
+  for (let i = 0; i < placements.days.count && courses.some((c) => c.turns.areLeft); i++)
+    for (const { turns, mailboxes } of courses) {
+      turns.begin(i);
+      for (const course of mailboxes) course.start(i);
+    }
+  // What rounding left over goes where there is room.
+  for (let i = 0; i < placements.days.count && courses.some((c) => c.turns.areLeft); i++)
+    for (const { mailboxes } of courses) for (const course of mailboxes) course.fill(i);
+  return courses.flatMap((c) => c.turns.rest());
+}
+
+/** Finds the way of some entries through what the mailboxes have left, and takes its messages off that. */
+function findCourses(
+  placements: Placements,
+  entries: Entry[],
+  capacity: Float64Array[],
+  effort: Effort,
+): { turns: StartTurns; mailboxes: MailboxCourse[] } {
+  const { days } = placements;
+  const turns = new StartTurns(placements, entries);
+  const room = entries[0]!.own ? withinLimit(entries[0]!, capacity) : capacity;
+  const found = findAims(days, entries, room, effort);
+  const mailboxes = found.groups.flatMap((group, g) => {
+    const places = placesOf(entries, found, turns, g);
+    return group.mailboxes.map((m, at): MailboxCourse => {
+      const aims = found.courses[g]!.aims[at]!;
+      for (const curve of aims.flat())
+        for (let i = 0; i < curve.length; i++)
+          capacity[m]![i] = Math.max(0, capacity[m]![i]! - curve[i]! + (i === 0 ? 0 : curve[i - 1]!));
+      return new MailboxCourse(placements, turns, m, places[at]!);
+    });
+  });
+  return { turns, mailboxes };
+}
+
+/** What an entry with a limit of its own may take of each mailbox: as much as that, mailboxes in proportion. */
+function withinLimit({ own, mailboxes }: Entry, capacity: readonly Float64Array[]): Float64Array[] {
+  const { messages, of } = own!;
+  return capacity.map((left, m) => {
+    if (!mailboxes.includes(m)) return left;
+    if (of === 'each mailbox') return left.map((units) => Math.min(units, messages));
+    return left.map((units, i) => {
+      const sum = mailboxes.reduce((all, other) => all + capacity[other]![i]!, 0);
+      return units * Math.min(1, messages / Math.max(1e-9, sum));
+    });
+  });
+}
+
+/** Who goes where, and how. */
+interface Found {
+  groups: Group[];
+  units: number[][];
+  kinds: Kind[][];
+  courses: GroupCourse[];
+}
+
+/** How many kinds times days are told apart. */
+const KIND_DAYS = 900;
+
+/**
+ * Who starts when decides the course, and the course who starts when, and how late each group of mailboxes ends: each is
+ * found from the others in turn.
+ */
+function findAims(days: PlanDays, entries: readonly Entry[], capacity: readonly Float64Array[], most: Effort): Found {
+  const alike = groupAlike(days, entries, findGroups(entries, capacity), most.shapes);
+  const { groups, isCrowded } = alike;
+  // With so many groups each has to be content with less; so have long plans, for programs take the cube of their kinds.
+  const kindsFor = Math.max(2, Math.round(KIND_DAYS / days.count));
+  const effort = isCrowded ? { ...most, turns: 1, kinds: 2 } : { ...most, kinds: Math.min(most.kinds, kindsFor) };
+  const trail = groups.map((group) => trailOf(entries, group));
+  let { units } = alike;
+  let kinds = foreseeMixtures(days, entries, groups, units, null, effort.kinds);
+  const turns = entries.length > 1 ? effort.turns : 0;
+  // From the others only the next are found.
+  const effortOf = (turn: number) => (turn < turns ? { ...effort, ...(groups.length === 1 ? LOOSE : LOOSER) } : effort);
+  let courses = aimStarts(days, groups, kinds, capacity, effortOf(0));
+  for (let turn = 1; turn <= turns; turn++) {
+    const starts = courses.map(({ aims }) => startsByDay(aims, days.count));
+    groups.forEach((group, g) => {
+      const messages = messagesOf(entries, group, units[g]!);
+      if (messages > 0) trail[g] = Math.max(0, dayTaken(days, group, messages) - courses[g]!.lastStart);
+    });
+    if (groups.length > 1 && !isCrowded) units = allocate(days, entries, groups, trail);
+    kinds = foreseeMixtures(days, entries, groups, units, starts, effort.kinds);
+    courses = aimStarts(days, groups, kinds, capacity, effortOf(turn), courses);
+  }
+  return { groups, units, kinds, courses };
+}
+
+/** Units that start on each day in all mailboxes of a group. */
+function startsByDay(aims: readonly Aims[], days: number): Float64Array {
+  const starts = new Float64Array(days);
+  for (const own of aims)
+    for (const [curve] of own) for (let i = 0; i < days; i++) starts[i]! += curve![i]! - (i === 0 ? 0 : curve![i - 1]!);
+  return starts;
+}
+
+/** Groups, few enough if that can be, and what each entry starts in each. `isCrowded`: they are many, or hold others. */
+function groupAlike(
+  days: PlanDays,
+  entries: readonly Entry[],
+  groups: Group[],
+  most: number,
+): { groups: Group[]; units: number[][]; isCrowded: boolean } {
+  const trail = groups.map((group) => trailOf(entries, group));
+  const units = allocate(days, entries, groups, trail);
+  if (groups.length <= most) return { groups, units, isCrowded: false };
+  const ends = groups.map((group, g) => dayTaken(days, group, messagesOf(entries, group, units[g]!)));
+  const joined = joinGroups(groups, ends, most);
+  return {
+    groups: joined.map(({ group }) => group),
+    units: joined.map(({ group, of }) =>
+      group.entries.map((e) => of.reduce((sum, g) => sum + (units[g]![groups[g]!.entries.indexOf(e)] ?? 0), 0)),
+    ),
+    isCrowded:
+      joined.length > most ||
+      joined.some(({ group, of }) => of.some((g) => groups[g]!.entries.length < group.entries.length)),
+  };
+}
+
+function messagesOf(entries: readonly Entry[], group: Group, units: readonly number[]): number {
+  return group.entries.reduce((sum, e, at) => sum + units[at]! * entries[e]!.steps.length, 0);
+}
+
+/** For each mailbox of a group the ways of the kinds that start in it, with those who go them. */
+function placesOf(entries: readonly Entry[], found: Found, { turns }: StartTurns, g: number): Place[][] {
+  const { groups, units, kinds, courses } = found;
+  const { mailboxes, entries: own } = groups[g]!;
+  const { aims } = courses[g]!;
+  const reach = entries.map(reachOf);
+  const places = mailboxes.map((): Place[] => []);
+  kinds[g]!.forEach((kind, k) => {
+    const starts = aims.map((curves) => curves[k]![0]!.at(-1)!);
+    const all = sumOf(starts);
+    const factor = all === 0 ? 1 : Math.max(1, withSlack(kind.units, mailboxes.length) / all);
+    places.forEach((list, at) => list.push({ steps: kind.steps, aims: aims[at]![k]!, factor, claims: [] }));
+    for (const e of kind.entries) {
+      // Its units are for the mailboxes that it may use, by what each of them starts; some are bound to theirs.
+      const open = sumOf(starts.filter((_, at) => reach[e]!.has(mailboxes[at]!)));
+      const here = units[g]![own.indexOf(e)]!;
+      mailboxes.forEach((m, at) => {
+        if (!reach[e]!.has(m)) return;
+        const free = open === 0 ? 0 : (here * starts[at]!) / open - (entries[e]!.bound.get(m) ?? 0);
+        const most = groups.length === 1 ? Infinity : free < 1e-6 ? 0 : withSlack(free, 1);
+        places[at]![k]!.claims.push({ turn: turns[e]!, free: most });
+      });
+    }
+  });
+  return places;
+}

@@ -1,0 +1,71 @@
+import type { Placements } from '../placements/placements';
+
+/**
+ * Lets the last starters start earlier where that has become possible: the holes that rounding and limits
+ * left. From the latest start on; a day of a mailbox that cannot take one kind of person is not tried again
+ * for that kind.
+ *
+ * @param part which part of the starters, from the last, is tried; 0 to 1
+ * @param except somebody who was put where they are on purpose
+ */
+export function pullForward(placements: Placements, part: number, except?: number): void {
+  const { day, mailbox, width } = placements;
+  const holes = new Holes(placements);
+  for (const p of lastStarters(placements, part)) {
+    if (p === except) continue;
+    const m = mailbox[p]!;
+    const own = day.slice(p * width, (p + 1) * width);
+    placements.free(p);
+    if (!holes.start(p, own[0]!)) placements.take(p, m, own);
+  }
+}
+
+/** Part of the starters, those who start last, the latest first. */
+function lastStarters({ book, day, mailbox, width, days }: Placements, part: number): number[] {
+  const { people } = book;
+  const byDay: number[][] = [];
+  let all = 0;
+  for (let p = people.count - 1; p >= 0; p--) {
+    if (people.nextStep[p] !== 0 || mailbox[p]! < 0) continue;
+    (byDay[day[p * width]!] ??= []).push(p);
+    all++;
+  }
+  const out: number[] = [];
+  const wanted = Math.ceil(all * part);
+  for (let i = days.count - 1; i >= 0; i--)
+    for (const p of byDay[i] ?? []) {
+      if (out.length === wanted) return out;
+      out.push(p);
+    }
+  return out;
+}
+
+/** Days of mailboxes that may still take a start, per kind of person. */
+class Holes {
+  /** By kind, for each mailbox the first day that has not been found full. */
+  private readonly from = new Map<number, Int32Array>();
+
+  constructor(private readonly placements: Placements) {}
+
+  /** Starts a person before a day, as early as may be. @returns whether that was possible */
+  start(p: number, before: number): boolean {
+    const { placements } = this;
+    const { people } = placements.book;
+    const from = this.fromOf(people.kind[p]!);
+    let best = -1;
+    let day = before;
+    for (const m of placements.mailboxes(p)) {
+      let i = Math.max(people.earliest[p]!, from[m]!);
+      while (i < day && !placements.couldStart(p, m, i)) i++;
+      from[m] = i;
+      if (i < day) [best, day] = [m, i];
+    }
+    return best >= 0 && placements.start(p, best, day);
+  }
+
+  private fromOf(kind: number): Int32Array {
+    let from = this.from.get(kind);
+    if (!from) this.from.set(kind, (from = new Int32Array(this.placements.book.mailboxes)));
+    return from;
+  }
+}

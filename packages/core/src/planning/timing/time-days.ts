@@ -1,0 +1,235 @@
+import { assignInstants, type DayMessage, type DayRules } from './assign-instants';
+import type { Keeper } from '../replan/keep-placed';
+import { paceMs } from '../workspace/mailbox-days';
+import type { Placements } from '../placements/placements';
+import type { PlanInput } from '../workspace/plan-input';
+import { timeIntoGaps } from './time-into-gaps';
+import { seededRandom, type Random } from '../../random/seeded';
+import { isInside } from '../../time/window';
+
+/** Gives every placed message its instant, mailbox by mailbox, day by day. */
+export class Timetable {
+  /** Instant of step s of person p at p * width + s, as in {@link Placements.day}. */
+  readonly instant: Float64Array;
+  /** All messages in order of mailbox and day, as long as nothing has moved since the first timing. */
+  private order: Int32Array | null | undefined = null;
+
+  constructor(
+    private readonly input: PlanInput,
+    private readonly placements: Placements,
+    private readonly keeper: Keeper | null = null,
+  ) {
+    this.instant = new Float64Array(placements.day.length);
+  }
+
+  /**
+   * Times all messages of some mailboxes anew.
+   *
+   * @returns people for whom a day had no instant left, with that day
+   */
+  time(mailboxes: ReadonlySet<number>): Map<number, number> {
+    const spilled = new Map<number, number>();
+    const byCell = messagesByCell(this.placements, mailboxes);
+    this.order = this.order === null ? byCell.order : undefined;
+    for (const m of mailboxes) this.timeMailbox(m, byCell, spilled);
+    if (spilled.size > 0) this.order = undefined;
+    return spilled;
+  }
+
+  /** All messages (p * width + s) by mailbox and day. */
+  inOrder(): Int32Array {
+    return this.order ?? messagesByCell(this.placements, everyMailbox(this.placements)).order;
+  }
+
+  private timeMailbox(m: number, { order, start }: ByCell, spilled: Map<number, number>): void {
+    const { book, days, width } = this.placements;
+    const mailbox = this.input.mailboxes[m]!;
+    const limit = mailbox.providerLimit24h;
+    const uses = mailbox.alreadyUsed.slice().sort((a, b) => a.instant - b.instant);
+    let before = uses.reduce((sum, u) => sum + u.units, 0);
+    const rules = {
+      paceMs: paceMs(mailbox),
+      providerLimit24h: limit,
+      earlier: uses,
+      lastMs: uses.at(-1)?.instant ?? -Infinity,
+    };
+    for (let i = 0; i < days.count; i++) {
+      const cell = m * days.count + i;
+      const messages = order.subarray(start[cell], start[cell + 1]);
+      if (messages.length > 0) {
+        const within = limit === null || before + book.used[cell]! <= limit;
+        for (const k of this.timeDay(m, i, messages, rules, within)) this.spill(k, i, spilled);
+        for (const k of messages) rules.lastMs = Math.max(rules.lastMs, this.instant[k]!);
+      }
+      if (limit === null) continue;
+      // Only what left in the 24 hours before a day can matter to it: on the day before, or before now.
+      rules.earlier = Array.from(messages, (k) => ({
+        instant: this.instant[k]!,
+        units: book.people.units[Math.floor(k / width)]!,
+      }))
+        // The mailbox's own today is the plan's first day or, east of the others, its second.
+        .concat(i <= 1 ? uses : [])
+        .sort((a, b) => a.instant - b.instant);
+      before = rules.earlier.reduce((sum, u) => sum + u.units, 0);
+    }
+  }
+
+  /** @returns the messages for which there is no instant */
+  private timeDay(m: number, i: number, messages: Int32Array, rules: DayRules, within: boolean): readonly number[] {
+    const seed = cellSeed(this.input.seed, m, this.placements.days.base + i);
+    if (this.keeper && this.keepTimes(this.keeper, m, i, messages, rules, seed)) return [];
+    const spans = this.placements.book.open.open(m, i, 0);
+    if (within && spans[0]!.startMs >= rules.lastMs + rules.paceMs && this.isPlain(messages)) {
+      this.timeAlike(m, i, messages, seededRandom(seed));
+      return [];
+    }
+    return this.timeEach(m, i, messages, rules, seed);
+  }
+
+  /** Leaves what has not moved at its instant. @returns false when the day has to be timed anew */
+  private keepTimes(
+    keeper: Keeper,
+    m: number,
+    i: number,
+    messages: Int32Array,
+    rules: DayRules,
+    seed: number,
+  ): boolean {
+    if (this.allStay(keeper, m, i, messages, rules)) return true;
+    const list = this.listed(m, i, messages).map((l) => ({ ...l, instant: keeper.instantOf(l.id) }));
+    if (list.every((l) => l.instant === null)) return false;
+    const instants = timeIntoGaps(list, rules, seededRandom(seed));
+    instants?.forEach((at, k) => (this.instant[messages[k]!] = at));
+    return instants !== null;
+  }
+
+  /** Whether nothing of a day has moved, nor what it must keep to; its messages then have their instants. */
+  private allStay(keeper: Keeper, m: number, i: number, messages: Int32Array, rules: DayRules): boolean {
+    const { book, width } = this.placements;
+    const { hourClass } = book.people;
+    const instants = new Float64Array(messages.length);
+    for (let k = 0; k < messages.length; k++) {
+      const at = keeper.instantOf(messages[k]!);
+      if (at === null || !isInside(book.open.open(m, i, hourClass[Math.floor(messages[k]! / width)]!), at))
+        return false;
+      instants[k] = at;
+    }
+    const inOrder = instants.slice().sort();
+    let last = rules.lastMs;
+    for (const at of inOrder) {
+      if (at - last < rules.paceMs) return false;
+      last = at;
+    }
+    if (rules.providerLimit24h !== null) return false;
+    for (let k = 0; k < messages.length; k++) this.instant[messages[k]!] = instants[k]!;
+    return true;
+  }
+
+  private listed(m: number, i: number, messages: Int32Array): DayMessage[] {
+    const { book, width } = this.placements;
+    return Array.from(messages, (id) => {
+      const p = Math.floor(id / width);
+      return { id, units: book.people.units[p]!, open: book.open.open(m, i, book.people.hourClass[p]!) };
+    });
+  }
+
+  private isPlain(messages: Int32Array): boolean {
+    const { width, book } = this.placements;
+    const { hourClass, hours } = book.people;
+    return hours.length === 1 || messages.every((k) => hourClass[Math.floor(k / width)] === 0);
+  }
+
+  /**
+   * Messages that may leave at any open minute: what is left of the window after the least gaps is divided
+   * by random weights, so that the day is used from end to end and no gap is like another.
+   */
+  private timeAlike(m: number, i: number, messages: Int32Array, random: Random): void {
+    shuffle(messages, random);
+    const spans = this.placements.book.open.open(m, i, 0);
+    const pace = paceMs(this.input.mailboxes[m]!);
+    const n = messages.length;
+    const length = spans.reduce((sum, s) => sum + s.endMs - s.startMs, 0);
+    const slack = Math.max(0, length - 1 - (n - 1) * pace);
+    const weights = new Float64Array(n + 1);
+    let sum = 0;
+    for (let k = 0; k <= n; k++) {
+      const weight = (0.35 - Math.log(1 - random())) * (k === 0 || k === n ? 0.5 : 1);
+      sum += weight;
+      weights[k] = weight;
+    }
+    const { instant } = this;
+    let [passed, at, offset] = [0, 0, 0];
+    for (let k = 0; k < n; k++) {
+      passed += weights[k]!;
+      const position = Math.floor((slack * passed) / sum) + k * pace;
+      while (position - offset >= spans[at]!.endMs - spans[at]!.startMs)
+        offset += spans[at]!.endMs - spans[at++]!.startMs;
+      instant[messages[k]!] = spans[at]!.startMs + position - offset;
+    }
+  }
+
+  /** @returns the messages for which there is no instant */
+  private timeEach(m: number, i: number, messages: Int32Array, rules: DayRules, seed: number): number[] {
+    const { timed, spilled } = assignInstants(this.listed(m, i, messages), rules, seed);
+    for (const t of timed) this.instant[t.id] = t.instant;
+    for (const k of spilled) this.instant[k] = 0;
+    return spilled;
+  }
+
+  private spill(k: number, i: number, spilled: Map<number, number>): void {
+    const p = Math.floor(k / this.placements.width);
+    spilled.set(p, Math.min(spilled.get(p) ?? Infinity, i));
+  }
+}
+
+/** Nobody is to be written to at the same hour again and again because of their place in the list. */
+function shuffle(messages: Int32Array, random: Random): void {
+  for (let k = messages.length - 1; k > 0; k--) {
+    const other = Math.floor(random() * (k + 1));
+    const message = messages[k]!;
+    messages[k] = messages[other]!;
+    messages[other] = message;
+  }
+}
+
+interface ByCell {
+  /** Messages (p * width + s) in order of mailbox and day. */
+  order: Int32Array;
+  /** Where each mailbox-day begins in it. */
+  start: Int32Array;
+}
+
+export const everyMailbox = ({ book }: Placements): ReadonlySet<number> =>
+  new Set(Array.from({ length: book.mailboxes }, (_, m) => m));
+
+/** A counting sort of the messages of some mailboxes. */
+function messagesByCell({ book, days, day, mailbox, width }: Placements, mailboxes: ReadonlySet<number>): ByCell {
+  const { count, nextStep } = book.people;
+  // The first cell of each mailbox that is meant, else none.
+  const cellsOf = new Int32Array(book.mailboxes).fill(-1);
+  for (const m of mailboxes) cellsOf[m] = m * days.count;
+  const start = new Int32Array(book.mailboxes * days.count + 1);
+  for (let p = 0; p < count; p++) {
+    const from = mailbox[p]! < 0 ? -1 : cellsOf[mailbox[p]!]!;
+    if (from < 0) continue;
+    const end = (p + 1) * width;
+    for (let k = p * width + nextStep[p]!; k < end && day[k]! >= 0; k++) start[from + day[k]! + 1]!++;
+  }
+  for (let cell = 0; cell < start.length - 1; cell++) start[cell + 1]! += start[cell]!;
+  const order = new Int32Array(start.at(-1)!);
+  const next = start.slice();
+  for (let p = 0; p < count; p++) {
+    const from = mailbox[p]! < 0 ? -1 : cellsOf[mailbox[p]!]!;
+    if (from < 0) continue;
+    const end = (p + 1) * width;
+    for (let k = p * width + nextStep[p]!; k < end && day[k]! >= 0; k++) order[next[from + day[k]!]!++] = k;
+  }
+  return { order, start };
+}
+
+/** A seed of its own for each day of each mailbox. */
+function cellSeed(seed: number, m: number, day: number): number {
+  let h = Math.imul(seed ^ Math.imul(m + 1, 0x9e3779b1), 0x85ebca6b) ^ Math.imul(day, 0xc2b2ae35);
+  h = Math.imul(h ^ (h >>> 15), 0x2c1b3c6d);
+  return (h ^ (h >>> 13)) >>> 0;
+}

@@ -1,0 +1,1 @@
+UPDATE "events" SET "kind" = 'hard_bounce' WHERE "kind" = 'bounce';

@@ -1,0 +1,309 @@
+import {
+  DomainError,
+  HEAD_BYTES,
+  isMendable,
+  readHead,
+  readPeopleFile,
+  WHOLE_FILE_BYTES,
+  type Cleaning,
+  type ColumnKind,
+  type ColumnRole,
+} from '@baton/core';
+import type { ImportInto, ImportTaken, ImportView } from '@baton/contract';
+import { announce } from '../../store/changes';
+import type { Database, Queryable, Store } from '../../store/database';
+import {
+  addImport,
+  addPiece,
+  effectOfKeys,
+  lockImport,
+  readImport,
+  recall,
+  removeImport,
+  updateImport,
+  type ImportRow,
+} from '../../store/people/import/import-rows';
+import { readList } from '../../store/people/list/list-rows';
+import { noList } from '../list/change-list';
+import { headerOf, over, rememberRoles, stageImport, storeImport } from './take-import';
+import { isLarge, kindsOf, readImportColumns, readImportRow, readToTake, type ReadImport } from './read-import';
+import { MAX_WHOLE_BYTES, tooLargeWhole } from './read-upload';
+
+const SAMPLE_ROWS = 200;
+const ASIDE_SHOWN = 500;
+
+/**
+ * Takes in a file to be looked at. One larger than {@link WHOLE_FILE_BYTES} that is text is kept in pieces and read
+ * piece by piece; memory holds its head and one piece.
+ *
+ * @throws DomainError when the file cannot be read as people; nothing is kept then
+ */
+export async function beginImport(
+  db: Database,
+  name: string,
+  pieces: AsyncIterable<Buffer>,
+  nowMs: number,
+): Promise<ImportView> {
+  const called = name.slice(0, 200) || 'pasted rows';
+  const id = await db.transaction(async (tx) => {
+    const held: Buffer[] = [];
+    let [size, n, importId] = [0, 0, 0];
+    for await (const piece of pieces) {
+      size += piece.length;
+      if (importId > 0) {
+        await addPiece(tx, importId, n++, piece);
+        continue;
+      }
+      held.push(piece);
+      if (size <= WHOLE_FILE_BYTES || isWorkbook(held)) {
+        if (size > MAX_WHOLE_BYTES) throw tooLargeWhole(size);
+        continue;
+      }
+      const head = Buffer.concat(held).subarray(0, HEAD_BYTES);
+      readHead(head);
+      importId = await addImport(tx, { name: called, bytes: head, createdAt: nowMs });
+      for (const h of held.splice(0)) await addPiece(tx, importId, n++, h);
+    }
+    if (importId === 0) {
+      const bytes = Buffer.concat(held);
+      // Reads before it keeps, so that a file that is no list leaves nothing behind.
+      readPeopleFile(bytes);
+      return addImport(tx, { name: called, bytes, size, createdAt: nowMs });
+    }
+    await updateImport(tx, importId, { size });
+    return importId;
+  });
+  await recallRoles(db, id);
+  return viewImport(db, id);
+}
+
+const isWorkbook = ([first]: readonly Buffer[]): boolean => first?.subarray(0, 2).toString('latin1') === 'PK';
+
+/** What was said of the last file with the same header holds for this one, until something else is said. */
+async function recallRoles(db: Database, id: number): Promise<void> {
+  const row = await requireImport(db, id);
+  const { mended } = readImportColumns(row);
+  const said = await recall(db, headerOf(mended));
+  if (said) await updateImport(db, id, { ...said, remembered: true });
+}
+
+async function requireImport(db: Queryable, id: number): Promise<ImportRow> {
+  const row = await readImport(db, id);
+  if (!row) throw over();
+  return row;
+}
+
+export async function viewImport(db: Queryable, id: number): Promise<ImportView> {
+  const row = await requireImport(db, id);
+  return viewOf(db, row, await readImportRow(db, row));
+}
+
+async function viewOf(db: Queryable, row: ImportRow, read: ReadImport): Promise<ImportView> {
+  const { file, cleaned, mended, sorted, notes } = read;
+  const asideAt = new Map(sorted.aside.map((a) => [a.line, a.reason]));
+  const all = [...notes.values()].flat();
+  const into = intoOf(row);
+  return {
+    id: row.id,
+    name: row.name,
+    kind: file.kind,
+    sheets: file.sheets,
+    sheet: file.sheet,
+    encoding: file.encoding,
+    otherLines: file.otherLines,
+    delimiter: file.delimiter,
+    headerLine: cleaned.headerLine,
+    titleRows: cleaned.titleRows,
+    rows: cleaned.rows.length + cleaned.aside.length,
+    columns: columnsOf(row, read),
+    sample: cleaned.rows.slice(0, SAMPLE_ROWS).map((r, i) => ({
+      line: r.line,
+      cells: r.cells,
+      before: r.cells.map((c, j) => (mended.rows[i]?.cells[j] === c ? null : (mended.rows[i]?.cells[j] ?? ''))),
+      note: asideAt.get(r.line) ?? '',
+      checks: notes.get(r.line) ?? [],
+    })),
+    aside: sorted.aside
+      .slice(0, ASIDE_SHOWN)
+      .map(({ line, cells, reason, fields }) => ({ line, cells, reason, fits: fields !== undefined })),
+    counts: sorted.counts,
+    cleanings: read.found,
+    checks: {
+      misspelt: all.filter((n) => n.kind === 'misspelt').length,
+      shared: all.filter((n) => n.kind === 'shared').length,
+    },
+    obstacle: obstacleOf(read),
+    into,
+    effect: isLarge(row) ? row.effect : await effectOfWhole(db, into, read),
+    share: isLarge(row) ? row.bytes.length / row.size : 1,
+    state: row.state,
+    progress: row.progress,
+    problem: row.problem,
+  };
+}
+
+const intoOf = (row: ImportRow): ImportInto => row.into ?? { kind: 'new', name: row.name.replace(/\.[^.]+$/, '') };
+
+async function effectOfWhole(db: Queryable, into: ImportInto, read: ReadImport): Promise<ImportView['effect']> {
+  if (into.kind === 'new') return null;
+  const keys = read.sorted.taken.map((p) => p.key);
+  return effectOfKeys(db, keys, into.listId, into.how);
+}
+
+/** Where the columns come from that cleaning makes. */
+const DERIVED: Partial<Record<ColumnRole, string>> = {
+  full_name: 'stood beside the address',
+  given_name: 'split off the full name',
+  family_name: 'split off the full name',
+};
+
+const KINDS_SEEN: Record<Exclude<ColumnKind, 'text'>, string> = {
+  number: 'numbers stand in it',
+  date: 'dates stand in it',
+  tick: 'yes and no stand in it',
+  tags: 'its header says tags',
+};
+
+function columnsOf(row: ImportRow, { cleaned, guesses, roles, sorted }: ReadImport): ImportView['columns'] {
+  const kindOf = kindsOf(row, sorted);
+  const kinds = new Map(sorted.columns.map((c) => [c.position, kindOf(c)]));
+  return cleaned.header.map((name, i) => {
+    const guess = guesses[i];
+    const role = roles[i] as ColumnRole;
+    const column = { name, role, kind: kinds.get(i) ?? 'text' };
+    if (!guess) return { ...column, sureness: 1, because: DERIVED[role] ?? '', derived: true };
+    if (row.remembered) return { ...column, sureness: 1, because: 'as the last time', derived: false };
+    if (role !== guess.role || row.kinds?.[i])
+      return { ...column, sureness: 1, because: 'as you said', derived: false };
+    const because = role === 'field' && column.kind !== 'text' ? KINDS_SEEN[column.kind] : guess.because;
+    return { ...column, sureness: guess.sureness, because, derived: false };
+  });
+}
+
+function obstacleOf({ roles, sorted, cleaned }: ReadImport): string {
+  if (!roles.includes('address'))
+    return `No column holds email addresses; the columns are ${cleaned.header.slice(0, 8).join(', ')}. Say which one is the address.`;
+  return sorted.taken.length === 0 ? 'No row has an address that can be used.' : '';
+}
+
+/** Changes what was said of an import and shows it anew. @throws DomainError `conflict` while it is being taken */
+async function change(
+  db: Database,
+  id: number,
+  make: (row: ImportRow) => Partial<ImportRow> | Promise<Partial<ImportRow>>,
+): Promise<ImportView> {
+  return db.transaction(async (tx) => {
+    const row = await lockImport(tx, id);
+    if (!row) throw over();
+    if (row.state === 'taking') throw new DomainError('conflict', 'This import is being taken; cancel it first.');
+    // What was counted is no longer so.
+    const said = { ...(await make(row)), state: 'open', effect: null, problem: null } as const;
+    const changed = { ...row, ...said };
+    const read = await readImportRow(tx, changed);
+    await updateImport(tx, id, said);
+    return viewOf(tx, changed, read);
+  });
+}
+
+/**
+ * @param kinds how fields are read, by column, where it is said anew
+ * @throws DomainError `invalid` unless there is one role per column and at most one of each but `field` and `ignore`
+ */
+export async function chooseRoles(
+  db: Database,
+  id: number,
+  roles: ColumnRole[],
+  kinds: Readonly<Record<number, ColumnKind>>,
+): Promise<ImportView> {
+  return change(db, id, async (row) => {
+    const { header } = readImportColumns(row).mended;
+    if (roles.length !== header.length)
+      throw new DomainError('invalid', `Expected ${header.length} columns, got ${roles.length}.`);
+    const twice = roles.find((r, i) => r !== 'field' && r !== 'ignore' && roles.indexOf(r) !== i);
+    if (twice) throw new DomainError('invalid', `Two columns are said to be ${twice.replace('_', ' ')}; expected one.`);
+    const said = roles.map((role, i) => (role === 'field' ? (kinds[i] ?? row.kinds?.[i] ?? null) : null));
+    return { roles, kinds: said, remembered: false };
+  });
+}
+
+/** Another sheet of the workbook; what was said of the first does not hold for it. */
+export function chooseSheet(db: Database, id: number, sheet: number): Promise<ImportView> {
+  return change(db, id, () => ({ sheet, roles: null, kinds: null, edits: null, remembered: false }));
+}
+
+export function chooseCleanings(db: Database, id: number, cleanings: Cleaning[]): Promise<ImportView> {
+  return change(db, id, () => ({ cleanings }));
+}
+
+/** Where its people go. @throws DomainError `not_found` for a list that is not there */
+export function chooseInto(db: Database, id: number, into: ImportInto): Promise<ImportView> {
+  return change(db, id, async () => {
+    const list = into.kind === 'list' ? await readList(db, into.listId) : null;
+    if (into.kind === 'list' && (list === null || list.removedAt !== null)) throw noList();
+    return { into };
+  });
+}
+
+/** Mends one cell by hand. @throws DomainError `not_found` for a row or column that the file has not */
+export function mendCell(
+  db: Database,
+  id: number,
+  cell: { line: number; column: number; value: string },
+): Promise<ImportView> {
+  return change(db, id, async (row) => {
+    const { header, rows, aside } = readImportColumns(row).mended;
+    const mendable = [...rows, ...aside.filter((r) => isMendable(r, header))];
+    const isThere = mendable.some((r) => r.line === cell.line);
+    const known = isThere && cell.column < header.length;
+    if (!known)
+      throw new DomainError('not_found', `There is no cell ${cell.column + 1} in line ${cell.line} of this file.`);
+    return { edits: { ...row.edits, [cell.line]: { ...row.edits?.[cell.line], [cell.column]: cell.value } } };
+  });
+}
+
+/** Takes every proposal for a misspelt domain. */
+export async function mendDomains(db: Database, id: number): Promise<ImportView> {
+  return change(db, id, async (row) => {
+    const { notes, roles } = await readImportRow(db, row);
+    const column = roles.indexOf('address');
+    const edits = { ...row.edits };
+    for (const [line, own] of notes) {
+      const mend = own.find((n) => n.mend !== null)?.mend;
+      if (mend != null) edits[line] = { ...edits[line], [column]: mend };
+    }
+    return { edits };
+  });
+}
+
+/**
+ * Takes an import: a small one at once, whole or not at all; a large one is left to a worker, which first counts what it
+ * would do where it goes into a list that is there.
+ *
+ * @param name of a new list; null keeps what was said before
+ */
+export async function keepImport(store: Store, id: number, name: string | null, nowMs: number): Promise<ImportTaken> {
+  const row = await requireImport(store.db, id);
+  if (row.state === 'taking') throw new DomainError('conflict', 'This import is being taken already.');
+  const said = intoOf(row);
+  const into = said.kind === 'new' && name !== null ? { ...said, name } : said;
+  const read = await readToTake(store.db, row);
+  const obstacle = obstacleOf(read);
+  if (obstacle !== '') throw new DomainError('no_address_column', obstacle);
+  if (isLarge(row)) {
+    await updateImport(store.db, id, { into, state: 'taking', cancelled: false, problem: null, progress: null });
+    await announce(store.db, 'imports');
+    return { listId: null };
+  }
+  await rememberRoles(store.db, row, nowMs);
+  const nobody = { progress: () => Promise.resolve(), check: () => Promise.resolve() };
+  const staged = await stageImport(store, row, read, into, nobody);
+  return { listId: await storeImport(store, row, staged, into, nowMs) };
+}
+
+/** Stops a large import, or drops one that is looked at. */
+export async function dropImport(db: Database, id: number): Promise<void> {
+  const row = await readImport(db, id);
+  if (row?.state === 'taking') await updateImport(db, id, { cancelled: true });
+  else if (row) await db.transaction((tx) => removeImport(tx, id));
+  await announce(db, 'imports');
+}

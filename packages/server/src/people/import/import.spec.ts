@@ -1,0 +1,197 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { AsideRow, ImportView, KeptAside, ListHead, ListView } from '@baton/contract';
+import { TestWorld } from '../../testing/test-world';
+
+let world: TestWorld;
+beforeAll(async () => {
+  world = await TestWorld.start();
+});
+afterAll(() => world.close());
+
+const upload = (content: string | Uint8Array, name = 'people.csv') =>
+  fetch(`${world.config.publicUrl}/api/imports`, {
+    method: 'POST',
+    headers: { 'x-baton': '1', 'x-file-name': encodeURIComponent(name) },
+    body: content as BodyInit,
+  });
+const take = async (content: string | Uint8Array) => (await (await upload(content)).json()) as ImportView;
+const lists = () => world.api.get<ListView[]>('/lists');
+
+describe('an import', () => {
+  it('shows guesses and counts before anything is kept, and keeps the whole of it at once', async () => {
+    const before = (await lists()).length;
+    const view = await take(
+      'Courriel;Prénom;Région\nodile@cedres.example;Odile;Nord\nbad;Bo;Sud\nODILE@cedres.example;O;Nord',
+    );
+    expect(view).toMatchObject({ rows: 3, delimiter: ';', counts: { new: 1, doubled: 1, invalid: 1 }, obstacle: '' });
+    expect(view.columns.map((c) => c.role)).toEqual(['address', 'given_name', 'field']);
+    expect(await lists()).toHaveLength(before);
+    const { listId } = await world.api.post<{ listId: number }>(`/imports/${view.id}/keep`, { name: 'Vines' });
+    expect(await world.rows(listId)).toMatchObject([
+      { address: 'odile@cedres.example', fields: { givenname: 'Odile', région: 'Nord' } },
+    ]);
+    const aside = await world.api.get<AsideRow[]>(`/lists/${listId}/aside`);
+    expect(aside.map((a) => a.line)).toEqual([3, 4]);
+  });
+
+  it('counts anew when a guess is corrected', async () => {
+    const view = await take('mail,second\nana@x.example,ana@y.example\nbo@x.example,none');
+    const roles = ['field', 'address'];
+    const changed = await world.api.put<ImportView>(`/imports/${view.id}/columns`, { roles });
+    expect(changed.counts).toMatchObject({ new: 1, invalid: 1 });
+    await expect(world.api.put(`/imports/${view.id}/columns`, { roles: ['address', 'address'] })).rejects.toThrow(
+      'Two columns',
+    );
+    await expect(world.api.put(`/imports/${view.id}/columns`, { roles: ['address'] })).rejects.toThrow(
+      'Expected 2 columns',
+    );
+  });
+
+  it('says how fields are read, is told otherwise, and remembers it for the next such file', async () => {
+    const csv = 'mail,Bestellt,Kisten,Plz\nana@k.example,ja,3,10\nbo@k.example,nein,4,20';
+    const kinds = (v: ImportView) => v.columns.map((c) => c.kind);
+    const view = await take(csv);
+    expect(kinds(view)).toEqual(['text', 'tick', 'number', 'number']);
+    expect(view.columns[1]).toMatchObject({ role: 'field', because: 'yes and no stand in it' });
+    const roles = view.columns.map((c) => c.role);
+    const put = (body: object) => world.api.put<ImportView>(`/imports/${view.id}/columns`, body);
+    const changed = await put({ roles, kinds: { 3: 'text' } });
+    expect(changed.columns[3]).toMatchObject({ kind: 'text', because: 'as you said', sureness: 1 });
+    expect(kinds(await put({ roles, kinds: { 2: 'text' } }))).toEqual(['text', 'tick', 'text', 'text']);
+    await expect(put({ roles, kinds: { 2: 'colour' } })).rejects.toThrow('kinds');
+    const { listId } = await world.api.post<{ listId: number }>(`/imports/${view.id}/keep`, { name: 'Kinds' });
+    const head = await world.api.get<ListHead>(`/lists/${listId}`);
+    expect(head.columns.map((c) => c.kind)).toEqual(['text', 'tick', 'text', 'text']);
+    expect(kinds(await take(csv))).toEqual(['text', 'tick', 'text', 'text']);
+  });
+
+  it('shows what it would clean, and cleans what it is told to', async () => {
+    const view = await take('email,name,company\nana@x.example,ANA REYES,Cedar GmbH\nbo@x.example,Bo MÃ¼ller,Salt');
+    expect(view.columns.map((c) => [c.name, c.derived])).toContainEqual(['given name', true]);
+    expect(view.sample[0]?.before).toEqual([null, 'ANA REYES', null, '', '']);
+    expect(view.cleanings.map((c) => [c.cleaning, c.on, c.cells])).toContainEqual(['legal_form', false, 1]);
+    const cleanings = ['broken_letters', 'legal_form'];
+    const changed = await world.api.put<ImportView>(`/imports/${view.id}/cleanings`, { cleanings });
+    expect(changed.sample.map((r) => r.cells)).toEqual([
+      ['ana@x.example', 'ANA REYES', 'Cedar'],
+      ['bo@x.example', 'Bo Müller', 'Salt'],
+    ]);
+    const { listId } = await world.api.post<{ listId: number }>(`/imports/${view.id}/keep`, { name: 'Clean' });
+    const people = await world.rows(listId);
+    expect(people[0]?.fields).toEqual({ email: 'ana@x.example', fullname: 'ANA REYES', company: 'Cedar' });
+  });
+
+  it('takes names out of the cells of addresses, and shows that it does', async () => {
+    const view = await take('Kontakt;Ort\nAna Reyes <ana@n.example>;Kiel\nbo@n.example;Ulm');
+    expect(view.columns.slice(2)).toMatchObject([
+      { role: 'full_name', because: 'stood beside the address', derived: true },
+      { role: 'given_name', derived: true },
+      { role: 'family_name', derived: true },
+    ]);
+    expect(view.sample[0]).toMatchObject({ cells: ['ana@n.example', 'Kiel', 'Ana Reyes', 'Ana', 'Reyes'] });
+    expect(view.sample[0]?.before[0]).toBe('Ana Reyes <ana@n.example>');
+    const { listId } = await world.api.post<{ listId: number }>(`/imports/${view.id}/keep`, { name: 'Named' });
+    const head = await world.api.get<ListHead>(`/lists/${listId}`);
+    expect(head.columns.map((c) => c.role)).toEqual(['address', 'field', 'full_name', 'given_name', 'family_name']);
+    const [first] = await world.rows(listId);
+    expect(first?.fields).toMatchObject({ fullname: 'Ana Reyes', givenname: 'Ana', familyname: 'Reyes' });
+  });
+
+  it('lets bad rows be mended where they stand, and misspelt domains at once', async () => {
+    const good = [1, 2, 3].map((i) => `p${i}@coastcellars.example,x`);
+    const view = await take(['email,note', ...good, 'tam@coastcelars.example,x', 'bad,x'].join('\n'));
+    expect(view).toMatchObject({ counts: { new: 4, invalid: 1 }, checks: { misspelt: 1 } });
+    const mended = await world.api.put<ImportView>(`/imports/${view.id}/cells`, {
+      line: 6,
+      column: 0,
+      value: 'mended@x.example',
+    });
+    expect(mended.counts).toMatchObject({ new: 5, invalid: 0 });
+    const all = await world.api.post<ImportView>(`/imports/${view.id}/mend-domains`);
+    expect(all.checks.misspelt).toBe(0);
+    expect(all.sample[3]?.cells[0]).toBe('tam@coastcellars.example');
+    await expect(world.api.put(`/imports/${view.id}/cells`, { line: 99, column: 0, value: 'x' })).rejects.toThrow(
+      'no cell',
+    );
+  });
+
+  it('is kept once, also when it is pressed twice', async () => {
+    const view = await take('email\nonce@x.example');
+    const both = await Promise.allSettled(
+      [1, 2].map(() => world.api.post(`/imports/${view.id}/keep`, { name: 'Twice' })),
+    );
+    expect(both.map((b) => b.status).sort()).toEqual(['fulfilled', 'rejected']);
+    expect((await lists()).filter((l) => l.name === 'Twice')).toHaveLength(1);
+  });
+
+  it('knows people and suppressions it has met before', async () => {
+    await world.importCsv('email\nknown@x.example');
+    await world.api.post('/suppressions', { what: '@left.example', reason: '' });
+    const view = await take('email\nKnown@X.example\nana@left.example\nnew@x.example');
+    expect(view.counts).toMatchObject({ new: 2, known: 1, suppressed: 1 });
+  });
+
+  const utf16 = Uint8Array.from(
+    Buffer.concat([Buffer.from([0xff, 0xfe]), Buffer.from('email,name\nana@x.example,Zoë', 'utf16le')]),
+  );
+  it.each([
+    ['UTF-8 with a byte order mark', Buffer.from('\ufeffemail,name\nana@x.example,Zoë'), 'UTF-8'],
+    ['UTF-16', utf16, 'UTF-16'],
+    ['Windows-1252', Buffer.from('email,name\nana@x.example,Zo\xeb', 'latin1'), 'Windows-1252'],
+    [
+      'a mixture of two',
+      Buffer.concat([Buffer.from('email,name\nbo@x.example,José\n'), Buffer.from('ana@x.example,Zo\xeb\n', 'latin1')]),
+      'UTF-8 and Windows-1252 mixed',
+    ],
+  ])('reads %s', async (_, bytes, encoding) => {
+    const view = await take(bytes);
+    expect(view.encoding).toBe(encoding);
+    expect(view.sample.some((r) => r.cells[1] === 'Zoë')).toBe(true);
+  });
+
+  it.each([
+    ['nothing', '', 400, 'empty'],
+    ['half a workbook', Uint8Array.from([0x50, 0x4b, 3, 4, 0, 0]), 400, 'no workbook'],
+    ['an old workbook', Uint8Array.from([0xd0, 0xcf, 0x11, 0xe0, 0xa1, 0xb1]), 415, 'XLS'],
+    ['a picture', Uint8Array.from([0x89, 0x50, 0x4e, 0x47, 0, 1, 2, 3, 0, 0, 0, 0, 7]), 415, 'not a text file'],
+    ['10,000 columns', Array.from({ length: 10_000 }, (_, i) => `c${i}`).join(','), 400, '10,000 columns'],
+    ['50 MB without a line break', new Uint8Array(50 * 1024 * 1024).fill(65), 415, 'first line'],
+    ['a workbook of 40 MB', Buffer.concat([Buffer.from('PK\x03\x04'), Buffer.alloc(40 * 1024 * 1024)]), 413, '32 MB'],
+  ])('says what is wrong with %s, and keeps nothing', async (_, content, status, words) => {
+    const count = async () =>
+      (await world.store.pool.query('select count(*)::int as n from imports')).rows[0].n as number;
+    const before = await count();
+    const response = await upload(content);
+    expect(response.status).toBe(status);
+    expect(((await response.json()) as { detail: string }).detail).toContain(words);
+    expect(await count()).toBe(before);
+  });
+
+  it('lets a row be mended whose quotation mark is never closed, before it is taken and after', async () => {
+    const view = await take('email,note\na@q.example,"oops\nb@q.example,"oh\nc@q.example,fine');
+    expect(view).toMatchObject({ rows: 3, counts: { new: 1, invalid: 2 } });
+    const cell = { line: 2, column: 1, value: 'mended' };
+    const mended = await world.api.put<ImportView>(`/imports/${view.id}/cells`, cell);
+    expect(mended.counts).toMatchObject({ new: 2, invalid: 1 });
+    expect(mended.sample[0]).toMatchObject({ line: 2, cells: ['a@q.example', 'mended'] });
+    const { listId } = await world.api.post<{ listId: number }>(`/imports/${view.id}/keep`, { name: 'Odd' });
+    const [row] = await world.api.get<KeptAside[]>(`/lists/${listId}/aside`);
+    expect(row).toMatchObject({ line: 3, fits: true });
+    await world.api.post(`/lists/${listId}/aside/${row?.id}/mend`, { address: 'b@q.example' });
+    expect((await world.rows(listId)).map((p) => [p.address, p.fields['note']])).toContainEqual(['b@q.example', '"oh']);
+  });
+
+  it('says which columns there are when none holds addresses, and does not keep it', async () => {
+    const view = await take('name,town\nAna,Carrow Bay');
+    expect(view.obstacle).toContain('name, town');
+    await expect(world.api.post(`/imports/${view.id}/keep`, { name: 'x' })).rejects.toThrow('No column holds');
+    // Nothing lost: the address column can still be said.
+    expect(await world.api.get(`/imports/${view.id}`)).toMatchObject({ rows: 1 });
+  });
+
+  it('keeps rows longer than the header aside, and fills short ones', async () => {
+    const view = await take('email,name\na@x.example\nb@x.example,B,c,d');
+    expect(view.counts).toMatchObject({ new: 1, invalid: 1 });
+    expect(view.aside[0]?.reason).toContain('4 cells');
+  });
+});

@@ -1,0 +1,55 @@
+import { readContent, renameInContent, type ListQuery, type MessageContent } from '@baton/core';
+import { announce } from '../../store/changes';
+import type { Queryable } from '../../store/database';
+import {
+  campaignsOfList,
+  listsWithField,
+  messagesInUse,
+  readSegments,
+  updateSegment,
+  updateStepContent,
+} from '../../store/people/list/segment-rows';
+import { listMessages, updateMessage } from '../../store/messages/message-rows';
+import { readSteps } from '../../store/campaigns/campaign-rows';
+
+/**
+ * Lets what uses a list's field follow when it is renamed: messages that are written for this list alone (or for no
+ * list yet, where no other has such a field), what running campaigns keep of them, and segments.
+ */
+export async function followRename(
+  tx: Queryable,
+  listId: number,
+  from: { name: string; key: string },
+  to: { name: string; key: string },
+  nowMs: number,
+): Promise<void> {
+  for (const s of await readSegments(tx, listId))
+    await updateSegment(tx, s.id, { query: renamedQuery(s.query, from.key, to.key) });
+  const renamed = (content: MessageContent | null) =>
+    content === null ? null : renameInContent(readContent(content), from.key, to.name);
+  const own = await campaignsOfList(tx, listId);
+  for (const step of await readSteps(
+    tx,
+    own.filter((c) => c.state === 'running' || c.state === 'held').map((c) => c.id),
+  )) {
+    const content = renamed(step.content);
+    const others = step.others.map((o) => ({ ...o, content: renamed(o.content) }));
+    if (JSON.stringify([content, others]) !== JSON.stringify([step.content, step.others]))
+      await updateStepContent(tx, step.campaignId, step.position, { content, others });
+  }
+  const used = await messagesInUse(tx);
+  const others = (await listsWithField(tx, from.key)).filter((id) => id !== listId);
+  for (const message of await listMessages(tx)) {
+    const lists = used.get(message.id) ?? others;
+    if (lists.some((id) => id !== listId && others.includes(id))) continue;
+    const content = renameInContent(message.content, from.key, to.name);
+    if (JSON.stringify(content) === JSON.stringify(message.content)) continue;
+    await updateMessage(tx, message.id, { content, updatedAt: nowMs });
+    await announce(tx, 'messages');
+  }
+}
+
+function renamedQuery(query: ListQuery, from: string, to: string): ListQuery {
+  const renamed = <T extends { key: string }>(part: T): T => (part.key === from ? { ...part, key: to } : part);
+  return { ...query, filters: query.filters.map(renamed), sort: query.sort.map(renamed) };
+}

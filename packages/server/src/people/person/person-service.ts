@@ -1,0 +1,127 @@
+import { dayWords, DomainError, isoDate, whyNotWritten, withoutQuotation, nameOf } from '@baton/core';
+import type { PersonEvent, PersonProof, PersonView } from '@baton/contract';
+import { applyEvent } from '../../campaigns/apply-event';
+import type { ServerParts } from '../../http/context';
+import { enrolledProof } from '../../messages/enrolled-proof';
+import { filesOf } from '../../messages/proof-service';
+import { wantPlan } from '../../planning/want-plan';
+import { announce } from '../../store/changes';
+import type { Database, Queryable } from '../../store/database';
+import {
+  campaignsOf,
+  enrolmentOf,
+  eraseContact,
+  eventsOf,
+  incomingOf,
+  listRowsOf,
+  othersOnRowsOf,
+  readContact,
+  suppressionOf,
+} from '../../store/people/person/person-rows';
+import { readEnrolledMessages } from '../../store/sending/sent-rows';
+import { readWorkspace } from '../../store/workspace-rows';
+import { zones } from '../../time/zones';
+
+/** @throws DomainError `not_found` */
+export async function viewPerson(db: Queryable, id: number): Promise<PersonView> {
+  const contact = await readContact(db, id);
+  if (!contact) throw new DomainError('not_found', 'There is no such person, or they have been erased.');
+  const [workspace, suppression, lists, campaigns, events, came] = await Promise.all([
+    readWorkspace(db),
+    suppressionOf(db, contact),
+    listRowsOf(db, id),
+    campaignsOf(db, id),
+    eventsOf(db, id),
+    incomingOf(db, id),
+  ]);
+  const fields = Object.fromEntries(lists.flatMap((l) => l.fields.map((f) => [f.key, f.value])));
+  const next = (c: (typeof campaigns)[number]) => {
+    const m = c.messages.find((d) => (d.state === 'planned' || d.state === 'deferred') && d.instant !== null);
+    return m?.instant == null ? null : `${momentWords(m.instant, workspace.zone)} from ${m.mailbox}`;
+  };
+  return {
+    id,
+    address: contact.address,
+    name: nameOf(fields),
+    standing: whyNotWritten({
+      suppression: suppression?.reason ?? null,
+      heldAll: workspace.heldAll,
+      campaigns: campaigns.map((c) => ({
+        campaign: c.name,
+        campaignState: c.campaignState,
+        state: c.state,
+        reason: c.reason,
+        next: next(c),
+      })),
+    }),
+    suppression,
+    lists: lists.map((l) => ({ id: l.id, name: l.name, fields: l.fields.map(({ name, value }) => ({ name, value })) })),
+    campaigns: campaigns.map(({ enrolmentId: _, messages, ...c }) => ({
+      ...c,
+      mailbox: c.mailbox ?? messages[0]?.mailbox ?? null,
+      messages: messages.map((m) => ({ step: m.step, state: m.state, at: m.sentAt ?? m.instant, subject: m.subject })),
+    })),
+    history: events.map((e) => eventOf(e, came)),
+  };
+}
+
+type Came = Awaited<ReturnType<typeof incomingOf>>;
+
+function eventOf(e: Awaited<ReturnType<typeof eventsOf>>[number], came: Came): PersonEvent {
+  const { at, kind, campaign } = e;
+  // What came in is noted at the moment it was taken.
+  const mail = kind === 'sent' ? undefined : came.find((m) => m.receivedAt === at);
+  const sent = e.step === null || e.step === 0 ? 'the first message' : `follow-up ${e.step}`;
+  const words = kind === 'sent' ? sent : mail && kind === 'reply' ? firstLine(withoutQuotation(mail.body)) : e.detail;
+  return { at, kind, campaign, words, incomingId: mail?.id ?? null };
+}
+
+const firstLine = (text: string): string => (text.split('\n').find((l) => l.trim() !== '') ?? '').slice(0, 160);
+
+function momentWords(instant: number, zone: string): string {
+  const { day, minute } = zones.get(zone).toLocal(instant);
+  const two = (n: number) => String(Math.floor(n)).padStart(2, '0');
+  return `on ${dayWords(isoDate(day))} at ${two(minute / 60)}:${two(minute % 60)}`;
+}
+
+/** A message of a campaign as the person's row makes it now. @throws DomainError `not_found` */
+export async function proofForPerson(
+  parts: ServerParts,
+  id: number,
+  campaignId: number,
+  step: number,
+): Promise<PersonProof> {
+  const { db } = parts.store;
+  const enrolmentId = await enrolmentOf(db, id, campaignId);
+  const [message] = enrolmentId === null ? [] : await readEnrolledMessages(db, { enrolmentId, step });
+  if (!message?.content) throw new DomainError('not_found', 'There is no such message to this person.');
+  const { proof, mailbox } = await enrolledProof(parts, message);
+  return {
+    from: `${proof.senderName || mailbox.senderName} <${mailbox.address}>`,
+    to: message.address,
+    subject: proof.subject,
+    html: proof.html,
+    pictures: (await filesOf(db, proof)).pictures,
+    text: proof.text,
+    sentSubject: message.sentSubject,
+  };
+}
+
+/** Everything held about a person, as one JSON document. */
+export async function exportPerson(db: Queryable, id: number): Promise<PersonView & { received: Came }> {
+  return { ...(await viewPerson(db, id)), received: await incomingOf(db, id) };
+}
+
+/** Erases everything held about a person but an entry of the suppression list, which keeps them from being written to again. */
+export async function erasePerson(db: Database, id: number, nowMs: number): Promise<void> {
+  await db.transaction(async (tx) => {
+    if (!(await readContact(tx, id)))
+      throw new DomainError('not_found', 'There is no such person, or they have been erased.');
+    // Rows of theirs that a campaign took for somebody else's, before the address in them was changed.
+    for (const other of await othersOnRowsOf(tx, id))
+      await applyEvent(tx, { kind: 'row_erased', contactId: other.contactId, cause: other.enrolmentId, nowMs });
+    await eraseContact(tx, id);
+    await wantPlan(tx, nowMs);
+    await announce(tx, 'people', 'progress', 'replies', 'today');
+  });
+}

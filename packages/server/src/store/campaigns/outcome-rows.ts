@@ -1,0 +1,54 @@
+import { and, eq, inArray, max, sql } from 'drizzle-orm';
+import { batches, type Queryable } from '../database';
+import { campaigns, campaignSteps, deliveries, enrolments, incoming, mailboxes } from '../schema/schema';
+import { takesOutcome } from './state-conditions';
+
+/** What became of a row in the newest campaign that took it in. */
+export interface RowOutcome {
+  campaign: string;
+  state: (typeof enrolments.$inferSelect)['state'];
+  reason: string;
+  mailbox: string;
+  sentAt: number[];
+  repliedAt: number | null;
+  outcome: string;
+}
+
+/** @returns by row id; rows that no campaign took in are absent */
+export async function outcomesOfRows(db: Queryable, rowIds: readonly number[]): Promise<Map<number, RowOutcome>> {
+  const out = new Map<number, RowOutcome>();
+  for (const batch of batches(rowIds)) {
+    const rows = await db
+      .select({
+        rowId: enrolments.listRowId,
+        campaign: campaigns.name,
+        state: enrolments.state,
+        reason: enrolments.reason,
+        mailbox: sql<string>`coalesce(${mailboxes.address}, '')`,
+        sentAt: sql<
+          number[] | null
+        >`(select json_agg(d.sent_at order by d.step) from ${deliveries} d where d.enrolment_id = ${enrolments.id} and d.sent_at is not null)`,
+        repliedAt: sql<
+          string | null
+        >`(select min(i.received_at) from ${incoming} i where i.enrolment_id = ${enrolments.id} and ${takesOutcome(sql`i.kind`)})`,
+        outcome: sql<string>`coalesce((select i.outcome from ${incoming} i where i.enrolment_id = ${enrolments.id} and i.outcome is not null order by i.received_at desc limit 1), '')`,
+      })
+      .from(enrolments)
+      .innerJoin(campaigns, eq(campaigns.id, enrolments.campaignId))
+      .leftJoin(mailboxes, eq(mailboxes.id, enrolments.mailboxId))
+      .where(inArray(enrolments.listRowId, batch))
+      .orderBy(enrolments.id);
+    for (const { rowId, sentAt, repliedAt, ...r } of rows)
+      out.set(rowId, { ...r, sentAt: sentAt ?? [], repliedAt: repliedAt === null ? null : Number(repliedAt) });
+  }
+  return out;
+}
+
+/** The most messages that any campaign of a list has. */
+export async function mostSteps(db: Queryable, listId: number): Promise<number> {
+  const [row] = await db
+    .select({ n: max(campaignSteps.position) })
+    .from(campaignSteps)
+    .innerJoin(campaigns, and(eq(campaigns.id, campaignSteps.campaignId), eq(campaigns.listId, listId)));
+  return (row?.n ?? 0) + 1;
+}

@@ -1,0 +1,35 @@
+import {
+  BOUNCE_EVENTS,
+  FIXED_DELIVERIES,
+  hasReplied,
+  KINDS_WITH_OUTCOME,
+  OPEN_STATES,
+  RECIPIENT_STATES,
+  WAITING_DELIVERIES,
+} from '@baton/core';
+import { sql, type SQL, type SQLWrapper } from 'drizzle-orm';
+
+/**
+ * A condition on a state or kind. The values are constants of core, and stand in the statement as they are, so that
+ * partial indexes apply.
+ */
+export const isOneOf = (column: SQLWrapper, values: readonly string[]): SQL =>
+  sql`${column} in (${sql.raw(values.map((v) => `'${v}'`).join(', '))})`;
+
+/** Whether more messages may follow for a recipient. @param state column of `enrolments` */
+export const isOpenRecipient = (state: SQLWrapper): SQL => isOneOf(state, OPEN_STATES);
+
+/** @param state column of `enrolments` */
+export const isReplied = (state: SQLWrapper): SQL => isOneOf(state, RECIPIENT_STATES.filter(hasReplied));
+
+/** Whether a person gives an outcome to a message that came in. @param kind column of `incoming` */
+export const takesOutcome = (kind: SQLWrapper): SQL => isOneOf(kind, KINDS_WITH_OUTCOME);
+
+/** Whether a message has not left and still may. @param state column of `deliveries` */
+export const isWaiting = (state: SQLWrapper): SQL => isOneOf(state, WAITING_DELIVERIES);
+
+/** Whether a message keeps its mailbox and time in a new plan. @param state column of `deliveries` */
+export const isFixed = (state: SQLWrapper): SQL => isOneOf(state, FIXED_DELIVERIES);
+
+/** Whether an event says that a message came back. @param kind column of `events` */
+export const isBounce = (kind: SQLWrapper): SQL => isOneOf(kind, BOUNCE_EVENTS);

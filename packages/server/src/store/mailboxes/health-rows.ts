@@ -1,0 +1,57 @@
+import {
+  eventsCounting,
+  resultOf,
+  type HealthCount,
+  type MailboxHealth,
+  type RecordedEventKind,
+  type SentOutcome,
+} from '@baton/core';
+import { sql, type SQL } from 'drizzle-orm';
+import type { Queryable } from '../database';
+
+/** What came of the messages of a mailbox, newest first: all handed over since an instant, `most` at most. */
+export async function sentOutcomes(
+  db: Queryable,
+  mailboxId: number,
+  afterMs: number,
+  most: number,
+): Promise<SentOutcome[]> {
+  const { rows } = await db.execute<{ at: string; kinds: RecordedEventKind[]; verdict: string }>(sql`
+    select a.started_at as at, a.verdict,
+      coalesce((select array_agg(e.kind) from events e where e.delivery_id = a.delivery_id), '{}') as kinds
+    from attempts a
+    where a.mailbox_id = ${mailboxId} and a.started_at > ${afterMs} and a.verdict in ('accepted', 'permanent', 'too_much', 'mailbox_refused')
+    order by a.started_at desc limit ${most}`);
+  return rows.map(({ at, kinds, verdict }) => ({
+    sentAt: Number(at),
+    result: resultOf(kinds, verdict !== 'accepted'),
+  }));
+}
+
+/** An array of the events that count so. */
+const anyOf = (...counts: HealthCount[]): SQL => sql.raw(`'{${eventsCounting(...counts).join(',')}}'`);
+
+/** What came of the messages of every mailbox since an instant; mailboxes that sent nothing are absent. */
+export async function healthSince(db: Queryable, afterMs: number): Promise<Map<number, MailboxHealth>> {
+  const { rows } = await db.execute<MailboxHealth & { id: number } & Record<string, unknown>>(sql`
+    with tries as (
+      select a.mailbox_id, a.verdict, (select array_agg(e.kind) from events e where e.delivery_id = a.delivery_id) as kinds
+      from attempts a
+      where a.started_at > ${afterMs} and a.verdict in ('accepted', 'permanent', 'too_much', 'mailbox_refused')
+    )
+    select mailbox_id as id, count(*)::int as sent,
+      count(*) filter (where kinds && ${anyOf('hard_bounce', 'soft_bounce')})::int as bounces,
+      count(*) filter (where verdict <> 'accepted' and not coalesce(kinds && ${anyOf('hard_bounce', 'soft_bounce')}, false))::int as refusals,
+      count(*) filter (where kinds && ${anyOf('complaint')})::int as complaints,
+      count(*) filter (where kinds && ${anyOf('reply')})::int as replies
+    from tries group by mailbox_id`);
+  return new Map(rows.map(({ id, ...health }) => [id, health]));
+}
+
+/** The most that each mailbox has sent on one day since a day. */
+export async function mostSentSince(db: Queryable, fromDay: number): Promise<Map<number, number>> {
+  const { rows } = await db.execute<{ id: number; most: number }>(
+    sql`select mailbox_id as id, max(messages)::int as most from mailbox_days where day >= ${fromDay} group by mailbox_id`,
+  );
+  return new Map(rows.map((r) => [r.id, r.most]));
+}

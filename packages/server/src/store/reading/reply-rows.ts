@@ -1,0 +1,65 @@
+import { and, count, desc, eq, isNull } from 'drizzle-orm';
+import type { Queryable } from '../database';
+import { campaigns, enrolments, incoming, mailboxes } from '../schema/schema';
+import { takesOutcome } from '../campaigns/state-conditions';
+
+export type IncomingRow = typeof incoming.$inferSelect;
+
+/** @returns its id, or null when this message of the mailbox has been taken before */
+export async function addIncoming(
+  tx: Queryable,
+  row: Omit<typeof incoming.$inferInsert, 'id'>,
+): Promise<number | null> {
+  const [added] = await tx.insert(incoming).values(row).onConflictDoNothing().returning({ id: incoming.id });
+  return added?.id ?? null;
+}
+
+export async function readIncoming(db: Queryable, id: number): Promise<IncomingRow | null> {
+  const [row] = await db.select().from(incoming).where(eq(incoming.id, id));
+  return row ?? null;
+}
+
+export async function updateIncoming(
+  db: Queryable,
+  id: number,
+  change: Partial<Pick<IncomingRow, 'outcome' | 'did'>>,
+): Promise<void> {
+  await db.update(incoming).set(change).where(eq(incoming.id, id));
+}
+
+const columns = {
+  id: incoming.id,
+  kind: incoming.kind,
+  receivedAt: incoming.receivedAt,
+  fromName: incoming.fromName,
+  fromKey: incoming.fromKey,
+  subject: incoming.subject,
+  body: incoming.body,
+  because: incoming.because,
+  did: incoming.did,
+  outcome: incoming.outcome,
+  mailbox: mailboxes.address,
+  campaignId: enrolments.campaignId,
+  campaign: campaigns.name,
+  enrolmentId: incoming.enrolmentId,
+};
+
+/** What came in, newest first; mail that concerns no campaign is left where it is. */
+export async function listIncoming(db: Queryable, limit: number) {
+  return db
+    .select(columns)
+    .from(incoming)
+    .innerJoin(mailboxes, eq(mailboxes.id, incoming.mailboxId))
+    .innerJoin(enrolments, eq(enrolments.id, incoming.enrolmentId))
+    .innerJoin(campaigns, eq(campaigns.id, enrolments.campaignId))
+    .orderBy(desc(incoming.receivedAt), desc(incoming.id))
+    .limit(limit);
+}
+
+export async function countWithoutOutcome(db: Queryable): Promise<number> {
+  const [row] = await db
+    .select({ n: count() })
+    .from(incoming)
+    .where(and(takesOutcome(incoming.kind), isNull(incoming.outcome)));
+  return row?.n ?? 0;
+}

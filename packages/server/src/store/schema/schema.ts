@@ -1,0 +1,382 @@
+import {
+  DEFAULT_REST_BOUNDS,
+  type CampaignState,
+  type DeliveryState,
+  type IncomingKind,
+  type MessageContent,
+  type PlanChange,
+  type RecipientState,
+  type RecipientWindow,
+  type RecordedEventKind,
+  type RestBounds,
+  type RestMoved,
+  type WeekWindows,
+} from '@baton/core';
+import type { Outcome } from '@baton/contract';
+import { sql } from 'drizzle-orm';
+import {
+  boolean,
+  doublePrecision,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  serial,
+  text,
+  unique,
+  uniqueIndex,
+} from 'drizzle-orm/pg-core';
+import { bytea, instant } from './column-types';
+import { messages } from './message-schema';
+import { contacts, lists, segments } from './people-schema';
+
+export * from './message-schema';
+export * from './people-schema';
+
+/** ISO local date and what it is called. */
+export interface Holiday {
+  day: string;
+  name: string;
+}
+
+export const workspace = pgTable('workspace', {
+  id: integer().primaryKey().default(1),
+  name: text().notNull(),
+  zone: text().notNull(),
+  postalAddress: text().notNull(),
+  heldAll: boolean().notNull().default(false),
+  /** When a new plan was asked for; null when the plan is up to date. */
+  planWantedAt: instant(),
+  /** Whether that plan is to be made from scratch, as after a person's decision, and not from the one there is. */
+  planFresh: boolean().notNull().default(false),
+  /** Local day number on which the night's plan was last made. */
+  nightlyPlanDay: integer(),
+  /** Most messages to one domain from one mailbox on one day, or null. */
+  domainCap: integer(),
+  /** Days that are no working days and on which no mailbox sends. */
+  holidays: jsonb().$type<Holiday[]>().notNull().default([]),
+  /** When a mailbox rests by itself. */
+  restBounds: jsonb().$type<RestBounds>().notNull().default(DEFAULT_REST_BOUNDS),
+  /** Part of the address under which the plan can be subscribed to; null while it cannot. */
+  calendarKey: text(),
+});
+
+/** One row. Real time: `simulated` false and the rest unused. */
+export const clock = pgTable('clock', {
+  id: integer().primaryKey().default(1),
+  simulated: boolean().notNull(),
+  /** Simulated time reached. */
+  nowMs: instant().notNull(),
+  /** Real time at which it was reached. */
+  anchorRealMs: instant().notNull(),
+  /** Simulated per real time; 0 while held. */
+  rate: doublePrecision().notNull(),
+  /** Drive as fast as the work allows until then. */
+  untilMs: instant(),
+  /** Drive to the next send or the next thing a simulated person does. */
+  toNextEvent: boolean().notNull().default(false),
+});
+
+export interface Server {
+  host: string;
+  port: number;
+  /** `tls` from the start, `starttls` before the password, or `none` (loopback only). */
+  security: 'tls' | 'starttls' | 'none';
+}
+
+export const mailboxes = pgTable('mailboxes', {
+  id: serial().primaryKey(),
+  address: text().notNull().unique(),
+  senderName: text().notNull(),
+  signature: text().notNull(),
+  smtp: jsonb().$type<Server>().notNull(),
+  imap: jsonb().$type<Server>().notNull(),
+  username: text().notNull(),
+  /** AES-256-GCM, see security/secrets.ts. */
+  passwordSealed: text().notNull(),
+  zone: text().notNull(),
+  windows: jsonb().$type<WeekWindows>().notNull(),
+  dailyQuota: integer().notNull(),
+  /** `back`: days taken back from those on which it sent, after trouble. */
+  ramp: jsonb().$type<{ day: number; first: number; add: number; every: number; back?: number }>(),
+  providerLimit24h: integer(),
+  paceSeconds: integer().notNull(),
+  /** ISO local dates on which this mailbox sends nothing. */
+  daysOff: jsonb().$type<string[]>().notNull().default([]),
+  /** Where replies go, where not to the mailbox itself. */
+  replyTo: text().notNull().default(''),
+  /** Whether the provider itself puts what it sends into the Sent folder: then a crash mid-send can be cleared up. */
+  keepsSent: boolean().notNull(),
+  /** The folder into which Baton puts a copy of each message that leaves; '' for none. */
+  archiveFolder: text().notNull().default(''),
+  /** Why the last copy could not be put there, in a sentence. */
+  archiveProblem: text(),
+  held: boolean().notNull().default(false),
+  /** ISO local date before which Baton lets it rest, and why. */
+  restUntil: text(),
+  restReason: text(),
+  /** What the rest changed for messages planned in it; null until the plan is made again. */
+  restMoved: jsonb().$type<RestMoved>(),
+  /** When its last rest began: what came of messages before it is settled. */
+  restedAt: instant(),
+  /** The server's words when it would not let us in; nothing is sent until a test passes. */
+  problem: text(),
+  lastSentAt: instant(),
+  lastReadAt: instant(),
+  uidValidity: text(),
+  uidNext: integer(),
+  /** The same of its Sent folder; null where none has been found yet. */
+  sentUidValidity: text(),
+  sentUidNext: integer(),
+  createdAt: instant().notNull(),
+});
+
+/** What happened to a mailbox: connected, changed, held, resting, shut out. */
+export const mailboxEvents = pgTable(
+  'mailbox_events',
+  {
+    id: serial().primaryKey(),
+    mailboxId: integer()
+      .notNull()
+      .references(() => mailboxes.id, { onDelete: 'cascade' }),
+    at: instant().notNull(),
+    words: text().notNull(),
+  },
+  (t) => [index().on(t.mailboxId, t.at)],
+);
+
+/** What left from a mailbox besides campaigns: by its owner's hand, or as a test email. Counts like everything that leaves. */
+export const otherSends = pgTable(
+  'other_sends',
+  {
+    mailboxId: integer()
+      .notNull()
+      .references(() => mailboxes.id, { onDelete: 'cascade' }),
+    messageId: text().notNull(),
+    at: instant().notNull(),
+    units: integer().notNull(),
+    byHand: boolean().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.mailboxId, t.messageId] }), index().on(t.mailboxId, t.at)],
+);
+
+export const mailboxDays = pgTable(
+  'mailbox_days',
+  {
+    mailboxId: integer()
+      .notNull()
+      .references(() => mailboxes.id, { onDelete: 'cascade' }),
+    day: integer().notNull(),
+    units: integer().notNull(),
+    messages: integer().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.mailboxId, t.day] })],
+);
+
+export const campaigns = pgTable('campaigns', {
+  id: serial().primaryKey(),
+  name: text().notNull(),
+  listId: integer().references(() => lists.id),
+  /** Only the people of this segment of the list; null for all. */
+  segmentId: integer().references(() => segments.id),
+  state: text().$type<CampaignState>().notNull(),
+  startDate: text().notNull(),
+  window: jsonb().$type<RecipientWindow>().notNull(),
+  /** Whose clock the window goes by. */
+  windowZone: text().$type<'recipient' | 'workspace'>().notNull(),
+  dailyLimit: integer(),
+  /** How many start in it for each one of another campaign, where these share mailboxes; 1 to 9. */
+  share: integer().notNull().default(1),
+  leaveOutBlank: boolean().notNull().default(false),
+  /** Whoever a checker doubts; null until somebody says. */
+  leaveOutDoubtful: boolean(),
+  /** Whether people who come onto the list while it runs join it, and up to which revision of the list they have. */
+  enrolNew: boolean().notNull().default(false),
+  enrolledRevision: integer().notNull().default(0),
+  /** Shares of its variants, one after the other; empty where everybody gets the same. */
+  variants: jsonb().$type<number[]>().notNull().default([]),
+  /** Whether nothing leaves to anybody whose personal line has not been approved. */
+  needsLines: boolean().notNull().default(false),
+  /** How many it is for. */
+  recipients: integer().notNull().default(0),
+  createdAt: instant().notNull(),
+  startedAt: instant(),
+  finishedAt: instant(),
+});
+
+/** What a variant after the first gets at a step: its own message, as it was at the start. */
+export interface StepVariant {
+  messageId: number | null;
+  content: MessageContent | null;
+}
+
+export const campaignSteps = pgTable(
+  'campaign_steps',
+  {
+    campaignId: integer()
+      .notNull()
+      .references(() => campaigns.id, { onDelete: 'cascade' }),
+    position: integer().notNull(),
+    messageId: integer().references(() => messages.id),
+    /** Working days after the previous message, and how many more are still on time. */
+    delay: integer().notNull(),
+    tolerance: integer().notNull(),
+    /** The message as it was at the start; later edits of the message do not reach a running campaign. */
+    content: jsonb().$type<MessageContent>(),
+    /** For the campaign's second variant and those after it: their messages, in order; null is the first one's. */
+    others: jsonb().$type<StepVariant[]>().notNull().default([]),
+  },
+  (t) => [primaryKey({ columns: [t.campaignId, t.position] })],
+);
+
+export const campaignMailboxes = pgTable(
+  'campaign_mailboxes',
+  {
+    campaignId: integer()
+      .notNull()
+      .references(() => campaigns.id, { onDelete: 'cascade' }),
+    mailboxId: integer()
+      .notNull()
+      .references(() => mailboxes.id),
+  },
+  (t) => [primaryKey({ columns: [t.campaignId, t.mailboxId] })],
+);
+
+export const enrolments = pgTable(
+  'enrolments',
+  {
+    id: serial().primaryKey(),
+    campaignId: integer()
+      .notNull()
+      .references(() => campaigns.id, { onDelete: 'cascade' }),
+    contactId: integer()
+      .notNull()
+      .references(() => contacts.id),
+    listRowId: integer().notNull(),
+    mailboxId: integer().references(() => mailboxes.id),
+    state: text().$type<RecipientState>().notNull(),
+    reason: text().notNull().default(''),
+    /** Messages sent so far, and the mailbox-local day of the last. */
+    sent: integer().notNull().default(0),
+    lastSentDay: integer(),
+    /** Day number before which nothing more is sent (out of office). */
+    notBefore: integer(),
+    /** Which variant of the messages, drawn once; 0 is the first. */
+    variant: integer().notNull().default(0),
+    /** Envelope recipients of one message: 1 and those of Cc and Bcc. */
+    units: integer().notNull().default(1),
+    /** 1-based place among those the campaign is for; 0 for those left out. */
+    position: integer().notNull().default(0),
+    changedAt: instant().notNull(),
+  },
+  (t) => [unique().on(t.campaignId, t.contactId), index().on(t.contactId), index().on(t.campaignId, t.state)],
+);
+
+export const deliveries = pgTable(
+  'deliveries',
+  {
+    id: serial().primaryKey(),
+    enrolmentId: integer()
+      .notNull()
+      .references(() => enrolments.id, { onDelete: 'cascade' }),
+    campaignId: integer()
+      .notNull()
+      .references(() => campaigns.id, { onDelete: 'cascade' }),
+    step: integer().notNull(),
+    mailboxId: integer()
+      .notNull()
+      .references(() => mailboxes.id),
+    day: integer().notNull(),
+    /** Null while it waits for a new plan. */
+    instant: instant(),
+    units: integer().notNull().default(1),
+    state: text().$type<DeliveryState>().notNull(),
+    reason: text().notNull().default(''),
+    tries: integer().notNull().default(0),
+    sentAt: instant(),
+    /** When a person held it with its day's batch; it waits until they let it go. */
+    heldAt: instant(),
+  },
+  (t) => [
+    unique().on(t.enrolmentId, t.step),
+    index('deliveries_due')
+      .on(t.mailboxId, t.instant)
+      .where(sql`state in ('planned', 'deferred')`),
+    index('deliveries_sent').on(t.mailboxId, t.sentAt),
+    index('deliveries_unsettled')
+      .on(t.state, t.mailboxId)
+      .where(sql`state in ('sending', 'unconfirmed')`),
+    index().on(t.campaignId, t.state, t.day),
+  ],
+);
+
+/** Each try to hand a message over, written before it begins. */
+export const attempts = pgTable(
+  'attempts',
+  {
+    id: serial().primaryKey(),
+    deliveryId: integer()
+      .notNull()
+      .references(() => deliveries.id, { onDelete: 'cascade' }),
+    mailboxId: integer().notNull(),
+    /** Message-ID without brackets. */
+    messageId: text().notNull().unique(),
+    subject: text().notNull(),
+    units: integer().notNull(),
+    startedAt: instant().notNull(),
+    verdict: text(),
+    answer: text(),
+  },
+  (t) => [index().on(t.deliveryId), index().on(t.mailboxId, t.startedAt)],
+);
+
+export const incoming = pgTable(
+  'incoming',
+  {
+    id: serial().primaryKey(),
+    mailboxId: integer()
+      .notNull()
+      .references(() => mailboxes.id, { onDelete: 'cascade' }),
+    uidValidity: text().notNull(),
+    uid: integer().notNull(),
+    raw: bytea().notNull(),
+    receivedAt: instant().notNull(),
+    fromName: text().notNull(),
+    fromKey: text().notNull(),
+    subject: text().notNull(),
+    body: text().notNull(),
+    messageId: text().notNull(),
+    kind: text().$type<IncomingKind>().notNull(),
+    because: text().notNull(),
+    /** What Baton did about it, in words. */
+    did: text().notNull(),
+    deliveryId: integer().references(() => deliveries.id, { onDelete: 'set null' }),
+    enrolmentId: integer().references(() => enrolments.id, { onDelete: 'set null' }),
+    outcome: text().$type<Outcome>(),
+  },
+  (t) => [uniqueIndex().on(t.mailboxId, t.uidValidity, t.uid), index().on(t.receivedAt), index().on(t.enrolmentId)],
+);
+
+/** Changes to the plan that somebody tried out and kept under a name. */
+export const planVariants = pgTable('plan_variants', {
+  id: serial().primaryKey(),
+  name: text().notNull().unique(),
+  changes: jsonb().$type<PlanChange[]>().notNull(),
+  createdAt: instant().notNull(),
+});
+
+/** What happened to people, append only. */
+export const events = pgTable(
+  'events',
+  {
+    id: serial().primaryKey(),
+    at: instant().notNull(),
+    kind: text().$type<RecordedEventKind>().notNull(),
+    contactId: integer().references(() => contacts.id),
+    enrolmentId: integer(),
+    deliveryId: integer(),
+    detail: text().notNull(),
+  },
+  (t) => [index().on(t.at), index().on(t.contactId), index().on(t.deliveryId)],
+);

@@ -1,0 +1,182 @@
+import {
+  COUNTED_DELIVERIES,
+  RECIPIENT_STATES,
+  stateAfter,
+  type MessageContent,
+  type RecipientState,
+  type RecipientWindow,
+  type SequenceStep,
+} from '@baton/core';
+import { sql, type SQL } from 'drizzle-orm';
+import { CHANNEL } from '../changes';
+import type { Queryable } from '../database';
+import { connectionKeyOf, isCounted } from '../mailboxes/mailbox-rows';
+import { isOneOf, isWaiting } from '../campaigns/state-conditions';
+
+/*
+ * The three statements of sending one message. Each is one round trip on purpose: as a chain of small look-ups the
+ * same work took four times as long.
+ */
+
+/** A delivery whose time has come, with all that decides whether it may leave and what leaves. */
+export interface DueDelivery {
+  id: number;
+  enrolmentId: number;
+  campaignId: number;
+  step: number;
+  units: number;
+  tries: number;
+  /** The messages of the campaign, in order. */
+  steps: SequenceStep[];
+  campaign: {
+    name: string;
+    listName: string;
+    dailyLimit: number | null;
+    window: RecipientWindow;
+    windowZone: 'recipient' | 'workspace';
+    needsLines: boolean;
+    recipients: number;
+  };
+  /** As it was at the campaign's start, of the recipient's variant; null where the step has none. */
+  message: { content: MessageContent | null };
+  /** The recipient's personal line, where one was looked at: what was decided, and of which text. */
+  line: { state: 'approved' | 'rejected'; line: string } | null;
+  person: {
+    contactId: number;
+    address: string;
+    key: string;
+    domain: string;
+    zone: string | null;
+    fields: Record<string, string>;
+    state: RecipientState;
+    sent: number;
+    lastSentDay: number | null;
+    notBefore: number | null;
+    position: number;
+  };
+  /** `holidays`: ISO dates. */
+  workspace: { zone: string; postalAddress: string; holidays: string[] };
+  /** Why nothing may go to the address or its domain; null when it may. */
+  suppression: string | null;
+  /** Units the mailbox has used on its day, and in the 24 hours before now. */
+  usedToday: number;
+  usedIn24h: number;
+  /** Messages of the campaign that left today from any mailbox. */
+  campaignToday: number;
+  /** Messages of the thread so far, oldest first. */
+  thread: { messageId: string; subject: string }[];
+}
+
+/** The mailbox's earliest due delivery of a running campaign, locked; null when none is due. */
+export async function lockDueDelivery(
+  tx: Queryable,
+  { mailboxId, day, nowMs }: { mailboxId: number; day: number; nowMs: number },
+): Promise<DueDelivery | null> {
+  const { rows } = await tx.execute<DueDelivery & Record<string, unknown>>(sql`
+    with due as (
+      select d.* from deliveries d join campaigns c on c.id = d.campaign_id and c.state = 'running'
+      where d.mailbox_id = ${mailboxId} and ${isWaiting(sql`d.state`)} and d.instant <= ${nowMs} and d.held_at is null
+      order by d.instant, d.id limit 1 for update of d skip locked
+    )
+    select d.id, d.enrolment_id as "enrolmentId", d.campaign_id as "campaignId", d.step, d.units, d.tries,
+      coalesce((select json_agg(json_build_object('delay', delay) order by position)
+        from campaign_steps where campaign_id = d.campaign_id), '[]'::json) as steps,
+      json_build_object('name', c.name, 'dailyLimit', c.daily_limit, 'window', c."window", 'windowZone', c.window_zone,
+        'needsLines', c.needs_lines, 'recipients', c.recipients,
+        'listName', coalesce((select name from lists where id = c.list_id), '')) as campaign,
+      json_build_object('content', case when e.variant > 0 then coalesce(s.others->(e.variant - 1)->'content', s.content) else s.content end) as message,
+      (select json_build_object('state', l.state, 'line', l.line) from personal_lines l where l.list_row_id = e.list_row_id) as line,
+      json_build_object('contactId', p.id, 'address', p.address, 'key', p.key, 'domain', p.domain, 'zone', r.zone,
+        'fields', r.fields, 'state', e.state, 'sent', e.sent, 'lastSentDay', e.last_sent_day, 'notBefore', e.not_before, 'position', e.position) as person,
+      (select json_build_object('zone', zone, 'postalAddress', postal_address,
+        'holidays', coalesce((select json_agg(h->>'day') from jsonb_array_elements(holidays) h), '[]'::json)) from workspace where id = 1) as workspace,
+      (select reason from suppressions where key in (p.key, p.domain) limit 1) as suppression,
+      coalesce((select units from mailbox_days where mailbox_id = d.mailbox_id and day = ${day}), 0) as "usedToday",
+      (select coalesce(sum(u.units), 0)::int from (
+          select mailbox_id, started_at as at, units from attempts a where ${isCounted(sql`a.verdict`)}
+          union all select mailbox_id, at, units from other_sends) u
+        where u.mailbox_id in (select o.id from mailboxes o join mailboxes m on m.id = d.mailbox_id
+          where ${connectionKeyOf(sql`o`)} = ${connectionKeyOf(sql`m`)}) and u.at > ${nowMs}::bigint - 86400000) as "usedIn24h",
+      case when c.daily_limit is null then 0 else (select count(*)::int from deliveries o
+        where o.campaign_id = d.campaign_id and ${isOneOf(sql`o.state`, COUNTED_DELIVERIES)} and o.day = ${day}) end as "campaignToday",
+      case when d.step = 0 then '[]'::json else coalesce((select json_agg(json_build_object('messageId', a.message_id, 'subject', a.subject) order by o.step)
+        from deliveries o join attempts a on a.delivery_id = o.id and a.verdict = 'accepted'
+        where o.enrolment_id = d.enrolment_id and o.state = 'sent'), '[]'::json) end as thread
+    from due d
+    join campaigns c on c.id = d.campaign_id
+    join enrolments e on e.id = d.enrolment_id
+    join contacts p on p.id = e.contact_id
+    join list_rows r on r.id = e.list_row_id
+    left join campaign_steps s on s.campaign_id = d.campaign_id and s.position = d.step`);
+  return rows[0] ?? null;
+}
+
+/**
+ * Writes the attempt, counts the units and marks the delivery `sending`: from here on it may have left.
+ *
+ * @returns the attempt's id
+ */
+export async function markSending(
+  tx: Queryable,
+  try_: {
+    deliveryId: number;
+    mailboxId: number;
+    day: number;
+    units: number;
+    messageId: string;
+    subject: string;
+    nowMs: number;
+  },
+): Promise<number> {
+  const { rows } = await tx.execute<{ id: number }>(sql`
+    with used as (
+      insert into mailbox_days (mailbox_id, day, units, messages) values (${try_.mailboxId}, ${try_.day}, ${try_.units}, 1)
+      on conflict (mailbox_id, day) do update
+        set units = mailbox_days.units + excluded.units, messages = mailbox_days.messages + 1
+    ), marked as (
+      update deliveries set state = 'sending', day = ${try_.day}, units = ${try_.units}, tries = tries + 1 where id = ${try_.deliveryId}
+    )
+    insert into attempts (delivery_id, mailbox_id, message_id, subject, units, started_at)
+    values (${try_.deliveryId}, ${try_.mailboxId}, ${try_.messageId}, ${try_.subject}, ${try_.units}, ${try_.nowMs})
+    returning id`);
+  return (rows[0] as { id: number }).id;
+}
+
+/** The recipient's state after its own message left, as core has it, for each state that it may be in. */
+function stateOnce(event: 'sent' | 'sent_last'): SQL {
+  const cases = RECIPIENT_STATES.map((state) => sql`when ${state} then ${stateAfter(state, event, true)}`);
+  return sql`(case state ${sql.join(cases, sql` `)} end)`;
+}
+
+/**
+ * Marks a delivery as sent and its recipient as one message further, unless something has stopped them meanwhile;
+ * tells open pages.
+ *
+ * @returns whether it was the last message of its recipient
+ */
+export async function markSent(
+  db: Queryable,
+  sent: { deliveryId: number; attemptId: number; answer: string; day: number; atMs: number },
+): Promise<boolean> {
+  const { rows } = await db.execute<{ last: boolean }>(sql`
+    with tried as (
+      update attempts set verdict = 'accepted', answer = ${sent.answer} where id = ${sent.attemptId}
+    ), d as (
+      update deliveries set state = 'sent', sent_at = ${sent.atMs}, instant = ${sent.atMs}, reason = ''
+      where id = ${sent.deliveryId} returning id, enrolment_id, campaign_id, step, mailbox_id
+    ), n as (
+      select d.step + 1 >= (select count(*) from campaign_steps s where s.campaign_id = d.campaign_id) as last from d
+    ), e as (
+      update enrolments set sent = d.step + 1, last_sent_day = ${sent.day}, mailbox_id = d.mailbox_id,
+        state = case when n.last then ${stateOnce('sent_last')} else ${stateOnce('sent')} end,
+        changed_at = ${sent.atMs}
+      from d, n where enrolments.id = d.enrolment_id returning contact_id
+    ), m as (
+      update mailboxes set last_sent_at = greatest(last_sent_at, ${sent.atMs}) from d where mailboxes.id = d.mailbox_id
+    ), noted as (
+      insert into events (at, kind, contact_id, enrolment_id, delivery_id, detail)
+      select ${sent.atMs}, 'sent', e.contact_id, d.enrolment_id, d.id, '' from d, e
+    )
+    select n.last, pg_notify(${CHANNEL}, 'today'), pg_notify(${CHANNEL}, 'progress') from n`);
+  return rows[0]?.last ?? false;
+}

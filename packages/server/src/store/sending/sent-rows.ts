@@ -1,0 +1,45 @@
+import type { MessageContent } from '@baton/core';
+import { sql } from 'drizzle-orm';
+import type { Queryable } from '../database';
+
+/** One message of a campaign to one recipient, with all that it is made of. */
+export interface EnrolledMessage {
+  enrolmentId: number;
+  step: number;
+  address: string;
+  fields: Record<string, string>;
+  zone: string | null;
+  content: MessageContent | null;
+  mailboxId: number | null;
+  campaignName: string;
+  listName: string;
+  position: number;
+  recipients: number;
+  /** When it left; null before. */
+  sentAt: number | null;
+  /** Under which subject it left. */
+  sentSubject: string | null;
+}
+
+/** @param of which: one step, or every one that has a delivery */
+export async function readEnrolledMessages(
+  db: Queryable,
+  of: { enrolmentId: number; step?: number },
+): Promise<EnrolledMessage[]> {
+  const { rows } = await db.execute<EnrolledMessage & { sentAt: string | null } & Record<string, unknown>>(sql`
+    select e.id as "enrolmentId", d.step, p.address, r.fields, r.zone,
+      case when e.variant > 0 then coalesce(s.others->(e.variant - 1)->'content', s.content) else s.content end as content,
+      d.mailbox_id as "mailboxId", c.name as "campaignName", coalesce(l.name, '') as "listName",
+      e.position, c.recipients, d.sent_at as "sentAt",
+      (select a.subject from attempts a where a.delivery_id = d.id and d.sent_at is not null order by a.id desc limit 1) as "sentSubject"
+    from enrolments e
+    join contacts p on p.id = e.contact_id
+    join list_rows r on r.id = e.list_row_id
+    join campaigns c on c.id = e.campaign_id
+    left join lists l on l.id = c.list_id
+    join deliveries d on d.enrolment_id = e.id
+    left join campaign_steps s on s.campaign_id = e.campaign_id and s.position = d.step
+    where e.id = ${of.enrolmentId} ${of.step === undefined ? sql`` : sql`and d.step = ${of.step}`}
+    order by d.step`);
+  return rows.map((r) => ({ ...r, sentAt: r.sentAt === null ? null : Number(r.sentAt) }));
+}

@@ -1,0 +1,367 @@
+import {
+  ChangeDetectionStrategy,
+  ChangeDetectorRef,
+  Component,
+  computed,
+  effect,
+  ElementRef,
+  inject,
+  input,
+  signal,
+} from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { MatCheckbox } from '@angular/material/checkbox';
+import { MatFormField, MatLabel } from '@angular/material/form-field';
+import { MatInput } from '@angular/material/input';
+import { MatProgressBar } from '@angular/material/progress-bar';
+import { Router } from '@angular/router';
+import type { ImportColumn, ImportState, ImportView } from '@baton/contract';
+import {
+  COLUMN_KINDS,
+  COLUMN_ROLES,
+  type Cleaning,
+  type ColumnKind,
+  type ColumnRole,
+  type PeopleFileKind,
+} from '@baton/core';
+import { catchError, firstValueFrom, of, type Observable } from 'rxjs';
+import { LiveUpdates } from '../../live/live-updates';
+import { Notices } from '../../live/notices';
+import { onceAtATime } from '../../live/once-at-a-time';
+import { sentenceOf } from '../../live/sentence-of';
+import { KIND_NAMES } from './kind-names';
+import { ListRail } from '../list/list-rail';
+import { ListsService } from '../list/lists-service';
+import { PeopleService } from '../person/people-service';
+
+const ROLE_WORDS: Record<ColumnRole, string> = {
+  address: 'address',
+  given_name: 'given name',
+  family_name: 'family name',
+  full_name: 'full name',
+  company: 'company',
+  title: 'title',
+  time_zone: 'time zone or place',
+  send_on: 'send-on date',
+  verification: 'verifier’s result',
+  cc: 'Cc',
+  bcc: 'Bcc',
+  attachment: 'attachment',
+  picture: 'picture',
+  field: 'field',
+  ignore: 'ignore',
+};
+const KIND_WORDS: Record<PeopleFileKind, string> = {
+  delimited: '',
+  xlsx: 'XLSX workbook',
+  ods: 'ODS workbook',
+  vcard: 'contact cards',
+  json_lines: 'JSON lines',
+  free_text: 'addresses found in text',
+};
+const CLEANING_WORDS: Record<Cleaning, string> = {
+  spaces: 'Tidy spaces',
+  broken_letters: 'Repair broken characters',
+  named_address: 'Take names out of address cells',
+  name_case: 'Fix capitals in names',
+  split_name: 'Split full names',
+  legal_form: 'Remove legal forms from companies',
+  dates: 'Write dates as 2026-12-24',
+};
+const DELIMITER_WORDS: Record<string, string> = { ',': 'commas', ';': 'semicolons', '\t': 'tabs', '|': 'bars' };
+
+const HOWS = [
+  { how: 'add', words: 'add new people only' },
+  { how: 'update', words: 'add new people and update the others' },
+  { how: 'replace', words: 'replace the list' },
+];
+/** What a column is, as one choice of many. */
+const choiceOf = ({ role, kind }: Pick<ImportColumn, 'role' | 'kind'>): string =>
+  role === 'field' ? `${role}:${kind}` : role;
+const numberWords = (n: number): string => `${n.toLocaleString('en')} ${n === 1 ? 'person' : 'people'}`;
+
+/** One page from a dropped file or pasted cells to a list: the sheet with the guesses over it, the counts below. */
+@Component({
+  selector: 'bt-import-page',
+  imports: [ListRail, MatButton, MatCheckbox, MatFormField, MatLabel, MatInput, MatProgressBar],
+  templateUrl: './import-page.html',
+  styleUrl: './import-page.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class ImportPage {
+  private readonly people = inject(PeopleService);
+  private readonly listsService = inject(ListsService);
+  private readonly live = inject(LiveUpdates);
+  private readonly notices = inject(Notices);
+  private readonly router = inject(Router);
+  private readonly host = inject(ElementRef);
+  private readonly changes = inject(ChangeDetectorRef);
+
+  protected readonly view = signal<ImportView | null>(null);
+  protected readonly name = signal('');
+  protected readonly pasted = signal('');
+  protected readonly problem = signal('');
+  protected readonly busy = signal(false);
+  protected readonly over = signal(false);
+  protected readonly showAside = signal(false);
+  /** When the last row kept aside is mended, the sheet comes back by itself. */
+  protected readonly asideShown = computed(() => this.showAside() && (this.view()?.aside.length ?? 0) > 0);
+  /** What a column can be; a field is read in one of several ways. */
+  protected readonly choices = COLUMN_ROLES.flatMap((role) =>
+    role === 'field'
+      ? COLUMN_KINDS.map((kind) => ({
+          value: choiceOf({ role, kind }),
+          words: kind === 'text' ? ROLE_WORDS.field : KIND_NAMES[kind],
+          isField: true,
+        }))
+      : [{ value: choiceOf({ role, kind: 'text' }), words: ROLE_WORDS[role], isField: false }],
+  );
+  protected readonly choiceOf = choiceOf;
+
+  /** The list that the page was opened for, and the import that it is opened on, from the address. */
+  readonly into = input<string>();
+  readonly importId = input<string>();
+  protected readonly lists = this.live.view(['people'], () => this.listsService.lists());
+  protected readonly hows = HOWS;
+  protected readonly goesTo = computed(() => {
+    const into = this.view()?.into;
+    return into?.kind === 'list' ? String(into.listId) : 'new';
+  });
+  protected readonly isBusy = computed(() => this.busy() || this.view()?.state === 'taking');
+  protected readonly takeWords = computed(() => {
+    const v = this.view();
+    if (!v) return '';
+    if (v.state === 'taking') return 'Importing …';
+    if (v.share < 1) {
+      if (v.state === 'counted') return `Import ${numberWords((v.effect?.added ?? 0) + (v.effect?.there ?? 0))}`;
+      return v.into.kind === 'list' ? 'Read and count the whole file' : 'Import all';
+    }
+    const there = v.into.kind === 'list' && v.into.how === 'add' ? (v.effect?.there ?? 0) : 0;
+    return `Import ${numberWords(this.taken() - there)}`;
+  });
+  protected readonly takingWords = computed(() => {
+    const p = this.view()?.progress;
+    if (!p) return 'Waiting for the worker …';
+    const rows = p.rows.toLocaleString('en');
+    return p.step === 'reading'
+      ? `${rows} rows read, ${Math.floor(100 * p.share)} % of the file`
+      : `${rows} rows read; adding them to the list …`;
+  });
+  /** What it does to the list it goes into. */
+  protected readonly effectWords = computed(() => {
+    const v = this.view();
+    const e = v?.effect;
+    if (!v || !e || v.into.kind !== 'list') return '';
+    const there =
+      v.into.how === 'add' ? 'are on the list already and stay as they are' : 'are on the list and will be updated';
+    const off =
+      v.into.how === 'replace' ? `, ${e.off.toLocaleString('en')} are not in the file and will be removed` : '';
+    return `${e.added.toLocaleString('en')} are new to the list, ${e.there.toLocaleString('en')} ${there}${off}.`;
+  });
+
+  constructor() {
+    // What is under way survives a reload, and shows how far it is.
+    effect((clean) => {
+      const id = Number(this.importId() ?? 0);
+      if (id === 0) return;
+      const watch = this.live
+        .on('imports')
+        .pipe(onceAtATime(() => this.people.importState(id).pipe(catchError(() => of(null)))))
+        .subscribe((state) => this.follow(id, state));
+      clean(() => watch.unsubscribe());
+    });
+  }
+
+  private follow(id: number, state: ImportState | null): void {
+    const view = this.view();
+    if (!state) this.ended();
+    else if (view?.id === id && state.state === 'taking')
+      this.view.set({ ...view, state: state.state, progress: state.progress });
+    else if (view?.state !== state.state)
+      this.people.importView(id).subscribe({ next: (v) => this.view.set(v), error: () => this.ended() });
+  }
+
+  /** The import that was watched is over: taken, or dropped. */
+  private ended(): void {
+    const before = this.view();
+    this.view.set(null);
+    if (before?.state !== 'taking') return;
+    const into = before.into;
+    void this.router.navigate(into.kind === 'list' ? ['/people', into.listId] : ['/people']);
+    this.notices.say(`${before.name} is finished: its people are on the list.`);
+  }
+
+  protected readonly taken = computed(() => {
+    const c = this.view()?.counts;
+    return c ? c.new + c.known : 0;
+  });
+  protected readonly shares = computed(() => {
+    const c = this.view()?.counts;
+    if (!c) return [];
+    const all = Math.max(1, c.new + c.known + c.doubled + c.invalid);
+    return [
+      { tone: 'new', width: (100 * c.new) / all },
+      { tone: 'known', width: (100 * c.known) / all },
+      { tone: 'aside', width: (100 * (c.doubled + c.invalid)) / all },
+    ];
+  });
+  protected readonly about = computed(() => {
+    const v = this.view();
+    if (!v) return '';
+    const parts = [`${v.rows} rows`, KIND_WORDS[v.kind], v.encoding];
+    if (v.delimiter !== '') parts.push(`separated by ${DELIMITER_WORDS[v.delimiter] ?? v.delimiter}`);
+    if (v.otherLines > 0 && v.encoding.includes('mixed')) parts.push(`${v.otherLines} lines in the other encoding`);
+    if (v.titleRows > 0) parts.push(`header in row ${v.headerLine}, ${v.titleRows} above it skipped`);
+    if (v.headerLine === null && (v.delimiter !== '' || v.sheets.length > 0))
+      parts.push('no header row: columns are numbered');
+    return parts.filter((p) => p !== '').join(' · ');
+  });
+
+  protected takeDrop(event: DragEvent): void {
+    event.preventDefault();
+    this.over.set(false);
+    const file = event.dataTransfer?.files[0];
+    if (file) void this.send(file.name, file);
+  }
+
+  protected dragOver(event: DragEvent): void {
+    event.preventDefault();
+    this.over.set(true);
+  }
+
+  protected takeFile(input: HTMLInputElement): void {
+    const file = input.files?.[0];
+    if (file) void this.send(file.name, file);
+    input.value = '';
+  }
+
+  protected takePasted(): void {
+    void this.send('pasted rows', new Blob([this.pasted()]));
+  }
+
+  private async send(name: string, content: Blob): Promise<void> {
+    this.problem.set('');
+    const view = await this.wait(this.people.upload(name, content));
+    if (!view) return;
+    this.view.set(view);
+    // The keyboard goes on at the sheet: the button that was pressed is gone.
+    this.changes.detectChanges();
+    (this.host.nativeElement as HTMLElement).querySelector('h2')?.focus();
+    this.name.set(name.replace(/\.[^.]+$/, ''));
+    const into = Number(this.into() ?? 0);
+    if (into > 0) await this.show((id) => this.people.chooseInto(id, { kind: 'list', listId: into, how: 'update' }));
+  }
+
+  protected chooseList(value: string): Promise<void> {
+    const into = this.view()?.into;
+    const how = into?.kind === 'list' ? into.how : 'update';
+    return this.show((id) =>
+      this.people.chooseInto(
+        id,
+        value === 'new' ? { kind: 'new', name: this.name() } : { kind: 'list', listId: Number(value), how },
+      ),
+    );
+  }
+
+  protected async chooseHow(how: 'add' | 'update' | 'replace'): Promise<void> {
+    const into = this.view()?.into;
+    if (into?.kind === 'list') await this.show((id) => this.people.chooseInto(id, { ...into, how }));
+  }
+
+  protected async choose(column: number, choice: string): Promise<void> {
+    const view = this.view();
+    if (!view) return;
+    const [chosen, kind] = choice.split(':') as [ColumnRole, ColumnKind | undefined];
+    const once = chosen !== 'field' && chosen !== 'ignore';
+    const roles = view.columns
+      .filter((c) => !c.derived)
+      .map((c, i) => (i === column ? chosen : once && c.role === chosen ? 'field' : c.role));
+    await this.show((id) => this.people.chooseRoles(id, roles, kind ? { [column]: kind } : {}));
+  }
+
+  protected chooseSheet(sheet: number): Promise<void> {
+    return this.show((id) => this.people.chooseSheet(id, sheet));
+  }
+
+  /** What the cleanings change, each with its first example. */
+  protected readonly cleanings = computed(() =>
+    (this.view()?.cleanings ?? []).map((c) => ({ ...c, words: CLEANING_WORDS[c.cleaning], example: c.examples[0] })),
+  );
+
+  protected async toggleCleaning(cleaning: Cleaning, on: boolean): Promise<void> {
+    const view = this.view();
+    if (!view) return;
+    const now = view.cleanings.filter((c) => c.on).map((c) => c.cleaning);
+    await this.show((id) =>
+      this.people.chooseCleanings(id, on ? [...now, cleaning] : now.filter((c) => c !== cleaning)),
+    );
+  }
+
+  /** The cell being mended, by line and column. */
+  protected readonly editing = signal<{ line: number; column: number } | null>(null);
+
+  protected edit(line: number, column: number): void {
+    if (this.view()?.columns[column]?.derived) return;
+    this.editing.set({ line, column });
+    // At once: the next key must already go into the cell.
+    this.changes.detectChanges();
+    (this.host.nativeElement as HTMLElement).querySelector<HTMLInputElement>('.cell')?.select();
+  }
+
+  protected isEdited(line: number, column: number): boolean {
+    const e = this.editing();
+    return e?.line === line && e.column === column;
+  }
+
+  protected async mend(line: number, column: number, value: string): Promise<void> {
+    this.editing.set(null);
+    await this.show((id) => this.people.mendCell(id, { line, column, value }));
+  }
+
+  /** The column of addresses, in which a row kept aside can be mended. */
+  protected readonly addressColumn = computed(() => this.view()?.columns.findIndex((c) => c.role === 'address') ?? -1);
+
+  protected mendDomains(): Promise<void> {
+    return this.show((id) => this.people.mendDomains(id));
+  }
+
+  private async show(request: (importId: number) => Observable<ImportView>): Promise<void> {
+    const view = this.view();
+    const next = view && (await this.wait(request(view.id)));
+    if (next) this.view.set(next);
+  }
+
+  protected async keep(): Promise<void> {
+    const view = this.view();
+    if (!view) return;
+    const kept = await this.wait(this.people.keep(view.id, this.name()));
+    if (!kept) return;
+    if (kept.listId === null) {
+      this.view.update((v) => v && { ...v, state: 'taking', progress: null });
+      await this.router.navigate([], { queryParams: { importId: view.id } });
+      return;
+    }
+    this.notices.say(this.effectWords() || `${this.taken()} people are now on the list.`);
+    await this.router.navigate(['/people', kept.listId]);
+  }
+
+  protected async drop(): Promise<void> {
+    const view = this.view();
+    if (view) await this.wait(this.people.drop(view.id));
+    this.view.set(null);
+    if (this.importId() !== undefined) await this.router.navigate(['/people/import']);
+  }
+
+  /** What the request gives, or null with the sentence shown where the person looks. */
+  private async wait<T>(request: Observable<T>): Promise<T | null> {
+    this.busy.set(true);
+    try {
+      return await firstValueFrom(request);
+    } catch (error) {
+      this.problem.set(sentenceOf(error));
+      return null;
+    } finally {
+      this.busy.set(false);
+    }
+  }
+}
