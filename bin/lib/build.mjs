@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto';
 import { once } from 'node:events';
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { brotliCompressSync, gzipSync } from 'node:zlib';
 import { inRoot, ROOT, STATE } from './paths.mjs';
 import { preparePackages } from './prepare.mjs';
 import { say, UserError } from './say.mjs';
@@ -117,4 +118,17 @@ async function buildWeb() {
   for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => output.push(chunk));
   const [status] = await once(child, 'close');
   if (status !== 0) throw new UserError(`The web app could not be built:\n${Buffer.concat(output).toString()}`);
+  compress(WEB_DIR);
+}
+
+/** Puts a Brotli and a gzip form beside each file of text that is worth it; the server sends what the browser takes. */
+function compress(dir) {
+  for (const entry of readdirSync(dir, { recursive: true, withFileTypes: true })) {
+    if (!entry.isFile() || !/\.(?:js|css|html|svg|json|txt)$/.test(entry.name)) continue;
+    const path = join(entry.parentPath ?? entry.path, entry.name);
+    const content = readFileSync(path);
+    if (content.length < 1024) continue;
+    writeFileSync(`${path}.br`, brotliCompressSync(content));
+    writeFileSync(`${path}.gz`, gzipSync(content, { level: 9 }));
+  }
 }

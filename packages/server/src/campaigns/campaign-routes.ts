@@ -1,4 +1,5 @@
-import Router from '@koa/router';
+import type Router from '@koa/router';
+import { exactRouter } from '../http/exact-router';
 import { RECIPIENT_STATES } from '@baton/core';
 import type { BriefChoices, RecipientQuery, StartRequest } from '@baton/contract';
 import Joi from 'joi';
@@ -69,7 +70,7 @@ const recipientQuery = Joi.object<RecipientQuery>({
 });
 
 export function campaignRoutes(parts: ServerParts): Router {
-  const router = new Router();
+  const router = exactRouter();
   const db = parts.store.db;
   router.get('/campaigns', async (ctx) => {
     ctx.body = await viewCampaigns(db);

@@ -1,5 +1,5 @@
 import { createServer, type Server } from 'node:http';
-import Router from '@koa/router';
+import type Router from '@koa/router';
 import { bodyParser } from '@koa/bodyparser';
 import Koa from 'koa';
 import helmet from 'koa-helmet';
@@ -20,6 +20,7 @@ import { todayRoutes } from '../today/today-routes';
 import { unsubscribeRoutes } from '../unsubscribe/unsubscribe-routes';
 import type { ServerParts } from './context';
 import { problemDetails } from './errors';
+import { exactRouter } from './exact-router';
 import type { LiveStream } from './live-stream';
 import { ownOriginOnly } from './own-origin';
 import { staticFiles } from './static-files';
@@ -56,12 +57,25 @@ export function createApp(parts: ServerParts, live: LiveStream): Koa {
     }),
   );
   app.use(problemDetails(parts.log));
+  for (const router of publicRouters(parts)) app.use(router.routes());
+  // From here on everything is guarded.
   app.use(ownOriginOnly(hosts));
-  app.use(unsubscribeRoutes(parts).routes());
-  app.use(browserRoutes(parts).routes());
-  app.use(calendarRoutes(parts).routes());
   app.use(bodyParser({ enableTypes: ['json'], jsonLimit: '16mb' }));
-  const api = new Router({ prefix: '/api' });
+  app.use(apiRouter(parts, live).routes());
+  if (config.webDir !== null) app.use(staticFiles(config.webDir));
+  return app;
+}
+
+/** Pages that recipients' links lead to, and the calendar's secret address: anybody may ask for them. */
+export const publicRouters = (parts: ServerParts): Router[] => [
+  unsubscribeRoutes(parts),
+  browserRoutes(parts),
+  calendarRoutes(parts),
+];
+
+/** Everything under /api. */
+export function apiRouter(parts: ServerParts, live: Pick<LiveStream, 'handler'>): Router {
+  const api = exactRouter('/api');
   api.get('/live', live.handler);
   for (const routes of [
     listRoutes,
@@ -80,9 +94,7 @@ export function createApp(parts: ServerParts, live: LiveStream): Koa {
     simulatorRoutes,
   ])
     api.use(routes(parts).routes());
-  app.use(api.routes());
-  if (config.webDir !== null) app.use(staticFiles(config.webDir));
-  return app;
+  return api;
 }
 
 /** @throws Error `EADDRINUSE` when the port is taken */

@@ -25,7 +25,7 @@ export function problemDetails(log: Logger): Middleware {
   return async (ctx, next) => {
     try {
       await next();
-      if (ctx.status === 404 && ctx.body == null && ctx.path.startsWith('/api/'))
+      if (ctx.status === 404 && ctx.body == null)
         throw new DomainError('not_found', 'There is nothing at this address.');
     } catch (error) {
       const known = error instanceof DomainError;

@@ -1,4 +1,5 @@
-import Router from '@koa/router';
+import type Router from '@koa/router';
+import { exactRouter } from '../http/exact-router';
 import type { MailboxChoices, MailboxRules } from '@baton/contract';
 import { DomainError, parseAddress, type RestBounds } from '@baton/core';
 import Joi from 'joi';
@@ -68,7 +69,7 @@ const fileBody = Joi.object<{ file: string }>({ file: Joi.string().max(1_000_000
 const calendarBody = Joi.object<{ calendar: string }>({ calendar: Joi.string().max(2_000_000).required() });
 
 export function mailboxRoutes(parts: ServerParts): Router {
-  const router = new Router();
+  const router = exactRouter();
   const dns = parts.simulator === null ? machineDns : simulatedDns(parts.simulator);
   router.get('/mailboxes/servers', async (ctx) => {
     const { address } = parse(addressQuery, ctx.query);

@@ -1,4 +1,5 @@
-import Router from '@koa/router';
+import type Router from '@koa/router';
+import { exactRouter } from '../http/exact-router';
 import { DomainError } from '@baton/core';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
@@ -16,7 +17,7 @@ const layoutBody = Joi.object<{ name: string; layout: object }>({
 /** Files that messages use, and layouts. */
 export function assetRoutes(parts: ServerParts): Router {
   const { db } = parts.store;
-  const router = new Router();
+  const router = exactRouter();
   router.get('/assets', async (ctx) => {
     ctx.body = await viewAssets(db);
   });

@@ -1,4 +1,5 @@
-import Router from '@koa/router';
+import type Router from '@koa/router';
+import { exactRouter } from '../http/exact-router';
 import type { ServerParts } from '../http/context';
 import { messageOfLink } from '../sending/signed-links';
 import { readEnrolledMessages } from '../store/sending/sent-rows';
@@ -10,7 +11,7 @@ const POLICY = "default-src 'none'; style-src 'unsafe-inline'; img-src data: htt
 
 /** A message as its recipient sees it in a browser, by the signed link that stands in it. */
 export function browserRoutes(parts: ServerParts): Router {
-  const router = new Router();
+  const router = exactRouter();
   router.get('/m/:signed', async (ctx) => {
     const of = messageOfLink(parts.secrets, ctx['params']['signed'] ?? '');
     const [message] = of === null ? [] : await readEnrolledMessages(parts.store.db, of);

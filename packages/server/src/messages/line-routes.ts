@@ -1,4 +1,5 @@
-import Router from '@koa/router';
+import type Router from '@koa/router';
+import { exactRouter } from '../http/exact-router';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { parse, parseId } from '../http/validate';
@@ -12,7 +13,7 @@ const place = Joi.number().integer().min(0).required().label('place in the list'
 
 export function lineRoutes(parts: ServerParts): Router {
   const { db } = parts.store;
-  const router = new Router();
+  const router = exactRouter();
   router.get('/lists/:id/lines', async (ctx) => {
     ctx.body = await viewLines(db, parseId(ctx.params['id']));
   });

@@ -1,4 +1,5 @@
-import Router from '@koa/router';
+import type Router from '@koa/router';
+import { exactRouter } from '../http/exact-router';
 import { contentFault, DomainError, parseAddress, readContent, type MessageContent } from '@baton/core';
 import type { MessageDraft, ProofAsked } from '@baton/contract';
 import Joi from 'joi';
@@ -59,7 +60,7 @@ const read = <T extends { content: object }>(body: T): Omit<T, 'content'> & { co
 
 export function messageRoutes(parts: ServerParts): Router {
   const { db } = parts.store;
-  const router = new Router();
+  const router = exactRouter();
   router.get('/messages', async (ctx) => {
     ctx.body = await viewMessages(db);
   });
@@ -103,7 +104,7 @@ export function messageRoutes(parts: ServerParts): Router {
 
 /** Finished messages: one, all of them looked over, and one sent to oneself. */
 export function proofRoutes(parts: ServerParts): Router {
-  const router = new Router();
+  const router = exactRouter();
   router.post('/proof', async (ctx) => {
     const asked = read(parse(proofBody, ctx.request.body));
     const fault = contentFault(asked.content);

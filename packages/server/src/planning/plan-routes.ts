@@ -1,4 +1,5 @@
-import Router from '@koa/router';
+import type Router from '@koa/router';
+import { exactRouter } from '../http/exact-router';
 import { dayNumber, DomainError, PLAN_CHANGE_KINDS, whatIfKind, type ChangeEntry, type PlanChange } from '@baton/core';
 import type { BatchPage, PlanVariant, PlanWork } from '@baton/contract';
 import Joi from 'joi';
@@ -63,7 +64,7 @@ const moveBody = Joi.object<{ day: string }>({ day: isoDay });
 
 export function planRoutes(parts: ServerParts): Router {
   const { store, clock } = parts;
-  const router = new Router();
+  const router = exactRouter();
   router.get('/plan', async (ctx) => {
     ctx.body = await viewBoard(parts);
   });
@@ -120,7 +121,7 @@ export function planRoutes(parts: ServerParts): Router {
 
 /** The calendar behind its secret address, for other programs: they send no headers of ours. */
 export function calendarRoutes({ store, clock }: ServerParts): Router {
-  const router = new Router();
+  const router = exactRouter();
   router.get('/calendar/:key.ics', async (ctx) => {
     const { calendarKey } = await readWorkspace(store.db);
     if (calendarKey === null || ctx.params['key'] !== calendarKey) {

@@ -1,4 +1,5 @@
-import Router from '@koa/router';
+import type Router from '@koa/router';
+import { exactRouter } from '../http/exact-router';
 import { DomainError, withoutQuotation } from '@baton/core';
 import { OUTCOMES, type IncomingView, type Outcome, type ThreadMessage } from '@baton/contract';
 import Joi from 'joi';
@@ -19,7 +20,7 @@ const MOST_SHOWN = 500;
 
 export function replyRoutes(parts: ServerParts): Router {
   const { store } = parts;
-  const router = new Router();
+  const router = exactRouter();
   router.get('/replies', async (ctx) => {
     ctx.body = (await listIncoming(store.db, MOST_SHOWN)).map(({ body, enrolmentId: _, ...r }): IncomingView => ({
       ...r,

@@ -1,4 +1,5 @@
-import Router from '@koa/router';
+import type Router from '@koa/router';
+import { exactRouter } from '../http/exact-router';
 import { systemClock } from '../time/system-clock';
 import { changeClock } from '../time/workspace-clock';
 import type { ClockChange } from '@baton/contract';
@@ -18,7 +19,7 @@ const clockBody = Joi.object<ClockChange>({
 
 export function todayRoutes(parts: ServerParts): Router {
   const { store, clock } = parts;
-  const router = new Router();
+  const router = exactRouter();
   router.get('/shell', async (ctx) => {
     ctx.body = await viewShell(parts);
   });

@@ -1,4 +1,5 @@
-import Router from '@koa/router';
+import type Router from '@koa/router';
+import { exactRouter } from '../http/exact-router';
 import type { Context } from 'koa';
 import type { ServerParts } from '../http/context';
 import { enrolmentOfLink } from '../sending/signed-links';
@@ -17,7 +18,7 @@ const BROKEN: LeavePage = {
  * it does, and so does the one-click POST of RFC 8058.
  */
 export function unsubscribeRoutes({ store, clock, secrets }: ServerParts): Router {
-  const router = new Router();
+  const router = exactRouter();
   const find = async (ctx: Context) => {
     const id = enrolmentOfLink(secrets, ctx['params']['signed'] ?? '');
     return id === null ? null : readEnrolment(store.db, id);

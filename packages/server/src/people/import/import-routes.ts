@@ -1,4 +1,5 @@
-import Router from '@koa/router';
+import type Router from '@koa/router';
+import { exactRouter } from '../../http/exact-router';
 import { CLEANINGS, COLUMN_KINDS, COLUMN_ROLES, type Cleaning, type ColumnKind, type ColumnRole } from '@baton/core';
 import type { ImportInto } from '@baton/contract';
 import Joi from 'joi';
@@ -53,7 +54,7 @@ const intoBody = Joi.object<{ into: ImportInto }>({
 });
 
 export function importRoutes({ store, clock }: ServerParts): Router {
-  const router = new Router();
+  const router = exactRouter();
   const db = store.db;
   router.post('/imports', async (ctx) => {
     ctx.body = await beginImport(db, uploadName(ctx), readPiecesOf(ctx), await clock.now());

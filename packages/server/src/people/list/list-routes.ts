@@ -1,4 +1,5 @@
-import Router from '@koa/router';
+import type Router from '@koa/router';
+import { exactRouter } from '../../http/exact-router';
 import {
   COLUMN_KINDS,
   MAX_WRITTEN_DAYS,
@@ -177,7 +178,7 @@ const BODIES = {
 };
 
 export function listRoutes(parts: ServerParts): Router {
-  const router = new Router();
+  const router = exactRouter();
   wholeLists(router, parts);
   rowsOfLists(router, parts);
   columnsOfLists(router, parts);

@@ -1,11 +1,12 @@
-import Router from '@koa/router';
+import type Router from '@koa/router';
+import { exactRouter } from '../../http/exact-router';
 import type { ServerParts } from '../../http/context';
 import { parseId } from '../../http/validate';
 import { erasePerson, exportPerson, proofForPerson, viewPerson } from './person-service';
 
 export function personRoutes(parts: ServerParts): Router {
   const { store, clock } = parts;
-  const router = new Router();
+  const router = exactRouter();
   router.get('/people/:id', async (ctx) => {
     ctx.body = await viewPerson(store.db, parseId(ctx.params['id']));
   });

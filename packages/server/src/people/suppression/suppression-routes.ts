@@ -1,4 +1,5 @@
-import Router from '@koa/router';
+import type Router from '@koa/router';
+import { exactRouter } from '../../http/exact-router';
 import { writeCsv } from '@baton/core';
 import Joi from 'joi';
 import type { ServerParts } from '../../http/context';
@@ -17,7 +18,7 @@ const MOST_SHOWN = 500;
 const searchQuery = Joi.object<{ search: string }>({ search: Joi.string().trim().allow('').max(320).default('') });
 
 export function suppressionRoutes({ store, clock }: ServerParts): Router {
-  const router = new Router();
+  const router = exactRouter();
   router.get('/suppressions', async (ctx) => {
     const { search } = parse(searchQuery, ctx.query);
     ctx.body = await findSuppressions(store.db, search, MOST_SHOWN);
