@@ -45,6 +45,25 @@ export default tseslint.config(
     },
   },
   {
+    // What only types can tell: a promise that nobody waits for, a kind that nobody handles.
+    files: ['packages/**/*.ts', 'e2e/**/*.ts', 'bench/**/*.ts'],
+    languageOptions: {
+      parserOptions: {
+        project: [
+          './tsconfig.json',
+          './packages/web/tsconfig.app.json',
+          './packages/web/tsconfig.spec.json',
+        ],
+        tsconfigRootDir: import.meta.dirname,
+      },
+    },
+    rules: {
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: { arguments: false, attributes: false } }],
+      '@typescript-eslint/switch-exhaustiveness-check': ['error', { considerDefaultExhaustiveForUnions: true }],
+    },
+  },
+  {
     // Inner loops over typed arrays, where every index is in bounds by construction.
     files: ['packages/core/src/planning/**/*.ts'],
     rules: { '@typescript-eslint/no-non-null-assertion': 'off' },

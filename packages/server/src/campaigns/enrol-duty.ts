@@ -22,7 +22,7 @@ export function enrolDuty(store: Store, parts: EnrolParts): Duty {
   return {
     name: 'enrol new people',
     eventful: true,
-    nextDue: async (nowMs) => ((await campaignsToEnrol(store.db)).length > 0 ? nowMs : null),
+    nextDue: (nowMs, { hasNewPeople }) => (hasNewPeople ? nowMs : null),
     run: async (nowMs) => {
       let added = 0;
       for (const id of await campaignsToEnrol(store.db))

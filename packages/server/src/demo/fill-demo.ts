@@ -163,7 +163,7 @@ export async function driveTo(api: ApiClient, untilMs: number): Promise<void> {
   for (;;) {
     const { clock } = await api.get<ShellView>('/shell');
     if (clock.nowMs >= untilMs && !clock.driving) return;
-    await new Promise((resolve) => setTimeout(resolve, 200));
+    await new Promise((resolve) => setTimeout(resolve, 500));
   }
 }
 

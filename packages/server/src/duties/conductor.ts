@@ -2,6 +2,8 @@ import { DAY_MS, type Clock } from '@baton/core';
 import { announce } from '../store/changes';
 import { LOCKS, withLock, type Store } from '../store/database';
 import { readClock, updateClock, type ClockRow } from '../store/workspace-rows';
+import { SETTLE_MS } from '../sending/recover';
+import { readAgenda, type Agenda } from '../store/duties/agenda-rows';
 import type { Duty } from './duty';
 
 /** The simulated outside world, which goes by the same clock. */
@@ -40,6 +42,9 @@ export class Conductor {
   private begun = false;
   private simulated: boolean | null = null;
   private worldDue: number | null = null;
+  /** Where the clock stands while this process conducts; null before it has looked. */
+  private stands: number | null = null;
+  private readonly asked = new Map<string, { at: number; due: number | null }>();
 
   constructor(
     private readonly store: Store,
@@ -62,6 +67,8 @@ export class Conductor {
       return;
     }
     await withLock(this.store, LOCKS.conductor, 0, async () => {
+      // Another process may have conducted meanwhile.
+      this.stands = null;
       while ((await this.stepSimulated()) && !isEnough());
     });
   }
@@ -69,13 +76,12 @@ export class Conductor {
   /** @returns whether there is more to do at once */
   private async stepSimulated(): Promise<boolean> {
     await this.begin();
-    const before = await readClock(this.store.db);
-    const { done, due } = await this.runDue(before.nowMs);
+    // Only who conducts moves the clock.
+    const nowMs = this.stands ?? (await readClock(this.store.db)).nowMs;
+    const { done, due, clock: row } = await this.runDue(nowMs);
     // What was sent gives the world something to do.
-    if (done > 0) await this.advance(before.nowMs);
-    if (this.worldDue !== null) due.push({ at: Math.max(this.worldDue, before.nowMs), eventful: true });
-    // Somebody may have set the clock meanwhile.
-    const row = await readClock(this.store.db);
+    if (done > 0) await this.advance(nowMs);
+    if (this.worldDue !== null) due.push({ at: Math.max(this.worldDue, nowMs), eventful: true });
     const wanted = this.wantedTime(row, due);
     const driven = row.untilMs !== null || row.toNextEvent;
     if (wanted <= row.nowMs && !driven) return false;
@@ -102,18 +108,28 @@ export class Conductor {
     this.worldDue = this.world ? await this.world.advance(toMs) : null;
   }
 
-  /** Does what is due until nothing is. @returns what was done, and when each duty is next due */
-  private async runDue(nowMs: number): Promise<{ done: number; due: Due[] }> {
+  /**
+   * Does what is due until nothing is.
+   *
+   * @returns what was done, when each duty is next due, and the clock as it stands afterwards: somebody may have set it
+   */
+  private async runDue(nowMs: number): Promise<{ done: number; due: Due[]; clock: ClockRow }> {
     let all = 0;
+    let agenda = await this.agenda();
     for (let round = 0; ; round++) {
       let done = 0;
       const due: Due[] = [];
       for (const duty of this.duties) {
         try {
-          let at = await duty.nextDue(nowMs);
+          let at = await this.nextDue(duty, nowMs, agenda);
           if (at !== null && at <= nowMs) {
-            done += await duty.run(nowMs);
-            at = await duty.nextDue(nowMs);
+            const n = await duty.run(nowMs, agenda);
+            done += n;
+            // What one duty does may make another due; one that did nothing may have come to its end.
+            agenda = await this.agenda();
+            this.asked.delete(duty.name);
+            // All are asked again after this round.
+            at = n > 0 ? null : await this.nextDue(duty, nowMs, agenda);
           }
           if (at !== null) due.push({ at: at <= nowMs ? nowMs + STUCK_MS : at, eventful: duty.eventful });
         } catch (error) {
@@ -121,8 +137,22 @@ export class Conductor {
         }
       }
       all += done;
-      if (done === 0 || round >= MAX_ROUNDS) return { done: all, due };
+      if (done === 0 || round >= MAX_ROUNDS) return { done: all, due, clock: agenda.clock };
     }
+  }
+
+  private agenda(): Promise<Agenda> {
+    return readAgenda(this.store.db, SETTLE_MS);
+  }
+
+  /** When a duty is next due; of one that need not be asked each time, as it said within its interval. */
+  private async nextDue(duty: Duty, nowMs: number, agenda: Agenda): Promise<number | null> {
+    const { askEveryMs = 0, name } = duty;
+    const asked = this.asked.get(name);
+    if (asked && nowMs >= asked.at && nowMs < asked.at + askEveryMs) return asked.due;
+    const due = await duty.nextDue(nowMs, agenda);
+    this.asked.set(name, { at: nowMs, due });
+    return due;
   }
 
   private wantedTime(row: ClockRow, due: readonly Due[]): number {
@@ -141,6 +171,7 @@ export class Conductor {
       anchorRealMs: startsAnew ? realNow : Math.min(realNow, reckoned),
       ...(arrived ? { untilMs: null, toNextEvent: false } : {}),
     });
+    this.stands = toMs;
     await this.advance(toMs);
   }
 }

@@ -40,6 +40,15 @@ export class ImapReader {
     return this.guarded((imap) => positionOf(imap, 'INBOX'));
   }
 
+  /** Whether inbox and Sent folder stand where they stood. */
+  isUnchanged(inbox: InboxPosition, sent: InboxPosition): Promise<boolean> {
+    return this.guarded(async (imap) => {
+      if (!isSame(await positionOf(imap, 'INBOX'), inbox)) return false;
+      const folder = await this.sentFolder(imap);
+      return folder !== null && isSame(await positionOf(imap, folder), sent);
+    });
+  }
+
   /** Messages with `fromUid` <= UID, in order. */
   fetchFrom(fromUid: number): Promise<FetchedMail[]> {
     return this.guarded(async (imap) => {
@@ -166,6 +175,9 @@ async function positionOf(imap: ImapFlow, folder: string): Promise<InboxPosition
   if (status === false) throw new Error(`the server told nothing about ${folder}`);
   return { uidValidity: String(status.uidValidity ?? ''), uidNext: Number(status.uidNext ?? 1) };
 }
+
+const isSame = (a: InboxPosition, b: InboxPosition): boolean =>
+  a.uidValidity === b.uidValidity && a.uidNext === b.uidNext;
 
 const isNoSuchFolder = (error: unknown): boolean =>
   (error as { serverResponseCode?: string }).serverResponseCode === 'TRYCREATE';

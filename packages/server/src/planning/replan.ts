@@ -182,7 +182,7 @@ export function replanDuty(store: Store): Duty {
   return {
     name: 're-plan',
     eventful: false,
-    nextDue: async () => (await readWorkspace(store.db)).planWantedAt,
+    nextDue: (_, { planWantedAt }) => planWantedAt,
     run: async (nowMs) => ((await replan(store, nowMs)) === null ? 0 : 1),
   };
 }
@@ -195,10 +195,8 @@ export function nightlyPlanDuty(store: Store): Duty {
   return {
     name: 'plan the night',
     eventful: false,
-    nextDue: async () => {
-      const { nightlyPlanDay, zone } = await readWorkspace(store.db);
-      return nightlyPlanDay === null ? 0 : zones.get(zone).toInstant(nightlyPlanDay + 1, NIGHT_HOUR * 60);
-    },
+    nextDue: (_, { nightlyPlanDay, zone }) =>
+      nightlyPlanDay === null ? 0 : zones.get(zone).toInstant(nightlyPlanDay + 1, NIGHT_HOUR * 60),
     run: async (nowMs) => {
       const { nightlyPlanDay, zone } = await readWorkspace(store.db);
       const day = lastNight(nowMs, zone);

@@ -26,6 +26,8 @@ export async function countByHand(
     isKnown ? { uidValidity: mailbox.sentUidValidity as string, uidNext: mailbox.sentUidNext as number } : null,
   );
   if (sent === null) return 0;
+  const isWhereItStood = sent.uidValidity === mailbox.sentUidValidity && sent.uidNext === mailbox.sentUidNext;
+  if (isWhereItStood) return 0;
   const ids = sent.heads.map(idOf);
   const own = await campaignMessages(db, ids);
   // Where campaigns send, nearly all is Baton's own.

@@ -26,7 +26,6 @@ import type { Database, Queryable } from '../store/database';
 import { removePlanned, updateDelivery } from '../store/sending/delivery-rows';
 import { lockMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { lockDueDelivery, markSending, type DueDelivery } from '../store/sending/sending-rows';
-import { readWorkspace } from '../store/workspace-rows';
 import { suppressedAmong } from '../store/people/person/people-rows';
 import { replySubject } from './compose';
 import { browserUrl, unsubscribeUrl } from './signed-links';
@@ -71,7 +70,7 @@ export async function claimNext(
 ): Promise<Claimed | NoClaim> {
   return db.transaction(async (tx) => {
     const mailbox = await lockMailbox(tx, mailboxId);
-    if (!mailbox || mailbox.held || mailbox.problem !== null || (await readWorkspace(tx)).heldAll) return 'nothing';
+    if (!mailbox || mailbox.held || mailbox.problem !== null || mailbox.heldAll) return 'nothing';
     if (mailbox.lastSentAt !== null && nowMs < mailbox.lastSentAt + mailbox.paceSeconds * 1000) return 'nothing';
     const day = localDay(mailbox, nowMs);
     const delivery = await lockDueDelivery(tx, { mailboxId, day, nowMs });

@@ -4,12 +4,12 @@ import type { Duty } from '../duties/duty';
 import type { Connections } from '../mailboxes/connections';
 import { LOCKS, MAX_CONNECTIONS, withLock, type Store } from '../store/database';
 import { announce } from '../store/changes';
-import { nextSends } from '../store/sending/delivery-rows';
+import type { Agenda, ToSend } from '../store/duties/agenda-rows';
 import { updateMailbox } from '../store/mailboxes/mailbox-rows';
 import { claimNext, type Claimed, type ClaimRules } from './claim';
 import { composeMessage } from './compose';
 import { recordOutcome } from './record';
-import { recoverMailbox, SETTLE_MS } from './recover';
+import { recoverMailbox } from './recover';
 
 export interface SendingParts extends ClaimRules {
   store: Store;
@@ -35,14 +35,10 @@ const MAX_IN_A_ROW = 50;
 export function sendDuty(parts: SendingParts): Duty {
   const limited = pLimit(AT_ONCE);
   const retryAt = new Map<number, number>();
-  const next = async () =>
-    (await nextSends(parts.store.db, SETTLE_MS)).map((n) => ({
-      ...n,
-      at: Math.max(n.at, retryAt.get(n.mailboxId) ?? 0),
-    }));
-  const tryFrom = async (mailboxId: number, nowMs: number) => {
+  const next = ({ toSend }: Agenda) => toSend.map((n) => ({ ...n, at: Math.max(n.at, retryAt.get(n.mailboxId) ?? 0) }));
+  const tryFrom = async ({ mailboxId, isBroken }: ToSend, nowMs: number) => {
     try {
-      const done = await sendFrom(parts, mailboxId, nowMs);
+      const done = await sendFrom(parts, mailboxId, nowMs, isBroken);
       retryAt.delete(mailboxId);
       return done;
     } catch (error) {
@@ -54,22 +50,22 @@ export function sendDuty(parts: SendingParts): Duty {
   return {
     name: 'send what is due',
     eventful: true,
-    async nextDue() {
-      const at = (await next()).map((n) => n.at);
+    nextDue(_, agenda) {
+      const at = next(agenda).map((n) => n.at);
       return at.length === 0 ? null : Math.min(...at);
     },
-    async run(nowMs) {
-      const due = (await next()).filter((n) => n.at <= nowMs);
-      const done = await Promise.all(due.map((n) => limited(() => tryFrom(n.mailboxId, nowMs))));
+    async run(nowMs, agenda) {
+      const due = next(agenda).filter((n) => n.at <= nowMs);
+      const done = await Promise.all(due.map((n) => limited(() => tryFrom(n, nowMs))));
       return done.reduce((a, b) => a + b, 0);
     },
   };
 }
 
-async function sendFrom(parts: SendingParts, mailboxId: number, nowMs: number): Promise<number> {
+async function sendFrom(parts: SendingParts, mailboxId: number, nowMs: number, isBroken: boolean): Promise<number> {
   // Held for the whole of claim, hand-over and record: whoever finds it free knows that no send is under way.
   const done = await withLock(parts.store, LOCKS.mailboxSending, mailboxId, async () => {
-    let count = await recoverMailbox(parts, mailboxId, nowMs);
+    let count = isBroken ? await recoverMailbox(parts, mailboxId, nowMs) : 0;
     for (let i = 0; i < MAX_IN_A_ROW; i++) {
       let claimed = await claimNext(parts.store.db, mailboxId, nowMs, parts);
       if (claimed === 'read_first') {
@@ -77,8 +73,11 @@ async function sendFrom(parts: SendingParts, mailboxId: number, nowMs: number): 
         claimed = await claimNext(parts.store.db, mailboxId, nowMs, parts);
       }
       if (claimed === 'nothing' || claimed === 'read_first') break;
-      if (claimed !== 'dealt_with') await handOver(parts, claimed, nowMs);
       count++;
+      if (claimed === 'dealt_with') continue;
+      await handOver(parts, claimed, nowMs);
+      // With a pace, nothing more can be due at this moment.
+      if (claimed.mailbox.paceSeconds > 0) break;
     }
     return count;
   });

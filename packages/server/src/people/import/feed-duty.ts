@@ -7,7 +7,7 @@ import type { Duty } from '../../duties/duty';
 import { forLog } from '../../log/for-log';
 import { announce } from '../../store/changes';
 import { LOCKS, withLock, type Store } from '../../store/database';
-import { nextFeedAt, readFeed, readFeeds, updateFeed, type FeedRow } from '../../store/people/import/feed-rows';
+import { readFeed, readFeeds, updateFeed, type FeedRow } from '../../store/people/import/feed-rows';
 import { removeImport } from '../../store/people/import/import-rows';
 import { fetchFile } from './fetch-file';
 import { beginImport, chooseInto, keepImport } from './import-service';
@@ -31,7 +31,7 @@ export function feedDuty(store: Store, log: Logger): Duty {
   return {
     name: 'feed lists',
     eventful: false,
-    nextDue: () => nextFeedAt(store.db),
+    nextDue: (_, agenda) => agenda.nextFeedAt,
     run: async (nowMs) => {
       let looked = 0;
       for (const feed of await readFeeds(store.db)) {

@@ -1,3 +1,4 @@
+import { readAgenda } from '../../store/duties/agenda-rows';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
@@ -73,7 +74,12 @@ describe('a list that is fed', () => {
     const looked: number[] = [];
     meanwhile = async () => {
       meanwhile = null;
-      looked.push(await feedDuty(world.store, pino({ level: 'silent' })).run(Date.parse('2026-11-02T08:00:00Z')));
+      looked.push(
+        await feedDuty(world.store, pino({ level: 'silent' })).run(
+          Date.parse('2026-11-02T08:00:00Z'),
+          await readAgenda(world.store.db, 0),
+        ),
+      );
     };
     await feed(listId, { place: `${origin}/meanwhile.csv`, allowPrivate: true });
     expect(looked).toEqual([0]);

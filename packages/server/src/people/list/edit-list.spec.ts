@@ -1,3 +1,4 @@
+import { readAgenda } from '../../store/duties/agenda-rows';
 import { WHOLE_LIST, type ListQuery, followingText } from '@baton/core';
 import type {
   BriefView,
@@ -249,11 +250,12 @@ describe('rows and lists that were deleted', () => {
     const { rows } = await world.store.pool.query<{ now_ms: string }>('select now_ms from clock');
     const removedAt = Number(rows[0]?.now_ms);
     const duty = purgeDuty(world.store);
+    const agenda = await readAgenda(world.store.db, 0);
     const due = removedAt + 30 * 86_400_000;
-    expect(await duty.nextDue(removedAt)).toBe(due);
-    await duty.run(due - 1);
+    expect(await duty.nextDue(removedAt, agenda)).toBe(due);
+    await duty.run(due - 1, agenda);
     expect(await addresses(id, true)).toEqual(['ana@x.example']);
-    await duty.run(due);
+    await duty.run(due, agenda);
     expect(await addresses(id, true)).toEqual([]);
     await expect(world.api.post(`/lists/${gone}/restore`)).rejects.toThrow('more than 30 days ago');
     const kept = (await world.api.get<ListView[]>('/lists')).find((l) => l.name === 'People');

@@ -1,4 +1,4 @@
-import { DAY_MS } from '@baton/core';
+import { DAY_MS, HOUR_MS } from '@baton/core';
 import type { Duty } from '../../duties/duty';
 import { announce } from '../../store/changes';
 import type { Store } from '../../store/database';
@@ -11,6 +11,8 @@ export function purgeDuty(store: Store): Duty {
   return {
     name: 'remove what was deleted',
     eventful: false,
+    // Whether something goes an hour later, nobody sees; looking for it takes a while in large lists.
+    askEveryMs: HOUR_MS,
     nextDue: async () => {
       const first = await firstRemoved(store.db);
       return first === null ? null : first + KEPT_DAYS * DAY_MS;

@@ -10,7 +10,6 @@ import {
   enrolments,
   incoming,
   listRows,
-  lists,
   mailboxes,
 } from '../schema/schema';
 import { isOpenRecipient, takesOutcome } from './state-conditions';
@@ -88,19 +87,12 @@ export async function addEnrolments(tx: Queryable, rows: readonly NewEnrolment[]
   for (let i = 0; i < rows.length; i += 5000) await tx.insert(enrolments).values(rows.slice(i, i + 5000));
 }
 
-/** Started campaigns that take in who comes onto their list, and whose list has changed since they last did. */
+/** Started campaigns that add new people of their list, and whose list has changed since they last did. */
+export const campaignsToEnrolSql = sql`select c.id from campaigns c join lists l on l.id = c.list_id
+  where c.enrol_new and c.state in ('running', 'held') and l.revision > c.enrolled_revision`;
+
 export async function campaignsToEnrol(db: Queryable): Promise<number[]> {
-  const rows = await db
-    .select({ id: campaigns.id })
-    .from(campaigns)
-    .innerJoin(lists, eq(lists.id, campaigns.listId))
-    .where(
-      and(
-        eq(campaigns.enrolNew, true),
-        inArray(campaigns.state, ['running', 'held']),
-        sql`${lists.revision} > ${campaigns.enrolledRevision}`,
-      ),
-    );
+  const { rows } = await db.execute<{ id: number }>(campaignsToEnrolSql);
   return rows.map((r) => r.id);
 }
 

@@ -47,10 +47,14 @@ export async function sameConnection(
     .orderBy(asc(mailboxes.id));
 }
 
-/** Locks the mailbox until the transaction ends; null when another transaction holds it, or there is none. */
-export async function lockMailbox(tx: Queryable, id: number): Promise<MailboxRow | null> {
+/**
+ * Locks the mailbox until the transaction ends, and tells whether everything is held.
+ *
+ * @returns null when another transaction holds it, or there is none
+ */
+export async function lockMailbox(tx: Queryable, id: number): Promise<(MailboxRow & { heldAll: boolean }) | null> {
   const [row] = await tx
-    .select(columns)
+    .select({ ...columns, heldAll: sql<boolean>`(select held_all from workspace where id = 1)` })
     .from(mailboxes)
     .where(eq(mailboxes.id, id))
     .for('update', { skipLocked: true });
@@ -70,6 +74,14 @@ export async function updateMailbox(
   return (
     (await db.update(mailboxes).set(change).where(eq(mailboxes.id, id)).returning({ id: mailboxes.id })).length > 0
   );
+}
+
+/** Notes that mailboxes have been read. */
+export async function markRead(db: Queryable, ids: readonly number[], nowMs: number): Promise<void> {
+  await db
+    .update(mailboxes)
+    .set({ lastReadAt: nowMs })
+    .where(inArray(mailboxes.id, [...ids]));
 }
 
 /** Units and messages used on a local day. */

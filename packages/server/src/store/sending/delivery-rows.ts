@@ -8,29 +8,6 @@ export type DeliveryRow = typeof deliveries.$inferSelect;
 
 const waits = isWaiting(deliveries.state);
 
-/**
- * When each mailbox next has something to do: a message to send, at its pace, or a try that broke off to clear up,
- * `settleMs` after it began. Mailboxes with neither are absent; those that may not send by themselves (held, shut
- * out, or everything held) have only tries to clear up. One index look-up a mailbox.
- */
-export async function nextSends(db: Queryable, settleMs: number): Promise<{ mailboxId: number; at: number }[]> {
-  const { rows } = await db.execute<{ id: number; at: string }>(sql`
-    select id, min(at) as at from (
-    select m.id, greatest(d.instant, coalesce(m.last_sent_at + m.pace_seconds::bigint * 1000, 0)) as at
-    from mailboxes m
-    cross join lateral (
-      select d.instant from deliveries d join campaigns c on c.id = d.campaign_id and c.state = 'running'
-      where d.mailbox_id = m.id and ${isWaiting(sql`d.state`)} and d.instant is not null and d.held_at is null
-      order by d.instant limit 1
-    ) d
-    where not m.held and m.problem is null and not (select held_all from workspace where id = 1)
-    union all
-    select d.mailbox_id, a.started_at + ${settleMs}::bigint
-    from deliveries d join attempts a on a.delivery_id = d.id and a.verdict is null
-    where d.state = 'sending') due group by id`);
-  return rows.map((r) => ({ mailboxId: r.id, at: Number(r.at) }));
-}
-
 export async function updateDelivery(tx: Queryable, id: number, change: Partial<DeliveryRow>): Promise<void> {
   await tx.update(deliveries).set(change).where(eq(deliveries.id, id));
 }

@@ -9,7 +9,7 @@ import {
 } from '@baton/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { CHANNEL } from '../changes';
-import type { Queryable } from '../database';
+import { executeNamed, type Queryable } from '../database';
 import { connectionKeyOf, isCounted } from '../mailboxes/mailbox-rows';
 import { isOneOf, isWaiting } from '../campaigns/state-conditions';
 
@@ -72,7 +72,10 @@ export async function lockDueDelivery(
   tx: Queryable,
   { mailboxId, day, nowMs }: { mailboxId: number; day: number; nowMs: number },
 ): Promise<DueDelivery | null> {
-  const { rows } = await tx.execute<DueDelivery & Record<string, unknown>>(sql`
+  const rows = await executeNamed<DueDelivery>(
+    tx,
+    'lock_due_delivery',
+    sql`
     with due as (
       select d.* from deliveries d join campaigns c on c.id = d.campaign_id and c.state = 'running'
       where d.mailbox_id = ${mailboxId} and ${isWaiting(sql`d.state`)} and d.instant <= ${nowMs} and d.held_at is null
@@ -107,7 +110,8 @@ export async function lockDueDelivery(
     join enrolments e on e.id = d.enrolment_id
     join contacts p on p.id = e.contact_id
     join list_rows r on r.id = e.list_row_id
-    left join campaign_steps s on s.campaign_id = d.campaign_id and s.position = d.step`);
+    left join campaign_steps s on s.campaign_id = d.campaign_id and s.position = d.step`,
+  );
   return rows[0] ?? null;
 }
 
@@ -128,7 +132,10 @@ export async function markSending(
     nowMs: number;
   },
 ): Promise<number> {
-  const { rows } = await tx.execute<{ id: number }>(sql`
+  const rows = await executeNamed<{ id: number }>(
+    tx,
+    'mark_sending',
+    sql`
     with used as (
       insert into mailbox_days (mailbox_id, day, units, messages) values (${try_.mailboxId}, ${try_.day}, ${try_.units}, 1)
       on conflict (mailbox_id, day) do update
@@ -138,7 +145,8 @@ export async function markSending(
     )
     insert into attempts (delivery_id, mailbox_id, message_id, subject, units, started_at)
     values (${try_.deliveryId}, ${try_.mailboxId}, ${try_.messageId}, ${try_.subject}, ${try_.units}, ${try_.nowMs})
-    returning id`);
+    returning id`,
+  );
   return (rows[0] as { id: number }).id;
 }
 
@@ -158,7 +166,10 @@ export async function markSent(
   db: Queryable,
   sent: { deliveryId: number; attemptId: number; answer: string; day: number; atMs: number },
 ): Promise<boolean> {
-  const { rows } = await db.execute<{ last: boolean }>(sql`
+  const rows = await executeNamed<{ last: boolean }>(
+    db,
+    'mark_sent',
+    sql`
     with tried as (
       update attempts set verdict = 'accepted', answer = ${sent.answer} where id = ${sent.attemptId}
     ), d as (
@@ -177,6 +188,7 @@ export async function markSent(
       insert into events (at, kind, contact_id, enrolment_id, delivery_id, detail)
       select ${sent.atMs}, 'sent', e.contact_id, d.enrolment_id, d.id, '' from d, e
     )
-    select n.last, pg_notify(${CHANNEL}, 'today'), pg_notify(${CHANNEL}, 'progress') from n`);
+    select n.last, pg_notify(${CHANNEL}, 'today'), pg_notify(${CHANNEL}, 'progress') from n`,
+  );
   return rows[0]?.last ?? false;
 }

@@ -3,12 +3,10 @@ import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { RouterLink } from '@angular/router';
 import type { BriefChoices, BriefView } from '@baton/contract';
-import { shortAddress } from '../look/short-address';
 import { LiveUpdates } from '../live/live-updates';
 import { MailboxesService } from '../mailboxes/mailboxes-service';
 import { MessagesService } from '../messages/messages-service';
 import { ListsService } from '../people/list/lists-service';
-import { dayWords } from '@baton/core';
 import { choicesOf, evenShares, letterOf, peopleWords } from './brief-words';
 import { clockWords, minuteOf } from '@baton/core';
 
@@ -56,18 +54,6 @@ export class BriefPanel {
 
   private readonly steps = computed(() => choicesOf(this.brief().steps));
 
-  /** The planned load as a table: a row per day, a column per mailbox. */
-  protected readonly plan = computed(() => {
-    const { forecast, mailboxes } = this.brief();
-    const days = [...new Set(forecast.loads.map((l) => l.day))];
-    return days.map((day) => ({
-      day: dayWords(day),
-      cells: mailboxes
-        .map((m) => forecast.loads.find((l) => l.day === day && l.mailboxId === m.id))
-        .map((l) => ({ first: l?.first ?? 0, followUps: l?.followUps ?? 0 })),
-    }));
-  });
-
   protected chooseList(id: string): void {
     this.changes.emit({ listId: id === '' ? null : Number(id), segmentId: null });
   }
@@ -98,7 +84,6 @@ export class BriefPanel {
       .map((_, i) => ({ at: i, letter: letterOf(i + 1) })),
   );
   protected readonly letterOf = letterOf;
-  protected readonly shortAddress = shortAddress;
 
   protected chooseOther(step: number, at: number, id: string): void {
     const messageId = id === '' ? null : Number(id);

@@ -9,6 +9,7 @@ import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { ShellState } from '../shell/shell-state';
 import { IsoDayPipe } from '../time/workspace-time';
+import { BriefPlan } from './brief-plan';
 import { BriefPanel, type PanelName } from './brief-panel';
 import {
   choicesFrom,
@@ -32,7 +33,7 @@ import { StartQuestion } from './start-question';
 /** A campaign as plain sentences; every choice in them is pressed to change it, and what stands in the way is said. */
 @Component({
   selector: 'bt-brief',
-  imports: [BriefPanel, RecipientsTable, ProgressLine, MatButton, RouterLink, IsoDayPipe],
+  imports: [BriefPanel, RecipientsTable, ProgressLine, MatButton, RouterLink, IsoDayPipe, BriefPlan],
   templateUrl: './brief.html',
   styleUrl: './brief.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

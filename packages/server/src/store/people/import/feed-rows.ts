@@ -1,4 +1,4 @@
-import { and, eq, isNull, sql } from 'drizzle-orm';
+import { and, eq, isNull } from 'drizzle-orm';
 import type { Queryable } from '../../database';
 import { listFeeds, lists } from '../../schema/schema';
 
@@ -16,15 +16,6 @@ export async function readFeeds(db: Queryable): Promise<FeedRow[]> {
     .from(listFeeds)
     .innerJoin(lists, and(eq(lists.id, listFeeds.listId), isNull(lists.removedAt)));
   return rows.map((r) => r.feed);
-}
-
-/** When the next feed is to be looked at; 0 for one that never was. */
-export async function nextFeedAt(db: Queryable): Promise<number | null> {
-  const { rows } = await db.execute<{ at: string | null }>(
-    sql`select min(coalesce(f.looked_at + f.every_minutes * 60000, 0)) as at from list_feeds f join lists l on l.id = f.list_id where l.removed_at is null`,
-  );
-  const at = rows[0]?.at;
-  return at == null ? null : Number(at);
 }
 
 /** Another place begins anew; a changed schedule does not. Whoever puts it looks there at once, and nobody else. */
