@@ -49,17 +49,16 @@ export default tseslint.config(
     files: ['packages/**/*.ts', 'e2e/**/*.ts', 'bench/**/*.ts'],
     languageOptions: {
       parserOptions: {
-        project: [
-          './tsconfig.json',
-          './packages/web/tsconfig.app.json',
-          './packages/web/tsconfig.spec.json',
-        ],
+        project: ['./tsconfig.json', './packages/web/tsconfig.app.json', './packages/web/tsconfig.spec.json'],
         tsconfigRootDir: import.meta.dirname,
       },
     },
     rules: {
       '@typescript-eslint/no-floating-promises': 'error',
-      '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: { arguments: false, attributes: false } }],
+      '@typescript-eslint/no-misused-promises': [
+        'error',
+        { checksVoidReturn: { arguments: false, attributes: false } },
+      ],
       '@typescript-eslint/switch-exhaustiveness-check': ['error', { considerDefaultExhaustiveForUnions: true }],
     },
   },

@@ -233,6 +233,8 @@ export interface SuppressionImport {
   /** Were there already, or twice in the file. */
   known: number;
   aside: AsideRow[];
+  /** How many entries could not be read; `aside` has the first of them. */
+  asideTotal: number;
 }
 
 /** Entries that a search finds. */

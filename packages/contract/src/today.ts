@@ -19,6 +19,8 @@ export interface Need {
   detail: string;
   action: string;
   link: string;
+  /** How many it stands for where that is more than itself. */
+  count?: number;
 }
 
 export interface TodayView {

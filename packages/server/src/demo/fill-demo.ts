@@ -1,5 +1,13 @@
 import { weekdayWindows, type WeekWindows } from '@baton/core';
-import type { BriefView, ImportView, IncomingView, MailboxChoices, Outcome, ShellView } from '@baton/contract';
+import {
+  MOST_REPLIES,
+  type BriefView,
+  type ImportView,
+  type MailboxChoices,
+  type Outcome,
+  type ReplyPage,
+  type ShellView,
+} from '@baton/contract';
 import type { ApiClient } from './api-client';
 import { demoCsv, KINDS } from './demo-people';
 import { TEXTS } from './demo-texts';
@@ -176,8 +184,8 @@ const MEANS: readonly [RegExp, Outcome][] = [
 
 /** The coordinator has looked through last week's answers; the newest still wait. */
 async function settleReplies(api: ApiClient): Promise<void> {
-  const answers = (await api.get<IncomingView[]>('/replies')).filter((r) => r.kind === 'reply');
-  for (const r of answers.slice(2)) {
+  const { replies } = await api.get<ReplyPage>(`/replies?show=reply&limit=${MOST_REPLIES}`);
+  for (const r of replies.slice(2)) {
     const outcome = MEANS.find(([words]) => words.test(r.own))?.[1] ?? 'later';
     await api.put(`/replies/${r.id}/outcome`, { outcome });
   }

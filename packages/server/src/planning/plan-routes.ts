@@ -58,7 +58,7 @@ const batchQuery = Joi.object<{ day: string; mailbox: number; offset: number; li
   day: isoDay,
   mailbox: id,
   offset: Joi.number().integer().min(0).default(0),
-  limit: Joi.number().integer().min(1).max(500).default(200),
+  limit: Joi.number().integer().min(1).max(5000).default(200),
 });
 const moveBody = Joi.object<{ day: string }>({ day: isoDay });
 

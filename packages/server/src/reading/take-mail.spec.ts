@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { IncomingView, RecipientPage, SuppressionList } from '@baton/contract';
+import type { ReplyPage, RecipientPage, SuppressionList } from '@baton/contract';
 import { readMailbox } from '../store/mailboxes/mailbox-rows';
 import { TestWorld } from '../testing/test-world';
 import { takeMail } from './take-mail';
@@ -12,7 +12,7 @@ beforeEach(async () => {
 });
 afterEach(() => world.close());
 
-const replies = () => world.api.get<IncomingView[]>('/replies');
+const replies = async () => (await world.api.get<ReplyPage>('/replies')).replies;
 const suppressed = async () => (await world.api.get<SuppressionList>('/suppressions')).entries.map((s) => s.key);
 const person = async (id: number) => (await world.api.get<RecipientPage>(`/campaigns/${id}/recipients`)).people[0];
 

@@ -3,7 +3,6 @@ import {
   DAY_MS,
   dayWords,
   hasReplied,
-  incomingEntry,
   isoDate,
   restWords,
   spansOfDay,
@@ -17,7 +16,7 @@ import { mailboxNote } from '../mailboxes/mailbox-note';
 import { judging, planDraft } from '../campaigns/forecast';
 import type { Queryable } from '../store/database';
 import { listCampaigns } from '../store/campaigns/campaign-rows';
-import { countEvents, dayOfMailboxes, unconfirmedDeliveries } from '../store/sending/delivery-rows';
+import { countEvents, countUnconfirmed, dayOfMailboxes, unconfirmedDeliveries } from '../store/sending/delivery-rows';
 import { listMailboxes, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { heldBatches } from '../store/planning/plan-rows';
 import { countWithoutOutcome, listIncoming } from '../store/reading/reply-rows';
@@ -129,7 +128,8 @@ function lane(m: MailboxRow, { nowMs, day, rows }: Today): TodayLane {
   };
 }
 
-const MOST_ANSWERS = 20;
+/** Most needs of one kind that are listed; the others are counted, with the way to them. */
+const MOST_EACH = 20;
 
 async function readNeeds({ store }: ServerParts, { nowMs, mailboxes }: Today): Promise<Need[]> {
   const needs: Need[] = [];
@@ -137,9 +137,9 @@ async function readNeeds({ store }: ServerParts, { nowMs, mailboxes }: Today): P
     if (m.problem !== null)
       needs.push({
         kind: 'problem',
-        title: `${m.address} is shut out`,
+        title: `${m.address} cannot sign in`,
         detail: m.problem,
-        action: 'Mend the connection',
+        action: 'Fix the connection',
         link: `/mailboxes/${m.id}`,
       });
     else if (restsOn(m, localDay(m, nowMs)))
@@ -157,14 +157,13 @@ async function readNeeds({ store }: ServerParts, { nowMs, mailboxes }: Today): P
       kind: 'held',
       title: `${batch.messages === 1 ? '1 message' : `${batch.messages} messages`} of ${dayWords(isoDate(batch.day))} held`,
       detail: mailbox,
-      action: 'Look and release',
+      action: 'Review and release',
       link: `/plan/${isoDate(batch.day)}/${batch.mailboxId}`,
     });
   }
-  const answers = (await listIncoming(store.db, 500)).filter(
-    (r) => incomingEntry(r.kind).takesOutcome && r.outcome === null,
-  );
-  for (const a of answers.slice(0, MOST_ANSWERS))
+  const page = { offset: 0, limit: MOST_EACH };
+  const waiting = await countWithoutOutcome(store.db);
+  for (const a of await listIncoming(store.db, { isWaiting: true }, page))
     needs.push({
       kind: 'answer',
       title: a.fromName,
@@ -172,15 +171,26 @@ async function readNeeds({ store }: ServerParts, { nowMs, mailboxes }: Today): P
       action: 'Set outcome',
       link: `/replies/${a.id}`,
     });
-  for (const r of await unconfirmedDeliveries(store.db))
+  needs.push(...others('answer', waiting, (n) => `${n} more ${n === 1 ? 'reply' : 'replies'}`, '/replies'));
+  const unconfirmed = await countUnconfirmed(store.db);
+  for (const r of await unconfirmedDeliveries(store.db, MOST_EACH))
     needs.push({
       kind: 'unconfirmed',
-      title: `The message to ${r.to} may or may not have left`,
+      title: `The message to ${r.to} may or may not have been sent`,
       detail: r.reason,
-      action: 'Say what became of it',
+      action: 'Say what happened',
       link: `/campaigns/${r.campaignId}`,
     });
+  needs.push(
+    ...others('unconfirmed', unconfirmed, (n) => `${n} more ${n === 1 ? 'message' : 'messages'}`, '/campaigns'),
+  );
   return needs;
+}
+
+/** Stands for those of a kind that are not listed; none where all are. */
+function others(kind: Need['kind'], total: number, words: (n: number) => string, link: string): Need[] {
+  const n = total - MOST_EACH;
+  return n > 0 ? [{ kind, title: words(n), detail: '', action: 'Show all', link, count: n }] : [];
 }
 
 /** What keeps drafts from starting: one thing to fix each. */

@@ -39,7 +39,7 @@ export async function importSuppressions(
 ): Promise<SuppressionImport> {
   const { entries, aside } = readSuppressions(bytes);
   const added = await db.transaction((tx) => putOn(tx, entries, name, nowMs));
-  return { added, known: entries.length - added, aside: aside.slice(0, MOST_ASIDE) };
+  return { added, known: entries.length - added, aside: aside.slice(0, MOST_ASIDE), asideTotal: aside.length };
 }
 
 const MOST_ASIDE = 500;

@@ -1,4 +1,5 @@
-import { and, count, desc, eq, isNull } from 'drizzle-orm';
+import type { IncomingKind } from '@baton/core';
+import { and, count, desc, eq, inArray, isNull, sql } from 'drizzle-orm';
 import type { Queryable } from '../database';
 import { campaigns, enrolments, incoming, mailboxes } from '../schema/schema';
 import { takesOutcome } from '../campaigns/state-conditions';
@@ -44,22 +45,49 @@ const columns = {
   enrolmentId: incoming.enrolmentId,
 };
 
+/** Which of the messages that came in are meant. */
+export interface IncomingFilter {
+  /** Of these kinds; all where it is absent. */
+  kinds?: readonly IncomingKind[];
+  /** Only those that a person has still to give an outcome. */
+  isWaiting?: boolean;
+  id?: number;
+}
+
+const whereOf = ({ kinds, isWaiting, id }: IncomingFilter) =>
+  and(
+    kinds && inArray(incoming.kind, [...kinds]),
+    isWaiting ? and(takesOutcome(incoming.kind), isNull(incoming.outcome)) : undefined,
+    id === undefined ? undefined : eq(incoming.id, id),
+  );
+
 /** What came in, newest first; mail that concerns no campaign is left where it is. */
-export async function listIncoming(db: Queryable, limit: number) {
+export async function listIncoming(db: Queryable, filter: IncomingFilter, page: { offset: number; limit: number }) {
   return db
     .select(columns)
     .from(incoming)
     .innerJoin(mailboxes, eq(mailboxes.id, incoming.mailboxId))
     .innerJoin(enrolments, eq(enrolments.id, incoming.enrolmentId))
     .innerJoin(campaigns, eq(campaigns.id, enrolments.campaignId))
+    .where(whereOf(filter))
     .orderBy(desc(incoming.receivedAt), desc(incoming.id))
-    .limit(limit);
+    .offset(page.offset)
+    .limit(page.limit);
+}
+
+/** How many of each kind have come in, and how many of them wait for an outcome. */
+export async function countIncoming(db: Queryable): Promise<{ kind: IncomingKind; n: number; waiting: number }[]> {
+  return db
+    .select({
+      kind: incoming.kind,
+      n: count(),
+      waiting: sql<number>`count(*) filter (where ${takesOutcome(incoming.kind)} and ${isNull(incoming.outcome)})::int`,
+    })
+    .from(incoming)
+    .innerJoin(enrolments, eq(enrolments.id, incoming.enrolmentId))
+    .groupBy(incoming.kind);
 }
 
 export async function countWithoutOutcome(db: Queryable): Promise<number> {
-  const [row] = await db
-    .select({ n: count() })
-    .from(incoming)
-    .where(and(takesOutcome(incoming.kind), isNull(incoming.outcome)));
-  return row?.n ?? 0;
+  return (await countIncoming(db)).reduce((sum, { waiting }) => sum + waiting, 0);
 }

@@ -135,6 +135,7 @@ export async function leftInSending(
 /** Messages of which nobody knows whether they left. */
 export async function unconfirmedDeliveries(
   db: Queryable,
+  limit: number,
 ): Promise<{ campaignId: number; to: string; reason: string }[]> {
   return db
     .select({ campaignId: deliveries.campaignId, to: contacts.address, reason: deliveries.reason })
@@ -143,7 +144,15 @@ export async function unconfirmedDeliveries(
     .innerJoin(contacts, eq(contacts.id, enrolments.contactId))
     .where(eq(deliveries.state, 'unconfirmed'))
     .orderBy(asc(deliveries.id))
-    .limit(100);
+    .limit(limit);
+}
+
+export async function countUnconfirmed(db: Queryable): Promise<number> {
+  const [row] = await db
+    .select({ n: sql<number>`count(*)::int` })
+    .from(deliveries)
+    .where(eq(deliveries.state, 'unconfirmed'));
+  return row?.n ?? 0;
 }
 
 /** A mailbox's day for the screen: every message with its instant and what became of it. */

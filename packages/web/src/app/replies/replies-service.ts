@@ -1,6 +1,6 @@
 import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
-import type { IncomingView, Outcome, ThreadMessage } from '@baton/contract';
+import type { IncomingView, Outcome, ReplyFilter, ReplyPage, ThreadMessage } from '@baton/contract';
 import type { Observable } from 'rxjs';
 
 /** What came back, over HTTP. */
@@ -8,8 +8,12 @@ import type { Observable } from 'rxjs';
 export class RepliesService {
   private readonly http = inject(HttpClient);
 
-  all(): Observable<IncomingView[]> {
-    return this.http.get<IncomingView[]>('/api/replies');
+  page(show: ReplyFilter, limit: number): Observable<ReplyPage> {
+    return this.http.get<ReplyPage>('/api/replies', { params: { show, limit } });
+  }
+
+  one(id: number): Observable<IncomingView> {
+    return this.http.get<IncomingView>(`/api/replies/${id}`);
   }
 
   thread(id: number): Observable<ThreadMessage[]> {

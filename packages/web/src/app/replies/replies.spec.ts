@@ -1,7 +1,7 @@
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { Router } from '@angular/router';
 import { beforeEach, describe, expect, it, vi, type MockInstance } from 'vitest';
-import type { IncomingView } from '@baton/contract';
+import type { IncomingView, ReplyFilter, ReplyPage } from '@baton/contract';
 import { LiveServer, SHELL, settle, textOf } from '../testing/live-server';
 import { Replies } from './replies';
 
@@ -14,7 +14,7 @@ const reply = (id: number, over: Partial<IncomingView> = {}): IncomingView => ({
   subject: 'Re: Kelp',
   own: 'Yes please.',
   because: 'it answers a message by its Message-ID',
-  did: 'No follow-up will go out: they answered.',
+  did: 'No follow-up will be sent: they replied.',
   outcome: null,
   mailbox: 'ines@tidewaterkelp.example',
   campaignId: 1,
@@ -33,11 +33,35 @@ beforeEach(() => {
   fixture = TestBed.createComponent(Replies);
 });
 
+/** Everything asked of the server, answered as it would answer. */
+function answer(all: IncomingView[]): void {
+  for (const { request, flush } of server.http
+    .match((r) => r.url === '/api/replies')
+    .map((t) => ({ request: t.request, flush: (b: ReplyPage) => t.flush(b) }))) {
+    const show = request.params.get('show') as ReplyFilter;
+    const found = (filter: ReplyFilter) =>
+      all.filter((r) =>
+        filter === 'all'
+          ? true
+          : filter === 'without_outcome'
+            ? r.kind === 'reply' && r.outcome === null
+            : r.kind === filter || (filter === 'unsubscribe' && r.kind === 'complaint'),
+      );
+    const filters: ReplyFilter[] = ['all', 'without_outcome', 'reply', 'auto_reply', 'unsubscribe', 'bounce'];
+    flush({
+      replies: found(show).slice(0, Number(request.params.get('limit'))),
+      total: found(show).length,
+      counts: Object.fromEntries(filters.map((f) => [f, found(f).length])),
+    });
+  }
+  for (const r of all) server.http.match(`/api/replies/${r.id}`).forEach((t) => t.flush(r));
+}
+
 async function show(all: IncomingView[], open: string | undefined): Promise<void> {
   fixture.componentRef.setInput('replyId', open);
   await settle(fixture);
   server.answer('/api/shell', SHELL);
-  server.answer('/api/replies', all);
+  answer(all);
   await settle(fixture);
   server.http
     .match((r) => r.url.endsWith('/thread'))
@@ -55,7 +79,7 @@ describe('Replies', () => {
     expect(go).toHaveBeenCalledWith(['/replies', 2], { replaceUrl: true });
     await show([reply(2), reply(1)], '2');
     expect(textOf(fixture)).toContain(
-      'No follow-up will go out: they answered. Because it answers a message by its Message-ID.',
+      'No follow-up will be sent: they replied. Because it answers a message by its Message-ID.',
     );
   });
 
@@ -85,7 +109,7 @@ describe('Replies', () => {
     put.flush(null);
     server.tell('replies');
     await settle(fixture);
-    server.answer('/api/replies', [reply(1, { outcome: 'meeting' })]);
+    answer([reply(1, { outcome: 'meeting' })]);
     await settle(fixture);
     expect(host().querySelectorAll('li .row')).toHaveLength(1);
     await press('m');
@@ -105,6 +129,30 @@ describe('Replies', () => {
     box.remove();
     expect(go.mock.calls).toHaveLength(calls);
     server.http.expectNone('/api/replies/2/outcome');
+  });
+
+  it('lists a page, says how many more there are, and fetches them when asked', async () => {
+    const all = Array.from({ length: 230 }, (_, i) => reply(1000 - i));
+    await show(all, '1000');
+    expect(host().querySelectorAll('li .row')).toHaveLength(200);
+    const more = [...host().querySelectorAll('button')].find((b) => b.textContent?.includes('Show more (30)'))!;
+    more.click();
+    await settle(fixture);
+    answer(all);
+    await settle(fixture);
+    expect(host().querySelectorAll('li .row')).toHaveLength(230);
+    expect(textOf(fixture)).not.toContain('Show more');
+  });
+
+  it('opens the first of another filter', async () => {
+    await show([reply(2), reply(1, { kind: 'bounce' })], '2');
+    [...host().querySelectorAll<HTMLButtonElement>('.filters button')]
+      .find((b) => b.textContent?.includes('Bounces'))!
+      .click();
+    await settle(fixture);
+    answer([reply(2), reply(1, { kind: 'bounce' })]);
+    await settle(fixture);
+    expect(go).toHaveBeenLastCalledWith(['/replies', 1], { replaceUrl: false });
   });
 
   it('sets no outcome for what is no answer of a person', async () => {

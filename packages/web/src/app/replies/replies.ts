@@ -2,9 +2,9 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { toObservable } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
 import { Router } from '@angular/router';
-import type { IncomingView, Outcome } from '@baton/contract';
-import { INCOMING_HEADINGS, incomingEntry, type IncomingKind } from '@baton/core';
-import { EMPTY, firstValueFrom } from 'rxjs';
+import { MOST_REPLIES, type Outcome, type ReplyFilter } from '@baton/contract';
+import { INCOMING_HEADINGS, incomingEntry } from '@baton/core';
+import { EMPTY, firstValueFrom, map, of } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { MomentPipe } from '../time/workspace-time';
@@ -19,13 +19,20 @@ const OUTCOME_KEYS: { outcome: Outcome; words: string; key: string }[] = [
   { outcome: 'wrong_person', words: 'Wrong person', key: 'w' },
 ];
 
-type Filter = IncomingKind | 'without_outcome' | 'all';
-
-const FILTERS: readonly { kind: Filter; words: string }[] = [
+const FILTERS: readonly { kind: ReplyFilter; words: string }[] = [
   { kind: 'without_outcome', words: 'Without outcome' },
   ...INCOMING_HEADINGS,
   { kind: 'all', words: 'All' },
 ];
+
+/** Messages listed at first, and more each time they are asked for. */
+const PAGE = 200;
+
+/** What a page is asked for by. */
+interface Asked {
+  show: ReplyFilter;
+  limit: number;
+}
 
 /** Who answered, newest first, sorted by what they are; the thread beside it. */
 @Component({
@@ -43,38 +50,52 @@ export class Replies {
   private readonly router = inject(Router);
   readonly replyId = input<string>();
 
-  private readonly all = this.live.view(['replies'], () => this.service.all());
-  protected readonly filter = signal<Filter>('without_outcome');
-  protected readonly filters = computed(() =>
-    FILTERS.map((f) => ({ ...f, n: (this.all() ?? []).filter((r) => matches(r, f.kind)).length })),
+  private readonly asked = signal<Asked>({ show: 'without_outcome', limit: PAGE });
+  protected readonly filter = computed(() => this.asked().show);
+  private readonly page = this.live.viewOf(toObservable(this.asked), ['replies'], ({ show, limit }) =>
+    this.service.page(show, limit).pipe(map((page) => ({ ...page, show }))),
   );
+  protected readonly filters = computed(() => FILTERS.map((f) => ({ ...f, n: this.page()?.counts[f.kind] ?? 0 })));
   private readonly id = computed(() => Number(this.replyId() ?? 0));
-  protected readonly open = computed(() => this.all()?.find((r) => r.id === this.id()));
+  protected readonly open = this.live.viewOf(toObservable(this.id), ['replies'], (id) =>
+    id === 0 ? of(undefined) : this.service.one(id),
+  );
   protected readonly takesOutcome = computed(() => {
     const open = this.open();
     return open !== undefined && incomingEntry(open.kind).takesOutcome;
   });
-  /** What matches, and what is open even when it no longer does: setting an outcome must not take it from under the eye. */
-  protected readonly rows = computed(() =>
-    (this.all() ?? [])
-      .filter((r) => matches(r, this.filter()) || r.id === this.id())
-      .map((r) => ({
-        ...r,
-        words: incomingEntry(r.kind).words,
-        tone: incomingEntry(r.kind).tone,
-        outcomeWords: OUTCOME_KEYS.find((o) => o.outcome === r.outcome)?.words ?? '',
-      })),
-  );
+  /** What the filter finds, and what is open even when it no longer does: setting an outcome must not take it from under the eye. */
+  protected readonly rows = computed(() => {
+    const listed = this.page()?.replies ?? [];
+    const open = this.open();
+    const isApart = open !== undefined && !listed.some((r) => r.id === open.id);
+    const all = isApart ? [...listed, open].sort((a, b) => b.receivedAt - a.receivedAt || b.id - a.id) : listed;
+    return all.map((r) => ({
+      ...r,
+      words: incomingEntry(r.kind).words,
+      tone: incomingEntry(r.kind).tone,
+      outcomeWords: OUTCOME_KEYS.find((o) => o.outcome === r.outcome)?.words ?? '',
+    }));
+  });
+  /** How many the filter finds beside those that are listed. */
+  protected readonly others = computed(() => (this.page()?.total ?? 0) - (this.page()?.replies.length ?? 0));
   protected readonly thread = this.live.viewOf(toObservable(this.id), ['replies'], (id) =>
     id === 0 ? EMPTY : this.service.thread(id),
   );
   protected readonly outcomes = OUTCOME_KEYS;
 
+  /** Whether the first of the list is opened as soon as it is there. */
+  private opensFirst: boolean | null = null;
+
   constructor() {
     effect(() => {
-      const first = this.rows()[0];
-      if (this.replyId() === undefined && first)
-        void this.router.navigate(['/replies', first.id], { replaceUrl: true });
+      const page = this.page();
+      const open = this.replyId();
+      this.opensFirst ??= open === undefined;
+      if (!this.opensFirst || page?.show !== this.asked().show) return;
+      this.opensFirst = false;
+      const [first] = page.replies;
+      if (first) void this.router.navigate(['/replies', first.id], { replaceUrl: open === undefined });
     });
   }
 
@@ -82,10 +103,13 @@ export class Replies {
     void this.router.navigate(['/replies', id]);
   }
 
-  protected choose(filter: Filter): void {
-    this.filter.set(filter);
-    const first = (this.all() ?? []).find((r) => matches(r, filter));
-    if (first) this.show(first.id);
+  protected choose(show: ReplyFilter): void {
+    this.opensFirst = true;
+    this.asked.set({ show, limit: PAGE });
+  }
+
+  protected showMore(): void {
+    this.asked.update(({ show, limit }) => ({ show, limit: Math.min(limit + PAGE, MOST_REPLIES) }));
   }
 
   protected async setOutcome(outcome: Outcome): Promise<void> {
@@ -117,10 +141,4 @@ export class Replies {
       event.preventDefault();
     }
   }
-}
-
-function matches(r: IncomingView, filter: Filter): boolean {
-  const { heading, takesOutcome } = incomingEntry(r.kind);
-  if (filter === 'all') return true;
-  return filter === 'without_outcome' ? takesOutcome && r.outcome === null : heading?.kind === filter;
 }

@@ -10,7 +10,7 @@ import { DayLanes } from './day-lanes';
 import { TodayService } from './today-service';
 
 const NEED_WORDS: Record<Need['kind'], { word: string; tone: string }> = {
-  answer: { word: 'Answer', tone: 'good' },
+  answer: { word: 'Reply', tone: 'good' },
   resting: { word: 'Resting', tone: 'bad' },
   problem: { word: 'Cannot sign in', tone: 'bad' },
   unconfirmed: { word: 'Unsure', tone: 'look' },
@@ -39,6 +39,9 @@ export class Today {
   protected readonly needs = computed(() =>
     [...(this.view()?.needs ?? []), ...(this.drafts() ?? [])].map((n) => ({ ...n, ...NEED_WORDS[n.kind] })),
   );
+
+  /** Those that are listed, and those that one line stands for. */
+  protected readonly needsCount = computed(() => this.needs().reduce((sum, n) => sum + (n.count ?? 1), 0));
 
   protected readonly sentence = computed(() => {
     const v = this.view();

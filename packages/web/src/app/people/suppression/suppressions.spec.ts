@@ -80,7 +80,7 @@ describe('the suppression list', () => {
     input.dispatchEvent(new Event('change'));
     await settle(fixture);
     const aside = Array.from({ length: 9 }, (_, i) => ({ line: i + 2, cells: ['x'], reason: 'it is neither' }));
-    server.http.expectOne(`${PATH}/import`).flush({ added: 3, known: 0, aside });
+    server.http.expectOne(`${PATH}/import`).flush({ added: 3, known: 0, aside, asideTotal: 9 });
     await settle(fixture);
     expect(textOf(fixture)).toContain('line 6, it is neither; and 4 more.');
   });

@@ -68,7 +68,7 @@ export class Suppressions {
     if (!file) return;
     try {
       const done = await firstValueFrom(this.people.importSuppressions(file.name, file));
-      const more = done.aside.length > ASIDE_SAID ? `; and ${done.aside.length - ASIDE_SAID} more` : '';
+      const more = done.asideTotal > ASIDE_SAID ? `; and ${done.asideTotal - ASIDE_SAID} more` : '';
       const first = done.aside.slice(0, ASIDE_SAID).map((a) => `line ${a.line}, ${a.reason}`);
       this.problem.set(first.length === 0 ? '' : `Not imported: ${first.join('; ')}${more}.`);
       this.notices.say(`${done.added} added, ${done.known} already on the list.`);

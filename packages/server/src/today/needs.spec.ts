@@ -1,0 +1,50 @@
+import type { ReplyPage, TodayView } from '@baton/contract';
+import { sql } from 'drizzle-orm';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { TestWorld } from '../testing/test-world';
+
+const REPLIES = 28;
+let world: TestWorld;
+
+beforeAll(async () => {
+  world = await TestWorld.start();
+  const mailbox = await world.connect('ines', { dailyQuota: 50 });
+  const people = Object.fromEntries(Array.from({ length: REPLIES }, (_, i) => [`p${i}@x.example`, 'silent']));
+  await world.begin({ listId: await world.people(people), mailboxIds: [mailbox], steps: [await world.step({})] });
+  // As if each of them had replied; what replies do is tested where they are read.
+  await world.store.db.execute(sql`
+    insert into incoming (mailbox_id, uid_validity, uid, raw, received_at, from_name, from_key, subject, body, message_id,
+      kind, because, did, enrolment_id)
+    select ${mailbox}, '1', e.id, '', 1000 + e.id, 'P', 'p@x.example', 'Re', 'Yes', e.id || '@x.example', 'reply', '', '', e.id
+    from enrolments e`);
+});
+afterAll(() => world.close());
+
+const needs = async () => (await world.api.get<TodayView>('/today')).needs.filter((n) => n.kind === 'answer');
+
+describe('what needs a person', () => {
+  it('counts every reply, also those that are not listed', async () => {
+    const listed = await needs();
+    expect(listed.reduce((sum, n) => sum + (n.count ?? 1), 0)).toBe(REPLIES);
+    expect(listed).toHaveLength(21);
+    expect(listed.at(-1)).toMatchObject({ title: '8 more replies', link: '/replies', count: 8 });
+  });
+
+  it('agrees with the list of replies, whose pages have them all', async () => {
+    const page = (query: string) => world.api.get<ReplyPage>(`/replies?${query}`);
+    const first = await page('show=without_outcome&limit=20');
+    expect([first.replies.length, first.total, first.counts.all]).toEqual([20, REPLIES, REPLIES]);
+    const rest = await page('show=without_outcome&limit=20&offset=20');
+    expect(new Set([...first.replies, ...rest.replies].map((r) => r.id)).size).toBe(REPLIES);
+    expect(await page('show=bounce')).toMatchObject({ replies: [], total: 0 });
+    await expect(page('show=nonsense')).rejects.toThrow('400');
+    await expect(page('limit=1001')).rejects.toThrow('400');
+  });
+
+  it('has no line for others where all are listed', async () => {
+    const { replies } = await world.api.get<ReplyPage>('/replies?show=without_outcome');
+    for (const r of replies.slice(20)) await world.api.put(`/replies/${r.id}/outcome`, { outcome: 'later' });
+    expect(await needs()).toHaveLength(20);
+    expect((await needs()).every((n) => n.count === undefined)).toBe(true);
+  });
+});
