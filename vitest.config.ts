@@ -3,19 +3,33 @@ import { defineConfig } from 'vitest/config';
 /** Property tests draw the same examples each time; see the file. */
 const setupFiles = ['packages/core/src/testing/property-seed.ts'];
 
+/** How quick the machine is must never decide a test: far longer than any of them takes on a busy one. */
+const PATIENT_MS = 60_000;
+
 /** Core, simulator, server and launcher tests. The web package has its own runner (`ng test`). */
 export default defineConfig({
   test: {
     // Server tests wait for databases and sockets most of the time.
     maxWorkers: 3,
     projects: [
-      { test: { name: 'core', include: ['packages/core/src/**/*.spec.ts'], environment: 'node', setupFiles } },
+      {
+        test: {
+          name: 'core',
+          include: ['packages/core/src/**/*.spec.ts'],
+          environment: 'node',
+          setupFiles,
+          testTimeout: PATIENT_MS,
+          hookTimeout: PATIENT_MS,
+        },
+      },
       {
         test: {
           name: 'simulator',
           include: ['packages/simulator/src/**/*.spec.ts', 'bin/**/*.spec.ts'],
           environment: 'node',
           setupFiles,
+          testTimeout: PATIENT_MS,
+          hookTimeout: PATIENT_MS,
         },
       },
       {

@@ -138,5 +138,5 @@ test('the board after a mailbox began to rest', async ({ page, stack }) => {
   await expect(page.getByRole('rowheader', { name: /rests until Thu 5 Nov/ }).first()).toBeVisible();
   await expect(page.getByRole('button', { name: /Wed 4 Nov: closed/ }).first()).toBeVisible();
   await ines.go('Mailboxes');
-  await expect(page.getByText(/of its last \d+ messages came back/).first()).toBeVisible();
+  await expect(page.getByText(/of its last \d+ messages bounced/).first()).toBeVisible();
 });

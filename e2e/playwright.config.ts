@@ -6,13 +6,13 @@ export default defineConfig({
   outputDir: '../test-results',
   fullyParallel: false,
   workers: 1,
-  timeout: 180_000,
-  expect: { timeout: 15_000 },
+  timeout: 300_000,
+  expect: { timeout: 60_000 },
   reporter: [['list']],
   use: {
     viewport: { width: 1280, height: 800 },
     locale: 'en-GB',
-    actionTimeout: 30_000,
+    actionTimeout: 60_000,
     // Recording costs a third of the time; `npx playwright test --trace on` shows what a test saw.
     screenshot: 'only-on-failure',
     launchOptions: {

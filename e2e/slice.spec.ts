@@ -43,7 +43,7 @@ test('from a list to an answered follow-up, through the interface', async ({ pag
   await page.goto(stack.address);
   await expect(page.getByText('No mailbox is connected yet.')).toBeVisible();
 
-  await test.step('import a list: header guessed, bad and double rows kept aside', async () => {
+  await test.step('import a list: header guessed, bad and double rows set aside', async () => {
     const rows = PEOPLE.map((p) => `${p.address};${p.given};${p.company}`);
     await ines.paste(
       ['Courriel;Prénom;Domaine', ...rows, 'not-an-address;Bo;', `${PEOPLE[0]?.address};Again;`].join('\n'),
@@ -52,7 +52,7 @@ test('from a list to an answered follow-up, through the interface', async ({ pag
     await expect(page.getByLabel('What the column Prénom is')).toHaveValue('given_name');
     await page.getByRole('button', { name: 'Show 2 set aside' }).click();
     await expect(page.getByText('“not-an-address” has no @ sign')).toBeVisible();
-    await expect(page.getByText(`${PEOPLE[0]?.address} already stands in line 2`)).toBeVisible();
+    await expect(page.getByText(`${PEOPLE[0]?.address} is already in line 2`)).toBeVisible();
     await page.getByRole('button', { name: 'Back to the sheet' }).click();
     await ines.takeList('North-coast vineyards', PEOPLE.length);
     await expect(page.getByRole('row')).not.toHaveCount(0);

@@ -57,7 +57,7 @@ export async function demo() {
     await processes.start('The server', SERVER_MAIN, ['serve'], env, lost('The server'));
     await processes.start('The worker', SERVER_MAIN, ['work'], env, lost('The worker'));
     if (!existsSync(filled)) {
-      say('Filling in Tidewater Kelp Works: four weeks of sending, in a minute or two …');
+      say('Filling in Tidewater Kelp Works: four weeks of sending');
       // A filling that is broken off begins again from nothing, so it need not survive a power cut.
       cluster.setSafeCommits(false);
       await processes.run('Filling in the demo', DEMO_MAIN, [address], env);

@@ -39,7 +39,7 @@ export interface BriefChoices {
   /** How many start in it for each one of another campaign, where these share mailboxes; 1 to 9. */
   share: number;
   leaveOutBlank: boolean;
-  /** Whoever a checker doubts; null until somebody says. */
+  /** Addresses that a verifier is unsure about; null until somebody says. */
   leaveOutDoubtful: boolean | null;
   /** Whether people who come onto the list while it runs join it. */
   enrolNew: boolean;

@@ -55,7 +55,7 @@ export interface PlanBoard {
   mailboxes: PlanMailboxRow[];
   campaigns: PlanCampaignRow[];
   loads: PlanLoad[];
-  /** Days that are no working days for anybody, with their names. */
+  /** Days that are not working days for anybody, with their names. */
   holidays: { day: string; name: string }[];
   /** People who are in no plan, and why. */
   notPlaced: { campaignId: number; reason: string; people: number }[];

@@ -28,7 +28,7 @@ export function judgeSpf(texts: readonly string[]): RecordFinding {
   if (own.length === 0)
     return say(
       'bad',
-      'The domain does not say which servers may send for it; many receivers take that for a sign of forgery.',
+      'The domain does not say which servers may send for it (SPF); many receivers treat that as a sign of forgery.',
     );
   if (own.length > 1)
     return say('bad', 'There are several SPF records; receivers then treat them all as broken. Join them into one.');
@@ -67,8 +67,7 @@ export function judgeDmarc(texts: readonly string[]): RecordFinding {
     words,
     found,
   });
-  if (own.length === 0)
-    return say('bad', 'There is no DMARC record; large receivers ask for one from whoever sends to many people.');
+  if (own.length === 0) return say('bad', 'There is no DMARC record; large receivers require one from bulk senders.');
   if (own.length > 1) return say('bad', 'There are several DMARC records; receivers then heed none of them.');
   const policy = /(?:^|;)\s*p\s*=\s*(\w+)/i.exec(own[0] ?? '')?.[1]?.toLowerCase();
   if (policy !== 'none' && policy !== 'quarantine' && policy !== 'reject')

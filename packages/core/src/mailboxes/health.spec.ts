@@ -10,7 +10,7 @@ describe('whyRest', () => {
   it('rests at the third hard bounce of the last thirty, and says so', () => {
     expect(whyRest(outcomes(...many(2, 'hard_bounce'), ...many(28, 'nothing')), 0, DEFAULT_REST_BOUNDS)).toBeNull();
     expect(whyRest(outcomes(...many(3, 'hard_bounce'), ...many(7, 'reply')), 0, DEFAULT_REST_BOUNDS)).toContain(
-      '3 of its last 10 messages came back',
+      '3 of its last 10 messages bounced',
     );
     // The third is too long ago.
     const old = outcomes(...many(2, 'hard_bounce'), ...many(28, 'nothing'), 'hard_bounce');
@@ -36,10 +36,10 @@ describe('restWords', () => {
   it('say why, and what moved because of it', () => {
     const why = 'a recipient complained';
     expect(restWords(why, { elsewhere: 12, later: 1 })).toBe(
-      'a recipient complained. Because of it 12 messages leave from another mailbox instead, 1 message leaves later.',
+      'a recipient complained. As a result, 12 messages are sent from another mailbox instead, 1 message is sent later.',
     );
     expect(restWords(why, { elsewhere: 0, later: 3 })).toBe(
-      'a recipient complained. Because of it 3 messages leave later.',
+      'a recipient complained. As a result, 3 messages are sent later.',
     );
     expect(restWords(why, { elsewhere: 0, later: 0 })).toBe(why);
     expect(restWords(why, null)).toBe(why);

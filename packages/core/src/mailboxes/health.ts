@@ -60,7 +60,7 @@ export function whyRest(outcomes: readonly SentOutcome[], complaints: number, bo
   const latest = outcomes.slice(0, Math.max(0, bounds.among));
   const hard = latest.filter((o) => o.result === 'hard_bounce').length;
   if (bounds.bounces > 0 && hard >= bounds.bounces)
-    return `${hard} of its last ${latest.length} messages came back: the address does not exist`;
+    return `${hard} of its last ${latest.length} messages bounced: the address does not exist`;
   if (bounds.complaints > 0 && complaints >= bounds.complaints)
     return complaints === 1 ? 'a recipient complained' : `${complaints} recipients complained`;
   return null;
@@ -79,12 +79,12 @@ export function restWords(reason: string | null, moved: RestMoved | null): strin
 
 function movedWords(moved: RestMoved | null): string {
   if (moved === null || moved.elsewhere + moved.later === 0) return '';
-  const messages = (n: number) => (n === 1 ? '1 message leaves' : `${n.toLocaleString('en')} messages leave`);
+  const messages = (n: number) => (n === 1 ? '1 message is sent' : `${n.toLocaleString('en')} messages are sent`);
   const parts = [
     moved.elsewhere > 0 ? `${messages(moved.elsewhere)} from another mailbox instead` : '',
     moved.later > 0 ? `${messages(moved.later)} later` : '',
   ];
-  return `Because of it ${parts.filter((p) => p !== '').join(', ')}.`;
+  return `As a result, ${parts.filter((p) => p !== '').join(', ')}.`;
 }
 
 /** The counts over some messages. */

@@ -17,7 +17,7 @@ describe('readMailboxFile', () => {
     ['address,password\nines,x', 'no @'],
     ['address,password\nines@x.example,', 'password is missing'],
     ['address\nines@x.example', 'password is missing'],
-    ['address,password,quota\nines@x.example,x,many', '“many” is no daily quota'],
+    ['address,password,quota\nines@x.example,x,many', '“many” is not a daily quota'],
     ['address,password,smtp port\nines@x.example,x,99999', 'from 1 to 65535'],
     ['address,password,smtp security\nines@x.example,x,ssl3', 'tls, starttls or none'],
   ])('keeps %j aside with its reason', (text, reason) => {
@@ -30,8 +30,8 @@ describe('readMailboxFile', () => {
     const { mailboxes, aside } = readMailboxFile('address,password\na@x.example,1\nA@X.example,2\na@x.example,3');
     expect(mailboxes).toHaveLength(1);
     expect(aside.map((a) => [a.line, a.reason])).toEqual([
-      [3, 'It already stands in line 2.'],
-      [4, 'It already stands in line 2.'],
+      [3, 'It is already in line 2.'],
+      [4, 'It is already in line 2.'],
     ]);
   });
 });

@@ -75,7 +75,7 @@ export function readMailboxFile(text: string): {
     const known = typeof read === 'string' ? undefined : seen.get(read.address.toLowerCase());
     if (typeof read === 'string') aside.push({ line, address: cell('address'), reason: read });
     else if (known !== undefined)
-      aside.push({ line, address: read.address, reason: `It already stands in line ${known}.` });
+      aside.push({ line, address: read.address, reason: `It is already in line ${known}.` });
     else {
       seen.set(read.address.toLowerCase(), line);
       mailboxes.push(read);
@@ -97,13 +97,13 @@ function readLine(line: number, cell: (field: keyof typeof HEADERS) => string): 
     if (text === '') continue;
     const n = Number(text);
     if (!Number.isInteger(n) || n < least || n > most)
-      return `“${text}” is no ${words}. Expected a whole number from ${least} to ${most}.`;
+      return `“${text}” is not a ${words}. Expected a whole number from ${least} to ${most}.`;
     numbers[field] = n;
   }
   const security = (field: 'smtpSecurity' | 'imapSecurity') => cell(field).toLowerCase();
   for (const field of ['smtpSecurity', 'imapSecurity'] as const)
     if (!['', 'tls', 'starttls', 'none'].includes(security(field)))
-      return `“${cell(field)}” is no kind of security. Expected tls, starttls or none.`;
+      return `“${cell(field)}” is not a kind of security. Expected tls, starttls or none.`;
   const orNull = (field: keyof typeof HEADERS) => (cell(field) === '' ? null : cell(field));
   return {
     ...numbers,

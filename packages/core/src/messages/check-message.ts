@@ -107,7 +107,7 @@ function checkFields(content: MessageContent, { columns, blanks }: CheckedFacts)
     if (!keys.has(use.key) && !keys.has(usualKey(use.key))) {
       const near = nearestName(use.key, known);
       const meant = near ? { meant: near.name } : {};
-      const words = `“${field}” is no column of this list${near ? `; “${near.name}” is` : ''}.`;
+      const words = `“${field}” is not a column of this list${near ? `; “${near.name}” is` : ''}.`;
       out.push({
         kind: 'unknown_field',
         level: use.fallback === null && !use.guarded ? 'stop' : 'look',

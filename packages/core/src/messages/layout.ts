@@ -50,7 +50,7 @@ const text = (value: unknown): string => (typeof value === 'string' ? value.slic
 /**
  * Reads a layout of unknown origin: unknown blocks are left out, and the message's own text is in it exactly once.
  *
- * @throws DomainError `invalid` for what is no layout
+ * @throws DomainError `invalid` for what is not a layout
  */
 export function readLayout(value: unknown): Layout {
   if (!isObject(value) || !Array.isArray(value['blocks']))

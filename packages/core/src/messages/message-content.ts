@@ -52,7 +52,7 @@ const MOST_ATTACHMENTS = 20;
  * @throws DomainError `invalid`, `too_large`
  */
 export function readContent(value: unknown): MessageContent {
-  if (typeof value !== 'object' || value === null) throw new DomainError('invalid', 'This is no message.');
+  if (typeof value !== 'object' || value === null) throw new DomainError('invalid', 'This is not a message.');
   const given = value as Record<string, unknown>;
   const header = (key: keyof MessageContent): string => {
     const text = typeof given[key] === 'string' ? given[key] : '';

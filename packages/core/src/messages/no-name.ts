@@ -1,6 +1,6 @@
 /** What people write into a name's cell where they have none. */
 const NOTHING = new Set(['n/a', 'na', 'n.a.', 'none', 'no name', 'null', 'nil', 'unknown', 'undefined', 'tbd', 'xxx']);
-/** Scripts in which one letter is no whole name. */
+/** Scripts in which one letter is not a whole name. */
 const ONE_LETTER = /^[\p{Script=Latin}\p{Script=Greek}\p{Script=Cyrillic}]\p{M}*\.?$/u;
 
 /**

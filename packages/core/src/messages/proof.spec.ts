@@ -55,7 +55,7 @@ describe('renderProof', () => {
     );
   });
 
-  it('takes copies apart, and says what is no address', () => {
+  it('takes copies apart, and says what is not an address', () => {
     const proof = proofOf(
       { cc: '{{ cc }}', bcc: 'archive@tidewaterkelp.example', replyTo: '{{ owner }}' },
       { cc: 'Bo <bo@x.example>; nobody', owner: 'ines@tidewaterkelp.example' },
@@ -214,7 +214,7 @@ describe('form of the text', () => {
       p({ type: 'mention', attrs: {} }, t('kept')),
     );
     expect(proofOf({ body }).text).toBe('cell\n\nkept');
-    expect(() => readRichDoc({ type: 'page' })).toThrow('not in the form');
+    expect(() => readRichDoc({ type: 'page' })).toThrow('not in Baton’s own form');
   });
 
   it('takes pictures by name from a value, or from the web', () => {

@@ -28,7 +28,7 @@ describe('RiskRanking', () => {
     [{ givenname: 'BRUNO' }, 'givenname is in capitals: “BRUNO”'],
     [{ givenname: 'bruno' }, 'givenname is in small letters: “bruno”'],
     [{ givenname: 'Bruno2' }, 'givenname has digits: “Bruno2”'],
-    [{ givenname: '12' }, 'givenname is no name: “12”'],
+    [{ givenname: '12' }, 'givenname is not a name: “12”'],
     [{ givenname: 'Ana (new)' }, 'givenname has signs that names have not: “Ana (new)”'],
     [{ company: 'Ridge Wein GmbH' }, 'company ends in its legal form: “Ridge Wein GmbH”'],
     [{ company: 'MÃ¼ller' }, 'company looks broken: “MÃ¼ller”'],
@@ -89,5 +89,13 @@ describe('RiskRanking', () => {
       [1, 'longest'],
       [2, 'shortest'],
     ]);
+  });
+
+  it('finds values under their usual names, as the message itself does', () => {
+    const ranking = new RiskRanking(listFields('Hello {{ first name }} of {{ Firma }}'), 5);
+    ranking.take(0, { givenname: 'Ana', company: 'Holm' });
+    ranking.take(1, { givenname: 'BRUNO', company: 'Salt Ltd' });
+    expect(ranking.counts.get('empty')).toBeUndefined();
+    expect([...ranking.counts.keys()].sort()).toEqual(['capitals', 'legal_form']);
   });
 });

@@ -1,6 +1,7 @@
 import { withoutLegalForm } from '../people/import/cleaning/clean-names';
 import { isNoName } from './no-name';
-import type { FieldUse, Values } from './template';
+import { usualKey } from '../people/import/columns/column-roles';
+import { valueOf, type FieldUse, type Values } from './template';
 
 /*
  * Which finished messages are worth reading before anything leaves. What goes wrong in a message comes from the values
@@ -65,6 +66,7 @@ interface JudgedField {
   fallback: string | null;
   guarded: boolean;
   isName: boolean;
+  isCompany: boolean;
 }
 
 /** A value longer than this in a sentence is more than its field says. */
@@ -108,18 +110,18 @@ export class RiskRanking {
       name: name.replaceAll('_', ' '),
       fallback,
       guarded,
-      isName: NAMES.has(key),
+      isName: NAMES.has(usualKey(key)),
+      isCompany: usualKey(key) === 'company',
     }));
   }
 
   /** @param index place in the list, rising from call to call */
   take(index: number, values: Values): void {
-    const of = typeof values === 'function' ? values : (key: string) => values[key];
     let score = 0;
     let length = 0;
     let reasons: RiskReason[] | null = null;
     for (const field of this.fields) {
-      const value = of(field.key) ?? '';
+      const value = valueOf(values, field.key) ?? '';
       length += value.length;
       for (const reason of judge(value, field)) {
         (reasons ??= []).push(reason);
@@ -187,13 +189,13 @@ function judge(raw: string, field: JudgedField): RiskReason[] {
   const value = raw.trim();
   if (value === '') return whenBlank(field);
   // Most values: a capital, small letters, spaces.
-  if (ORDINARY.test(raw) && raw.length <= LONG && (field.key !== 'company' || !MAY_BE_FORM.test(raw))) return NONE;
+  if (ORDINARY.test(raw) && raw.length <= LONG && (!field.isCompany || !MAY_BE_FORM.test(raw))) return NONE;
   const out: RiskReason[] = [];
   const say = (risk: Risk, words: string) => out.push({ risk, words: `${field.name} ${words}` });
   if (BROKEN.test(value)) say('broken', `looks broken: ${quoted(value)}`);
   if (field.isName) judgeName(value, say);
   else if (isShouted(value) && value.length > 4) say('capitals', `is in capitals: ${quoted(value)}`);
-  if (field.key === 'company' && withoutLegalForm(value) !== value)
+  if (field.isCompany && withoutLegalForm(value) !== value)
     say('legal_form', `ends in its legal form: ${quoted(value)}`);
   if (raw !== value || /\s{2,}/.test(value)) say('spaces', 'has spaces too many');
   if (OTHER_SCRIPT.test(value)) say('script', `is in other letters: ${quoted(value)}`);
@@ -213,7 +215,7 @@ function whenBlank({ name, fallback, guarded }: JudgedField): RiskReason[] {
 }
 
 function judgeName(value: string, say: (risk: Risk, words: string) => void): void {
-  if (isNoName(value)) say('no_name', `is no name: ${quoted(value)}`);
+  if (isNoName(value)) say('no_name', `is not a name: ${quoted(value)}`);
   else if (/\d/.test(value)) say('digits', `has digits: ${quoted(value)}`);
   else if (isShouted(value) && value.length > 2) say('capitals', `is in capitals: ${quoted(value)}`);
   else if (value === value.toLowerCase() && value !== value.toUpperCase())

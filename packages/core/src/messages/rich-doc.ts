@@ -63,7 +63,7 @@ const MOST_DEPTH = 12;
  */
 export function readRichDoc(value: unknown): RichDoc {
   if (!isObject(value) || value['type'] !== 'doc')
-    throw new DomainError('invalid', 'The text of the message is not in the form that Baton keeps it in.');
+    throw new DomainError('invalid', 'The text of the message is not in Baton’s own form.');
   const count = { nodes: 0 };
   const content = readBlocks(value['content'], count, 0);
   return { type: 'doc', content: content.length === 0 ? [{ type: 'paragraph' }] : content };

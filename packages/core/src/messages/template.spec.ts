@@ -35,6 +35,16 @@ describe('compileTemplate', () => {
     expect(findFault('fine')).toBeNull();
   });
 
+  it.each([
+    ['Hello {{ name,\nall of {{ company }} and {{ town }}', 1, 7, 'name,'],
+    ['Hello {{ name | default: "a" }}\n\nof {{ company\nin {{ town }}', 3, 4, 'company'],
+    ['{{ a }} and {{ b', 1, 13, 'b'],
+  ])('says where a field begins that is not closed: %j', (source, line, column, near) => {
+    const fault = findFault(source);
+    expect(fault).toMatchObject({ line, column });
+    expect(fault?.message).toContain(`is not closed with }} (“{{ ${near}`);
+  });
+
   it('stops a template that would never end or fill the memory', () => {
     expect(() => render('{% for i in (1..100000000) %}x{% endfor %}')).toThrow(/too long or grows too large/);
   });

@@ -116,11 +116,15 @@ export function compileTemplate(source: string, kind: TemplateKind = 'text'): Te
 
 /** Says where a template does not parse, or null when it does. */
 export function findFault(source: string): TemplateFault | null {
+  // A field in which another begins would be parsed, and swallow all that stands between them.
+  const swallows = unclosedField(source, 'swallows');
+  if (swallows !== null) return faultAt(source, swallows, UNCLOSED(source.slice(swallows)));
   try {
     ENGINES.text.parse(joinNames(source));
     return null;
   } catch (error) {
-    return faultOf(source, error);
+    const open = unclosedField(source, 'breaks');
+    return open === null ? faultOf(source, error) : faultAt(source, open, UNCLOSED(source.slice(open)));
   }
 }
 
@@ -145,7 +149,7 @@ function render(
       if (missing === null || Object.hasOwn(scope, missing))
         throw new DomainError(
           'template_invalid',
-          'The message could not be put together: it takes too long or grows too large.',
+          'The message could not be rendered: it takes too long or grows too large.',
           { cause: error },
         );
       blanks.push(missing.replaceAll('_', ' '));
@@ -155,7 +159,7 @@ function render(
 }
 
 /** The field itself, else what the list keeps under the usual name for it. */
-function valueOf(values: Values, key: string): string | undefined {
+export function valueOf(values: Values, key: string): string | undefined {
   const of = typeof values === 'function' ? values : (k: string) => (Object.hasOwn(values, k) ? values[k] : undefined);
   return of(key) ?? of(usualKey(key));
 }
@@ -175,24 +179,44 @@ function undefinedName(error: unknown): string | null {
   return null;
 }
 
+/**
+ * Where a field begins that is not closed: the parser finds that only later, where the next one ends, if at all.
+ *
+ * @param how `swallows`: another field begins before this one ends; `breaks`: the line ends before it does, or the text
+ */
+function unclosedField(source: string, how: 'swallows' | 'breaks'): number | null {
+  for (let at = source.indexOf('{{'); at >= 0;) {
+    const close = source.indexOf('}}', at + 2);
+    const end = source.indexOf(how === 'swallows' ? '{{' : '\n', at + 2);
+    // What stands in quotation marks is a text.
+    const isText = (source.slice(at, end).match(/["']/g)?.length ?? 0) % 2 === 1;
+    if (end >= 0 && end < close && !isText) return at;
+    if (close < 0) return how === 'breaks' ? at : null;
+    at = source.indexOf('{{', close + 2);
+  }
+  return null;
+}
+
+const nearIn = (rest: string): string => rest.slice(0, 30).split('\n')[0] as string;
+const UNCLOSED = (rest: string): string => `a field opened with {{ is not closed with }} (“${nearIn(rest)}”)`;
+
+function faultAt(source: string, offset: number, message: string): TemplateFault {
+  const before = source.slice(0, offset).split('\n');
+  return { message, line: before.length, column: (before.at(-1) as string).length + 1, offset };
+}
+
 function faultOf(source: string, error: unknown): TemplateFault {
   const failure = error as LiquidFailure;
   const offset = Math.min(failure.token?.begin ?? 0, source.length);
-  const before = source.slice(0, offset).split('\n');
   const said = (failure.originalError?.message ?? failure.message ?? 'it does not parse')
     .replace(/, line:\d+.*$/s, '')
     .split('\n')[0] as string;
-  return {
-    message: inWords(said, source.slice(offset)),
-    line: before.length,
-    column: (before.at(-1) as string).length + 1,
-    offset,
-  };
+  return faultAt(source, offset, inWords(said, source.slice(offset)));
 }
 
 function inWords(said: string, rest: string): string {
-  const near = rest.slice(0, 30).split('\n')[0];
-  if (/output .* not closed/.test(said)) return `a field opened with {{ is not closed with }} (“${near}”)`;
+  const near = nearIn(rest);
+  if (/output .* not closed/.test(said)) return UNCLOSED(rest);
   if (/tag .* not closed/.test(said)) return `“${near}” is not closed`;
   return `${said} (“${near}”)`;
 }

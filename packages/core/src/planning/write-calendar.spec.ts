@@ -65,7 +65,7 @@ describe('readCalendarDays', () => {
     ]);
   });
 
-  it('says so when it is no calendar, and takes nothing from broken dates', () => {
+  it('says so when it is not a calendar, and takes nothing from broken dates', () => {
     expect(() => readCalendarDays('day,name\n2026-12-25,x', [2026, 2026])).toThrow('BEGIN:VCALENDAR');
     expect(readCalendarDays(ics(...event('DTSTART:20261399', 'SUMMARY:x')), [2026, 2026])).toEqual([]);
     expect(

@@ -12,7 +12,7 @@ export interface ReportedRecipient {
  * Reads the text of a message/delivery-status part (RFC 3464): blocks of fields, the first about the
  * message, each further one about a recipient.
  *
- * @returns the recipients named; [] when the text is no report
+ * @returns the recipients named; [] when the text is not a report
  */
 export function readDeliveryReport(text: string): ReportedRecipient[] {
   return text

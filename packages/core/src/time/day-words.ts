@@ -10,7 +10,7 @@ const FORMATS = {
  * A date in words.
  *
  * @returns `Tue 15 Dec`, or long `Tuesday 15 December`
- * @throws DomainError `invalid` when it is no ISO date
+ * @throws DomainError `invalid` when it is not an ISO date
  */
 export function dayWords(isoDate: string, length: 'short' | 'long' = 'short'): string {
   return FORMATS[length].format(new Date(dayNumber(isoDate) * DAY_MS)).replace(',', '');

@@ -1,7 +1,7 @@
 import { DomainError } from '../errors';
 import { DAY_MS } from './clock';
 
-/** Days since 1970-01-01 of an ISO date. @throws DomainError `invalid` when it is no date */
+/** Days since 1970-01-01 of an ISO date. @throws DomainError `invalid` when it is not a date */
 export function dayNumber(isoDate: string): number {
   const ms = /^\d{4}-\d{2}-\d{2}$/.test(isoDate) ? Date.parse(`${isoDate}T00:00:00Z`) : NaN;
   if (Number.isNaN(ms) || new Date(ms).toISOString().slice(0, 10) !== isoDate) {

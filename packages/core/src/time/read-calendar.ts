@@ -19,14 +19,14 @@ const MOST_DAYS = 2000;
  * Source: RFC 5545 (3.1 unfolding, 3.3.4 and 3.3.5 dates, 3.6.1 events, 3.8.5.3 recurrence).
  *
  * @param years for entries that come back, first and last
- * @throws DomainError `invalid` for what is no calendar
+ * @throws DomainError `invalid` for what is not a calendar
  */
 export function readCalendarDays(text: string, years: [first: number, last: number]): CalendarDay[] {
   const lines = text.replace(/\r?\n[ \t]/g, '').split(/\r?\n/);
   if (!lines.some((l) => /^BEGIN:VCALENDAR\s*$/i.test(l)))
     throw new DomainError(
       'invalid',
-      'This is no calendar file. Expected iCalendar, which begins with BEGIN:VCALENDAR.',
+      'This is not a calendar file. Expected iCalendar, which begins with BEGIN:VCALENDAR.',
     );
   const days = new Map<string, string>();
   let event: Record<string, string> | null = null;

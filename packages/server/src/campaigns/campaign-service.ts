@@ -153,7 +153,7 @@ export async function changeBrief({ store }: ServerParts, id: number, choices: B
     const campaign = await lockCampaign(tx, id);
     if (!campaign) throw new DomainError('not_found', 'There is no such campaign.');
     if (campaign.state !== 'draft')
-      throw new DomainError('conflict', 'The campaign has been started; what it says can no longer be changed.');
+      throw new DomainError('conflict', 'The campaign has been started and can no longer be changed.');
     const { steps, mailboxIds, ...own } = choices;
     if (own.segmentId !== null && (await readSegment(tx, own.segmentId))?.listId !== own.listId) own.segmentId = null;
     await updateCampaign(tx, id, own);
@@ -189,7 +189,7 @@ export async function startCampaign(parts: ServerParts, id: number, shown: Start
     if (forecast.people !== shown.people || forecast.lastDay !== shown.lastDay) {
       throw new DomainError(
         'conflict',
-        `Since you looked, the numbers have changed: it would now go to ${forecast.people} people and end on ${forecast.lastDay}. Look again before you start.`,
+        `The numbers have changed since you looked: the campaign would now go to ${forecast.people} people and end on ${forecast.lastDay}. Check them before you start.`,
       );
     }
     await addEnrolments(tx, enrolled(campaign, audience, 0, nowMs));

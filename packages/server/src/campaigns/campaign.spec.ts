@@ -102,13 +102,13 @@ describe('a draft', () => {
     await expect(world.api.put(`/campaigns/${draft.id}`, { ...draft, name: 'x' })).rejects.toThrow('409');
   });
 
-  it('says who is being written to by another campaign too', async () => {
+  it('says who is also being written to by another campaign too', async () => {
     const listId = await world.people(Object.fromEntries(['a', 'b', 'c'].map((n) => [`${n}@vines.example`, 'silent'])));
     await world.begin({ name: 'Autumn', listId, mailboxIds: [mailbox] });
     const { forecast } = await world.draft({ name: 'Winter', listId, mailboxIds: [mailbox] });
     expect(forecast.obstacles.map((o) => [o.kind, o.text])).toContainEqual([
       'look',
-      '3 people are being written to by Autumn too, and would get both',
+      '3 people are also being written to by Autumn, and would get both',
     ]);
     // Everybody has had all of it.
     await world.drive('2026-11-10T20:00:00Z');

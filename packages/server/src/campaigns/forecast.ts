@@ -290,14 +290,14 @@ function messageObstacles(messages: ReadonlyMap<number, MessageRow>): Obstacle[]
     if (fault)
       out.push({
         kind: 'fix',
-        text: `“${m.name}” does not parse: ${fault.place === 'body' ? 'text' : fault.place}, line ${fault.line}`,
-        remedy: open('Mend it'),
+        text: `“${m.name}” has an error: ${fault.place === 'body' ? 'text' : fault.place}, line ${fault.line}`,
+        remedy: open('Fix it'),
       });
     else if (!liquidTexts(m.content).some(({ text }) => /unsubscribe[ _-]?link/i.test(text)))
       out.push({
         kind: 'look',
-        text: `“${m.name}” has no unsubscribe link in its text; mail programs will still show a button`,
-        remedy: open('Open it'),
+        text: `“${m.name}” has no unsubscribe link in its text; mail programs will still show an unsubscribe button`,
+        remedy: open('Open'),
       });
   }
   return out;
@@ -308,8 +308,8 @@ function claimedTwice({ audience, others }: Looked): Obstacle[] {
   const twice = audience.filter((a) => a.leftOut === null && others.has(a.person.contactId));
   if (twice.length === 0) return [];
   const names = [...new Set(twice.flatMap((a) => others.get(a.person.contactId) ?? []))];
-  const text = `${twice.length === 1 ? '1 person is' : `${twice.length} people are`} being written to by ${names.slice(0, 3).join(', ')} too, and would get both`;
-  return [{ kind: 'look', text, remedy: { label: 'See the audience', act: 'audience' } }];
+  const text = `${twice.length === 1 ? '1 person is' : `${twice.length} people are`} being written to by ${names.slice(0, 3).join(', ')}, and would get both`;
+  return [{ kind: 'look', text, remedy: { label: 'Show the audience', act: 'audience' } }];
 }
 
 function obstacles(looked: Looked): Obstacle[] {
@@ -319,7 +319,7 @@ function obstacles(looked: Looked): Obstacle[] {
   const look = (text: string, remedy: Obstacle['remedy']) => out.push({ kind: 'look', text, remedy });
   if (campaign.listId === null) fix('No list is chosen', { label: 'Choose a list', act: 'audience' });
   else if (forecast.people === 0)
-    fix('Nobody on the list can be written to', { label: 'See who is left out', act: 'audience' });
+    fix('Nobody on the list can be written to', { label: 'Show who is left out', act: 'audience' });
   if (steps.length === 0 || steps.some((s) => s.messageId === null))
     fix(steps.length === 0 ? 'There is no message' : 'A step has no message', {
       label: 'Choose a message',
@@ -345,16 +345,19 @@ function obstacles(looked: Looked): Obstacle[] {
   const doubted = asked('verifier');
   if (doubted.length > 0)
     fix(
-      `A checker doubts ${doubted.length === 1 ? '1 address' : `${doubted.length} addresses`} (${[...new Set(doubted.map((a) => a.doubt))].slice(0, 3).join(', ')})`,
+      `A verifier is unsure about ${doubted.length === 1 ? '1 address' : `${doubted.length} addresses`} (${[...new Set(doubted.map((a) => a.doubt))].slice(0, 3).join(', ')})`,
       { label: 'Leave them out', act: 'leave_out_doubtful' },
     );
   if (mailboxes.length === 0) fix('No mailbox is chosen', { label: 'Choose mailboxes', act: 'mailboxes' });
   for (const m of mailboxes)
     if (m.problem !== null || m.held)
-      look(`${m.address} ${m.problem !== null ? `is shut out: ${m.problem}` : 'is held'}; nothing will leave from it`, {
-        label: 'Mailboxes',
-        act: 'mailboxes',
-      });
+      look(
+        `${m.address} ${m.problem !== null ? `cannot sign in: ${m.problem}` : 'is held'}; nothing will be sent from it`,
+        {
+          label: 'Mailboxes',
+          act: 'mailboxes',
+        },
+      );
   for (const n of forecast.notPlaced)
     fix(`${n.people} ${n.people === 1 ? 'person' : 'people'} cannot be planned: ${n.reason}`, {
       label: 'Change the time',

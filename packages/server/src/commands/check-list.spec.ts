@@ -19,7 +19,7 @@ describe('checkList', () => {
     });
     expect(aside).toEqual([
       { line: 3, cells: ['bad', 'Bo'], reason: '“bad” has no @ sign' },
-      { line: 4, cells: ['ANA@x.example', 'Again'], reason: 'ANA@x.example already stands in line 2' },
+      { line: 4, cells: ['ANA@x.example', 'Again'], reason: 'ANA@x.example is already in line 2' },
     ]);
   });
 

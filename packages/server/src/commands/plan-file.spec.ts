@@ -43,7 +43,7 @@ describe('a planning input in its open form', () => {
 
   it.each<[string, (input: Example) => unknown]>([
     [
-      '"mailboxes[0].zone" is “Nowhere/City”, which is no time zone',
+      '"mailboxes[0].zone" is “Nowhere/City”, which is not a time zone',
       (i) => ((i.mailboxes[0] as { zone: string }).zone = 'Nowhere/City'),
     ],
     ['recipients.units[1] is 0; expected a whole number, 1 to', (i) => i.recipients.units?.splice(1, 1, 0)],
@@ -55,6 +55,6 @@ describe('a planning input in its open form', () => {
     expect(() => planFile(change(edit), 'full')).toThrow(words);
   });
 
-  it('says of what is no JSON that it is none', () =>
+  it('says of what is not JSON that it is none', () =>
     expect(() => planFile('{"now": ', 'full')).toThrow('The file is not JSON'));
 });

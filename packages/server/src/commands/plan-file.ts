@@ -8,7 +8,7 @@ const zone = Joi.string().custom((name: string, helpers) =>
   isZone(name)
     ? name
     : helpers.message({
-        custom: `{{#label}} is “${name}”, which is no time zone; expected a name such as Europe/Lisbon`,
+        custom: `{{#label}} is “${name}”, which is not a time zone; expected a name such as Europe/Lisbon`,
       }),
 );
 const weekdays = Joi.array().items(whole.min(1).max(7)).min(1);
@@ -124,7 +124,7 @@ export function readPlanInput(text: string): PlanInput {
 
 function checkColumn(name: string, column: unknown, count: number, low: number, high: number): void {
   if (!Array.isArray(column) || column.length !== count)
-    throw invalid(`recipients.${name} must be a list of ${count} numbers, as recipients.count says`);
+    throw invalid(`recipients.${name} must be a list of ${count} numbers, the number in recipients.count`);
   const wrong = column.findIndex((v) => !Number.isInteger(v) || v < low || v > high);
   if (wrong >= 0)
     throw invalid(

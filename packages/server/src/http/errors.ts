@@ -36,7 +36,7 @@ export function problemDetails(log: Logger): Middleware {
         : status === 413
           ? 'The request is too large.'
           : status >= 500
-            ? 'Something went wrong on Baton’s side; the log of the server says what.'
+            ? 'Something went wrong in Baton; see the server log.'
             : 'The request could not be read.';
       const problem: Problem = { type: 'about:blank', title: known ? error.code : 'error', status, detail };
       ctx.status = status;

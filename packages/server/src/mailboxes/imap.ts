@@ -172,7 +172,7 @@ export class ImapReader {
 
 async function positionOf(imap: ImapFlow, folder: string): Promise<InboxPosition> {
   const status = await imap.status(folder, { uidNext: true, uidValidity: true });
-  if (status === false) throw new Error(`the server told nothing about ${folder}`);
+  if (status === false) throw new Error(`the server said nothing about ${folder}`);
   return { uidValidity: String(status.uidValidity ?? ''), uidNext: Number(status.uidNext ?? 1) };
 }
 

@@ -4,7 +4,7 @@ import { restsOn } from './capacity';
 
 /** Why nothing leaves from a mailbox on its local day, in words; '' when it sends. */
 export function mailboxNote(mailbox: MailboxRow, day: number): string {
-  if (mailbox.problem !== null) return `shut out: ${mailbox.problem}`;
+  if (mailbox.problem !== null) return `cannot sign in: ${mailbox.problem}`;
   if (mailbox.held) return 'held';
   return restsOn(mailbox, day) ? `rests until ${dayWords(mailbox.restUntil ?? '')}` : '';
 }

@@ -116,7 +116,7 @@ export function mailboxRoutes(parts: ServerParts): Router {
   return router;
 }
 
-/** @throws DomainError `invalid` for what is no address */
+/** @throws DomainError `invalid` for what is not an address */
 function domainOf(address: string): string {
   const parsed = parseAddress(address);
   if (!parsed.ok) throw new DomainError('invalid', `${parsed.reason}.`);

@@ -23,7 +23,7 @@ const record = (of: string, records: string[]) =>
   world.desk.call('PUT', `/records/${encodeURIComponent(of)}`, { records });
 
 describe('days off for all', () => {
-  it('are taken from a calendar, close every mailbox, and are no working days', async () => {
+  it('are taken from a calendar, close every mailbox, and are not working days', async () => {
     const ines = await world.connect('ines', { dailyQuota: 5 });
     const ics = [
       'BEGIN:VCALENDAR',
@@ -77,7 +77,7 @@ describe('a mailbox’s history', () => {
     expect(events.map((e) => e.words)).toEqual([
       'daily quota changed from 8 to 9 in the plan',
       'quota changed from 5 to 8',
-      'let go',
+      'released',
       'held',
       'connected',
     ]);

@@ -120,7 +120,7 @@ export async function connectMailbox(
   const parsed = parseAddress(choices.address);
   if (!parsed.ok) throw new DomainError('invalid', `${parsed.reason}.`);
   if (choices.replyTo !== '' && !parseAddress(choices.replyTo).ok)
-    throw new DomainError('invalid', `“${choices.replyTo}” is no address for replies.`);
+    throw new DomainError('invalid', `“${choices.replyTo}” is not an address for replies.`);
   if (!isZone(choices.zone))
     throw new DomainError('invalid', `There is no time zone “${choices.zone}”. Expected a name such as Europe/Lisbon.`);
   const nowMs = await clock.now();
@@ -170,7 +170,7 @@ export async function setMailboxHeld({ store, clock }: ServerParts, id: number, 
   await store.db.transaction(async (tx) => {
     if (!(await updateMailbox(tx, id, held ? { held } : { held, restUntil: null, restReason: null })))
       throw new DomainError('not_found', 'There is no such mailbox.');
-    await addMailboxEvent(tx, id, nowMs, held ? 'held' : 'let go');
+    await addMailboxEvent(tx, id, nowMs, held ? 'held' : 'released');
     await wantPlan(tx, nowMs);
     await announce(tx, 'mailboxes', 'today');
   });

@@ -5,10 +5,10 @@ interface Server {
 
 /** What keeps a program from a server, by how Node.js and OpenSSL name it, and that in words. */
 const TROUBLES: readonly [named: RegExp, words: (server: Server) => string][] = [
-  [/ENOTFOUND|EAI_AGAIN|ENODATA/, ({ host }) => `There is no server called ${host}, as far as this machine can tell.`],
-  [/ECONNREFUSED/, ({ host, port }) => `Nothing listens at port ${port} of ${host}.`],
+  [/ENOTFOUND|EAI_AGAIN|ENODATA/, ({ host }) => `The server ${host} was not found.`],
+  [/ECONNREFUSED/, ({ host, port }) => `Nothing is listening on port ${port} of ${host}.`],
   [/EHOSTUNREACH|ENETUNREACH/, ({ host }) => `The network does not reach ${host}.`],
-  [/ETIMEDOUT|timed? ?out/i, ({ host, port }) => `${host} does not answer at port ${port}.`],
+  [/ETIMEDOUT|timed? ?out/i, ({ host, port }) => `${host} does not respond on port ${port}.`],
   [
     /wrong version number|packet length too long/,
     ({ port }) => `Port ${port} does not begin with TLS. STARTTLS, or another port, may be right.`,

@@ -67,7 +67,7 @@ export async function deleteAsset({ store: { db } }: ServerParts, id: number): P
   const asset = (await viewAssets(db)).find((a) => a.id === id);
   if (!asset) throw new DomainError('not_found', 'There is no such file.');
   if (asset.usedBy.length > 0)
-    throw new DomainError('conflict', `“${asset.name}” is in ${asset.usedBy.join(', ')}; take it out there first.`);
+    throw new DomainError('conflict', `“${asset.name}” is in ${asset.usedBy.join(', ')}; remove it there first.`);
   await removeAsset(db, id);
   await announce(db, 'messages');
 }

@@ -72,12 +72,12 @@ async function fromMail(parts: ServerParts, name: string, bytes: Buffer): Promis
 async function fromZip(parts: ServerParts, bytes: Buffer): Promise<ReadMessage> {
   const entries = unpack(bytes);
   const json = entries['message.json'];
-  if (!json) throw new DomainError('invalid', 'There is no message.json in this zip: Baton did not make it.');
+  if (!json) throw new DomainError('invalid', 'There is no message.json in this zip file: it was not made by Baton.');
   let read: { format?: unknown; name?: unknown; content?: unknown; assets?: unknown };
   try {
     read = JSON.parse(strFromU8(json)) as typeof read;
   } catch (error) {
-    throw new DomainError('invalid', 'The message.json in this zip is no JSON.', { cause: error });
+    throw new DomainError('invalid', 'The message.json in this zip is not JSON.', { cause: error });
   }
   if (read.format !== ZIP_FORMAT)
     throw new DomainError(
@@ -105,12 +105,12 @@ function unpack(bytes: Buffer): Record<string, Uint8Array> {
       filter: ({ originalSize }) => {
         size += originalSize;
         if (++count > MOST_ENTRIES || size > MOST_UNPACKED)
-          throw new DomainError('too_large', 'This zip holds more than a message does.');
+          throw new DomainError('too_large', 'This zip file is larger than a message can be.');
         return true;
       },
     });
   } catch (error) {
     if (error instanceof DomainError) throw error;
-    throw new DomainError('invalid', 'This zip is broken.', { cause: error });
+    throw new DomainError('invalid', 'This zip file is damaged.', { cause: error });
   }
 }

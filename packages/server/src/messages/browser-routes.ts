@@ -22,7 +22,7 @@ export function browserRoutes(parts: ServerParts): Router {
     if (message?.sentAt == null) {
       ctx.status = 404;
       ctx.body =
-        '<!doctype html><meta charset="utf-8"><p>This link is not complete. Please use it as it stands in the message.</p>';
+        '<!doctype html><meta charset="utf-8"><p>This link is incomplete. Please use it exactly as it is in the message.</p>';
       return;
     }
     const { proof } = await enrolledProof(parts, message);

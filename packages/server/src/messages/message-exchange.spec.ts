@@ -31,7 +31,7 @@ describe('files, layouts and versions', () => {
       ['map 2.png', 'image/png', []],
       ['map.png', 'image/png', ['Uses']],
     ]);
-    await expect(world.api.remove(`/assets/${first}`)).rejects.toThrow('take it out there first');
+    await expect(world.api.remove(`/assets/${first}`)).rejects.toThrow('remove it there first');
     await world.api.remove(`/assets/${other}`);
     await expect(upload('empty.txt', '')).rejects.toThrow('is empty');
     const page = await upload('page.html', '<script>alert(1)</script>');

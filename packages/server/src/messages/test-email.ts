@@ -25,10 +25,10 @@ export async function sendTest(parts: ServerParts, asked: TestAsked): Promise<{ 
   const { proof, mailbox, nowMs } = await makeProof(parts, asked);
   if (!mailbox) throw new DomainError('conflict', 'There is no mailbox to send it from; connect one first.');
   if (mailbox.problem !== null)
-    throw new DomainError('conflict', `${mailbox.address} is shut out: ${mailbox.problem}. Choose another mailbox.`);
+    throw new DomainError('conflict', `${mailbox.address} cannot sign in: ${mailbox.problem}. Choose another mailbox.`);
   const { db } = parts.store;
   const [suppressed] = await suppressedAmong(db, asked.to);
-  if (suppressed) throw new DomainError('conflict', `${suppressed} is on the suppression list; nothing goes there.`);
+  if (suppressed) throw new DomainError('conflict', `${suppressed} is on the suppression list; nothing is sent there.`);
   const files = await readFiles(db, proof);
   const sender = new SmtpSender(accessOf(mailbox, parts.secrets));
   try {

@@ -42,7 +42,7 @@ export async function moveMessage({ store, clock }: ServerParts, deliveryId: num
     throw new DomainError(
       'conflict',
       changed === null
-        ? 'The plan is being made at the moment. Try again.'
+        ? 'A plan is being made at the moment. Try again.'
         : `There is no room for it on ${isoDate(day)}: the mailbox is full or closed that day, or it would be too soon or too late after the message before.`,
     );
   }

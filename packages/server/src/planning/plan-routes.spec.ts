@@ -242,7 +242,7 @@ describe('health', () => {
     const row = (await board()).mailboxes[0];
     expect(row?.note).toBe('rests until Thu 5 Nov');
     const { rows } = await world.store.pool.query('select rest_reason, rest_moved from mailboxes');
-    expect(rows[0].rest_reason).toMatch(/^3 of its last \d messages came back/);
+    expect(rows[0].rest_reason).toMatch(/^3 of its last \d messages bounced/);
     // All of Tuesday's and Wednesday's that had not left, and with them those behind.
     expect(rows[0].rest_moved.elsewhere).toBe(0);
     expect(rows[0].rest_moved.later).toBeGreaterThanOrEqual(8);

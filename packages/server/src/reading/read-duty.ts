@@ -124,7 +124,7 @@ export async function readMailboxNow(
       if (error instanceof DomainError && error.code === 'refused') {
         for (const id of sharing) {
           await updateMailbox(parts.store.db, id, { problem: error.message });
-          await addMailboxEvent(parts.store.db, id, nowMs, `shut out: ${error.message}`);
+          await addMailboxEvent(parts.store.db, id, nowMs, `cannot sign in: ${error.message}`);
         }
         await wantPlan(parts.store.db, nowMs);
         await announce(parts.store.db, 'mailboxes', 'today');

@@ -83,7 +83,7 @@ async function recordRefusal(
     await updateDelivery(tx, delivery.id, { state: 'planned', instant: null, reason: outcome.answer });
   } else if (verdict === 'mailbox_refused') {
     await updateMailbox(tx, mailbox.id, { problem: outcome.answer });
-    await addMailboxEvent(tx, mailbox.id, nowMs, `shut out: ${outcome.answer}`);
+    await addMailboxEvent(tx, mailbox.id, nowMs, `cannot sign in: ${outcome.answer}`);
     await updateDelivery(tx, delivery.id, { state: 'planned', instant: null, reason: outcome.answer });
     await wantPlan(tx, nowMs);
   } else if (delivery.tries + 1 >= MAX_TRIES) {

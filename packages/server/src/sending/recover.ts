@@ -46,7 +46,7 @@ export async function recoverMailbox(
         await updateDelivery(tx, l.delivery.id, {
           state: 'planned',
           instant: null,
-          reason: 'interrupted before it left',
+          reason: 'interrupted before it was sent',
         });
         await wantPlan(tx, nowMs);
       } else {
@@ -56,7 +56,7 @@ export async function recoverMailbox(
         });
         await updateDelivery(tx, l.delivery.id, {
           state: 'unconfirmed',
-          reason: 'the connection or Baton itself broke off while this message was leaving',
+          reason: 'the connection was lost, or Baton was stopped, while this message was being sent',
         });
       }
       await announce(tx, 'today', 'progress');

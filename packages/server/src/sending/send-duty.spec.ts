@@ -125,7 +125,7 @@ describe('sending', () => {
     expect(sentBy('ines')).toHaveLength(7);
   });
 
-  it('stops at a mailbox that is shut out, says the server’s words, and moves its people to another', async () => {
+  it('stops at a mailbox that cannot sign in, says the server’s words, and moves its people to another', async () => {
     const ines = await world.connect('ines');
     const tomas = await world.connect('tomas');
     await world.begin({ listId: await world.people(everyone(8)), mailboxIds: [ines, tomas], steps: await oneStep() });

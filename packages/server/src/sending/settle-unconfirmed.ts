@@ -20,14 +20,14 @@ export async function settleUnconfirmed(db: Database, deliveryId: number, left: 
     const mailbox = delivery && (await readMailbox(tx, delivery.mailboxId));
     if (delivery?.state !== 'unconfirmed' || !attempt || !mailbox)
       throw new DomainError('conflict', 'This message is no longer unconfirmed.');
-    const answer = `settled by hand: ${left ? 'it had left' : 'it had not left'}`;
+    const answer = `settled by hand: ${left ? 'it had been sent' : 'it had not been sent'}`;
     if (left) {
       const { campaignId } = delivery;
       const day = localDay(mailbox, attempt.startedAt);
       await recordSent(tx, { deliveryId, campaignId, attemptId: attempt.id, answer, day, atMs: attempt.startedAt });
     } else {
       await updateAttempt(tx, attempt.id, { verdict: 'transient', answer });
-      await updateDelivery(tx, deliveryId, { state: 'planned', instant: null, reason: 'it had not left' });
+      await updateDelivery(tx, deliveryId, { state: 'planned', instant: null, reason: 'it had not been sent' });
     }
     await wantPlan(tx, nowMs);
     await announce(tx, 'today', 'progress');

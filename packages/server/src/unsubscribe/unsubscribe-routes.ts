@@ -9,8 +9,8 @@ import { leave } from './leave';
 import { leavePage, type LeavePage } from './page';
 
 const BROKEN: LeavePage = {
-  title: 'This link is not complete',
-  text: 'Nothing has been changed. Please use the link as it stands in the message, or answer the message and say that you want no more of them.',
+  title: 'This link is incomplete',
+  text: 'Nothing has been changed. Please use the link exactly as it is in the message, or reply to the message and ask to be removed.',
 };
 
 /**
@@ -30,14 +30,14 @@ export function unsubscribeRoutes({ store, clock, secrets }: ServerParts): Route
   };
   // Stands for the recipient's own link in proofs, from which nobody can leave.
   router.get('/u/proof', (ctx) =>
-    show(ctx, 200, { title: 'A proof', text: 'In the message that leaves, the recipient’s own link stands here.' }),
+    show(ctx, 200, { title: 'A proof', text: 'In the message that is sent, this is the recipient’s own link.' }),
   );
   router.get('/u/:signed', async (ctx) => {
     const person = await find(ctx);
     if (!person) return show(ctx, 404, BROKEN);
     return show(ctx, 200, {
       title: 'No more messages?',
-      text: `${person.address} will get no more messages from us.`,
+      text: `${person.address} will receive no more messages from us.`,
       button: { action: ctx.path, label: 'Leave this list' },
     });
   });
@@ -45,7 +45,7 @@ export function unsubscribeRoutes({ store, clock, secrets }: ServerParts): Route
     const person = await find(ctx);
     if (!person) return show(ctx, 404, BROKEN);
     await leave(store.db, person, await clock.now());
-    return show(ctx, 200, { title: 'Done', text: `${person.address} gets no more messages from us.` });
+    return show(ctx, 200, { title: 'Done', text: `${person.address} will receive no more messages from us.` });
   });
   return router;
 }

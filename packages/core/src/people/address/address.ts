@@ -64,7 +64,7 @@ function plainAddress(text: string): AddressResult | null {
   return { ok: true, value: { address: text.slice(0, 1 - at) + domain, key, domain } };
 }
 
-/** Place of the sign, negative where there are capitals; 0 for what is no plain address. */
+/** Place of the sign, negative where there are capitals; 0 for what is not a plain address. */
 function scanPlain(text: string): number {
   let at = -1;
   // Where the last label began, and what stood before: an edge, or a letter.
@@ -159,7 +159,7 @@ function wrongDomain(domain: string, bare: string): string | null {
     return `The domain of “${short(bare)}” has a hyphen at an edge`;
   const top = domain.slice(domain.lastIndexOf('.') + 1);
   return /^[\p{N}]+$/u.test(top) || [...top].length < 2
-    ? `The domain of “${short(bare)}” ends in “${short(top)}”, which is no domain`
+    ? `The domain of “${short(bare)}” ends in “${short(top)}”, which is not a domain`
     : null;
 }
 

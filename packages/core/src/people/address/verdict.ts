@@ -1,4 +1,4 @@
-/** What a checker's word about an address means for writing to it. */
+/** What a verifier's word about an address means for writing to it. */
 export const VERDICTS = ['use', 'leave_out', 'ask'] as const;
 export type Verdict = (typeof VERDICTS)[number];
 
@@ -11,7 +11,7 @@ const LEAVE_OUT = new Set(
   ),
 );
 
-/** What hardly anybody but a checker says. */
+/** What hardly anybody but a verifier says. */
 const CHECKERS = new Set(
   'valid invalid deliverable undeliverable risky catchall acceptall disposable spamtrap donotmail gültig ungültig zustellbar unzustellbar valide invalide válido inválido valido geldig ongeldig'.split(
     ' ',
@@ -20,7 +20,7 @@ const CHECKERS = new Set(
 
 const wordOf = (value: string): string => value.toLowerCase().replace(/[^\p{L}\p{N}]/gu, '');
 
-/** Whether a value is the word of a checker of addresses, whatever its column is called. */
+/** Whether a value is the word of an address verifier, whatever its column is called. */
 export const isCheckersWord = (value: string): boolean => CHECKERS.has(wordOf(value));
 
 /** What is meant where a person has not said otherwise: words that nobody knows are asked about. */

@@ -174,7 +174,7 @@ describe('what is typed into a row', () => {
   });
 });
 
-describe('what a checker says', () => {
+describe('what a verifier says', () => {
   it.each<[string, string, Parameters<typeof verdictOf>[1]]>([
     ['use', 'Valid', null],
     ['use', '', null],

@@ -17,7 +17,7 @@ export interface ListColumn {
   hidden: boolean;
   /** Liquid that makes its values from the row's others; null where they are typed. */
   formula: string | null;
-  /** Of a checker's results: what a person has said of its words, in lower case; null where the usual holds. */
+  /** Of a verifier's results: what a person has said of its words, in lower case; null where the usual holds. */
   verdicts: Record<string, Verdict> | null;
 }
 
@@ -47,7 +47,7 @@ const NUMBER = /^[+-]?(?:\d{1,3}(?:[ \u00a0\u202f'’]\d{3})+|\d+)(?:[.,]\d+)?$/
 /** Share of a column's values that must be of a kind for the column to be. */
 const SHARE = 0.9;
 
-/** Reads `1234`, `12,5`, `1 234.50`; null for what is no number. */
+/** Reads `1234`, `12,5`, `1 234.50`; null for what is not a number. */
 export function numberOf(cell: string): number | null {
   const text = cell.trim();
   return NUMBER.test(text) ? Number(text.replace(/[ \u00a0\u202f'’]/g, '').replace(',', '.')) : null;

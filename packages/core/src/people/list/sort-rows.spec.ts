@@ -80,7 +80,7 @@ describe('sortRows', () => {
 
   it('keeps doubled and bad rows aside with the reason and the line', () => {
     expect(sorted.aside.map((a) => [a.line, a.reason])).toEqual([
-      [3, 'ANA@x.example already stands in line 2'],
+      [3, 'ANA@x.example is already in line 2'],
       [4, '“bad” has no @ sign'],
       [7, 'The row has 4 cells, the header 3'],
     ]);

@@ -46,7 +46,7 @@ export interface KnownPeople {
 }
 
 /**
- * Sorts the rows of a sheet into people to take and rows kept aside with the reason.
+ * Sorts the rows of a sheet into people to take and rows set aside with the reason.
  *
  * @param roles one per column of the table, in order
  * @returns counts that add up: new + known + doubled + invalid = rows + rows already aside; `suppressed`
@@ -121,7 +121,7 @@ export function rowSorter(sample: Table, roles: readonly ColumnRole[]): RowSorte
       if (!parsed.ok) return { reason: parsed.reason, isDouble: false };
       const { address, key, domain } = parsed.value;
       const earlier = lines.firstOf(key, line);
-      if (earlier !== null) return { reason: `${address} already stands in line ${earlier}`, isDouble: true };
+      if (earlier !== null) return { reason: `${address} is already in line ${earlier}`, isDouble: true };
       const sendOn = dateAt < 0 ? null : readDate(cells[dateAt] ?? '');
       const zone = zoneAt < 0 ? null : zoneOfPlace((cells[zoneAt] ?? '').trim());
       return { line, address, key, domain, sendOn, zone };

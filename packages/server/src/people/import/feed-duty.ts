@@ -82,7 +82,7 @@ async function* newFiles(feed: FeedRow): AsyncGenerator<NewFile> {
     if (feed.taken.at(-1) !== mark) yield { name, mark, bytes };
     return;
   }
-  if (!isAbsolute(feed.place)) throw new DomainError('invalid', `“${feed.place}” is no whole path of a folder.`);
+  if (!isAbsolute(feed.place)) throw new DomainError('invalid', `“${feed.place}” is not a whole path of a folder.`);
   const names = await readdir(feed.place).catch(() => {
     throw new DomainError('not_found', `The folder ${feed.place} is not there, or may not be read.`);
   });
@@ -94,7 +94,7 @@ async function* newFiles(feed: FeedRow): AsyncGenerator<NewFile> {
     if (info.size > MAX_WHOLE_BYTES)
       throw new DomainError(
         'too_large',
-        `${name} has more than ${MAX_WHOLE_BYTES / 1024 / 1024} MB; bring it in by hand.`,
+        `${name} is larger than ${MAX_WHOLE_BYTES / 1024 / 1024} MB; import it by hand.`,
       );
     yield { name, mark, bytes: await readFile(path) };
   }

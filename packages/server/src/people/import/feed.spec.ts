@@ -103,7 +103,7 @@ describe('a list that is fed', () => {
   it.each([
     ['an address of its own machine', () => `${origin}/people.csv`, 'of this machine or its network'],
     ['a name of its own machine', () => origin.replace('127.0.0.1', 'localhost'), 'of this machine or its network'],
-    ['something else than the web', () => 'file:///etc/passwd', 'is no web address'],
+    ['something else than the web', () => 'file:///etc/passwd', 'is not a web address'],
   ])('does not fetch %s unless that is allowed', async (_, place, words) => {
     const listId = await world.importCsv('email\nana@n.example', 'Never');
     await feed(listId, { place: place() });

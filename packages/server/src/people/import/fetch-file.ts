@@ -71,7 +71,7 @@ export async function fetchFile(address: string, limits: FetchLimits): Promise<B
 function parseUrl(address: string): URL {
   const url = URL.canParse(address) ? new URL(address) : null;
   if (url?.protocol !== 'http:' && url?.protocol !== 'https:')
-    throw new DomainError('invalid', `“${address.slice(0, 100)}” is no web address; expected https://…`);
+    throw new DomainError('invalid', `“${address.slice(0, 100)}” is not a web address; expected https://…`);
   return url;
 }
 

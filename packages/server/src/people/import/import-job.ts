@@ -46,7 +46,7 @@ async function takeOne(store: Store, clock: WorkspaceClock, log: Logger, id: num
       if (!isOurs) log.error(forLog(error), 'an import failed');
       const problem = isOurs
         ? error.message
-        : 'Something went wrong on Baton’s side; nothing has been taken. Try again.';
+        : 'Something went wrong on Baton’s side; nothing has been imported. Try again.';
       await updateImport(store.db, id, { state: 'failed', problem, progress: null });
     }
   }

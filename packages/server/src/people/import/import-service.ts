@@ -220,7 +220,7 @@ export async function chooseRoles(
     if (roles.length !== header.length)
       throw new DomainError('invalid', `Expected ${header.length} columns, got ${roles.length}.`);
     const twice = roles.find((r, i) => r !== 'field' && r !== 'ignore' && roles.indexOf(r) !== i);
-    if (twice) throw new DomainError('invalid', `Two columns are said to be ${twice.replace('_', ' ')}; expected one.`);
+    if (twice) throw new DomainError('invalid', `Two columns are set to ${twice.replace('_', ' ')}; expected one.`);
     const said = roles.map((role, i) => (role === 'field' ? (kinds[i] ?? row.kinds?.[i] ?? null) : null));
     return { roles, kinds: said, remembered: false };
   });
@@ -283,7 +283,7 @@ export async function mendDomains(db: Database, id: number): Promise<ImportView>
  */
 export async function keepImport(store: Store, id: number, name: string | null, nowMs: number): Promise<ImportTaken> {
   const row = await requireImport(store.db, id);
-  if (row.state === 'taking') throw new DomainError('conflict', 'This import is being taken already.');
+  if (row.state === 'taking') throw new DomainError('conflict', 'This import is already running.');
   const said = intoOf(row);
   const into = said.kind === 'new' && name !== null ? { ...said, name } : said;
   const read = await readToTake(store.db, row);

@@ -6,7 +6,7 @@ import { recompute } from '../list/edit-rows';
 import { isThrowAway } from './throw-away';
 
 /**
- * Takes a row that was kept aside onto its list, with another address.
+ * Takes a row that was set aside onto its list, with another address.
  *
  * @throws DomainError `invalid` for an address that cannot be used, or a row that does not fit the columns; `conflict`
  *   for somebody who is on the list
@@ -20,11 +20,11 @@ export async function mendAside(
 ): Promise<ListChanged> {
   return changeList(db, listId, nowMs, async (list) => {
     const row = await takeAside(list.tx, listId, asideId);
-    if (!row) throw new DomainError('not_found', 'This row is no longer kept aside.');
+    if (!row) throw new DomainError('not_found', 'This row is no longer set aside.');
     if (row.fields === null)
       throw new DomainError(
         'invalid',
-        `Line ${row.line} does not fit the columns (${row.reason}); mend it in the file.`,
+        `Line ${row.line} does not fit the columns (${row.reason}); correct it in the file.`,
       );
     const columns = list.columns.filter((c) => c.formula === null && c.role !== 'address' && row.fields?.[c.key]);
     const typed = Object.fromEntries(columns.map((c) => [c.key, row.fields?.[c.key] ?? '']));
@@ -34,7 +34,7 @@ export async function mendAside(
     if (!read) throw new DomainError('invalid', 'No address was given.');
     const contactId = (await addContacts(list.tx, [read], nowMs)).get(read.key) as number;
     if ((await rowsOfContacts(list.tx, listId, [contactId])).size > 0)
-      throw new DomainError('conflict', `${read.address} already stands on this list.`);
+      throw new DomainError('conflict', `${read.address} is already on this list.`);
     const check = addressCheck({ domains: await domainCounts(list.tx, listId), isThrowAway });
     const kept = Object.entries(fields).filter((f): f is [string, string] => f[1] !== null);
     const rowId = await addHiddenRow(list.tx, {
@@ -48,6 +48,6 @@ export async function mendAside(
     });
     await list.changeRows([{ rowId, before: { removedAt: nowMs }, after: { removedAt: null } }]);
     await recompute(list, [rowId]);
-    return `line ${row.line} mended`;
+    return `line ${row.line} corrected`;
   });
 }

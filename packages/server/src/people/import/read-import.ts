@@ -28,7 +28,7 @@ import { knownKeys, suppressionReasons } from '../../store/people/person/people-
 import type { ImportRow } from '../../store/people/import/import-rows';
 import { isThrowAway } from './throw-away';
 
-/** An import as it stands: the file, what was mended by hand, cleaned, and sorted into taken and kept aside. */
+/** An import as it stands: the file, what was mended by hand, cleaned, and sorted into taken and set aside. */
 export interface ReadImport {
   /** Of a large file, its head. */
   file: PeopleFile;

@@ -22,13 +22,13 @@ const mb = (bytes: number): string => (bytes / 1024 / 1024).toLocaleString('en',
 export const tooLargeWhole = (bytes: number): DomainError =>
   new DomainError(
     'too_large',
-    `The file has ${mb(bytes)} MB or more; workbooks and cards are taken up to ${mb(MAX_WHOLE_BYTES)} MB. Save it as CSV, or split it; nothing has been taken.`,
+    `The file has ${mb(bytes)} MB or more; workbooks and contact cards can have up to ${mb(MAX_WHOLE_BYTES)} MB. Save it as CSV, or split it; nothing has been imported.`,
   );
 
 const tooLarge = (bytes: number): DomainError =>
   new DomainError(
     'too_large',
-    `The file has ${mb(bytes)} MB or more; Baton takes up to ${mb(MAX_BYTES)} MB at once. Split it; nothing has been taken.`,
+    `The file has ${mb(bytes)} MB or more; Baton imports up to ${mb(MAX_BYTES)} MB at once. Split it; nothing has been imported.`,
   );
 
 /**

@@ -21,7 +21,7 @@ import { isLarge, kindsOf, readImportColumns, type ReadImport } from './read-imp
 import { NAMES_BESIDE, readLarge } from './read-large';
 import { ownText, SeenAddresses } from './seen-addresses';
 
-/** More rows kept aside than this means that something else is wrong. */
+/** More rows set aside than this means that something else is wrong. */
 const MOST_ASIDE = 200_000;
 
 /** What an import says while it is taken, and whether it is still wanted. */
@@ -198,8 +198,8 @@ function tooManyAside(aside: readonly RowAside[]): DomainError {
   const first = aside[0];
   return new DomainError(
     'invalid',
-    `More than ${MOST_ASIDE.toLocaleString('en')} rows cannot be used (line ${first?.line}: ${first?.reason}). Is the right column said to be the address? Nothing has been taken.`,
+    `More than ${MOST_ASIDE.toLocaleString('en')} rows cannot be used (line ${first?.line}: ${first?.reason}). Is the right column set as the address? Nothing has been imported.`,
   );
 }
 
-export const over = (): DomainError => new DomainError('not_found', 'This import is over: it was kept or dropped.');
+export const over = (): DomainError => new DomainError('not_found', 'This import is finished or was discarded.');

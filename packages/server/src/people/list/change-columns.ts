@@ -38,7 +38,7 @@ export function arrangeColumns(
   });
 }
 
-/** @throws DomainError `invalid` for a name that is no field's, or another column's */
+/** @throws DomainError `invalid` for a name that is not a field's, or another column's */
 export function renameColumn(
   db: Database,
   listId: number,
@@ -75,7 +75,7 @@ export function setColumnKind(
       const write = cellWriter(kind, kind === 'date' ? await sampleOf(list, key, rows) : []);
       await patchRows(list, rows, (p) => (p.fields[key] === undefined ? {} : { [key]: write(p.fields[key]) }), []);
     }
-    return `${column.name} kept as ${kind}`;
+    return `${column.name} changed to ${kind}`;
   });
 }
 
@@ -104,7 +104,7 @@ function leftBehind(fields: Record<string, string>, column: ListColumn): Record<
   return column.formula === null && fields[column.key] !== undefined ? { [column.key]: '' } : {};
 }
 
-/** What a checker's words mean. */
+/** What a verifier's words mean. */
 export function setVerdicts(
   db: Database,
   listId: number,
@@ -114,7 +114,7 @@ export function setVerdicts(
 ): Promise<ListChanged> {
   return changeList(db, listId, nowMs, async (list) => {
     const column = requireColumn(list.columns, key);
-    if (column.role !== 'verification') throw new DomainError('invalid', `${column.name} is not a checker’s result.`);
+    if (column.role !== 'verification') throw new DomainError('invalid', `${column.name} is not a verifier’s result.`);
     const said = Object.fromEntries(Object.entries(verdicts).map(([word, v]) => [word.trim().toLowerCase(), v]));
     list.setColumns(list.columns.map((c) => (c.key === key ? { ...c, verdicts: said } : c)));
     await announce(list.tx, 'campaigns');
@@ -195,7 +195,7 @@ export function removeColumn(db: Database, listId: number, key: string, nowMs: n
       (p) => (p.fields[key] === undefined ? {} : { [key]: '' }),
       [],
     );
-    return `column ${column.name} taken out`;
+    return `column ${column.name} deleted`;
   });
 }
 

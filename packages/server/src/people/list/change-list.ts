@@ -107,10 +107,7 @@ export async function stepChange(
       if (!list || list.removedAt !== null) throw noList();
       const change = await nextChange(tx, listId, way);
       if (!change)
-        throw new DomainError(
-          'conflict',
-          way === 'undo' ? 'There is nothing to undo.' : 'There is nothing to do again.',
-        );
+        throw new DomainError('conflict', way === 'undo' ? 'There is nothing to undo.' : 'There is nothing to redo.');
       const changed = await apply(tx, change, way === 'undo' ? 'before' : 'after', nowMs);
       await markChange(tx, change.id, way === 'undo');
       return { changed, label: change.label, revision: await finish(tx, listId, nowMs, true) };
@@ -119,7 +116,7 @@ export async function stepChange(
     if (failedBy(error, FAILED.uniqueViolation))
       throw new DomainError(
         'conflict',
-        'This cannot be done: one of the people has come onto the list again meanwhile. Take them off first.',
+        'This cannot be done: one of these people is on the list again. Remove them first.',
         { cause: error },
       );
     throw error;

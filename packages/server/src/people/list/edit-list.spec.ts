@@ -70,7 +70,7 @@ describe('cells of a list', () => {
     ]);
     expect(done.refused.map((r) => [r.rowId, r.reason])).toEqual([
       [cy, '“nobody” has no @ sign'],
-      [bo, 'cy@x.example already stands on this list'],
+      [bo, 'cy@x.example is already on this list'],
     ]);
     expect(await addresses(id)).toEqual(['ana.reyes@y.example', 'bo@x.example', 'cy@x.example']);
     expect(await values(id, 'email')).toEqual(['ana.reyes@y.example', 'bo@x.example', 'cy@x.example']);
@@ -219,7 +219,7 @@ describe('rows and lists that were deleted', () => {
     const back = await world.api.post<CellsChanged>(`/lists/${id}/restore-rows`, {
       choice: { query: WHOLE_LIST, count: 2 },
     });
-    expect(back).toMatchObject({ changed: 1, refused: [{ reason: 'bo@x.example already stands on this list' }] });
+    expect(back).toMatchObject({ changed: 1, refused: [{ reason: 'bo@x.example is already on this list' }] });
     expect(await addresses(id)).toEqual(['ana@x.example', 'bo@x.example']);
   });
 
@@ -263,7 +263,7 @@ describe('rows and lists that were deleted', () => {
   });
 });
 
-describe('a checker’s results', () => {
+describe('a verifier’s results', () => {
   it('say whom a campaign writes to, and ask about whom they doubt', async () => {
     const id = await world.importCsv(
       'email,email status\na@v.example,valid\nb@v.example,invalid\nc@v.example,catch-all\nd@v.example,catch-all',
@@ -276,7 +276,7 @@ describe('a checker’s results', () => {
     expect(brief.forecast).toMatchObject({ people: 3, leftOut: [{ reason: 'verification says invalid', people: 1 }] });
     expect(brief.forecast.obstacles[0]).toMatchObject({
       kind: 'fix',
-      text: 'A checker doubts 2 addresses (catch-all)',
+      text: 'A verifier is unsure about 2 addresses (catch-all)',
       remedy: { act: 'leave_out_doubtful' },
     });
     const out = await world.draft({ listId: id, mailboxIds: [mailbox], name: 'Out', steps, leaveOutDoubtful: true });
@@ -292,7 +292,7 @@ describe('a checker’s results', () => {
   });
 });
 
-describe('rows kept aside', () => {
+describe('rows set aside', () => {
   it('come onto the list with another address', async () => {
     const csv = 'email,given name,country\nana@k.example,Ana,\nbo@,Bo,Portugal\nana@k.example,Cy,\nd@k.example,D,x,y';
     const id = await world.importCsv(csv, 'Aside');
@@ -301,7 +301,7 @@ describe('rows kept aside', () => {
     const mend = (row: KeptAside | undefined, address: string) =>
       world.api.post(`/lists/${id}/aside/${row?.id}/mend`, { address });
     await expect(mend(bo, 'still bad')).rejects.toThrow('no @ sign');
-    await expect(mend(cy, 'ANA@k.example')).rejects.toThrow('already stands on this list');
+    await expect(mend(cy, 'ANA@k.example')).rejects.toThrow('is already on this list');
     await expect(mend(wide, 'd@k.example')).rejects.toThrow('does not fit the columns');
     expect(await aside()).toHaveLength(3);
     await mend(bo, 'bo@k.example');

@@ -103,7 +103,7 @@ export async function removeRows(
     const rows = await resolveChoice(list, choice);
     stillWrittenTo = await rowsStillWrittenTo(list.tx, rows);
     await list.changeRows(rows.map((rowId) => ({ rowId, before: { removedAt: null }, after: { removedAt: nowMs } })));
-    return `${count(rows.length, 'row')} taken off`;
+    return `${count(rows.length, 'row')} removed`;
   });
   return { ...done, refused: [], stillWrittenTo };
 }
@@ -132,7 +132,7 @@ export async function restoreRows(
       }
     }
     await list.changeRows(back);
-    return `${count(back.length, 'row')} brought back`;
+    return `${count(back.length, 'row')} restored`;
   });
   return { ...done, refused };
 }
@@ -149,7 +149,7 @@ export async function resolveChoice(list: ListInChange, choice: RowChoice, remov
   if (rows.length !== choice.count)
     throw new DomainError(
       'conflict',
-      `Since you looked, the list has changed: ${rows.length} rows would be meant now, not ${choice.count}. Nothing was done; look again.`,
+      `The list has changed since you looked: this would now affect ${rows.length} rows, not ${choice.count}. Nothing was done; check the list again.`,
     );
   return rows;
 }
@@ -212,7 +212,7 @@ async function withContacts(
 const standsAlready = (rowId: number, address: string): RefusedCell => ({
   rowId,
   key: ADDRESS_KEY,
-  reason: `${address} already stands on this list`,
+  reason: `${address} is already on this list`,
 });
 
 function changeOf(

@@ -54,7 +54,7 @@ export const workspace = pgTable('workspace', {
   nightlyPlanDay: integer(),
   /** Most messages to one domain from one mailbox on one day, or null. */
   domainCap: integer(),
-  /** Days that are no working days and on which no mailbox sends. */
+  /** Days that are not working days and on which no mailbox sends. */
   holidays: jsonb().$type<Holiday[]>().notNull().default([]),
   /** When a mailbox rests by itself. */
   restBounds: jsonb().$type<RestBounds>().notNull().default(DEFAULT_REST_BOUNDS),
@@ -189,7 +189,7 @@ export const campaigns = pgTable('campaigns', {
   /** How many start in it for each one of another campaign, where these share mailboxes; 1 to 9. */
   share: integer().notNull().default(1),
   leaveOutBlank: boolean().notNull().default(false),
-  /** Whoever a checker doubts; null until somebody says. */
+  /** Addresses that a verifier is unsure about; null until somebody says. */
   leaveOutDoubtful: boolean(),
   /** Whether people who come onto the list while it runs join it, and up to which revision of the list they have. */
   enrolNew: boolean().notNull().default(false),

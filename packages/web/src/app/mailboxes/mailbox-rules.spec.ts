@@ -50,7 +50,7 @@ describe('rules for every mailbox', () => {
     expect(box('Working days of rest').value).toBe('3');
   });
 
-  it('send what is no whole number too, so that the server says what is wrong with it', async () => {
+  it('send what is not a whole number too, so that the server says what is wrong with it', async () => {
     for (const [typed, sent] of [
       ['2.5', 2.5],
       ['', null],

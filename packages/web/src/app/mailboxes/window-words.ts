@@ -6,7 +6,7 @@ export function spansWords(spans: readonly MinuteSpan[]): string {
   return spans.map(([from, to]) => `${clockWords(from)}–${clockWords(to)}`).join(', ');
 }
 
-/** Reads {@link spansWords}, with any dash, in any order. @returns null for what is no list of hours */
+/** Reads {@link spansWords}, with any dash, in any order. @returns null for what is not a list of hours */
 export function readSpans(text: string): MinuteSpan[] | null {
   if (text.trim() === '' || text.trim() === '-') return [];
   const spans: MinuteSpan[] = [];

@@ -6,7 +6,7 @@ import { isKnown, type FieldChoice } from './editor/field-choice';
 @Component({
   selector: 'bt-field-fallbacks',
   template: `
-    <h3>Fields <span class="quiet">and their fallbacks</span></h3>
+    <h2 class="section">Fields <span class="quiet">and their fallbacks</span></h2>
     @for (u of uses(); track u.key) {
       <label
         ><span

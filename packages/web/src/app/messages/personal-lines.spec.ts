@@ -101,6 +101,6 @@ describe('personal lines', () => {
     expect(textOf(fixture)).toContain('p1@x.example');
     button(/^→/).click();
     await settle(fixture);
-    expect(document.body.textContent).toContain('No more lines are approved.');
+    expect(document.body.textContent).toContain('There are no more approved lines.');
   });
 });

@@ -45,7 +45,7 @@ describe('decodeText', () => {
     });
   });
 
-  it('takes what is no UTF-8 at all for Windows-1252', () => {
+  it('takes what is not UTF-8 at all for Windows-1252', () => {
     expect(decodeText(Uint8Array.from([0x93, 0x41, 0x94, 0x0a, 0x80]))).toMatchObject({
       text: '“A”\n€',
       encoding: 'Windows-1252',

@@ -74,7 +74,7 @@ export function utf16Order(bytes: Uint8Array): Utf16Order | null {
   return null;
 }
 
-/** @throws DomainError `not_text` for what is no text */
+/** @throws DomainError `not_text` for what is not a text */
 export function rejectBinary(bytes: Uint8Array): void {
   const starts = (...magic: number[]) => magic.every((b, i) => bytes[i] === b);
   if (starts(0x25, 0x50, 0x44, 0x46))

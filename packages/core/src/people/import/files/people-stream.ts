@@ -29,7 +29,7 @@ export function readHead(head: Uint8Array): PeopleFile {
   if (file.kind !== 'delimited' && file.kind !== 'json_lines')
     throw new DomainError(
       'too_large',
-      `A file of this size can be read as CSV or JSON lines only, and this is ${file.kind === 'vcard' ? 'vCards' : 'something else'}. Split it, or save it as CSV; nothing has been taken.`,
+      `A file of this size can be read as CSV or JSON lines only, and this is ${file.kind === 'vcard' ? 'vCards' : 'something else'}. Split it, or save it as CSV; nothing has been imported.`,
     );
   return file;
 }
@@ -232,7 +232,7 @@ function jsonLines(header: readonly string[]): (text: string) => RowsRead {
   return (text) => {
     const out: RowsRead = { rows: [], aside: [] };
     const lines = text.split('\n');
-    // What follows the last line break is no line of its own.
+    // What follows the last line break is not a line of its own.
     if (lines.at(-1) === '') lines.pop();
     for (const raw of lines) {
       line++;

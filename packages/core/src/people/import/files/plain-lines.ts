@@ -101,7 +101,7 @@ export class PlainLines {
     let at = from;
     for (let word = from; ; word = ++at) {
       at = this.endOfWord(bytes, at);
-      // A tab is no letter in any cell, wherever it stands.
+      // A tab is not a letter in any cell, wherever it stands.
       while (kinds[bytes[at] as number] === DELIMITER && bytes[at] !== 0x09) at = this.endOfWord(bytes, at + 1);
       const kind = kinds[bytes[at] as number];
       if (kind === SPACE && at > word) continue;

@@ -4,7 +4,7 @@ import { tableOfRows } from './table-of-rows';
 
 /**
  * Splits delimited text (comma, semicolon, tab or bar; RFC 4180 quoting) into a table. A row with a quotation mark that
- * is never closed is kept aside, and the rows after it are read.
+ * is never closed is set aside, and the rows after it are read.
  *
  * @throws DomainError `empty_file` without any row; `too_many_columns`
  */

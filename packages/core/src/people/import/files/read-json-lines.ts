@@ -17,7 +17,7 @@ export function jsonLineCells(line: string, header: readonly string[]): string[]
 
 /**
  * Reads JSON lines: an object a line, whose keys are the columns; lists are joined with commas, objects inside keep
- * their key with a dot. A line that is no object is kept aside.
+ * their key with a dot. A line that is not an object is set aside.
  */
 export function readJsonLines(text: string): Table {
   const columns = new Map<string, number>();
@@ -41,7 +41,7 @@ export function readJsonLines(text: string): Table {
   return { ...tableOfRows([{ line: 0, cells: names }, ...rows], aside), headerLine: null };
 }
 
-export const NO_OBJECT = 'The line is no JSON object';
+export const NO_OBJECT = 'The line is not a JSON object';
 
 function parse(line: string): Record<string, unknown> | null {
   try {
@@ -54,7 +54,7 @@ function parse(line: string): Record<string, unknown> | null {
   }
 }
 
-/** Deeper than this an object is no row of a table, and is written as it is. */
+/** Deeper than this an object is not a row of a table, and is written as it is. */
 const MAX_DEPTH = 3;
 
 function flatten(prefix: string, object: Record<string, unknown>, out: Map<string, string>, depth = 0): void {

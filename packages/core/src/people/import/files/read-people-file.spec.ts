@@ -115,7 +115,7 @@ describe('an XLSX workbook', () => {
   it('has a sentence for what is cut short, no workbook, or of the old kind', () => {
     const whole = xlsx({ A: [row(1, 'email'), row(2, 'a@x.example')] });
     expect(() => readPeopleFile(whole.subarray(0, whole.length / 2))).toThrow(/damaged|no sheet/);
-    expect(() => readPeopleFile(bomb('other.txt', 10))).toThrow('no workbook');
+    expect(() => readPeopleFile(bomb('other.txt', 10))).toThrow('not a workbook');
     expect(() => readPeopleFile(Uint8Array.from([0xd0, 0xcf, 0x11, 0xe0, 0, 0]))).toThrow('XLS');
   });
 
@@ -218,7 +218,7 @@ describe('JSON lines', () => {
       ['ana@x.example', 'a, b', 'Carrow Bay', ''],
       ['bo@x.example', '', '', '9'],
     ]);
-    expect(file.table.aside).toMatchObject([{ line: 3, reason: 'The line is no JSON object' }]);
+    expect(file.table.aside).toMatchObject([{ line: 3, reason: 'The line is not a JSON object' }]);
   });
 });
 
@@ -287,7 +287,7 @@ describe('the header', () => {
 });
 
 describe('odd cells', () => {
-  it('lose control characters, and are kept aside when they hold a document', () => {
+  it('lose control characters, and are set aside when they hold a document', () => {
     const { table } = read(
       `email,note\nana@x.example,be\u0007l\u0000l\nbo@x.example,${'x'.repeat(1_000_000)}\ncy@x.example,مرحبا`,
     );

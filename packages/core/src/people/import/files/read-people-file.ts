@@ -38,7 +38,7 @@ export function readPeopleFile(bytes: Uint8Array, wantedSheet: number | null = n
   if (startsWith(bytes, 0xd0, 0xcf, 0x11, 0xe0))
     throw new DomainError(
       'not_text',
-      'This is a workbook of the old binary kind (XLS), or one locked with a password. Save it as XLSX or CSV; nothing has been taken.',
+      'This is a workbook of the old binary kind (XLS), or one locked with a password. Save it as XLSX or CSV; nothing has been imported.',
     );
   const { text, encoding, otherLines } = decodeText(bytes);
   const file = { sheets: [], sheet: 0, encoding, otherLines, delimiter: '' };

@@ -32,7 +32,7 @@ export function tableOfRows(rows: readonly TableRow[], aside: readonly RowAside[
   if (head.cells.length > MAX_COLUMNS) {
     throw new DomainError(
       'too_many_columns',
-      `Line ${head.line} has ${head.cells.length.toLocaleString('en-GB')} columns; Baton takes up to ${MAX_COLUMNS}. Are rows and columns swapped?`,
+      `Line ${head.line} has ${head.cells.length.toLocaleString('en-GB')} columns; Baton imports up to ${MAX_COLUMNS}. Are rows and columns swapped?`,
     );
   }
   const header = nameColumns(at === null ? head.cells.map(() => '') : trimEnd(head.cells));

@@ -374,7 +374,7 @@ export async function readAside(db: Queryable, listId: number): Promise<AsideOfL
   return db.select().from(listAside).where(eq(listAside.listId, listId)).orderBy(asc(listAside.line));
 }
 
-/** Takes a row kept aside away, to be mended. @returns null when it is gone already */
+/** Takes a row set aside away, to be mended. @returns null when it is gone already */
 export async function takeAside(tx: Queryable, listId: number, id: number): Promise<AsideOfList | null> {
   const [row] = await tx
     .delete(listAside)

@@ -168,7 +168,7 @@ export async function eraseContact(tx: Queryable, contactId: number): Promise<vo
   // Apart, for only the rows that are on a list are found by person quickly.
   await removeRows(tx, sql`r.contact_id = ${contactId} and r.removed_at is null`);
   await removeRows(tx, sql`r.contact_id = ${contactId} and r.removed_at is not null`);
-  // Rows kept aside because they were theirs a second time.
+  // Rows set aside because they were theirs a second time.
   await tx.execute(sql`
     delete from list_aside a using contacts c where c.id = ${contactId}
       and exists (select from jsonb_array_elements_text(a.cells) cell where position(c.key in lower(cell)) > 0)`);

@@ -3,7 +3,7 @@ import type { EitherNode, FieldNode } from '@baton/core';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { LiveServer, settle, textOf } from '../../testing/live-server';
 import { ChipPanel } from './chip-panel';
-import { isKnown, matching } from './field-choice';
+import { isKnown, matching, nearest } from './field-choice';
 
 const choices = ['given name', 'company', 'acres'].map((name) => ({ name, sample: '' }));
 let changed: unknown[];
@@ -91,6 +91,10 @@ describe('choices of fields', () => {
     const more = [...choices, { name: 'name of estate', sample: '' }];
     expect(matching(more, 'NAME').map((c) => c.name)).toEqual(['name of estate', 'given name']);
     expect(matching(more, 'given_n').map((c) => c.name)).toEqual(['given name']);
+    // What the list has not offers what is nearest to it.
+    expect(matching(more, 'givne name')).toEqual([]);
+    expect(nearest(more, 'givne name', 3).map((c) => c.name)).toEqual(['given name']);
+    expect(nearest(more, 'zzzzzz', 3)).toEqual([]);
     expect(isKnown(choices, 'First Name')).toBe(true);
     expect(isKnown(choices, 'frist name')).toBe(false);
     expect(isKnown([], 'anything')).toBe(true);

@@ -1,4 +1,4 @@
-import { fieldKey, usualKey } from '@baton/core';
+import { fieldKey, nearestName, usualKey } from '@baton/core';
 
 /** A field that can be put into a message. */
 export interface FieldChoice {
@@ -15,6 +15,18 @@ export function matching(choices: readonly FieldChoice[], typed: string): FieldC
     .filter(({ key }) => key.includes(wanted))
     .sort((a, b) => Number(b.key.startsWith(wanted)) - Number(a.key.startsWith(wanted)))
     .map(({ choice }) => choice);
+}
+
+/** The choices nearest to a name that is none of them, the nearest first. @param most how many at most */
+export function nearest(choices: readonly FieldChoice[], typed: string, most: number): FieldChoice[] {
+  const keyed = choices.map((choice) => ({ choice, key: fieldKey(choice.name) }));
+  const found: FieldChoice[] = [];
+  for (let left = keyed; found.length < most; left = left.filter(({ choice }) => !found.includes(choice))) {
+    const near = nearestName(fieldKey(typed), left);
+    if (!near) break;
+    found.push(near.choice);
+  }
+  return found;
 }
 
 /** Whether a field's name, in any spelling, is one of the choices; with none to choose from, all are. */

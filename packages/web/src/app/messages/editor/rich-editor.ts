@@ -28,7 +28,7 @@ import { BELOW } from '../../look/below';
 import { ChipPanel } from './chip-panel';
 import { cleanPaste } from './clean-paste';
 import { editorExtensions } from './editor-extensions';
-import { isKnown, matching, type FieldChoice } from './field-choice';
+import { isKnown, matching, nearest, type FieldChoice } from './field-choice';
 import { lineContent } from './field-nodes';
 
 /** A chip that is pressed or pointed at: where it stands in the text and on the screen. */
@@ -44,6 +44,9 @@ interface Picking {
   typed: string;
   at: ElementRef<HTMLElement>;
 }
+
+/** Fields that the picker shows at once; typing narrows them down. */
+const MOST_OFFERED = 12;
 
 /** A text with its form and fields; or one line of text with fields. */
 @Component({
@@ -79,10 +82,15 @@ export class RichEditor {
   protected readonly active = signal(0);
   protected readonly chip = signal<ChipAt | null>(null);
   protected readonly hovered = signal<{ at: ElementRef<HTMLElement>; name: string; values: string[] } | null>(null);
-  protected readonly matches = computed(() => {
+  /** Fields that what is typed finds; where it finds none, those whose names are nearest. */
+  protected readonly offered = computed(() => {
     const picking = this.picking();
-    return picking ? matching(this.choices(), picking.typed).slice(0, 12) : [];
+    if (!picking) return { fields: [], others: 0, isNear: false };
+    const found = matching(this.choices(), picking.typed);
+    const fields = found.length > 0 ? found.slice(0, MOST_OFFERED) : nearest(this.choices(), picking.typed, 3);
+    return { fields, others: Math.max(0, found.length - MOST_OFFERED), isNear: found.length === 0 };
   });
+  protected readonly matches = computed(() => this.offered().fields);
   protected readonly below = BELOW;
 
   constructor() {

@@ -104,7 +104,7 @@ export class ImportPage {
   protected readonly busy = signal(false);
   protected readonly over = signal(false);
   protected readonly showAside = signal(false);
-  /** When the last row kept aside is mended, the sheet comes back by itself. */
+  /** When the last row set aside is mended, the sheet comes back by itself. */
   protected readonly asideShown = computed(() => this.showAside() && (this.view()?.aside.length ?? 0) > 0);
   /** What a column can be; a field is read in one of several ways. */
   protected readonly choices = COLUMN_ROLES.flatMap((role) =>
@@ -318,7 +318,7 @@ export class ImportPage {
     await this.show((id) => this.people.mendCell(id, { line, column, value }));
   }
 
-  /** The column of addresses, in which a row kept aside can be mended. */
+  /** The column of addresses, in which a row set aside can be mended. */
   protected readonly addressColumn = computed(() => this.view()?.columns.findIndex((c) => c.role === 'address') ?? -1);
 
   protected mendDomains(): Promise<void> {

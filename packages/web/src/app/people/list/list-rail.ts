@@ -22,7 +22,7 @@ import { PeopleService } from '../person/people-service';
         >&ngsp;<b>{{ progressWords(i) }}</b></a
       >
     }
-    <h3>Lists</h3>
+    <h2 class="section">Lists</h2>
     @for (list of lists(); track list.id) {
       <a
         class="item"
@@ -66,7 +66,7 @@ import { PeopleService } from '../person/people-service';
         }
       </details>
     }
-    <h3>Never write to</h3>
+    <h2 class="section">Never write to</h2>
     <a class="item" routerLink="/people/suppressions" routerLinkActive="here" ariaCurrentWhenActive="page"
       ><span>Suppression list</span>&ngsp;<b>{{ suppressions()?.total }}</b></a
     >

@@ -24,7 +24,10 @@ export function openOds(bytes: Uint8Array): Workbook {
     return null;
   });
   if (sheets.length === 0)
-    throw new DomainError('invalid', 'This zip archive is no workbook: it has no sheet. Expected an XLSX or ODS file.');
+    throw new DomainError(
+      'invalid',
+      'This zip archive is not a workbook: it has no sheet. Expected an XLSX or ODS file.',
+    );
   return {
     sheets,
     rows(index) {
@@ -94,7 +97,7 @@ function addRows(rows: TableRow[], cells: string[], line: number, times: number)
   if (rows.length + times > MAX_SHEET_ROWS)
     throw new DomainError(
       'too_large',
-      `The sheet has more than ${MAX_SHEET_ROWS.toLocaleString('en-GB')} rows, more than a spreadsheet program holds. Nothing has been taken.`,
+      `The sheet has more than ${MAX_SHEET_ROWS.toLocaleString('en-GB')} rows, more than a spreadsheet program holds. Nothing has been imported.`,
     );
   for (let i = 0; i < times; i++) rows.push({ line: line + i, cells: [...cells] });
 }

@@ -35,7 +35,10 @@ export function openXlsx(bytes: Uint8Array): Workbook {
     (name, piece, last) => open.get(name)?.(piece, last),
   );
   if (parts.sheets.length === 0)
-    throw new DomainError('invalid', 'This zip archive is no workbook: it has no sheet. Expected an XLSX or ODS file.');
+    throw new DomainError(
+      'invalid',
+      'This zip archive is not a workbook: it has no sheet. Expected an XLSX or ODS file.',
+    );
   return {
     sheets: parts.sheets.map((s) => s.name),
     rows(index) {
@@ -189,6 +192,6 @@ function put(cells: string[], column: number, value: string): void {
 function tooManyRows(): DomainError {
   return new DomainError(
     'too_large',
-    `The sheet has more than ${MAX_SHEET_ROWS.toLocaleString('en-GB')} rows, more than a spreadsheet program holds. Nothing has been taken.`,
+    `The sheet has more than ${MAX_SHEET_ROWS.toLocaleString('en-GB')} rows, more than a spreadsheet program holds. Nothing has been imported.`,
   );
 }

@@ -11,7 +11,7 @@ const CHUNK = 64 * 1024;
  *
  * @param onPiece is given each piece of each wanted entry in order; `last` with the final one
  * @throws DomainError `too_large` when more than {@link MAX_UNPACKED_BYTES} would come out (a zip bomb); `invalid` for
- *   what is no zip archive, is cut short or encrypted
+ *   what is not a zip archive, is cut short or encrypted
  */
 export function unzip(
   bytes: Uint8Array,
@@ -31,7 +31,7 @@ export function unzip(
       if (unpacked > maxBytes)
         throw new DomainError(
           'too_large',
-          `The workbook unpacks to more than ${Math.round(maxBytes / 1024 / 1024)} MB, which no list of people does. Save the sheet as CSV if it really is that large; nothing has been taken.`,
+          `The workbook unpacks to more than ${Math.round(maxBytes / 1024 / 1024)} MB, which no list of people does. Save the sheet as CSV if it really is that large; nothing has been imported.`,
         );
       if (last) open--;
       onPiece(file.name, piece, last);
@@ -51,6 +51,6 @@ export function unzip(
 const broken = (cause: unknown): DomainError =>
   new DomainError(
     'invalid',
-    'The workbook cannot be opened: it is damaged, cut short, or locked with a password. Open it in your spreadsheet program and save it again; nothing has been taken.',
+    'The workbook cannot be opened: it is damaged, cut short, or locked with a password. Open it in your spreadsheet program and save it again; nothing has been imported.',
     { cause },
   );

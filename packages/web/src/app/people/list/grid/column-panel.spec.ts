@@ -136,7 +136,7 @@ describe('a column’s panel', () => {
     expect(textOf(await openPanel(NOTES_KEY))).not.toContain('Delete');
   });
 
-  it('asks what a checker’s words mean, keeping what was said of others', async () => {
+  it('asks what a verifier’s words mean, keeping what was said of others', async () => {
     const fixture = await openPanel('checked');
     server.answer('/api/lists/7/values', [
       { value: 'Catch-all', n: 9 },

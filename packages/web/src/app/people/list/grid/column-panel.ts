@@ -164,7 +164,7 @@ export class ColumnPanel {
     return { left: at > 0, right: at >= 0 && at < shown.length - 1 };
   });
 
-  /** Of a checker's results: each word, and what it means. */
+  /** Of a verifier's results: each word, and what it means. */
   private readonly spoken = toSignal(
     toObservable(this.column).pipe(
       switchMap((c) =>

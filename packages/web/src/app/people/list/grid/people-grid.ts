@@ -52,7 +52,6 @@ export class PeopleGrid {
   readonly undone = output<'undo' | 'redo'>();
 
   private readonly grid = viewChild.required<ElementRef<HTMLElement>>('grid');
-  private readonly scroller = viewChild.required<ElementRef<HTMLElement>>('scroller');
   private readonly editing = signal<WrittenCell | null>(null);
   private dragging = false;
 
@@ -219,7 +218,7 @@ export class PeopleGrid {
 
   private go(cursor: Cursor): void {
     this.cursor.set(cursor);
-    this.viewport.reveal(this.scroller().nativeElement, cursor.focus);
+    this.viewport.reveal(this.grid().nativeElement, cursor.focus);
   }
 
   private askColumn(column: number): void {
