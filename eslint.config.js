@@ -26,6 +26,7 @@ export default tseslint.config(
       '**/dist/**',
       '**/node_modules/**',
       '.baton/**',
+      'packages/web/vitest.web.config.ts',
       '**/.angular/**',
       'test-results/**',
       'playwright-report/**',

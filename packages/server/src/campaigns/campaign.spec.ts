@@ -88,7 +88,7 @@ describe('a draft', () => {
     const draft = await world.draft({ listId, mailboxIds: [mailbox] });
     await world.api.post('/suppressions', { what: 'b@x.example', reason: '' });
     const start = () => world.api.post(`/campaigns/${draft.id}/start`, { people: 2, lastDay: draft.forecast.lastDay });
-    await expect(start()).rejects.toThrow('the numbers have changed');
+    await expect(start()).rejects.toThrow('The numbers have changed');
     expect((await brief(draft.id)).state).toBe('draft');
   });
 
@@ -102,7 +102,7 @@ describe('a draft', () => {
     await expect(world.api.put(`/campaigns/${draft.id}`, { ...draft, name: 'x' })).rejects.toThrow('409');
   });
 
-  it('says who is also being written to by another campaign too', async () => {
+  it('says who is also being written to by another campaign', async () => {
     const listId = await world.people(Object.fromEntries(['a', 'b', 'c'].map((n) => [`${n}@vines.example`, 'silent'])));
     await world.begin({ name: 'Autumn', listId, mailboxIds: [mailbox] });
     const { forecast } = await world.draft({ name: 'Winter', listId, mailboxIds: [mailbox] });

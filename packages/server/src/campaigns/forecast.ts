@@ -308,7 +308,7 @@ function claimedTwice({ audience, others }: Looked): Obstacle[] {
   const twice = audience.filter((a) => a.leftOut === null && others.has(a.person.contactId));
   if (twice.length === 0) return [];
   const names = [...new Set(twice.flatMap((a) => others.get(a.person.contactId) ?? []))];
-  const text = `${twice.length === 1 ? '1 person is' : `${twice.length} people are`} being written to by ${names.slice(0, 3).join(', ')}, and would get both`;
+  const text = `${twice.length === 1 ? '1 person is' : `${twice.length} people are`} also being written to by ${names.slice(0, 3).join(', ')}, and would get both`;
   return [{ kind: 'look', text, remedy: { label: 'Show the audience', act: 'audience' } }];
 }
 

@@ -45,7 +45,7 @@ describe('connecting a mailbox', () => {
     const reading = await connect({ imap: { host: '127.0.0.1', port: 1, security: 'none' } });
     expect(reading.test.steps.at(-1)).toMatchObject({
       ok: false,
-      said: expect.stringContaining('Nothing listens at port 1 of'),
+      said: expect.stringContaining('Nothing is listening on port 1 of'),
     });
     expect(await all()).toEqual([]);
   });

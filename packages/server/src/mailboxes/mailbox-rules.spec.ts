@@ -35,7 +35,7 @@ describe('days off for all', () => {
     ];
     expect(await world.api.post('/mailboxes/holidays', { calendar: ics.join('\r\n') })).toEqual({ days: 1 });
     expect(await world.api.post('/mailboxes/holidays', { calendar: ics.join('\r\n') })).toEqual({ days: 0 });
-    await expect(world.api.post('/mailboxes/holidays', { calendar: 'x' })).rejects.toThrow('no calendar file');
+    await expect(world.api.post('/mailboxes/holidays', { calendar: 'x' })).rejects.toThrow('not a calendar file');
     await world.begin({ listId: await world.people(people(8)), mailboxIds: [ines] });
     const board = await world.api.get<PlanBoard>('/plan');
     expect(board.holidays).toEqual([{ day: '2026-11-03', name: 'Harbour day' }]);

@@ -5,10 +5,10 @@ const server = { host: 'smtp.tidewaterkelp.example', port: 465 };
 
 describe('trouble with the network', () => {
   it.each([
-    ['getaddrinfo ENOTFOUND smtp.tidewaterkelp.example', 'There is no server called smtp.tidewaterkelp.example'],
-    ['connect ECONNREFUSED 127.0.0.1:465', 'Nothing listens at port 465 of smtp.tidewaterkelp.example.'],
+    ['getaddrinfo ENOTFOUND smtp.tidewaterkelp.example', 'The server smtp.tidewaterkelp.example was not found'],
+    ['connect ECONNREFUSED 127.0.0.1:465', 'Nothing is listening on port 465 of smtp.tidewaterkelp.example.'],
     ['connect ENETUNREACH 192.0.2.7:465', 'The network does not reach smtp.tidewaterkelp.example.'],
-    ['Connection timeout', 'smtp.tidewaterkelp.example does not answer at port 465.'],
+    ['Connection timeout', 'smtp.tidewaterkelp.example does not respond on port 465.'],
     ['error:0A00010B:SSL routines:ssl3_get_record:wrong version number', 'STARTTLS, or another port, may be right.'],
     ['self-signed certificate', 'is not one that this machine trusts.'],
     ['read ECONNRESET', 'smtp.tidewaterkelp.example broke off the connection.'],

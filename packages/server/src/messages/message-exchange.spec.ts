@@ -119,7 +119,9 @@ describe('a message as a file', () => {
   });
 
   it('is refused in a sentence where it is none', async () => {
-    await expect(bringIn('x.zip', Buffer.from('PK\u0003\u0004broken', 'latin1'))).rejects.toThrow('zip is broken');
+    await expect(bringIn('x.zip', Buffer.from('PK\u0003\u0004broken', 'latin1'))).rejects.toThrow(
+      'zip file is damaged',
+    );
     await expect(bringIn('x.txt', '')).rejects.toThrow('is empty');
     await expect(bringIn('x.txt', Buffer.from([0x25, 0x50, 0x44, 0x46, 0, 1, 2, 255, 254, 0]))).rejects.toThrow();
   });

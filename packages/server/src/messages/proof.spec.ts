@@ -58,7 +58,7 @@ describe('a message', () => {
     const brief = await world.draft({ listId, mailboxIds: [mailbox], steps });
     expect(brief.forecast.obstacles.map((o) => [o.kind, o.text])).toContainEqual([
       'fix',
-      expect.stringContaining('does not parse'),
+      expect.stringContaining('has an error'),
     ]);
     const start = world.api.post(`/campaigns/${brief.id}/start`, {
       people: brief.forecast.people,

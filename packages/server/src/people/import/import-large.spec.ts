@@ -48,7 +48,7 @@ describe('a large file', () => {
     expect(shown.rows).toBeLessThan(ROWS / 4);
     expect(shown.columns.map((c) => c.role)).toContain('given_name');
     expect(await keep(shown.id)).toEqual({ listId: null });
-    await expect(keep(shown.id)).rejects.toThrow('being taken already');
+    await expect(keep(shown.id)).rejects.toThrow('already running');
     await expect(world.api.put(`/imports/${shown.id}/cleanings`, { cleanings: [] })).rejects.toThrow('being taken');
     expect(await work()).toBe(1);
     const list = await listNamed('Large');
@@ -63,7 +63,7 @@ describe('a large file', () => {
       [list?.id, PAD],
     );
     expect(odd[0]?.n).toBe(0);
-    await expect(view(shown.id)).rejects.toThrow('over');
+    await expect(view(shown.id)).rejects.toThrow('finished or was discarded');
     const { rows } = await world.store.pool.query<{ n: number }>(
       `select count(*)::int as n from pg_tables where tablename like 'import_rows_%'`,
     );
@@ -96,7 +96,7 @@ describe('a large file', () => {
     await keep(id);
     await world.api.remove(`/imports/${id}`);
     await work();
-    await expect(view(id)).rejects.toThrow('over');
+    await expect(view(id)).rejects.toThrow('finished or was discarded');
     expect(await world.api.get('/large-imports')).toEqual([]);
   });
 

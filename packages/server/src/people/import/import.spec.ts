@@ -151,7 +151,7 @@ describe('an import', () => {
 
   it.each([
     ['nothing', '', 400, 'empty'],
-    ['half a workbook', Uint8Array.from([0x50, 0x4b, 3, 4, 0, 0]), 400, 'no workbook'],
+    ['half a workbook', Uint8Array.from([0x50, 0x4b, 3, 4, 0, 0]), 400, 'not a workbook'],
     ['an old workbook', Uint8Array.from([0xd0, 0xcf, 0x11, 0xe0, 0xa1, 0xb1]), 415, 'XLS'],
     ['a picture', Uint8Array.from([0x89, 0x50, 0x4e, 0x47, 0, 1, 2, 3, 0, 0, 0, 0, 7]), 415, 'not a text file'],
     ['10,000 columns', Array.from({ length: 10_000 }, (_, i) => `c${i}`).join(','), 400, '10,000 columns'],

@@ -54,7 +54,7 @@ describe('cells of a list', () => {
     expect(await values(id, 'company')).toEqual(['Cedar & Daughters', 'Salt', 'Slate']);
     await undo(id);
     await cells(id, [{ rowId: bo as number, key: 'region', value: '' }]);
-    await expect(redo(id)).rejects.toThrow('nothing to do again');
+    await expect(redo(id)).rejects.toThrow('nothing to redo');
     await undo(id);
     await expect(undo(id)).rejects.toThrow('nothing to undo');
     expect(await values(id, 'region')).toEqual(['North', 'South', 'North']);
@@ -91,9 +91,7 @@ describe('cells of a list', () => {
     expect(await values(id, 'tags')).toEqual(['Trial', 'Trial', '']);
     await fill({ query: north, count: 2 }, 'call', 'set', 'x');
     expect(await values(id, 'call')).toEqual(['yes', '', 'yes']);
-    await expect(fill({ query: north, count: 3 }, 'call', 'set', '')).rejects.toThrow(
-      '2 rows would be meant now, not 3',
-    );
+    await expect(fill({ query: north, count: 3 }, 'call', 'set', '')).rejects.toThrow('affect 2 rows, not 3');
     expect((await head(id)).columns.map((c) => c.name)).toEqual([
       'email',
       'given name',
@@ -311,7 +309,7 @@ describe('rows set aside', () => {
       fields: { email: 'bo@k.example', givenname: 'Bo' },
     });
     expect((await aside()).map((a) => a.line)).toEqual([4, 5]);
-    expect(await undo(id)).toMatchObject({ label: 'line 3 mended' });
+    expect(await undo(id)).toMatchObject({ label: 'line 3 corrected' });
     expect(await addresses(id)).toEqual(['ana@k.example']);
   });
 

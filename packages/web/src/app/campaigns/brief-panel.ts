@@ -9,6 +9,7 @@ import { MessagesService } from '../messages/messages-service';
 import { ListsService } from '../people/list/lists-service';
 import { choicesOf, evenShares, letterOf, peopleWords } from './brief-words';
 import { clockWords, minuteOf } from '@baton/core';
+import { chosenOption, typedText } from '../look/event-input';
 
 export type PanelName = 'audience' | 'messages' | 'mailboxes' | 'time';
 
@@ -31,6 +32,7 @@ const TOLERANCE = 2;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BriefPanel {
+  protected readonly typedText = typedText;
   private readonly live = inject(LiveUpdates);
   private readonly people = inject(ListsService);
   private readonly messagesService = inject(MessagesService);
@@ -56,6 +58,10 @@ export class BriefPanel {
 
   protected chooseList(id: string): void {
     this.changes.emit({ listId: id === '' ? null : Number(id), segmentId: null });
+  }
+
+  protected setWindowZone(event: Event): void {
+    this.changes.emit({ windowZone: chosenOption<BriefChoices['windowZone']>(event) });
   }
 
   protected chooseSegment(id: string): void {

@@ -11,6 +11,7 @@ import { dayWords } from '@baton/core';
 import { peopleWords } from './brief-words';
 import { CampaignsService } from './campaigns-service';
 import { ProgressLine } from './progress-line';
+import { typedText } from '../look/event-input';
 
 /** Every campaign as one line: its people, its end. */
 @Component({
@@ -21,6 +22,7 @@ import { ProgressLine } from './progress-line';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Campaigns {
+  protected readonly typedText = typedText;
   private readonly service = inject(CampaignsService);
   private readonly notices = inject(Notices);
   private readonly router = inject(Router);

@@ -11,6 +11,7 @@ import { Notices } from '../live/notices';
 import { shortAddress } from '../look/short-address';
 import { WorkspaceTime } from '../time/workspace-time';
 import { CampaignsService } from './campaigns-service';
+import { typedText } from '../look/event-input';
 
 /** Rows asked for at once; the rest come when they are scrolled to. */
 const PAGE = 200;
@@ -35,6 +36,7 @@ type Message = RecipientView['messages'][number];
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class RecipientsTable {
+  protected readonly typedText = typedText;
   private readonly service = inject(CampaignsService);
   private readonly notices = inject(Notices);
   private readonly time = inject(WorkspaceTime);

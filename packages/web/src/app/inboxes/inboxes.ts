@@ -9,6 +9,7 @@ import { MailFrame } from '../messages/mail-frame';
 import { ShellState } from '../shell/shell-state';
 import { MomentPipe } from '../time/workspace-time';
 import { InboxesService } from './inboxes-service';
+import { typedText } from '../look/event-input';
 
 const MOST_PEOPLE = 400;
 const AWAY_DAYS = 7;
@@ -23,6 +24,7 @@ const DAY_MS = 86_400_000;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Inboxes {
+  protected readonly typedText = typedText;
   private readonly service = inject(InboxesService);
   private readonly live = inject(LiveUpdates);
   private readonly notices = inject(Notices);

@@ -7,6 +7,7 @@ import { firstValueFrom } from 'rxjs';
 import { Notices } from '../live/notices';
 import { sentenceOf } from '../live/sentence-of';
 import { MailboxesService } from './mailboxes-service';
+import { typedText } from '../look/event-input';
 
 const EXAMPLE = 'address,password,sender name,quota\nines@tidewaterkelp.example,app password,Ines Aldrich,60';
 
@@ -19,6 +20,7 @@ const EXAMPLE = 'address,password,sender name,quota\nines@tidewaterkelp.example,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ConnectMany {
+  protected readonly typedText = typedText;
   private readonly service = inject(MailboxesService);
   private readonly notices = inject(Notices);
   protected readonly example = EXAMPLE;

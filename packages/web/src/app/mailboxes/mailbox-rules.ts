@@ -6,6 +6,7 @@ import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { IsoDayPipe } from '../time/workspace-time';
 import { MailboxesService } from './mailboxes-service';
+import { isTicked, typedText } from '../look/event-input';
 
 type NumberRule = 'bounces' | 'among' | 'complaints' | 'days';
 
@@ -18,6 +19,8 @@ type NumberRule = 'bounces' | 'among' | 'complaints' | 'days';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class MailboxRulesPanel {
+  protected readonly isTicked = isTicked;
+  protected readonly typedText = typedText;
   private readonly service = inject(MailboxesService);
   private readonly notices = inject(Notices);
   private readonly stored = inject(LiveUpdates).view(['mailboxes'], () => this.service.rules());

@@ -5,6 +5,7 @@ import { LiveUpdates } from '../live/live-updates';
 import { DIALOG_PARTS } from '../look/dialog-parts';
 import { sentenceOf } from '../live/sentence-of';
 import { MessagesService } from './messages-service';
+import { chosenFiles, typedText } from '../look/event-input';
 
 /** A picture as the text has it. */
 export interface ChosenPicture {
@@ -21,6 +22,8 @@ export interface ChosenPicture {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ChoosePicture {
+  protected readonly chosenFiles = chosenFiles;
+  protected readonly typedText = typedText;
   private readonly service = inject(MessagesService);
   private readonly ref = inject<MatDialogRef<ChoosePicture, ChosenPicture>>(MatDialogRef);
   private readonly assets = inject(LiveUpdates).view(['messages'], () => this.service.assets());

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { fieldsOf, isMessageField, type MessageContent } from '@baton/core';
 import { isKnown, type FieldChoice } from './editor/field-choice';
+import { typedText } from '../look/event-input';
 
 /** The fields in use, each with its fallback, to be set in one place for all of its uses. */
 @Component({
@@ -19,9 +20,7 @@ import { isKnown, type FieldChoice } from './editor/field-choice';
           class="bare"
           [value]="u.fallback"
           [placeholder]="u.hint"
-          (change)="
-            changed.emit({ name: u.name, fallback: $any($event.target).value, which: u.differs ? 'missing' : 'all' })
-          "
+          (change)="changed.emit({ name: u.name, fallback: typedText($event), which: u.differs ? 'missing' : 'all' })"
       /></label>
     }
   `,
@@ -54,6 +53,7 @@ import { isKnown, type FieldChoice } from './editor/field-choice';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class FieldFallbacks {
+  protected readonly typedText = typedText;
   readonly content = input.required<MessageContent>();
   readonly choices = input.required<readonly FieldChoice[]>();
   /** '' takes the fallback away. */

@@ -7,6 +7,7 @@ import { Notices } from '../live/notices';
 import { fileSize } from '../look/file-size';
 import { MessageList } from './message-list';
 import { MessagesService } from './messages-service';
+import { chosenFiles } from '../look/event-input';
 
 /** Files and pictures that messages use. */
 @Component({
@@ -18,6 +19,7 @@ import { MessagesService } from './messages-service';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Library {
+  protected readonly chosenFiles = chosenFiles;
   private readonly service = inject(MessagesService);
   private readonly live = inject(LiveUpdates);
   private readonly notices = inject(Notices);

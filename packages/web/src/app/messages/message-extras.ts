@@ -8,6 +8,7 @@ import { fileSize } from '../look/file-size';
 import type { FieldChoice } from './editor/field-choice';
 import { LineEditor } from './editor/line-editor';
 import { MessagesService } from './messages-service';
+import { chosenFiles, typedText } from '../look/event-input';
 
 /** A column from which each person's own file is named, to begin with. */
 const PER_PERSON = '{{ attachment }}';
@@ -21,6 +22,8 @@ const PER_PERSON = '{{ attachment }}';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class MessageExtras {
+  protected readonly chosenFiles = chosenFiles;
+  protected readonly typedText = typedText;
   private readonly service = inject(MessagesService);
   readonly content = input.required<MessageContent>();
   readonly choices = input.required<readonly FieldChoice[]>();

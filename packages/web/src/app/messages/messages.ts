@@ -51,6 +51,7 @@ import { ProofFeed } from './proof/proof-feed';
 import { ProofPane } from './proof/proof-pane';
 import { WorthReading } from './proof/worth-reading';
 import { Versions } from './versions';
+import { typedText } from '../look/event-input';
 
 /** People whose values a look at a chip shows. */
 const SAMPLES = 10;
@@ -90,6 +91,7 @@ const FILE_FORMATS = [
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Messages {
+  protected readonly typedText = typedText;
   private readonly service = inject(MessagesService);
   private readonly people = inject(ListsService);
   private readonly live = inject(LiveUpdates);

@@ -21,6 +21,7 @@ import { Notices } from '../live/notices';
 import { ListsService } from '../people/list/lists-service';
 import { MessagesService } from './messages-service';
 import { ProofLetter } from './proof/proof-letter';
+import { typedText } from '../look/event-input';
 
 export const LINE_WORDS: Record<LineState, string> = {
   to_do: 'to do',
@@ -40,6 +41,7 @@ const STATES: readonly LineState[] = ['to_do', 'written', 'approved', 'rejected'
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PersonalLinesPage {
+  protected readonly typedText = typedText;
   private readonly service = inject(MessagesService);
   private readonly lists = inject(ListsService);
   private readonly live = inject(LiveUpdates);
@@ -136,7 +138,7 @@ export class PersonalLinesPage {
       }
     const first = order.findIndex((s) => only === '' || s === only);
     if (only !== '' && first >= 0 && first !== this.index()) this.index.set(first);
-    else this.notices.say(only === '' ? 'That was the last one.' : `No more lines are ${LINE_WORDS[only]}.`);
+    else this.notices.say(only === '' ? 'That was the last one.' : `There are no more ${LINE_WORDS[only]} lines.`);
   }
 
   protected pressed(event: KeyboardEvent): void {

@@ -24,6 +24,7 @@ import { PersonProofView } from '../people/person/person-proof';
 import { MomentPipe } from '../time/workspace-time';
 import { DRAG_TYPE, type Dragged } from './board';
 import { PlanService } from './plan-service';
+import { typedText } from '../look/event-input';
 
 /** Messages of a batch that are shown at once. */
 const PAGE = 100;
@@ -38,6 +39,7 @@ const PAGE = 100;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BatchPanel {
+  protected readonly typedText = typedText;
   private readonly service = inject(PlanService);
   private readonly people = inject(PeopleService);
   private readonly dialog = inject(MatDialog);

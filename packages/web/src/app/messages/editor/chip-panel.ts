@@ -3,6 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, outp
 import { MatButton } from '@angular/material/button';
 import { fieldKey, nearestName, otherNames, type EitherNode, type FieldNode } from '@baton/core';
 import { isKnown, type FieldChoice } from './field-choice';
+import { typedText } from '../../look/event-input';
 
 /** Ways in which a value is written, as filters of Liquid. */
 const WAYS = [
@@ -29,6 +30,7 @@ const WAYS = [
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ChipPanel {
+  protected readonly typedText = typedText;
   readonly node = input.required<FieldNode | EitherNode>();
   readonly choices = input.required<readonly FieldChoice[]>();
   readonly changed = output<FieldNode['attrs'] | EitherNode['attrs']>();

@@ -9,6 +9,7 @@ import { firstValueFrom } from 'rxjs';
 import { BELOW } from '../../look/below';
 import { ChoosePicture, type ChosenPicture } from '../choose-picture';
 import type { RichEditor } from './rich-editor';
+import { typedText } from '../../look/event-input';
 
 /** What can be done to the text at the caret. */
 @Component({
@@ -19,6 +20,7 @@ import type { RichEditor } from './rich-editor';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class EditorTools {
+  protected readonly typedText = typedText;
   private readonly dialog = inject(MatDialog);
   readonly editor = input.required<RichEditor>();
   protected readonly colours = TEXT_COLOURS;

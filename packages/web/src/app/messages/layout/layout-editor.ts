@@ -22,6 +22,7 @@ import type { FieldChoice } from '../editor/field-choice';
 import { spoken } from '../editor/field-nodes';
 import { RichEditor } from '../editor/rich-editor';
 import { LineEditor } from '../editor/line-editor';
+import { chosenOption, typedText } from '../../look/event-input';
 
 /** What each kind of block is called. */
 export const BLOCK_NAMES: Record<BlockKind, string> = {
@@ -82,6 +83,7 @@ const BLOCK_LINES: Partial<Record<BlockKind, readonly BlockLine[]>> = {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class LayoutEditor {
+  protected readonly typedText = typedText;
   private readonly dialog = inject(MatDialog);
   readonly layout = input.required<Layout>();
   readonly letter = input.required<RichDoc>();
@@ -217,6 +219,10 @@ export class LayoutEditor {
 
   protected setColour(key: 'ground' | 'sheet' | 'ink' | 'accent', colour: string): void {
     this.setTheme({ [key]: colour });
+  }
+
+  protected setFont(event: Event): void {
+    this.setTheme({ font: chosenOption<Theme['font']>(event) });
   }
 
   protected setTheme(change: Partial<Theme>): void {

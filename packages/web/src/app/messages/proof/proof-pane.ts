@@ -18,6 +18,7 @@ import { saveFile } from '../../look/save-file';
 import { MessagesService } from '../messages-service';
 import { ProofLetter } from './proof-letter';
 import { SendTest } from './send-test';
+import { typedText } from '../../look/event-input';
 
 const VIEWS = [
   { view: 'letter', name: 'Letter' },
@@ -40,6 +41,7 @@ const MOST_SHOWN = 200_000;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ProofPane {
+  protected readonly typedText = typedText;
   private readonly service = inject(MessagesService);
   private readonly notices = inject(Notices);
   private readonly dialog = inject(MatDialog);

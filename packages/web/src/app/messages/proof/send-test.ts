@@ -8,6 +8,7 @@ import { sentenceOf } from '../../live/sentence-of';
 import { DIALOG_PARTS } from '../../look/dialog-parts';
 import { MailboxesService } from '../../mailboxes/mailboxes-service';
 import { MessagesService } from '../messages-service';
+import { typedText } from '../../look/event-input';
 
 const REMEMBERED = 'baton.test.to';
 
@@ -26,11 +27,11 @@ const REMEMBERED = 'baton.test.to';
         >To&ngsp;<input
           [value]="to()"
           placeholder="you@tidewaterkelp.example, a colleague"
-          (input)="to.set($any($event.target).value)"
+          (input)="to.set(typedText($event))"
           (keydown.enter)="send()"
       /></label>
       <label
-        >From&ngsp;<select [value]="mailboxId()" (change)="chosen.set(+$any($event.target).value)">
+        >From&ngsp;<select [value]="mailboxId()" (change)="chosen.set(+typedText($event))">
           @for (m of mailboxes(); track m.id) {
             <option [value]="m.id" [selected]="m.id === mailboxId()">{{ m.address }}</option>
           }
@@ -57,6 +58,7 @@ const REMEMBERED = 'baton.test.to';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class SendTest {
+  protected readonly typedText = typedText;
   private readonly service = inject(MessagesService);
   private readonly notices = inject(Notices);
   private readonly ref = inject<MatDialogRef<SendTest>>(MatDialogRef);

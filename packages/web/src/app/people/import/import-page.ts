@@ -33,6 +33,7 @@ import { KIND_NAMES } from './kind-names';
 import { ListRail } from '../list/list-rail';
 import { ListsService } from '../list/lists-service';
 import { PeopleService } from '../person/people-service';
+import { chosenOption, typedText } from '../../look/event-input';
 
 const ROLE_WORDS: Record<ColumnRole, string> = {
   address: 'address',
@@ -89,6 +90,8 @@ const numberWords = (n: number): string => `${n.toLocaleString('en')} ${n === 1 
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ImportPage {
+  protected readonly chosenOption = chosenOption;
+  protected readonly typedText = typedText;
   private readonly people = inject(PeopleService);
   private readonly listsService = inject(ListsService);
   private readonly live = inject(LiveUpdates);
@@ -246,7 +249,7 @@ export class ImportPage {
     this.view.set(view);
     // The keyboard goes on at the sheet: the button that was pressed is gone.
     this.changes.detectChanges();
-    (this.host.nativeElement as HTMLElement).querySelector('h2')?.focus();
+    (this.host.nativeElement as HTMLElement).querySelector<HTMLElement>('h2[tabindex]')?.focus();
     this.name.set(name.replace(/\.[^.]+$/, ''));
     const into = Number(this.into() ?? 0);
     if (into > 0) await this.show((id) => this.people.chooseInto(id, { kind: 'list', listId: into, how: 'update' }));

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import { DIALOG_PARTS } from '../../look/dialog-parts';
+import { typedText } from '../../look/event-input';
 
 /** Asks for one name. Closes with it, or with nothing. */
 @Component({
@@ -15,7 +16,7 @@ import { DIALOG_PARTS } from '../../look/dialog-parts';
         (focus)="box.select()"
         [attr.aria-label]="data.title"
         [value]="name()"
-        (input)="name.set($any($event.target).value)"
+        (input)="name.set(typedText($event))"
         (keydown.enter)="done()"
       />
     </mat-dialog-content>
@@ -32,6 +33,7 @@ import { DIALOG_PARTS } from '../../look/dialog-parts';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class AskName {
+  protected readonly typedText = typedText;
   private readonly ref = inject<MatDialogRef<AskName, string>>(MatDialogRef);
   protected readonly data = inject<{ title: string; value: string; label: string }>(MAT_DIALOG_DATA);
   protected readonly name = signal(this.data.value);

@@ -4,6 +4,7 @@ import type { ListView, SetOperation } from '@baton/contract';
 import { Notices } from '../../live/notices';
 import { DIALOG_PARTS } from '../../look/dialog-parts';
 import { ListsService } from './lists-service';
+import { typedText } from '../../look/event-input';
 
 const WAYS: { how: SetOperation; words: string; between: string }[] = [
   { how: 'union', words: 'on any of the lists', between: ' or ' },
@@ -44,7 +45,7 @@ const WAYS: { how: SetOperation; words: string; between: string }[] = [
         }
       </fieldset>
       <label class="name"
-        >Name of the new list <input maxlength="120" [value]="name()" (input)="typed.set($any($event.target).value)"
+        >Name of the new list <input maxlength="120" [value]="name()" (input)="typed.set(typedText($event))"
       /></label>
     </mat-dialog-content>
     <mat-dialog-actions align="end">
@@ -91,6 +92,7 @@ const WAYS: { how: SetOperation; words: string; between: string }[] = [
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class CombineLists {
+  protected readonly typedText = typedText;
   private readonly service = inject(ListsService);
   private readonly notices = inject(Notices);
   private readonly ref = inject<MatDialogRef<CombineLists, number>>(MatDialogRef);

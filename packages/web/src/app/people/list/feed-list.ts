@@ -5,6 +5,7 @@ import { firstValueFrom, type Observable } from 'rxjs';
 import { sentenceOf } from '../../live/sentence-of';
 import { DIALOG_PARTS } from '../../look/dialog-parts';
 import { ListsService } from './lists-service';
+import { chosenOption, isTicked, typedText } from '../../look/event-input';
 
 const SCHEDULES = [
   { minutes: 15, words: 'every 15 minutes' },
@@ -25,7 +26,7 @@ const SCHEDULES = [
         that add new people as they arrive will write to them.
       </p>
       <label
-        >From&ngsp;<select [value]="kind()" (change)="kind.set($any($event.target).value)">
+        >From&ngsp;<select [value]="kind()" (change)="kind.set(chosenOption($event))">
           <option value="folder" [selected]="kind() === 'folder'">a folder on the machine Baton runs on</option>
           <option value="url" [selected]="kind() === 'url'">a web address</option>
         </select></label
@@ -35,17 +36,17 @@ const SCHEDULES = [
           maxlength="2000"
           [placeholder]="kind() === 'folder' ? '/home/ines/lists' : 'https://files.tidewaterkelp.example/growers.csv'"
           [value]="place()"
-          (input)="place.set($any($event.target).value)"
+          (input)="place.set(typedText($event))"
       /></label>
       <label
-        >Check&ngsp;<select [value]="every()" (change)="every.set(+$any($event.target).value)">
+        >Check&ngsp;<select [value]="every()" (change)="every.set(+typedText($event))">
           @for (s of schedules; track s.minutes) {
             <option [value]="s.minutes" [selected]="s.minutes === every()">{{ s.words }}</option>
           }
         </select></label
       >
       <label
-        >People already on the list&ngsp;<select [value]="how()" (change)="how.set($any($event.target).value)">
+        >People already on the list&ngsp;<select [value]="how()" (change)="how.set(chosenOption($event))">
           <option value="update" [selected]="how() === 'update'">are updated</option>
           <option value="add" [selected]="how() === 'add'">stay as they are</option>
         </select></label
@@ -56,7 +57,7 @@ const SCHEDULES = [
             type="checkbox"
             class="bare"
             [checked]="allowPrivate()"
-            (change)="allowPrivate.set($any($event.target).checked)"
+            (change)="allowPrivate.set(isTicked($event))"
           />Allow addresses on this machine and its network</label
         >
       }
@@ -98,6 +99,9 @@ const SCHEDULES = [
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class FeedList {
+  protected readonly chosenOption = chosenOption;
+  protected readonly isTicked = isTicked;
+  protected readonly typedText = typedText;
   private readonly lists = inject(ListsService);
   private readonly ref = inject<MatDialogRef<FeedList>>(MatDialogRef);
   protected readonly head = inject<ListHead>(MAT_DIALOG_DATA);

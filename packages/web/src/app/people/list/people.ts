@@ -36,6 +36,7 @@ import { PickedRows } from './grid/picked-rows';
 import { RowActions } from './grid/row-actions';
 import { ListRail } from './list-rail';
 import { ListsService } from './lists-service';
+import { typedText } from '../../look/event-input';
 
 const SEARCH_PAUSE_MS = 200;
 
@@ -63,6 +64,7 @@ type Panel = { kind: 'column'; key: string; at: HTMLElement } | { kind: 'add'; a
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class People {
+  protected readonly typedText = typedText;
   private readonly lists = inject(ListsService);
   private readonly live = inject(LiveUpdates);
   private readonly notices = inject(Notices);

@@ -11,6 +11,7 @@ import { sentenceOf } from '../../live/sentence-of';
 import { MomentPipe } from '../../time/workspace-time';
 import { ListRail } from '../list/list-rail';
 import { PeopleService } from '../person/people-service';
+import { typedText } from '../../look/event-input';
 
 const SEARCH_PAUSE_MS = 150;
 /** Of the lines of a file that were not taken, those that are named. */
@@ -25,6 +26,7 @@ const ASIDE_SAID = 5;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Suppressions {
+  protected readonly typedText = typedText;
   private readonly people = inject(PeopleService);
   private readonly notices = inject(Notices);
   protected readonly search = signal('');

@@ -5,6 +5,7 @@ import type { PersonRow } from '@baton/contract';
 import { COLUMN_KINDS, compileTemplate, findFault, type ColumnKind, type ListColumn } from '@baton/core';
 import { Notices } from '../../../live/notices';
 import { ListsService } from '../lists-service';
+import { chosenOption, typedText } from '../../../look/event-input';
 
 const KIND_NAMES: Record<ColumnKind | 'computed', string> = {
   text: 'Text',
@@ -30,10 +31,10 @@ const KIND_NAMES: Record<ColumnKind | 'computed', string> = {
     >
       <section>
         <label class="line"
-          >Name&ngsp;<input [value]="name()" (input)="name.set($any($event.target).value)" (keydown.enter)="add()"
+          >Name&ngsp;<input [value]="name()" (input)="name.set(typedText($event))" (keydown.enter)="add()"
         /></label>
         <label class="line"
-          >Type&ngsp;<select [value]="kind()" (change)="kind.set($any($event.target).value)">
+          >Type&ngsp;<select [value]="kind()" (change)="kind.set(chosenOption($event))">
             @for (k of kinds; track k.kind) {
               <option [value]="k.kind" [selected]="k.kind === kind()">{{ k.name }}</option>
             }
@@ -45,7 +46,7 @@ const KIND_NAMES: Record<ColumnKind | 'computed', string> = {
               rows="3"
               spellcheck="false"
               [value]="formula()"
-              (input)="formula.set($any($event.target).value)"
+              (input)="formula.set(typedText($event))"
             ></textarea>
           </label>
           @if (fault(); as words) {
@@ -84,6 +85,8 @@ const KIND_NAMES: Record<ColumnKind | 'computed', string> = {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class AddColumn {
+  protected readonly chosenOption = chosenOption;
+  protected readonly typedText = typedText;
   private readonly lists = inject(ListsService);
   private readonly notices = inject(Notices);
   readonly listId = input.required<number>();

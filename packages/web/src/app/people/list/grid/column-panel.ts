@@ -36,6 +36,7 @@ import { catchError, combineLatest, EMPTY, of, switchMap, type Observable } from
 import { Notices } from '../../../live/notices';
 import { KIND_NAMES } from '../../import/kind-names';
 import { ListsService } from '../lists-service';
+import { chosenOption, isTicked, typedText } from '../../../look/event-input';
 
 type FilterKind = 'none' | 'among' | 'text' | 'number' | 'date' | 'blank' | 'filled';
 
@@ -65,6 +66,9 @@ interface ValueFound {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ColumnPanel {
+  protected readonly chosenOption = chosenOption;
+  protected readonly isTicked = isTicked;
+  protected readonly typedText = typedText;
   private readonly lists = inject(ListsService);
   private readonly notices = inject(Notices);
   readonly listId = input.required<number>();

@@ -4,6 +4,7 @@ import type { PersonRow } from '@baton/contract';
 import { ADDRESS_KEY, NOTES_KEY, noteWords, TICK, tagsOf } from '@baton/core';
 import { cellText, type GridColumn } from './grid-columns';
 import type { CellRange } from './grid-cursor';
+import { typedText } from '../../../look/event-input';
 
 /** The id of a cell's element, by which the sheet tells where its cursor is. */
 export const cellId = (row: number, column: number): string => `cell-${row}-${column}`;
@@ -23,6 +24,7 @@ export const cellId = (row: number, column: number): string => `cell-${row}-${co
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class GridRow {
+  protected readonly typedText = typedText;
   /** Its place in the order, 0-based. */
   readonly index = input.required<number>();
   /** Undefined until it has come. */

@@ -10,6 +10,7 @@ import { BELOW } from '../../../look/below';
 import { saveFile } from '../../../look/save-file';
 import { ListsService } from '../lists-service';
 import type { Meant } from './picked-rows';
+import { chosenOption, isTicked, typedText } from '../../../look/event-input';
 
 /** What can be done with the rows meant; every button says which and how many these are. */
 @Component({
@@ -67,7 +68,7 @@ import type { Meant } from './picked-rows';
                 >Tag&ngsp;<input
                   maxlength="60"
                   [value]="value()"
-                  (input)="value.set($any($event.target).value)"
+                  (input)="value.set(typedText($event))"
                   (keydown.enter)="putTag('tag')"
               /></label>
               <div class="pair">
@@ -80,7 +81,7 @@ import type { Meant } from './picked-rows';
               </div>
             } @else if (open() === 'save') {
               <label class="line"
-                >As&ngsp;<select [value]="format()" (change)="format.set($any($event.target).value)">
+                >As&ngsp;<select [value]="format()" (change)="format.set(chosenOption($event))">
                   <option value="csv">CSV</option>
                   <option value="xlsx">a sheet (XLSX)</option>
                   <option value="vcard">vCards</option>
@@ -92,24 +93,21 @@ import type { Meant } from './picked-rows';
                     type="checkbox"
                     class="bare"
                     [checked]="outcomes()"
-                    (change)="outcomes.set($any($event.target).checked)"
+                    (change)="outcomes.set(isTicked($event))"
                   />with outcomes</label
                 >
               }
               <button matButton="filled" (click)="saveFile()">Export {{ meant().words }}</button>
             } @else {
               <label class="line"
-                >Column&ngsp;<select [value]="key()" (change)="chosen.set($any($event.target).value)">
+                >Column&ngsp;<select [value]="key()" (change)="chosen.set(typedText($event))">
                   @for (c of fillable(); track c.key) {
                     <option [value]="c.key" [selected]="c.key === key()">{{ c.name }}</option>
                   }
                 </select></label
               >
               <label class="line"
-                >Value&ngsp;<input
-                  [value]="value()"
-                  (input)="value.set($any($event.target).value)"
-                  (keydown.enter)="fillAll()"
+                >Value&ngsp;<input [value]="value()" (input)="value.set(typedText($event))" (keydown.enter)="fillAll()"
               /></label>
               <button matButton="filled" [disabled]="fillable().length === 0" (click)="fillAll()">
                 {{ value().trim() === '' ? 'Clear it in' : 'Fill in' }} {{ meant().words }}
@@ -130,6 +128,9 @@ import type { Meant } from './picked-rows';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class RowActions {
+  protected readonly chosenOption = chosenOption;
+  protected readonly isTicked = isTicked;
+  protected readonly typedText = typedText;
   private readonly lists = inject(ListsService);
   private readonly notices = inject(Notices);
   readonly listId = input.required<number>();
