@@ -39,7 +39,7 @@ export function startCurves(
   models.forEach(({ count }, i) => (first[i + 1] = first[i]! + count));
   const n = first[models.length]!;
   const z =
-    n === 0 ? new Float64Array(0) : maximise(joined(models, scales, units, n), objectiveOf(models, scales, n), gap);
+    n === 0 ? new Float64Array(0) : maximise(joined(models, scales, units, n), objectiveOf(models, scales, n), gap).z;
   return models.map((model, i) => {
     const own = z.subarray(first[i]!, first[i + 1]!);
     return model.sums.map((steps) =>

@@ -1,55 +1,55 @@
 import type { SparseMatrix } from './sparse-matrix';
-import { COMMON, steadyArrays } from './steady-arrays';
+import { COMMON, sharedWorkspace } from './shared-workspace';
 
-/** In which order the columns of a matrix A are eliminated from A'A, and what each is joined to then. */
+/** An elimination ordering of the columns of A for A'DA = LL', and the structure of L. */
 export interface Elimination {
-  /** When each column is eliminated: its turn, from 0. */
-  turn: Int32Array;
-  /** The columns that the one of turn t is joined to, of later turns all, are at start[t] to start[t + 1] - 1. */
+  /** Of each column of A, its position in the ordering, from 0. */
+  position: Int32Array;
+  /** Rows below the diagonal of L's column t, as columns of A, are at start[t] to start[t + 1] - 1. */
   start: Int32Array;
-  joined: ArrayLike<number>;
+  structure: ArrayLike<number>;
 }
 
 const WORD_BITS = 32;
-/** More than any column is joined to. */
-const GONE = 0x7fffffff;
+/** The degree of a column that has been eliminated: more than any other has. */
+const ELIMINATED = 0x7fffffff;
 
 const wordsFor = (columns: number): number => Math.ceil(columns / WORD_BITS);
 
 /**
- * Finds an order in which little fills up: always the column next that is joined to the fewest others (minimum degree;
+ * Finds an ordering with little fill: the column of least degree is eliminated next (minimum degree;
  * A. George and J. W. H. Liu, Computer Solution of Large Sparse Positive Definite Systems, 1981, chapter 5).
  *
  * @param n number of columns
  */
 export function eliminate(matrix: SparseMatrix, n: number): Elimination {
-  const left = new Joined(matrix, n);
-  const turn = new Int32Array(n);
+  const left = new EliminationGraph(matrix, n);
+  const position = new Int32Array(n);
   const start = new Int32Array(n + 1);
-  const joined: number[] = [];
+  const structure: number[] = [];
   let least = 0;
   for (let t = 0; t < n; t++) {
-    const { column, others } = left.fewest(least - 1);
-    least = others;
-    turn[column] = t;
-    left.remove(column, joined);
-    start[t + 1] = joined.length;
+    const { column, leastDegree } = left.minimumDegree(least - 1);
+    least = leastDegree;
+    position[column] = t;
+    left.remove(column, structure);
+    start[t + 1] = structure.length;
   }
-  return { turn, start, joined };
+  return { position, start, structure };
 }
 
-const Arrays = steadyArrays(
+const Arrays = sharedWorkspace(
   ({ variables: n }: { variables: number }) => ({
-    /** For each column those that it is joined to, a bit each. */
+    /** Of each column, its neighbours in the elimination graph, a bit each. */
     bits: new Int32Array(n * wordsFor(n)),
-    /** To how many. */
+    /** How many neighbours. */
     degree: new Int32Array(n),
   }),
   COMMON,
 );
 
-/** Which columns are still there, and to which others each is joined. One at a time: it lies in {@link steadyArrays}. */
-class Joined extends Arrays {
+/** The elimination graph: columns not yet eliminated, and their neighbours. One at a time: see {@link sharedWorkspace}. */
+class EliminationGraph extends Arrays {
   private readonly words: number;
 
   constructor(
@@ -78,39 +78,43 @@ class Joined extends Arrays {
     degree[b]!++;
   }
 
-  /** The first of those joined to the fewest others; none is to fewer than `bound`. */
-  fewest(bound: number): { column: number; others: number } {
+  /** The first column of least degree. @param bound no column has a smaller degree */
+  minimumDegree(bound: number): { column: number; leastDegree: number } {
     const { degree, n } = this;
-    let [column, others] = [0, degree[0]!];
-    for (let i = 1; i < n && others > bound; i++) {
+    let [column, leastDegree] = [0, degree[0]!];
+    for (let i = 1; i < n && leastDegree > bound; i++) {
       const own = degree[i]!;
-      if (own < others) [column, others] = [i, own];
+      if (own < leastDegree) [column, leastDegree] = [i, own];
     }
-    return { column, others };
+    return { column, leastDegree };
   }
 
-  /** Joins all to one another that one is joined to, which goes. @param joined gets these */
-  remove(going: number, joined: number[]): void {
+  /** Eliminates a column: its neighbours become a clique. @param structure its neighbours are added to it */
+  remove(going: number, structure: number[]): void {
     const { bits, degree, words } = this;
-    degree[going] = GONE;
-    const begin = joined.length;
+    degree[going] = ELIMINATED;
+    const begin = structure.length;
     const from = going * words;
     for (let w = 0; w < words; w++)
       for (let left = bits[from + w]!; left !== 0; left &= left - 1)
-        joined.push(w * WORD_BITS + 31 - Math.clz32(left & -left));
-    const end = joined.length;
+        structure.push(w * WORD_BITS + 31 - Math.clz32(left & -left));
+    const end = structure.length;
     if (begin === end) return;
-    const [first, last] = [joined[begin]! >>> 5, joined[end - 1]! >>> 5];
-    for (let k = begin; k < end; k++) degree[joined[k]!]! += this.join(joined[k]!, going, first, last);
+    const [first, last] = [structure[begin]! >>> 5, structure[end - 1]! >>> 5];
+    for (let k = begin; k < end; k++) degree[structure[k]!]! += this.connect(structure[k]!, going, first, last);
   }
 
-  /** Joins a column to all that one is joined to which goes, from word `first` to `last`. @returns to how many more it then is */
-  private join(column: number, going: number, first: number, last: number): number {
+  /**
+   * Connects a neighbour of an eliminated column to the others of its neighbours, which lie in words `first` to `last`.
+   *
+   * @returns by how much its degree grows
+   */
+  private connect(column: number, going: number, first: number, last: number): number {
     const { bits, words } = this;
     const own = column * words;
     const from = going * words;
     bits[own + (going >>> 5)]! &= ~(1 << (going & 31));
-    // Not to the one that goes, and not to itself, which that one is joined to.
+    // The edge to the eliminated column goes, and the column itself is among that one's neighbours.
     let more = -2;
     for (let w = first; w <= last; w++) {
       const had = bits[own + w]!;

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { seededRandom } from '../../random/seeded';
 import { matrixOf } from '../../testing/matrices';
 import { maximise, type Inequalities } from './linear-program';
-import { COMMON } from './steady-arrays';
+import { COMMON } from './shared-workspace';
 
 const rows = (n: number, list: [entries: [column: number, value: number][], bound: number][]): Inequalities => ({
   n,
@@ -31,7 +31,8 @@ describe('maximise', () => {
       [[[0, -1]], 0],
       [[[1, -1]], 0],
     ]);
-    const z = maximise(program, Float64Array.of(2, 1), 1e-7);
+    const { z, status } = maximise(program, Float64Array.of(2, 1), 1e-7);
+    expect(status).toBe('solved');
     expect(z[0]).toBeCloseTo(2, 4);
     expect(z[1]).toBeCloseTo(2, 4);
   });
@@ -51,7 +52,7 @@ describe('maximise', () => {
           i < n ? [[[i, -1]], 0] : [[[i % n, 1]], 1],
         ),
       ]);
-      const z = maximise(program, new Float64Array(n).fill(1), 0);
+      const { z } = maximise(program, new Float64Array(n).fill(1), 0);
       expect(
         z.reduce((a, b) => a + b, 0),
         `of ${n}`,
@@ -72,7 +73,7 @@ describe('maximise', () => {
         ]),
         ...Array.from({ length: n }, (_, i): [[number, number][], number] => [[[i, -1]], 0]),
       ]);
-    const solved = (n: number) => maximise(chain(n), new Float64Array(n).fill(1), 1e-6);
+    const solved = (n: number) => maximise(chain(n), new Float64Array(n).fill(1), 1e-6).z;
     const before = solved(21);
     const n = COMMON.variables + 3;
     const large = solved(n);
@@ -97,7 +98,7 @@ describe('maximise', () => {
         return [entries, entries.reduce((sum, [i, value]) => sum + value * corner[i]!, r < n ? 0 : 5 * random())];
       });
       for (let i = 0; i < n; i++) list.push([[[i, -1]], 0]);
-      const z = maximise(rows(n, list), objective, 1e-8);
+      const { z } = maximise(rows(n, list), objective, 1e-8);
       const worth = (at: Float64Array) => at.reduce((sum, value, i) => sum + value * objective[i]!, 0);
       expect(worth(z) / worth(corner)).toBeCloseTo(1, 5);
     }
@@ -120,7 +121,7 @@ describe('maximise', () => {
           ]),
           ...Array.from({ length: n }, (_, i): [[number, number][], number] => [[[i, -1]], 0]),
         ]);
-        const z = maximise(program, new Float64Array(n).fill(1), 1e-7);
+        const { z } = maximise(program, new Float64Array(n).fill(1), 1e-7);
         for (let r = 0; r < program.bound.length; r++)
           expect(used(program, r, z)).toBeLessThanOrEqual(program.bound[r]! + 1e-3);
         expect(z.reduce((a, b) => a + b, 0)).toBeCloseTo(bestOfChain(capacity), 1);

@@ -8,19 +8,19 @@ import { TwoWayMatrix, type SparseMatrix } from './sparse-matrix';
 type Row = [column: number, value: number][];
 
 /** The factor of a matrix given as it is, and where each of its columns stands then. */
-function factorOf(matrix: SparseMatrix, n: number): { factor: SparseFactor; turn: Int32Array } {
+function factorOf(matrix: SparseMatrix, n: number): { factor: SparseFactor; position: Int32Array } {
   const elimination = eliminate(matrix, n);
-  const { turn } = elimination;
-  return { factor: new SparseFactor(elimination, new TwoWayMatrix(matrix, turn)), turn };
+  const { position } = elimination;
+  return { factor: new SparseFactor(elimination, new TwoWayMatrix(matrix, position)), position };
 }
 
-/** What solves a right side, for a diagonal. */
-function solved(factor: SparseFactor, weight: Float64Array, side: Float64Array): Float64Array {
+/** What solves a right-hand side, for a diagonal. */
+function solved(factor: SparseFactor, weight: Float64Array, rhs: Float64Array): Float64Array {
   factor.weight.set(weight);
   factor.factor();
-  factor.side.set(side);
+  factor.rhs.set(rhs);
   factor.solve();
-  return factor.side.slice(0, side.length);
+  return factor.rhs.slice(0, rhs.length);
 }
 
 /** A'DA x. */
@@ -54,14 +54,14 @@ describe('SparseFactor', () => {
       fc.property(systems, ({ n, more, x, weights }) => {
         // One row for each column alone: nothing is left undetermined.
         const rows: Row[] = [...Array.from({ length: n }, (_, c): Row => [[c, 1]]), ...more];
-        const { factor, turn } = factorOf(matrixOf(rows), n);
+        const { factor, position } = factorOf(matrixOf(rows), n);
         for (const scale of [1, 0.25]) {
           const weight = Float64Array.from(rows, (_, r) => weights[r]! * (r % 3 === 0 ? scale : 1));
           const right = times(rows, weight, Float64Array.from(x));
-          const side = new Float64Array(n);
-          for (let c = 0; c < n; c++) side[turn[c]!] = right[c]!;
-          const found = solved(factor, weight, side);
-          for (let c = 0; c < n; c++) expect(found[turn[c]!]!).toBeCloseTo(x[c]!, 5);
+          const rhs = new Float64Array(n);
+          for (let c = 0; c < n; c++) rhs[position[c]!] = right[c]!;
+          const found = solved(factor, weight, rhs);
+          for (let c = 0; c < n; c++) expect(found[position[c]!]!).toBeCloseTo(x[c]!, 5);
         }
       }),
       { numRuns: 60 },
@@ -81,15 +81,17 @@ describe('TwoWayMatrix', () => {
     const list = fc.array(fc.uniqueArray(entry, { selector: ([c]) => c, maxLength: 8 }), { maxLength: 12 });
     fc.assert(
       fc.property(list, (given) => {
-        const turn = Int32Array.of(3, 1, 0, 7, 6, 2, 5, 4);
-        const { start, index, value, columnStart, row, columnValue } = new TwoWayMatrix(matrixOf(given), turn);
+        const position = Int32Array.of(3, 1, 0, 7, 6, 2, 5, 4);
+        const { start, index, value, columnStart, row, columnValue } = new TwoWayMatrix(matrixOf(given), position);
         given.forEach((entries, r) =>
           expect(
             Array.from({ length: entries.length }, (_, k) => [index[start[r]! + k], value[start[r]! + k]]),
-          ).toEqual(entries.map(([c, own]) => [turn[c], own])),
+          ).toEqual(entries.map(([c, own]) => [position[c], own])),
         );
         for (let c = 0; c < 8; c++) {
-          const own = given.flatMap((entries, r) => entries.filter(([of]) => turn[of] === c).map(([, v]) => [r, v]));
+          const own = given.flatMap((entries, r) =>
+            entries.filter(([of]) => position[of] === c).map(([, v]) => [r, v]),
+          );
           const from = columnStart[c]!;
           const length = columnStart[c + 1]! - from;
           expect(Array.from({ length }, (_, k) => [row[from + k], columnValue[from + k]])).toEqual(own);

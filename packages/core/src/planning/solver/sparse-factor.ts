@@ -1,32 +1,32 @@
 import type { Elimination } from './elimination';
 import type { TwoWayMatrix } from './sparse-matrix';
-import { COMMON, steadyArrays } from './steady-arrays';
+import { COMMON, sharedWorkspace } from './shared-workspace';
 
-/** Added to the diagonal, and the least that is left of it: the matrix need not be quite definite. */
-const ADDED = 1e-10;
-const LEAST = 1e-14;
+/** Added to the diagonal, and the least pivot: the matrix may be semidefinite. */
+const REGULARISATION = 1e-10;
+const MIN_PIVOT = 1e-14;
 
 interface Size {
   rows: number;
   variables: number;
-  joined: number;
+  structure: number;
   products: number;
 }
 
-const Arrays = steadyArrays(
-  ({ rows, variables: n, joined, products }: Size) => ({
+const Arrays = sharedWorkspace(
+  ({ rows, variables: n, structure, products }: Size) => ({
     /** D: the weight of each row of A. */
     weight: new Float64Array(rows),
-    /** A right side, and its solution. */
-    side: new Float64Array(n),
-    /** Column c of the factor: its diagonal (inverted, for it is only ever divided by) at start[c], the others behind. */
+    /** A right-hand side, and its solution. */
+    rhs: new Float64Array(n),
+    /** Column c of the factor: its diagonal (inverted, since it is only divided by) at start[c], then the others. */
     start: new Int32Array(n + 1),
-    row: new Int32Array(joined + n),
-    at: new Float64Array(joined + n),
+    row: new Int32Array(structure + n),
+    at: new Float64Array(structure + n),
     /** Row r of the factor: its entries left of the diagonal, where in `at`, and where their columns end. */
     left: new Int32Array(n + 1),
-    leftAt: new Int32Array(joined),
-    leftEnd: new Int32Array(joined),
+    leftAt: new Int32Array(structure),
+    leftEnd: new Int32Array(structure),
     /** The products of the entries of each row of A: where each belongs, and which row's. */
     place: new Int32Array(products),
     from: new Int32Array(products),
@@ -35,42 +35,42 @@ const Arrays = steadyArrays(
     column: new Float64Array(n),
     /** While it is made: where the next of each row goes, and which columns stand in each row. */
     next: new Int32Array(n + 1),
-    columnOf: new Int32Array(joined),
+    columnOf: new Int32Array(structure),
   }),
   COMMON,
 );
 
 /**
- * The Cholesky factor of A'DA for one A and many D; what fills up is known. It is computed column by column from those
- * to its left (T. A. Davis, Direct Methods for Sparse Linear Systems, 2006, chapter 4). One at a time: it lies in
- * {@link steadyArrays}.
+ * The Cholesky factor of A'DA for one A and many D; its structure is known. It is left-looking: column by column,
+ * from those to its left (T. A. Davis, Direct Methods for Sparse Linear Systems, 2006, chapter 4). One at a time: see
+ * {@link sharedWorkspace}.
  */
 export class SparseFactor extends Arrays {
   private readonly n: number;
   private readonly products: number;
 
-  /** @param matrix A, with its columns numbered by their turns */
+  /** @param matrix A, with its columns numbered by their positions */
   constructor(elimination: Elimination, matrix: TwoWayMatrix) {
-    const n = elimination.turn.length;
+    const n = elimination.position.length;
     const products = productsIn(matrix);
-    super({ rows: matrix.rows, variables: n, joined: elimination.joined.length, products });
+    super({ rows: matrix.rows, variables: n, structure: elimination.structure.length, products });
     this.n = n;
     this.products = products;
     this.findEntries(elimination);
     this.findProducts(matrix);
   }
 
-  private findEntries({ turn, start: begin, joined }: Elimination): void {
+  private findEntries({ position, start: begin, structure }: Elimination): void {
     const { n, start, row, left, leftAt, leftEnd, next, columnOf } = this;
-    const { length } = joined;
+    const { length } = structure;
     left.fill(0, 0, n + 1);
     for (let c = 0; c <= n; c++) start[c] = begin[c]! + c;
-    for (let k = 0; k < length; k++) left[turn[joined[k]!]! + 1]!++;
+    for (let k = 0; k < length; k++) left[position[structure[k]!]! + 1]!++;
     for (let r = 0; r < n; r++) left[r + 1]! += left[r]!;
     // Which columns stand in each row, then row after row, so that each column's rows rise.
     for (let r = 0; r < n; r++) next[r] = left[r]!;
     for (let c = 0; c < n; c++)
-      for (let k = begin[c]!; k < begin[c + 1]!; k++) columnOf[next[turn[joined[k]!]!]!++] = c;
+      for (let k = begin[c]!; k < begin[c + 1]!; k++) columnOf[next[position[structure[k]!]!]!++] = c;
     for (let c = 0; c < n; c++) {
       row[start[c]!] = c;
       next[c] = start[c]! + 1;
@@ -124,7 +124,7 @@ export class SparseFactor extends Arrays {
         const own = at[leftAt[e]!]!;
         for (let k = leftAt[e]!; k < to; k++) column[row[k]!]! -= own * at[k]!;
       }
-      const inverse = 1 / Math.sqrt(Math.max(column[c]!, LEAST));
+      const inverse = 1 / Math.sqrt(Math.max(column[c]!, MIN_PIVOT));
       at[first] = inverse;
       for (let k = first + 1; k < end; k++) at[k] = column[row[k]!]! * inverse;
     }
@@ -134,26 +134,26 @@ export class SparseFactor extends Arrays {
   private fill(): void {
     const { n, at, start, place, from, product, products, weight } = this;
     at.fill(0, 0, start[n]!);
-    for (let c = 0; c < n; c++) at[start[c]!] = ADDED;
+    for (let c = 0; c < n; c++) at[start[c]!] = REGULARISATION;
     for (let k = 0; k < products; k++) at[place[k]!]! += weight[from[k]!]! * product[k]!;
   }
 
-  /** Solves for the right side that is in `side`, in place. */
+  /** Solves A'DA x = rhs in place. */
   solve(): void {
-    const { n, at, start, row, side } = this;
+    const { n, at, start, row, rhs } = this;
     for (let c = 0; c < n; c++) {
       const first = start[c]!;
       const end = start[c + 1]!;
-      const value = side[c]! * at[first]!;
-      side[c] = value;
-      for (let k = first + 1; k < end; k++) side[row[k]!]! -= at[k]! * value;
+      const value = rhs[c]! * at[first]!;
+      rhs[c] = value;
+      for (let k = first + 1; k < end; k++) rhs[row[k]!]! -= at[k]! * value;
     }
     for (let c = n - 1; c >= 0; c--) {
       const first = start[c]!;
       const end = start[c + 1]!;
-      let value = side[c]!;
-      for (let k = first + 1; k < end; k++) value -= at[k]! * side[row[k]!]!;
-      side[c] = value * at[first]!;
+      let value = rhs[c]!;
+      for (let k = first + 1; k < end; k++) value -= at[k]! * rhs[row[k]!]!;
+      rhs[c] = value * at[first]!;
     }
   }
 }

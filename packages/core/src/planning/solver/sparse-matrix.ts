@@ -1,4 +1,4 @@
-import { COMMON, steadyArrays } from './steady-arrays';
+import { COMMON, sharedWorkspace } from './shared-workspace';
 
 /** A matrix row after row (compressed sparse rows). */
 export interface SparseMatrix {
@@ -9,7 +9,7 @@ export interface SparseMatrix {
   value: ArrayLike<number>;
 }
 
-const Arrays = steadyArrays(
+const Arrays = sharedWorkspace(
   ({ rows, variables, entries }: { rows: number; variables: number; entries: number }) => ({
     start: new Int32Array(rows + 1),
     index: new Int32Array(entries),
@@ -23,26 +23,26 @@ const Arrays = steadyArrays(
   COMMON,
 );
 
-/** A matrix by rows and by columns. One at a time: it lies in {@link steadyArrays}. */
+/** A matrix by rows and by columns. One at a time: see {@link sharedWorkspace}. */
 export class TwoWayMatrix extends Arrays {
   readonly rows: number;
 
   /**
    * @param matrix by rows
-   * @param turn by what number each of its columns goes here
+   * @param position of each of its columns here
    */
-  constructor(matrix: SparseMatrix, turn: Int32Array) {
-    super({ rows: matrix.start.length - 1, variables: turn.length, entries: matrix.index.length });
+  constructor(matrix: SparseMatrix, position: Int32Array) {
+    super({ rows: matrix.start.length - 1, variables: position.length, entries: matrix.index.length });
     this.rows = matrix.start.length - 1;
-    this.copy(matrix, turn);
-    this.sortByColumn(turn.length);
+    this.copy(matrix, position);
+    this.sortByColumn(position.length);
   }
 
-  private copy(matrix: SparseMatrix, turn: Int32Array): void {
+  private copy(matrix: SparseMatrix, position: Int32Array): void {
     const { start, index, value } = this;
     const { length } = matrix.index;
     for (let r = 0; r <= this.rows; r++) start[r] = matrix.start[r]!;
-    for (let k = 0; k < length; k++) index[k] = turn[matrix.index[k]!]!;
+    for (let k = 0; k < length; k++) index[k] = position[matrix.index[k]!]!;
     for (let k = 0; k < length; k++) value[k] = matrix.value[k]!;
   }
 

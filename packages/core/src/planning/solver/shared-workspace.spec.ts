@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import { steadyArrays } from './steady-arrays';
+import { sharedWorkspace } from './shared-workspace';
 
-class Numbers extends steadyArrays((size: { numbers: number }) => ({ at: new Int32Array(size.numbers) }), {
+class Numbers extends sharedWorkspace((size: { numbers: number }) => ({ at: new Int32Array(size.numbers) }), {
   numbers: 4,
 }) {}
 
-describe('steadyArrays', () => {
+describe('sharedWorkspace', () => {
   it('gives all of up to the common size the same arrays, and larger ones their own', () => {
     const [small, common, large, other] = [4, 1, 5, 5].map((numbers) => new Numbers({ numbers }));
     expect(common!.at).toBe(small!.at);
