@@ -99,7 +99,7 @@ test('a message is written, set in a layout, read for those who are at risk, and
     await page.getByRole('button', { name: 'Undo', exact: true }).click();
     await expect(page.getByRole('button', { name: /^Button.*trial/ })).toBeHidden();
     await page.getByRole('button', { name: 'Redo', exact: true }).click();
-    await expect(page.getByRole('status').filter({ hasText: 'kept' })).toBeVisible();
+    await expect(page.getByRole('status').filter({ hasText: 'saved' })).toBeVisible();
   });
 
   await test.step('personal lines are written one after the other by keyboard', async () => {

@@ -77,7 +77,7 @@ export class Coordinator {
     await page.getByLabel('Name', { exact: true }).fill(name);
     await this.pasteInto('Subject', subject);
     await this.pasteInto('Message', body);
-    await expect(page.getByRole('status').filter({ hasText: 'kept' })).toBeVisible();
+    await expect(page.getByRole('status').filter({ hasText: 'saved' })).toBeVisible();
   }
 
   /** Replaces a text by what a clipboard holds, as it is pasted. */

@@ -36,7 +36,7 @@ describe('whyNotWritten', () => {
     [
       [{ state: 'replied' as const }, { campaign: 'Old', state: 'done' as const }],
       {},
-      'They replied to Vines, so nothing more follows.',
+      'They replied to Vines, so they get no more messages.',
     ],
     [[{ state: 'done' as const }, { campaign: 'Open', next: 'soon' }], {}, 'The next message of Open leaves soon.'],
     [

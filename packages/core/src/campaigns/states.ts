@@ -34,7 +34,7 @@ interface RecipientStateText {
 const STATE_TEXTS: Readonly<Record<RecipientState, RecipientStateText>> = {
   waiting: { words: 'waiting', ended: null },
   in_progress: { words: 'in progress', ended: null },
-  replied: { words: 'replied', ended: (c) => `They replied to ${c}, so nothing more follows.` },
+  replied: { words: 'replied', ended: (c) => `They replied to ${c}, so they get no more messages.` },
   bounced: { words: 'bounced', ended: (c, reason) => `The message of ${c} bounced: ${reason}.` },
   unsubscribed: { words: 'unsubscribed', ended: (c, reason) => `They left ${c}: ${reason}.` },
   done: { words: 'done', ended: (c) => `They have had every message of ${c}.` },

@@ -46,7 +46,7 @@ describe('a person', () => {
     const keen = await person('keen@x.example');
     expect(keen).toMatchObject({
       name: 'Keen',
-      standing: 'They replied to Vines, so nothing more follows.',
+      standing: 'They replied to Vines, so they get no more messages.',
       suppression: null,
     });
     expect(keen.lists.map((l) => [l.name, l.fields])).toEqual([['People', [{ name: 'given name', value: 'Keen' }]]]);

@@ -28,7 +28,7 @@ import { typedText } from '../look/event-input';
     :host {
       display: block;
     }
-    h3 {
+    h2 {
       margin: 0;
       padding: 8px 14px;
       font: 600 14px/1.4 var(--sans);

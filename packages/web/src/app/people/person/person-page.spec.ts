@@ -10,7 +10,7 @@ const odile: PersonView = {
   id: 7,
   address: 'odile@cedres.example',
   name: 'Odile Marchetti',
-  standing: 'They answered Vines, so nothing more follows.',
+  standing: 'They replied to Vines, so they get no more messages.',
   suppression: null,
   lists: [
     {
@@ -54,7 +54,7 @@ describe('PersonPage', () => {
   it('says where they stand, what they got, what came back and what is known of them', () => {
     const text = textOf(fixture);
     for (const words of [
-      'They answered Vines, so nothing more follows.',
+      'They replied to Vines, so they get no more messages.',
       'answered · from ines@tidewaterkelp.example',
       'first messageKelp?Mon 23 Nov 09:00',
       'RégionNorthnote·',

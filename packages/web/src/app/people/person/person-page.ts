@@ -50,7 +50,9 @@ export class PersonPage {
     (this.person()?.campaigns ?? []).map((c) => ({
       ...c,
       words: recipientStateWords(c.state),
-      about: [c.reason, c.mailbox === null ? '' : `from ${c.mailbox}`].filter((t) => t !== '').join(' · '),
+      about: [c.reason === recipientStateWords(c.state) ? '' : c.reason, c.mailbox === null ? '' : `from ${c.mailbox}`]
+        .filter((t) => t !== '')
+        .join(' · '),
       lines: c.messages.map((m) => ({
         at: m.step,
         step: m.step === 0 ? 'first message' : `follow-up ${m.step}`,
