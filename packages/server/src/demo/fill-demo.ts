@@ -11,6 +11,7 @@ import {
 import type { ApiClient } from './api-client';
 import { demoCsv, KINDS } from './demo-people';
 import { TEXTS } from './demo-texts';
+import { ProgressLine, type ProgressOutput } from './progress-line';
 
 /** The simulator's control desk, for what only the provider can do: open accounts. */
 export interface ProviderDesk {
@@ -24,9 +25,16 @@ const DOMAIN = 'tidewaterkelp.example';
 const SHOWN = Date.parse('2026-11-24T10:42:00Z');
 const PASSWORD = 'demo-mailbox';
 
-/** Plays four weeks at Tidewater Kelp Works through the API and the clock: the engine itself makes the history. */
-export async function fillDemo(api: ApiClient, desk: ProviderDesk): Promise<void> {
-  const until = (iso: string) => driveTo(api, Date.parse(iso));
+/**
+ * Plays four weeks at Tidewater Kelp Works through the API and the clock: the engine itself makes the history.
+ *
+ * @param out where the progress is shown
+ */
+export async function fillDemo(api: ApiClient, desk: ProviderDesk, out: ProgressOutput): Promise<void> {
+  const { clock } = await api.get<ShellView>('/shell');
+  const progress = new ProgressLine(out, clock.nowMs, SHOWN);
+  const driveTo = (untilMs: number) => driveClock(api, untilMs, (nowMs) => progress.show(nowMs));
+  const until = (iso: string) => driveTo(Date.parse(iso));
   const connect = (
     name: string,
     senderName: string,
@@ -35,14 +43,7 @@ export async function fillDemo(api: ApiClient, desk: ProviderDesk): Promise<void
     to: number,
     ramp: MailboxChoices['ramp'] = null,
   ) => connectMailbox(api, desk, { name, senderName, quota, windows: weekdayWindows(from, to), ramp });
-  const lists = {
-    vineyards: await importList(api, 'North-coast vineyards', 'vineyards'),
-    gardens: await importList(api, 'Garden centres', 'gardens'),
-    orchards: await importList(api, 'Cider orchards', 'orchards'),
-  };
-  const messages = {} as Record<keyof typeof TEXTS, number>;
-  for (const key of Object.keys(TEXTS) as (keyof typeof TEXTS)[])
-    messages[key] = (await api.post<{ id: number }>('/messages', { name: TEXTS[key].name, content: TEXTS[key] })).id;
+  const { lists, messages } = await addListsAndMessages(api);
 
   const ines = await connect('ines', 'Ines Aldrich', 36, 540, 990);
   const tomas = await connect('tomas', 'Tomas Reyl', 36, 510, 990);
@@ -80,15 +81,28 @@ export async function fillDemo(api: ApiClient, desk: ProviderDesk): Promise<void
   await settleReplies(api);
   // The provider becomes stricter with one mailbox: it will have to rest.
   await desk.call('POST', '/accounts', { address: `orders@${DOMAIN}`, password: PASSWORD, dailyLimit: 12 });
-  const draft = await api.post<{ id: number }>('/campaigns', { name: 'Orchards, second pressing' });
-  await choose(api, draft.id, {
+  await draftCampaign(api, {
+    name: 'Orchards, second pressing',
     listId: lists.orchards,
     mailboxIds: [hello],
     startDate: '2026-11-30',
     steps: [step(messages.pressing), step(messages.reminder, 3)],
   });
-  await driveTo(api, SHOWN);
+  await driveTo(SHOWN);
   await api.put('/clock', { rate: 1 });
+}
+
+/** The lists and messages that the campaigns use. */
+async function addListsAndMessages(api: ApiClient) {
+  const lists = {
+    vineyards: await importList(api, 'North-coast vineyards', 'vineyards'),
+    gardens: await importList(api, 'Garden centres', 'gardens'),
+    orchards: await importList(api, 'Cider orchards', 'orchards'),
+  };
+  const messages = {} as Record<keyof typeof TEXTS, number>;
+  for (const key of Object.keys(TEXTS) as (keyof typeof TEXTS)[])
+    messages[key] = (await api.post<{ id: number }>('/messages', { name: TEXTS[key].name, content: TEXTS[key] })).id;
+  return { lists, messages };
 }
 
 /** What receivers find about the senders' domain: signed and named, but nobody acts on forgeries yet. */
@@ -159,17 +173,22 @@ async function choose(api: ApiClient, id: number, chosen: Chosen): Promise<Brief
   });
 }
 
-async function startCampaign(api: ApiClient, { name, ...chosen }: Chosen & { name: string }): Promise<void> {
+async function draftCampaign(api: ApiClient, { name, ...chosen }: Chosen & { name: string }): Promise<BriefView> {
   const { id } = await api.post<{ id: number }>('/campaigns', { name });
-  const { forecast } = await choose(api, id, chosen);
+  return choose(api, id, chosen);
+}
+
+async function startCampaign(api: ApiClient, wanted: Chosen & { name: string }): Promise<void> {
+  const { id, forecast } = await draftCampaign(api, wanted);
   await api.post(`/campaigns/${id}/start`, { people: forecast.people, lastDay: forecast.lastDay });
 }
 
-/** Drives the clock and waits until it is there. */
-export async function driveTo(api: ApiClient, untilMs: number): Promise<void> {
+/** Drives the clock and waits until it is there, reporting on the way where it stands. */
+async function driveClock(api: ApiClient, untilMs: number, report: (nowMs: number) => void): Promise<void> {
   await api.put('/clock', { untilMs });
   for (;;) {
     const { clock } = await api.get<ShellView>('/shell');
+    report(clock.nowMs);
     if (clock.nowMs >= untilMs && !clock.driving) return;
     await new Promise((resolve) => setTimeout(resolve, 500));
   }

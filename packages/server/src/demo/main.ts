@@ -12,4 +12,4 @@ const provider: ProviderDesk = {
   imapPort: ports.imap,
 };
 await setRecords(provider);
-await fillDemo(apiClient(origin), provider);
+await fillDemo(apiClient(origin), provider, process.stdout);
