@@ -62,12 +62,6 @@ export interface ProofView {
   faults: string[];
 }
 
-/** A finished message as it would go over the wire. */
-export interface ProofSource {
-  /** The whole message, as text. */
-  source: string;
-}
-
 /** One of the proofs that are worth reading first. */
 export interface RiskyProof {
   index: number;

@@ -164,4 +164,4 @@ export function imageSource(src: string): string | null {
 }
 
 /** The Content-ID under which a picture of the library stands in a message, with its scheme (RFC 2392). */
-export const assetPicture = (assetId: number): string => `cid:asset.${assetId}`;
+const assetPicture = (assetId: number): string => `cid:asset.${assetId}`;
