@@ -6,49 +6,49 @@ import { startCurves, type Care, type Curves } from './start-curves';
 import type { Stream } from './stream-program';
 import { sumOf } from '../sum';
 
-/** How much trouble to take. */
+/** How much effort to spend. */
 export interface Effort extends Care {
-  /** How often the mixture of campaigns is found again from the course. */
+  /** How often the mixture of campaigns is computed again from the course. */
   turns: number;
   /** Sequences told apart in a group of mailboxes. */
   kinds: number;
   /** Shapes of mailboxes told apart. */
   shapes: number;
-  /** Units a day that a program of two sequences must have for one to be let ahead of its part for a while. */
+  /** Units a day from which a program of two sequences lets one be ahead of its part for a while. */
   leansFrom: number;
 }
 
-/** For each kind and step, the units that should have left by the end of each day index. */
+/** For each kind and step, the cumulative units to be sent by the end of each day index. */
 export type Aims = Curves;
 
 /** The course of a group of mailboxes. */
 export interface GroupCourse {
-  /** Workday on which the last start. */
+  /** Workday of the last start. */
   lastStart: number;
-  /** Of each of its mailboxes, in their order. */
+  /** One entry per mailbox of the group, in the group's order. */
   aims: Aims[];
 }
 
 /** Mailboxes of one shape, whose course is computed once. */
 interface Pool {
-  /** Where they stand in the group. */
+  /** Their positions in the group. */
   members: number[];
-  /** Day indices on which any of them is open, and what they have together on each. */
+  /** Day indices on which any of them is open, and their total capacity on each. */
   open: number[];
   capacity: Float64Array;
-  /** By the end of each of them, its part of what the whole group has had; of each kind's people, where that is known. */
+  /** By the end of each day, the pool's part of the group's cumulative capacity, or of each kind's people if known. */
   portion: Float64Array;
   portions: number[] | null;
 }
 
 /**
  * The best course through each mailbox of some groups. People of one kind are interchangeable, so the mailboxes of a
- * group are joined by one number only: how many start in all of them. Those of one shape are one stream, and the streams
- * of a group one program.
+ * group are coupled by one number only: how many start in all of them. Mailboxes of one shape form one stream, and the
+ * streams of a group form one linear program.
  *
  * @param kinds of each group
  * @param capacity units left in each mailbox on each day
- * @param before the courses found for mixtures little different, which tell what part of each kind a mailbox gets
+ * @param before the courses found for a similar mixture, which tell what part of each kind a mailbox gets
  */
 export function aimStarts(
   days: PlanDays,
@@ -71,7 +71,7 @@ export function aimStarts(
   });
 }
 
-/** The pools of each group: few enough over all groups, but one of each set of open days at least. */
+/** The pools of each group: few enough over all groups, but at least one for each set of open days. */
 function findPools(
   days: PlanDays,
   groups: readonly Group[],
@@ -90,7 +90,7 @@ function findPools(
   );
 }
 
-/** Mailboxes by the days on which they are open, in each by the shape of their capacity, early ones first. */
+/** Mailboxes grouped by their open days and sorted by the shape of their capacity, early ones first. */
 function byShape(days: PlanDays, capacities: readonly Float64Array[]): number[][][] {
   const kinds = new Map<string, Map<string, { members: number[]; centre: number }>>();
   capacities.forEach((capacity, at) => {
@@ -100,7 +100,7 @@ function byShape(days: PlanDays, capacities: readonly Float64Array[]): number[][
       moment += capacity[i]! * i;
       if (capacity[i]! > 0) n++;
     }
-    // How much on a day, as a share of the mean: written out coarsely, alike mailboxes read alike.
+    // Capacity of a day as a share of the mean, rounded coarsely, so that similar mailboxes have the same key.
     const scale = (n * 40) / sum;
     let [shape, kind] = ['', ''];
     for (let i = 0; i < days.count; i++) {
@@ -119,7 +119,7 @@ function byShape(days: PlanDays, capacities: readonly Float64Array[]): number[][
   );
 }
 
-/** Joins neighbours until there are few enough. */
+/** Merges neighbours until there are few enough. */
 function merge(shaped: readonly number[][], most: number): number[][] {
   const pools: number[][] = [];
   shaped.forEach((members, at) => {
@@ -153,18 +153,18 @@ function portionsOf({ members, portion }: Pool, { aims }: GroupCourse): number[]
 export const LOOSE: Care = { gap: 1e-2, together: 5 };
 export const LOOSER: Care = { gap: 4e-2, together: 4 };
 
-/** The programs are solved from within: nothing may be held to exactly nothing. */
+/** An interior-point method needs a strict interior: no variable may be bounded to exactly 0. */
 const LEAST_UNITS = 0.01;
 
-/** A little more than all: rounding to whole messages loses some. */
+/** Slightly more than everybody: rounding to whole messages loses some. */
 export const withSlack = (units: number, mailboxes: number): number => units * 1.005 + mailboxes;
 
-/** Starts that are missing, as a part of all, for which no later last day is tried: within the slack. */
+/** Missing starts, as a part of all, for which no later last day is tried; within the slack. */
 const MISSING = 5e-3;
-/** How much later than near the last day may be: in workdays, and as a part of those up to it. */
+/** How far after `near` the last day may be: in workdays, and as a part of the days up to it. */
 const LATER = { days: 1, part: 0.07 };
 
-/** @param near the last day of courses little different, where such are known */
+/** @param near the last day of similar courses, where any are known */
 function solvePools(
   days: PlanDays,
   kinds: readonly Kind[],
@@ -189,18 +189,18 @@ function solvePools(
     const own = streams.map((stream) => within(days, stream, until));
     const curves = startCurves(own, last, units, { gap, together: Math.max(together, leastTogether(own)) });
     const missing = 1 - curves.reduce((sum, c) => sum + startsOf(c), 0) / units;
-    // Where a later last day brought none, none will: all of a kind may have started by then.
+    // If one later last day added no starts, none will: everybody of a kind may have started by then.
     const isBest = !(missing > MISSING) || missing > before - MISSING / 4;
     if (isBest || last >= end) return { lastStart: lastStartOf(days, pools, curves), curves };
     before = missing;
     const later = Math.min(end, last + missing / perDay);
-    // From a loose one only the next is found.
+    // A rough course only serves to compute the next mixture.
     if (gap >= LOOSE.gap) return { lastStart: later, curves };
     last = Math.min(end, Math.ceil(later + LATER.days));
   }
 }
 
-/** About the most variables of a program; of longer plans days are taken together, which costs one or two in a hundred. */
+/** About the most variables of a program; longer plans take several days together, which costs 1 to 2 %. */
 const MOST_VARIABLES = 2 ** 14;
 
 function leastTogether(streams: readonly Stream[]): number {
@@ -211,13 +211,13 @@ function leastTogether(streams: readonly Stream[]): number {
   return Math.ceil(variables / MOST_VARIABLES);
 }
 
-/** Whether there is work enough on each day for the time that leaning takes, which goes by days, pools and kinds. */
+/** Whether days have enough messages to be worth the time leaning takes, which grows with days, pools and kinds. */
 function mayLean(kinds: readonly Kind[], pools: readonly Pool[], from: number): boolean {
   const [units, days] = [pools.reduce((sum, p) => sum + sumOf(p.capacity), 0), sumOf(pools.map((p) => p.open.length))];
   return units >= from * (kinds.length - 1) ** 2 * days;
 }
 
-/** The workday by which as good as all have started. */
+/** The workday by which nearly all have started. */
 function lastStartOf(days: PlanDays, pools: readonly Pool[], curves: readonly Curves[]): number {
   const begun = new Float64Array(days.count);
   pools.forEach(({ open }, at) => {
@@ -232,7 +232,7 @@ function lastStartOf(days: PlanDays, pools: readonly Pool[], curves: readonly Cu
 
 const startsOf = (curves: Curves): number => curves.reduce((sum, steps) => sum + (steps[0]!.at(-1) ?? 0), 0);
 
-/** The last day if every day were filled: when all messages have left, less the mean offset; and the starts of its days. */
+/** The last day if every day were full (all messages sent, less the mean offset), and the starts of each day. */
 function meanRate(
   days: PlanDays,
   kinds: readonly Kind[],
@@ -251,7 +251,7 @@ function meanRate(
   return { day, perDay: Math.max(1e-6, starts) / units };
 }
 
-/** Workday on which the last people become available, as far as the plan sees. */
+/** Workday on which the last people become available, within the days of the plan. */
 function lastAvailable(days: PlanDays, kinds: readonly Kind[]): number {
   let last = 0;
   for (const { available } of kinds) {
@@ -262,7 +262,7 @@ function lastAvailable(days: PlanDays, kinds: readonly Kind[]): number {
   return days.workday[last]!;
 }
 
-/** Units of all kinds who may have started by the end of each day, with slack; null where all may from the first. */
+/** Cumulative units of all kinds available by the end of each day, with slack; null if all are from the first day. */
 function availableOf(days: number, kinds: readonly Kind[], mailboxes: number): Float64Array | null {
   const all = kinds.reduce((sum, { units }) => sum + units, 0);
   const slack = withSlack(all, mailboxes) / all;
@@ -278,9 +278,9 @@ function pick(values: Float64Array, days: readonly number[]): Float64Array {
   return out;
 }
 
-/** What a pool's program is told, over all its open days. */
+/** The stream of a pool: the input of its program, over all its open days. */
 function streamOf(kinds: readonly Kind[], pool: Pool, mailboxes: number, waiting: Float64Array | null): Stream {
-  // Who has become available is for the pools by what these have had by then.
+  // Split newly available people by cumulative capacity.
   let most = 0;
   const available =
     waiting && Float64Array.from(pool.open, (i, j) => (most = Math.max(most, waiting[i]! * pool.portion[j]!)));
@@ -295,7 +295,7 @@ function streamOf(kinds: readonly Kind[], pool: Pool, mailboxes: number, waiting
   };
 }
 
-/** As much of a stream as is needed for those who start up to a last day. */
+/** The part of a stream that people who start up to a last day need. */
 function within(days: PlanDays, stream: Stream, lastStart: number): Stream {
   const reach = stream.kinds.reduce(
     (most, { steps }) =>
@@ -316,7 +316,7 @@ function within(days: PlanDays, stream: Stream, lastStart: number): Stream {
   };
 }
 
-/** Gives each mailbox of a pool its part of every day's messages, by its part of the day's capacity. */
+/** Divides each day's messages among the mailboxes of a pool in proportion to their capacity on that day. */
 function spread(
   days: PlanDays,
   pool: Pool,

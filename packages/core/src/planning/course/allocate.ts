@@ -3,16 +3,16 @@ import type { Group } from './groups';
 import type { PlanDays } from '../workspace/plan-days';
 import { sumOf } from '../sum';
 
-/** About how many portions of capacity are dealt out one by one; days are taken together where there would be more. */
+/** About how many cells of capacity there are at most; longer plans take several days together. */
 const PORTIONS = 4000;
 
 /**
- * How many units of each entry go through each group of mailboxes, so that no capacity lies idle that others could
- * use who now wait elsewhere. Messages are a fluid here, and what a group can take on a day stands for
- * starts as many days earlier as follow-ups trail. Day after day what the groups can take is given to whoever has
- * started least over weight and can reach it: at once, or because another who holds earlier days of their
- * mailboxes can move. Such augmenting paths never take back a day that is in use, so that as much as can be has
- * been sent by every day (transversal matroids are greedy: J. Edmonds and D. R. Fulkerson, J. Res. NBS 69B, 1965).
+ * Divides the units of each entry among the groups of mailboxes, so that no group has unused capacity while people wait
+ * for another one. Messages are treated as a fluid. The capacity of a group on a day is counted for the starts of an
+ * earlier day, since follow-ups trail behind starts. Day by day, capacity is given to the entry that has started least
+ * for its weight and can use it: directly, or along an augmenting path, on which another entry moves to another group.
+ * An augmenting path never frees a day that is in use, so by every day as much as possible has been sent
+ * (transversal matroids are greedy: J. Edmonds and D. R. Fulkerson, J. Res. NBS 69B, 1965).
  *
  * @param trail for each group the working days from its last start to the day on which its capacity has taken
  *   all messages; 0 or more, fractions allowed
@@ -33,12 +33,12 @@ export function allocate(
   return groups.map(({ entries: own }, g) => own.map((e) => units[e]![g]!));
 }
 
-/** Days by which follow-ups trail the starts of a group, as long as nothing better is known. */
+/** First estimate of the days by which follow-ups trail the starts of a group. */
 export function trailOf(entries: readonly Entry[], group: Group): number {
   return meanOffset(group.entries.map((e) => entries[e]!));
 }
 
-/** What each group takes on each day, or each few days, by the time for whose starts it stands. */
+/** The capacity of each group in each period of one or more days, counted for the starts it serves. */
 function portionsOf(days: PlanDays, groups: readonly Group[], trail: readonly number[]) {
   const together = Math.ceil((days.count * groups.length) / PORTIONS);
   const portions: { g: number; i: number; capacity: number; at: number }[] = [];
@@ -51,7 +51,7 @@ function portionsOf(days: PlanDays, groups: readonly Group[], trail: readonly nu
   return portions.sort((a, b) => a.at - b.at || a.g - b.g);
 }
 
-/** Messages that wait: of an entry, or of those of it who are bound to a mailbox. */
+/** Messages to be sent: of an entry, or of those of its people who are bound to a mailbox. */
 interface Source {
   entry: number;
   /** The cells that they may use. */
@@ -61,18 +61,18 @@ interface Source {
   given: Float64Array;
 }
 
-/** Messages that are as good as none. */
+/** Fewer messages than this count as none. */
 const NONE = 1e-6;
 
-/** Deals capacity out. A cell is what a group has within a period; periods end where somebody begins. */
+/** Assigns capacity. A cell is the capacity of a group in a period; a new period begins where an entry does. */
 class Dealing {
   private readonly sources: Source[] = [];
   private readonly begins: number[];
   private readonly score: number[];
-  /** For each cell the numbers of those who may use it. */
+  /** For each cell, the numbers of the sources that may use it. */
   private readonly users: number[][];
   private left: number;
-  /** Of the last search: the cells and the sources that it came to, from which source to each cell, from which cell to each source. */
+  /** The last search: the cells and sources it reached, and the predecessor of each. */
   private readonly seenCell: Int32Array;
   private readonly seenSource: Int32Array;
   private readonly sourceBefore: Int32Array;
@@ -130,7 +130,7 @@ class Dealing {
     for (const [mailbox, own] of bound) add(own, [mailbox]);
   }
 
-  /** Gives what a group takes from day i on. */
+  /** Assigns the capacity of a group from day i on. */
   give(g: number, i: number, capacity: number): void {
     const period = this.begins.filter((begins) => begins <= i).length - 1;
     if (period < 0) return;
@@ -141,7 +141,7 @@ class Dealing {
     }
   }
 
-  /** The way from the cell to whoever has started least of those who can reach it: cell, source, cell, source … */
+  /** An augmenting path from the cell to the reachable source that has started least: cell, source, cell, source … */
   private pathTo(cell: number): { cell: number; source: Source }[] | null {
     const { sources, score, users, seenCell, seenSource, sourceBefore, cellBefore } = this;
     const search = ++this.search;
@@ -170,7 +170,7 @@ class Dealing {
     return path.length === 0 ? null : path;
   }
 
-  /** Sends as much as can be along a path that starts with who still waits. @returns how much */
+  /** Augments along a path by its residual capacity. @returns by how much */
   private send(path: readonly { cell: number; source: Source }[], most: number): number {
     const first = path[0]!.source;
     let amount = Math.min(most, first.left);
@@ -190,7 +190,7 @@ class Dealing {
     return amount;
   }
 
-  /** Units of each entry in each group. Those for whom there is no room within the plan are where most of their entry are. */
+  /** Units of each entry in each group. People without room in the plan are counted where most of their entry are. */
   units(): Float64Array[] {
     const all = this.entries.map(() => new Float64Array(this.groups.length));
     const left = this.entries.map(() => 0);
@@ -206,7 +206,7 @@ class Dealing {
   }
 }
 
-/** The working day, with a fraction, by which a group's capacity has taken so many messages. */
+/** The working day, with a fraction, by which the cumulative capacity of a group reaches so many messages. */
 export function dayTaken(days: PlanDays, { capacity }: Group, messages: number): number {
   let [sum, i] = [0, 0];
   while (i < days.count && sum + capacity[i]! < messages) sum += capacity[i++]!;

@@ -5,9 +5,9 @@ export interface Entry {
   campaign: number;
   people: number[];
   steps: readonly { delay: number; tolerance: number }[];
-  /** The mailboxes that those may use who are not bound to one. */
+  /** The mailboxes open to people who are not bound to one. */
   mailboxes: readonly number[];
-  /** Units of one message to those who are bound to a mailbox, by mailbox. */
+  /** Units of one message to the people bound to each mailbox. */
   bound: ReadonlyMap<number, number>;
   /** First day index on which anybody may start. */
   begins: number;
@@ -15,15 +15,15 @@ export interface Entry {
   weight: number;
   /** Units of one message to everybody. */
   units: number;
-  /** Units of one message to everybody who may have started by the end of each day. */
+  /** Cumulative units of one message to everybody available by the end of each day. */
   available: Float64Array;
-  /** Where a daily limit or a domain's cap, not the mailboxes, decides how fast it can go. */
+  /** Whether a daily limit or a domain's cap, rather than the mailboxes, decides how fast it is sent. */
   own: OwnLimit | null;
 }
 
-/** What an entry that goes its own way may send. */
+/** The limit of an entry that has a course of its own. */
 export interface OwnLimit {
-  /** Messages a day: of each mailbox, or of all together. */
+  /** Messages a day: per mailbox, or of all mailboxes together. */
   messages: number;
   of: 'each mailbox' | 'all mailboxes';
 }
@@ -86,7 +86,7 @@ function entryOf({ campaigns, book, days }: Placements, c: number, waiting: numb
   };
 }
 
-/** Units that some mailboxes take on a day, the mean of the first weeks. */
+/** Mean capacity of some mailboxes per day, in units, over the first weeks. */
 function dailyCapacity({ book, days }: Placements, mailboxes: readonly number[]): number {
   const n = Math.min(days.count, 56);
   let sum = 0;
@@ -94,7 +94,7 @@ function dailyCapacity({ book, days }: Placements, mailboxes: readonly number[])
   return sum / Math.max(1, n);
 }
 
-/** Domains with so many people that their cap takes more than half as long as the mailboxes do for everybody. */
+/** Domains whose cap needs more than half as long for their people as the mailboxes need for everybody. */
 function tightDomains(placements: Placements, starters: number[][], domainCap: number | null): Set<number> {
   const { book, campaigns, days } = placements;
   const { people } = book;
@@ -121,7 +121,7 @@ function tightDomains(placements: Placements, starters: number[][], domainCap: n
   );
 }
 
-/** Whether its own limit lets an entry send less than its weight would. */
+/** Whether its own limit allows an entry less than its weight would. */
 function isTight(placements: Placements, entry: Entry, all: readonly Entry[]): boolean {
   if (!entry.own || entry.own.of === 'each mailbox') return entry.own !== null;
   const rivals = all.filter((other) => other.mailboxes.some((m) => entry.mailboxes.includes(m)));

@@ -1,7 +1,7 @@
 import type { Entry } from './entries';
 import { sumOf } from '../sum';
 
-/** Mailboxes that the same entries may use; a mailbox to which people are bound stands by itself. */
+/** Mailboxes that the same entries may use; a mailbox to which people are bound is a group by itself. */
 export interface Group {
   mailboxes: number[];
   /** Numbers of the entries that may use them. */
@@ -24,26 +24,26 @@ export function findGroups(entries: readonly Entry[], capacity: readonly Float64
     for (let i = 0; i < left.length; i++) group.capacity[i]! += left[i]!;
     groups.set(key, group);
   });
-  // Those with the fewest who may use them first: what the others get is shared in the light of it.
+  // Groups that the fewest entries may use come first: the others are shared according to what these have taken.
   return [...groups.values()].sort((a, b) => a.entries.length - b.entries.length);
 }
 
-/** Groups that stand for one. */
+/** Several groups treated as one. */
 export interface Joined {
   group: Group;
   /** The groups in it. */
   of: number[];
 }
 
-/** How many times as many sets of entries there may be as groups are wanted, before groups of other entries are joined. */
+/** From this many sets of entries per wanted group on, groups of different entries are merged as well. */
 const CROWD = 3;
 
 /**
- * Joins groups whose ends are the nearest until there are few enough: of those that the same entries may use, or, where
- * there are far too many sets of entries, of all.
+ * Merges the groups that end at the closest times until there are few enough. Only groups open to the same entries are
+ * merged, unless there are far too many sets of entries.
  *
- * @param ends the working day on which each group's messages have left
- * @param most how many groups there are to be; more where there are more sets of entries, but not far too many
+ * @param ends the working day by which each group's messages have been sent
+ * @param most how many groups are wanted; there may be more if there are somewhat more sets of entries
  */
 export function joinGroups(groups: readonly Group[], ends: readonly number[], most: number): Joined[] {
   const sets = new Map<string, number[]>();
@@ -67,7 +67,7 @@ function asOne(groups: readonly Group[]): Group {
   return { mailboxes: groups.flatMap(({ mailboxes }) => mailboxes), entries, capacity };
 }
 
-/** The mailboxes that anybody of an entry may use. */
+/** The mailboxes that at least one person of an entry may use. */
 export function reachOf({ mailboxes, bound, units }: Entry): ReadonlySet<number> {
   return new Set([...bound.keys(), ...(units > sumOf(bound.values()) ? mailboxes : [])]);
 }

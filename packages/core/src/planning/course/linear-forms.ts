@@ -1,27 +1,27 @@
 import type { Inequalities } from '../solver/linear-program';
 
-/** Sums of variables, each with a factor; they are numbered, and number 0 is the sum of none. */
+/** Numbered linear combinations of variables; number 0 is the empty one. */
 export class LinearForms {
-  /** Sum i has its terms at start[i] to start[i + 1] - 1. */
+  /** The terms of combination i are at start[i] to start[i + 1] - 1. */
   private readonly start = [0, 0];
   private readonly variable: number[] = [];
   private readonly factor: number[] = [];
 
-  /** Puts a term into the sum that is being made. */
+  /** Adds a term to the combination being built. */
   put(variable: number, factor: number): this {
     this.variable.push(variable);
     this.factor.push(factor);
     return this;
   }
 
-  /** Puts all terms of another sum into it, `times` over. */
+  /** Adds all terms of another combination, multiplied by `times`. */
   putAll(form: number, times = 1): this {
     const end = this.start[form + 1]!;
     for (let t = this.start[form]!; t < end; t++) this.put(this.variable[t]!, times * this.factor[t]!);
     return this;
   }
 
-  /** Ends the sum that is being made. @returns its number; `like` where that is the same */
+  /** Completes the combination being built. @returns its number; `like` if the two are equal */
   end(like = 0): number {
     const made = this.start.length - 1;
     this.start.push(this.variable.length);
@@ -50,7 +50,7 @@ export class LinearForms {
     return value;
   }
 
-  /** Adds a sum, `times` over, to the factors of its variables; those that had none are put into `touched`. */
+  /** Adds a combination, multiplied by `times`, to dense coefficients; those that were 0 go into `touched`. */
   addTo(factors: Float64Array, form: number, times: number, touched: number[] = []): void {
     const end = this.start[form + 1]!;
     for (let t = this.start[form]!; t < end; t++) {
@@ -61,10 +61,10 @@ export class LinearForms {
   }
 }
 
-/** Below this a factor is what rounding leaves of none. */
+/** Coefficients below this are rounding errors and count as 0. */
 const NOTHING = 1e-12;
 
-/** Puts inequalities together out of sums; what cancels out is left out. */
+/** Builds inequalities from linear combinations, leaving out terms that cancel. */
 export class RowBuilder {
   private readonly start = [0];
   private readonly column: number[] = [];
@@ -92,13 +92,13 @@ export class RowBuilder {
     return this;
   }
 
-  /** Ends the row: what was added is at most `bound`. Rows are scaled so that no bound is above 1. */
+  /** Completes the row: the sum of what was added is at most `bound`. Rows are scaled so that no bound is above 1. */
   end(bound: number): void {
     const before = this.column.length;
     const scale = 1 / Math.max(1, Math.abs(bound));
     for (const id of this.touched) {
       const factor = this.factors[id]!;
-      // One that fell to 0 on the way was touched twice.
+      // A coefficient that became 0 in between has been touched twice.
       this.factors[id] = 0;
       if (Math.abs(factor) <= NOTHING) continue;
       this.column.push(id);

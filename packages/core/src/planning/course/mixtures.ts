@@ -3,28 +3,28 @@ import type { Group } from './groups';
 import type { PlanDays } from '../workspace/plan-days';
 import { sumOf } from '../sum';
 
-/** People of one sequence in one group of mailboxes, or of several that are much alike. */
+/** People of one sequence, or of several similar ones, in one group of mailboxes. */
 export interface Kind {
-  /** Of several, those of the most people. */
+  /** The steps of the sequence; of several, of the one with the most people. */
   steps: Entry['steps'];
   /** Numbers of the entries. */
   entries: number[];
-  /** Part of the group's starts on each day. */
+  /** Part of the group's starts on each day, 0 to 1. */
   part: Float64Array;
-  /** Units of people who may have started by the end of each day. */
+  /** Cumulative units available by the end of each day. */
   available: Float64Array;
   /** Units that start in the group. */
   units: number;
 }
 
 /**
- * Foresees who will be starting when: on every day the starts of a group of mailboxes go to the entries that have
- * somebody to start there and have started least over weight, counted over all groups.
+ * Forecasts who starts when: on every day the starts of a group of mailboxes go to the entries that have people waiting
+ * for it and have started least for their weight, counted over all groups.
  *
  * @param units for each group, what each of its entries starts there
- * @param starts units that start on each day in each group, where a course has been found; else they are guessed
- *   from the capacity one mean delay ahead
- * @param most how many kinds are told apart in a group; more where sequences have other numbers of messages
+ * @param starts units that start on each day in each group, once a course has been computed; before, they are estimated
+ *   from the capacity one mean delay later
+ * @param most how many kinds are told apart in a group; sequences of different length are always told apart
  * @returns for each group its kinds; their parts of a day add up to 1
  */
 export function foreseeMixtures(
@@ -41,29 +41,29 @@ export function foreseeMixtures(
   return guess.kinds;
 }
 
-/** A group, its kinds, and what each of its entries still starts in it. */
+/** A group, its kinds, and the units of each of its entries that have not started in it yet. */
 interface Share {
   group: Group;
   left: number[];
-  /** Where each entry's kind stands. */
+  /** The kind of each entry, as a position in `kinds`. */
   kindOf: number[];
   kinds: Kind[];
-  /** Of each kind, the units foreseen to have started by the end of each day. */
+  /** For each kind, the cumulative starts forecast by the end of each day. */
   courses: Float64Array[];
   offset: number;
   /** Nobody is left who might start in it. */
   isOver: boolean;
 }
 
-/** Units that are as good as none. */
+/** Fewer units than this count as none. */
 const END = 1e-6;
 
 class Guess {
   private readonly shares: Share[];
-  /** By entry: units not started, and units started over weight, as those who start take turns by. */
+  /** For each entry, the units not started, and the units started divided by weight, which decides whose turn it is. */
   private readonly left: number[];
   private readonly score: number[];
-  /** Days on which somebody begins, or the last of an entry start in a group, and those after. */
+  /** Days on which an entry begins or has its last starts in a group, and the days after those. */
   private readonly events = new Set<number>();
 
   constructor(
@@ -79,7 +79,7 @@ class Guess {
     this.shares = groups.map((group, g) => this.shareOf(group, units[g]!));
   }
 
-  /** Parts of a day are what they are on the mean between two days on which somebody begins or has all started. */
+  /** Replaces the parts of each day by their mean between two days on which an entry begins or ends. */
   even(): void {
     const { count } = this.days;
     const ends = [...new Set([...this.events, count])].filter((i) => i > 0).sort((a, b) => a - b);
@@ -131,7 +131,7 @@ class Guess {
     const { entries, left, shares } = this;
     const waiting = entries.map((e, k) => Math.max(0, e.available[i]! - (e.units - left[k]!)));
     const starts = shares.map((share, g) => (share.isOver ? 0 : this.startsOf(share, g, i, waiting)));
-    // What waits for several groups is theirs by what each of them starts.
+    // Units that wait for several groups are divided by what each of these starts.
     const all = entries.map(() => 0);
     shares.forEach(({ group, left: own, isOver }, g) => {
       if (isOver) return;
@@ -158,14 +158,14 @@ class Guess {
     });
   }
 
-  /** The last have started: the days to come are as this one. */
+  /** Everybody has started: the remaining days repeat this one. */
   private end(share: Share, i: number): void {
     share.isOver = true;
     for (const { part } of share.kinds) part.fill(part[i]!, i + 1);
     for (const course of share.courses) course.fill(course[i]!, i + 1);
   }
 
-  /** Entries that begin on a day join the others where these are. */
+  /** Entries that begin on a day start level with the others. */
   private join(i: number): void {
     const { entries, left, score } = this;
     const others = score.filter((_, e) => entries[e]!.begins < i && left[e]! > END);
@@ -176,7 +176,7 @@ class Guess {
     });
   }
 
-  /** Units that a group starts on a day: of the course that was found, or a guess. */
+  /** Units that a group starts on a day, from the computed course or estimated. */
   private startsOf({ group, left, offset }: Share, g: number, i: number, waiting: readonly number[]): number {
     if (this.starts) return this.starts[g]![i]!;
     const active = group.entries.filter((e, at) => waiting[e]! > 0 && left[at]! > END).map((e) => this.entries[e]!);
@@ -185,7 +185,7 @@ class Guess {
     return active.length === 0 ? 0 : (this.ahead(group, offset, i) * weight) / steps;
   }
 
-  /** Who starts in which proportion: as was shared out, else by weight among those who wait, else as the day before. */
+  /** The proportions in which entries start: as assigned, else by weight of those waiting, else as the day before. */
   private divide(
     { group, kinds, kindOf, left, courses }: Share,
     i: number,
@@ -205,7 +205,7 @@ class Guess {
       for (const { part } of kinds) part[i] = i === 0 ? 1 / kinds.length : part[i - 1]!;
   }
 
-  /** Capacity that becomes plannable on a day: that of the day one mean offset ahead; on the first, all up to then. */
+  /** Capacity for the starts of a day: that of the day one mean offset later; on the first day, all up to then. */
   private ahead({ capacity }: Group, offset: number, i: number): number {
     const { days } = this;
     const to = Math.min(days.count - 1, days.after(i, offset));
@@ -216,17 +216,17 @@ class Guess {
   }
 }
 
-/** Some who have the same sequence, or one much alike. */
+/** Entries with the same sequence or similar ones. */
 interface Sequence {
   steps: Entry['steps'];
   units: number;
   /** Working days from the first message to the last. */
   length: number;
-  /** Where they stand in what was given. */
+  /** Their positions in the input. */
   members: number[];
 }
 
-/** Those of one sequence together; where there are too many, those of as many messages whose lengths are the nearest. */
+/** Groups entries by sequence; if there are too many, the most similar sequences are merged. */
 function mergeSequences(given: readonly { steps: Entry['steps']; units: number }[], most: number): Sequence[] {
   const same = new Map<string, Sequence>();
   given.forEach(({ steps, units }, at) => {
@@ -249,7 +249,7 @@ function mergeSequences(given: readonly { steps: Entry['steps']; units: number }
   return found;
 }
 
-/** The first two of as many messages whose lengths are the nearest. */
+/** The first pair with equally many messages and the closest lengths. */
 function nearestOf(found: readonly Sequence[]): [Sequence, Sequence] | null {
   let nearest: [Sequence, Sequence] | null = null;
   let least = Infinity;
@@ -264,8 +264,8 @@ function nearestOf(found: readonly Sequence[]): [Sequence, Sequence] | null {
 }
 
 /**
- * Shares units out so that those who have the lowest score, units over weight, come level with the others; nobody gets
- * more than they can take.
+ * Distributes units so that the lowest scores (units divided by weight) are raised to a common level; nobody gets more
+ * than they can take.
  */
 function shareOut(
   units: number,
@@ -282,7 +282,7 @@ function shareOut(
     for (let k = 0; k < turns.length; k++) sum += given(k, level);
     return sum;
   };
-  // The level lies between two of those at which somebody begins or ends to take.
+  // The level is between two of the levels at which somebody starts or stops taking units.
   const levels = new Float64Array(2 * turns.length);
   turns.forEach(({ weight, score }, k) => {
     levels[2 * k] = score;

@@ -4,14 +4,14 @@ export interface StepDelay {
   tolerance: number;
 }
 
-/** For each open day, the last open day whose people may be, and must have been, written to by its end; -1 for none. */
+/** For each open day, the last open day whose people may, and must, have the step by its end; -1 for none. */
 export interface Reaches {
   may: Int32Array;
   must: Int32Array;
 }
 
 /**
- * @param workday number of working days up to and with each open day; rising
+ * @param workday number of working days up to and including each open day; increasing
  * @param allowed the open days on which the step may be sent
  */
 export function reachesOf({ delay, tolerance }: StepDelay, workday: ArrayLike<number>, allowed: Uint8Array): Reaches {
@@ -25,7 +25,7 @@ export function reachesOf({ delay, tolerance }: StepDelay, workday: ArrayLike<nu
   }
   let [may, must] = [-1, -1];
   for (let j = 0; j < days; j++) {
-    // At least one day lies between two messages, whatever the delay.
+    // Two messages are never on one day, whatever the delay.
     while (may + 1 < j && workday[j]! - workday[may + 1]! >= delay) may++;
     while (must + 1 <= may && after[j]! - workday[must + 1]! > delay + tolerance) must++;
     out.may[j] = may;
@@ -34,7 +34,7 @@ export function reachesOf({ delay, tolerance }: StepDelay, workday: ArrayLike<nu
   return out;
 }
 
-/** The open days from which a step can be followed in time by the next, which is sent on `allowed` days only. */
+/** The open days from which the next step, sent on `allowed` days only, can be in time. */
 export function allowedBefore(
   { delay, tolerance }: StepDelay,
   workday: ArrayLike<number>,

@@ -2,29 +2,29 @@ import { maximise, type Inequalities } from '../solver/linear-program';
 import { StreamProgram, type Stream } from './stream-program';
 import { sumOf } from '../sum';
 
-/** How sharply a course is sought. */
+/** How precisely a course is computed. */
 export interface Care {
   /** Relative gap to the optimum at which to stop. */
   gap: number;
-  /** Most open days that are taken together; the course is even on them. */
+  /** Most open days taken together; the course is linear in capacity on them. */
   together: number;
 }
 
-/** For each kind and step, the units sent by the end of each open day. */
+/** For each kind and step, the cumulative units sent by the end of each open day. */
 export type Curves = Float64Array[][];
 
 /**
- * The best course of several kinds of people through some streams: as many starts as early as can be, so that all
- * follow-ups fit in time, until `units` have started in all streams together. It is a linear program in cumulative sums:
- * with people served in order, a follow-up is neither early nor late when
- * F(s - 1, latest day that is over tolerance) <= F(s, d) <= F(s - 1, latest day whose delay has passed),
- * and a day is not overfull when the sums of all steps grow by its capacity at most. The starts of all kinds of a stream
- * are one curve, of which each kind has its part, or nearly ({@link Stream.leans}). The streams have nothing in common
- * but the one row of how many start. Days that are taken together grow as one.
+ * The best course of several kinds of people through some streams: as many starts as early as possible, with room for
+ * every follow-up in time, until `units` have started in all streams together. It is a linear program in cumulative
+ * sums: with people served in order, a follow-up is neither early nor late when
+ * F(s - 1, latest day whose follow-up would be late) <= F(s, d) <= F(s - 1, latest day whose delay has passed),
+ * and a day is within capacity when the sums of all steps grow by at most that. The starts of all kinds of a stream form
+ * one curve, of which each kind has its part, or nearly so ({@link Stream.leans}). The streams share one row only: how
+ * many start. Days taken together form one step of the curve.
  *
  * @param lastStart workday number after which nobody starts
- * @param units units that start; `Infinity` for as many as can
- * @param care how sharply it is sought
+ * @param units units that start; `Infinity` for as many as possible
+ * @param care how precisely it is computed
  * @returns for each stream its curves, day by day
  */
 export function startCurves(
@@ -56,7 +56,7 @@ export function startCurves(
 
 const mean = (values: Float64Array): number => sumOf(values) / Math.max(1, values.length);
 
-/** What all starts are worth, the most of a variable being 1. */
+/** The objective: the value of all starts, scaled so that the largest coefficient is 1. */
 function objectiveOf(models: readonly StreamProgram[], scales: readonly number[], n: number): Float64Array {
   const c = new Float64Array(n);
   let [at, most] = [0, 1e-9];
@@ -69,7 +69,7 @@ function objectiveOf(models: readonly StreamProgram[], scales: readonly number[]
   return c.map((value) => value / most);
 }
 
-/** The rows of all streams, each in its own scale, and that of how many start, as a part of those wanted. */
+/** The rows of all streams, each in its own scale, and the row of total starts, as a part of those wanted. */
 function joined(models: readonly StreamProgram[], scales: readonly number[], units: number, n: number): Inequalities {
   const parts = models.map((model, i) => model.rows(scales[i]!));
   const totals = models.map((model) => model.totals());

@@ -3,51 +3,51 @@ import type { Inequalities } from '../solver/linear-program';
 import { allowedBefore, reachesOf, type StepDelay } from './reaches';
 import { Stretches } from './stretches';
 
-/** One stream of capacity and who shares it. */
+/** One stream of capacity and the kinds of people that share it. */
 export interface Stream {
-  /** Number of working days up to and with each open day; rising. */
+  /** Number of working days up to and including each open day; increasing. */
   workday: ArrayLike<number>;
   /** Units on each open day, 0 or more; fractions allowed. */
   capacity: Float64Array;
-  /** Units of people who may have started by the end of each open day, or null where that is no bound. */
+  /** Cumulative units available by the end of each open day, or null if that is no bound. */
   available: ArrayLike<number> | null;
   /**
-   * For each kind of people its steps, its part of the starts of each open day (parts add up to 1), and how many of them
-   * there are, in units.
+   * For each kind of people: its steps, its part of the starts of each open day (the parts add up to 1), and its size in
+   * units.
    */
   kinds: { steps: readonly StepDelay[]; part: ArrayLike<number>; most?: number }[];
   /**
-   * Whether each kind may be ahead of its part or behind it for a while ({@link LEANING}), where several start and
-   * `most` is said of all. It finds slightly better courses and costs about twice the time.
+   * Whether each kind may temporarily be ahead of its part or behind it ({@link LEANING}), if several start and all have
+   * a `most`. This gives slightly better courses and takes about twice the time.
    */
   leans?: boolean;
 }
 
-/** How far the starts of a kind may be from its part of them all: in mean days of capacity, and as a part of its people. */
+/** How far the starts of a kind may differ from its part: in mean days of capacity, and as a part of its people. */
 const LEANING = { days: 0.1, people: 0.01 };
 
-/** The variables of the program, and each cumulative sum in terms of them; all by stretches of days. */
+/** The variables of the program, and each cumulative sum as a combination of them, by stretches of days. */
 export class StreamProgram {
   count = 0;
   readonly forms = new LinearForms();
   readonly stretches: Stretches;
-  /** For each kind and step, what is sent by the end of each stretch. */
+  /** For each kind and step, the cumulative sum by the end of each stretch. */
   readonly sums: Int32Array[][];
   private readonly n: number;
-  /** Starts of all kinds by the end of each: one variable; -1 where there are none yet. */
+  /** The variable for the starts of all kinds by the end of each stretch; -1 while there are none. */
   private readonly starts: Int32Array;
-  /** By how much each kind is ahead of its part by the end of each; -1 where it keeps to it, or takes what others leave. */
+  /** The variable for how far each kind is ahead of its part; -1 if it keeps to it, or is the one that balances. */
   private readonly lean: Int32Array[];
-  /** In each the kind that is behind by what the others are ahead; -1 where none is. */
+  /** In each stretch, the kind that balances the others by being behind; -1 if none does. */
   private readonly balance: Int32Array;
-  /** Kinds of which the last start before the others' do: in which stretch, and how many are missing then. */
+  /** Kinds that end before the others: in which stretch, and the variable for how many are missing then. */
   private readonly ends: { k: number; last: number; missing: number }[] = [];
-  /** Follow-ups that may be sent sooner or later, stretch by stretch: the sums that theirs lies between, and its variable. */
+  /** Follow-ups with a choice of day, by stretch: the lower and upper bound of their sum, and its variable. */
   private readonly free: { k: number; s: number; e: number; id: number; most: number; least: number }[] = [];
-  /** For each kind, step and day, the last open day whose people may be, and must have been, written to by then. */
+  /** For each kind, step and day, the last open day whose people may, and must, have the step by then. */
   private readonly may: Int32Array[][];
   private readonly must: Int32Array[][];
-  /** The days on which a step may be sent so that all that follows is in time. */
+  /** The days on which a step may be sent so that all later steps are in time. */
   private readonly allowed: Uint8Array[][];
 
   constructor(
@@ -69,7 +69,7 @@ export class StreamProgram {
     this.addVariables(mayStart);
   }
 
-  /** When each step can be sent. @returns the days on which people can start */
+  /** Determines the days on which each step can be sent. @returns the days on which people can start */
   private findReaches(): Uint8Array {
     const { kinds, capacity, workday } = this.stream;
     const days = capacity.length;
@@ -89,7 +89,7 @@ export class StreamProgram {
     return mayStart;
   }
 
-  /** Days are alone where another sort of day begins. */
+  /** A new stretch begins where days differ in which steps they allow. */
   private findStretches(mayStart: Uint8Array): Stretches {
     const { kinds, capacity } = this.stream;
     const mayJoin = (j: number) =>
@@ -98,12 +98,12 @@ export class StreamProgram {
     return new Stretches(capacity, mayJoin, this.together);
   }
 
-  /** Gives each stretch its variables, and finds its sums. */
+  /** Creates the variables of each stretch and its sums. */
   private addVariables(mayStart: Uint8Array): void {
     const { n, starts, balance, lean, stretches } = this;
     const { kinds } = this.stream;
     const begins = (e: number) => e < n && mayStart[stretches.last[e]!] === 1;
-    // What a kind's sums have beside its part: it changes where the part does.
+    // The offset of a kind's sums from its part of the starts; it changes where the part does.
     const shift = kinds.map(() => 0);
     let next = 0;
     for (let e = 0; e < n; e++) {
@@ -136,7 +136,7 @@ export class StreamProgram {
     return true;
   }
 
-  /** Lets kinds lean in a stretch, those that start both in it and in the next; whoever has the largest part evens it out. */
+  /** Lets the kinds that start both in a stretch and in the next lean; the one with the largest part balances them. */
   private mayLean(e: number, next: number): void {
     const { kinds } = this.stream;
     if (!this.stream.leans || next >= this.n || kinds.length < 2) return;
@@ -170,11 +170,11 @@ export class StreamProgram {
   private followUpsOf(k: number, s: number, e: number, shift: number): number {
     const { forms } = this;
     const day = this.stretches.last[e]!;
-    // Nothing of a step is sent on a day from which what follows would be late.
+    // No step is sent on a day from which a later step would be late.
     if (!this.allowed[k]![s]![day]) return this.sumBefore(k, s, e);
     const most = this.sumBy(k, s - 1, this.may[k]![s]![day]!);
     const least = this.sumBy(k, s - 1, this.must[k]![s]![day]!);
-    // Whether there is a choice at all: who may be written to but need not be.
+    // Whether there is a choice: people who may have the step by now but need not.
     if (most === 0 || forms.isSame(most, least)) return most;
     const id = this.count++;
     this.free.push({ k, s, e, id, most, least });
@@ -185,7 +185,7 @@ export class StreamProgram {
     return e === 0 ? 0 : this.sums[k]![s]![e - 1]!;
   }
 
-  /** What is sent by the end of a day; of none yet for -1. */
+  /** The sum by the end of a day; the empty one for day -1. */
   private sumBy(k: number, s: number, day: number): number {
     if (day < 0) return 0;
     const e = this.stretches.of[day]!;
@@ -198,7 +198,7 @@ export class StreamProgram {
       .end();
   }
 
-  /** What starts are worth: days before the last, for all of a person's messages. */
+  /** The value of starts: days before the last, times a person's messages. */
   objective(): Float64Array {
     const { n, forms, stretches } = this;
     const { kinds } = this.stream;
@@ -209,14 +209,14 @@ export class StreamProgram {
         if (worth[e]! > 0) forms.addTo(c, this.sums[k]![0]![e]!, worth[e]! * steps.length);
       });
     }
-    // Among equals, follow-ups rather early than late.
+    // Between equal courses, the one with earlier follow-ups.
     for (const { id } of this.free) c[id]! += 1e-3;
     const most = c.reduce((a, b) => Math.max(a, b), 1e-9);
     for (const { missing } of this.ends) c[missing] = -most * stretches.of.length;
     return c;
   }
 
-  /** For each stretch the days that what has started by its end stands for. */
+  /** For each stretch, the number of days for which its sum counts. */
   private worth(): Float64Array {
     const { workday } = this.stream;
     const { of, share } = this.stretches;
@@ -230,14 +230,14 @@ export class StreamProgram {
     return worth;
   }
 
-  /** By variable, how much of it is among all who have started in the end. */
+  /** For each variable, its coefficient in the total starts. */
   totals(): Float64Array {
     const factors = new Float64Array(this.count);
     for (const [starts] of this.sums) if (this.n > 0) this.forms.addTo(factors, starts!.at(-1)!, 1);
     return factors.map((factor) => (Math.abs(factor) < 1e-12 ? 0 : factor));
   }
 
-  /** Nobody who has started is taken back, and nobody leans too far. */
+  /** Cumulative starts never fall, and no kind leans too far. */
   private addStarts(out: RowBuilder, e: number, scale: number): void {
     const leans = [e - 1, e].some((d) => d >= 0 && this.balance[d]! >= 0);
     if (!leans) {
@@ -261,7 +261,7 @@ export class StreamProgram {
     }
   }
 
-  /** By the last day on which any of a kind start, as many do as there are of it. */
+  /** By its last day, everybody of a kind has started. */
   private addEnds(out: RowBuilder, scale: number): void {
     for (const { k, last, missing } of this.ends) {
       const most = this.stream.kinds[k]!.most! / scale;
@@ -295,7 +295,7 @@ export class StreamProgram {
     return out.rows();
   }
 
-  /** A follow-up is never taken back, and neither too early nor too late. */
+  /** Cumulative follow-ups never fall, and are neither too early nor too late. */
   private addFree(out: RowBuilder, { k, s, e, most, least }: StreamProgram['free'][number]): void {
     const own = this.sums[k]![s]![e]!;
     out

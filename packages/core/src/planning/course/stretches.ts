@@ -1,17 +1,17 @@
-/** Open days taken together: what has been sent is told at the end of each stretch, and grows within it as capacity does. */
+/** Open days taken together: a sum is known at the end of each stretch, and grows within it in proportion to capacity. */
 export class Stretches {
-  /** The last day of each stretch, and what the days of each take together. */
+  /** The last day of each stretch, and the total capacity of its days. */
   readonly last: Int32Array;
   readonly capacity: Float64Array;
-  /** The stretch that each day is in. */
+  /** The stretch of each day. */
   readonly of: Int32Array;
   /** The part of its stretch's capacity that is used by the end of each day; 1 on the last. */
   readonly share: Float64Array;
 
   /**
    * @param capacity of each day
-   * @param mayJoin whether a day may be in one stretch with the day before
-   * @param most the longest that a stretch may be, in days
+   * @param mayJoin whether a day may be in the same stretch as the day before
+   * @param most the greatest length of a stretch, in days
    */
   constructor(capacity: Float64Array, mayJoin: (day: number) => boolean, most: number) {
     const days = capacity.length;
@@ -41,7 +41,7 @@ export class Stretches {
     return this.last.length;
   }
 
-  /** What has been sent by the end of each day, from that by the end of each stretch. */
+  /** Interpolates the sums by the end of each day from those by the end of each stretch. */
   byDay(sums: ArrayLike<number>): Float64Array {
     const out = new Float64Array(this.of.length);
     for (let j = 0; j < out.length; j++) {

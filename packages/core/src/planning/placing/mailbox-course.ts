@@ -3,47 +3,47 @@ import type { Entry } from '../course/entries';
 import type { Placements } from '../placements/placements';
 import type { Claim, Starting, StartTurns } from './start-turns';
 
-/** The way of one kind of people through a mailbox. */
+/** The course of one kind of people through a mailbox. */
 export interface Place {
-  /** Of all of them, or much alike. */
+  /** The steps of all of them, exactly or nearly. */
   steps: Entry['steps'];
-  /** For each step the units that should have left by the end of each day. */
+  /** For each step, the cumulative units to be sent by the end of each day. */
   aims: Aims[number];
-  /** By what that is to be multiplied to hold all of them. */
+  /** The factor by which those are multiplied so that everybody has a place. */
   factor: number;
   claims: Claim[];
 }
 
-/** How far behind its course a mailbox may fall and still catch up, in messages; less where no day can give way. */
+/** How far behind its course a mailbox may fall and still catch up, in messages; less if no day has a choice. */
 const PATIENCE = 3;
 const PATIENCE_WITHOUT_TOLERANCE = 1;
 
-/** How one kind stands. */
+/** The progress of one kind. */
 interface Going extends Place {
   started: number;
-  /** For each step the day that the last rank had. */
+  /** For each step, the day of the last rank. */
   reached: number[];
-  /** The day on which the last of its course start. */
+  /** The day of the last starts of its course. */
   end: number;
   behind: number;
-  /** Starts people on the day at hand, if there is room. */
+  /** Starts people on the current day, if there is room. */
   place: Starting;
 }
 
-/** The way of some kinds of people through one mailbox. */
+/** The course of several kinds of people through one mailbox. */
 export class MailboxCourse {
-  /** Messages of the starts so far, in units, and how many were given up because they did not fit. */
+  /** Messages of the starts so far, in units, and those given up because they did not fit. */
   private begun = 0;
   private missed = 0;
-  /** All messages of those who should have started by the end of each day, in units. */
+  /** All messages of the people who should have started by the end of each day, in units. */
   private readonly aim: Float64Array;
   private readonly going: Going[];
   private readonly all: Claim[];
-  /** Where rounding turns up: another place for each mailbox, so that not all turn up on one day. */
+  /** The rounding threshold, different for each mailbox, so that not all round up on the same day. */
   private readonly phase: number;
   private readonly patience: number;
   private day = 0;
-  /** Messages whose people should have started by the day at hand, in units. */
+  /** Messages of the people who should have started by the current day, in units. */
   private due = 0;
 
   constructor(
@@ -75,7 +75,7 @@ export class MailboxCourse {
     this.patience = isExact ? PATIENCE_WITHOUT_TOLERANCE : PATIENCE;
   }
 
-  /** As many start on day i as the course says; what does not fit is not caught up with, since later days are full too. */
+  /** Starts as many on day i as the course says; those that do not fit are given up, since later days are full too. */
   start(i: number): void {
     const aim = this.aim[i]! - this.missed;
     this.day = i;
@@ -85,7 +85,7 @@ export class MailboxCourse {
     this.missed += Math.max(0, aim - this.begun - this.patience * (this.phase + 1));
   }
 
-  /** The next one starts, of the kind that is furthest behind its course if anybody of it can. */
+  /** Starts the next person, preferably of the kind furthest behind its course. */
   private startNext(i: number): boolean {
     const { going } = this;
     for (;;) {
@@ -93,13 +93,13 @@ export class MailboxCourse {
       for (let k = 1; k < going.length; k++) if (going[k]!.behind > next.behind) next = going[k]!;
       if (next.behind === -Infinity) return false;
       const isStarted = this.turns.next(next.claims, this.m, i, next.place);
-      // Who finds no room on a day finds none later on it.
+      // A kind without room on a day gets none later on that day.
       next.behind = isStarted ? behind(next, i) : -Infinity;
       if (isStarted) return true;
     }
   }
 
-  /** Whoever fits on day i starts. */
+  /** Starts everybody who fits on day i. */
   fill(i: number): void {
     const place: Starting = (people, from) => (this.placements.start(people[from]!, this.m, i) ? 1 : 0);
     while (this.placements.book.left(this.m, i) > 0) if (!this.turns.next(this.all, this.m, i, place)) break;
@@ -110,7 +110,7 @@ export class MailboxCourse {
     const p = people[from]!;
     const units = placements.book.people.units[p]!;
     const messages = units * placements.steps(p).length;
-    // Where several kinds start, another may be further behind after each.
+    // With several kinds, a different one may be furthest behind after each start.
     const wanted = this.going.length > 1 ? 1 : Math.min(most, Math.ceil((this.due - this.begun) / messages));
     const many = this.findDays(p, kind, wanted);
     if (many === 0) return 0;
@@ -120,7 +120,7 @@ export class MailboxCourse {
     return many;
   }
 
-  /** Finds a person's days, into the scratch. @returns for how many of those wanted they are the same; 0 for no days */
+  /** Finds a person's days, into the scratch. @returns how many of those wanted have the same days; 0 if none has days */
   private findDays(p: number, kind: Going, wanted: number): number {
     const { placements, m } = this;
     const { book, days, scratch } = placements;
@@ -151,13 +151,13 @@ function endOf(curve: Float64Array): number {
   return last === 0 ? curve.length : curve.findIndex((units) => units >= last - 1e-6);
 }
 
-/** By how many messages a kind is behind its course; infinitely when that is over and somebody should have started. */
+/** How many messages a kind is behind its course; infinite once the course is over and people still wait. */
 function behind({ aims, steps, factor, end, started }: Going, i: number): number {
   const left = aims[0]![i]! * factor - started;
   return i > end || (i === end && left > 0) ? Infinity : left * steps.length;
 }
 
-/** The day on which step s of a course reaches a rank; ranks rise from call to call. */
+/** The day on which step s of a course reaches a rank; ranks increase from call to call. */
 function dayOf({ aims, reached }: Going, s: number, rank: number): number {
   const aim = aims[s]!;
   let i = reached[s]!;

@@ -10,13 +10,12 @@ import { StartTurns } from './start-turns';
 import { sumOf } from '../sum';
 
 /**
- * Places everybody who has not started. How many of whom go through which mailboxes is decided first
- * ({@link allocate}), then the course of each sequence through each mailbox ({@link aimStarts}), of those with limits of
- * their own before the others; then day by day as much is started as it says, of those who are furthest behind their
- * course; and each person takes the days that their rank has on the course of the later messages, or the
- * nearest to them.
+ * Places everybody who has not started. First capacity is divided among the entries ({@link allocate}), then the course
+ * of each sequence through each mailbox is computed ({@link aimStarts}), for entries with limits of their own before the
+ * others. Then people start day by day as the course says, the kind furthest behind its course first. Each person gets
+ * the days on which the course of the later messages reaches their rank, or the nearest possible ones.
  *
- * @returns those for whom there was no room on that course, in order
+ * @returns those for whom that course had no room, in order
  */
 export function placeNew(placements: Placements, domainCap: number | null, effort: Effort): number[] {
   const entries = findEntries(placements, domainCap);
@@ -32,13 +31,13 @@ export function placeNew(placements: Placements, domainCap: number | null, effor
       turns.begin(i);
       for (const course of mailboxes) course.start(i);
     }
-  // What rounding left over goes where there is room.
+  // People left over by rounding go where there is room.
   for (let i = 0; i < placements.days.count && courses.some((c) => c.turns.areLeft); i++)
     for (const { mailboxes } of courses) for (const course of mailboxes) course.fill(i);
   return courses.flatMap((c) => c.turns.rest());
 }
 
-/** Finds the way of some entries through what the mailboxes have left, and takes its messages off that. */
+/** Plans some entries within the capacity that is left, and subtracts their messages from it. */
 function findCourses(
   placements: Placements,
   entries: Entry[],
@@ -62,7 +61,7 @@ function findCourses(
   return { turns, mailboxes };
 }
 
-/** What an entry with a limit of its own may take of each mailbox: as much as that, mailboxes in proportion. */
+/** The capacity of each mailbox for an entry with a limit of its own: that limit, divided in proportion to the mailboxes. */
 function withinLimit({ own, mailboxes }: Entry, capacity: readonly Float64Array[]): Float64Array[] {
   const { messages, of } = own!;
   return capacity.map((left, m) => {
@@ -75,7 +74,7 @@ function withinLimit({ own, mailboxes }: Entry, capacity: readonly Float64Array[
   });
 }
 
-/** Who goes where, and how. */
+/** The groups, who starts in each, and the courses. */
 interface Found {
   groups: Group[];
   units: number[][];
@@ -83,24 +82,24 @@ interface Found {
   courses: GroupCourse[];
 }
 
-/** How many kinds times days are told apart. */
+/** The greatest number of kinds times days in a program. */
 const KIND_DAYS = 900;
 
 /**
- * Who starts when decides the course, and the course who starts when, and how late each group of mailboxes ends: each is
- * found from the others in turn.
+ * The mixture decides the course, and the course decides the mixture and when each group of mailboxes ends: each is
+ * computed from the others in turn.
  */
 function findAims(days: PlanDays, entries: readonly Entry[], capacity: readonly Float64Array[], most: Effort): Found {
   const alike = groupAlike(days, entries, findGroups(entries, capacity), most.shapes);
   const { groups, isCrowded } = alike;
-  // With so many groups each has to be content with less; so have long plans, for programs take the cube of their kinds.
+  // Many groups and long plans tell fewer kinds apart: the time of a program grows with the cube of their number.
   const kindsFor = Math.max(2, Math.round(KIND_DAYS / days.count));
   const effort = isCrowded ? { ...most, turns: 1, kinds: 2 } : { ...most, kinds: Math.min(most.kinds, kindsFor) };
   const trail = groups.map((group) => trailOf(entries, group));
   let { units } = alike;
   let kinds = foreseeMixtures(days, entries, groups, units, null, effort.kinds);
   const turns = entries.length > 1 ? effort.turns : 0;
-  // From the others only the next are found.
+  // Earlier rounds only serve to compute the next.
   const effortOf = (turn: number) => (turn < turns ? { ...effort, ...(groups.length === 1 ? LOOSE : LOOSER) } : effort);
   let courses = aimStarts(days, groups, kinds, capacity, effortOf(0));
   for (let turn = 1; turn <= turns; turn++) {
@@ -124,7 +123,7 @@ function startsByDay(aims: readonly Aims[], days: number): Float64Array {
   return starts;
 }
 
-/** Groups, few enough if that can be, and what each entry starts in each. `isCrowded`: they are many, or hold others. */
+/** Groups, merged if there are too many, and what each entry starts in each. `isCrowded`: still many, or merged. */
 function groupAlike(
   days: PlanDays,
   entries: readonly Entry[],
@@ -151,7 +150,7 @@ function messagesOf(entries: readonly Entry[], group: Group, units: readonly num
   return group.entries.reduce((sum, e, at) => sum + units[at]! * entries[e]!.steps.length, 0);
 }
 
-/** For each mailbox of a group the ways of the kinds that start in it, with those who go them. */
+/** For each mailbox of a group, the courses of the kinds that start in it, with their people. */
 function placesOf(entries: readonly Entry[], found: Found, { turns }: StartTurns, g: number): Place[][] {
   const { groups, units, kinds, courses } = found;
   const { mailboxes, entries: own } = groups[g]!;
@@ -164,7 +163,7 @@ function placesOf(entries: readonly Entry[], found: Found, { turns }: StartTurns
     const factor = all === 0 ? 1 : Math.max(1, withSlack(kind.units, mailboxes.length) / all);
     places.forEach((list, at) => list.push({ steps: kind.steps, aims: aims[at]![k]!, factor, claims: [] }));
     for (const e of kind.entries) {
-      // Its units are for the mailboxes that it may use, by what each of them starts; some are bound to theirs.
+      // The units of an entry are divided among its mailboxes by what each of these starts; some are bound to one.
       const open = sumOf(starts.filter((_, at) => reach[e]!.has(mailboxes[at]!)));
       const here = units[g]![own.indexOf(e)]!;
       mailboxes.forEach((m, at) => {

@@ -1,12 +1,11 @@
 import type { Placements } from '../placements/placements';
 
 /**
- * Lets the last starters start earlier where that has become possible: the holes that rounding and limits
- * left. From the latest start on; a day of a mailbox that cannot take one kind of person is not tried again
- * for that kind.
+ * Moves the last people to start into earlier gaps that rounding and limits left, latest start first. A mailbox-day that
+ * had no room for one kind of person is not tried again for that kind.
  *
- * @param part which part of the starters, from the last, is tried; 0 to 1
- * @param except somebody who was put where they are on purpose
+ * @param part which part of the people who start, counted from the last, is tried; 0 to 1
+ * @param except a person who was moved by hand and stays
  */
 export function pullForward(placements: Placements, part: number, except?: number): void {
   const { day, mailbox, width } = placements;
@@ -20,7 +19,7 @@ export function pullForward(placements: Placements, part: number, except?: numbe
   }
 }
 
-/** Part of the starters, those who start last, the latest first. */
+/** The given part of the people who start, latest start first. */
 function lastStarters({ book, day, mailbox, width, days }: Placements, part: number): number[] {
   const { people } = book;
   const byDay: number[][] = [];
@@ -40,14 +39,14 @@ function lastStarters({ book, day, mailbox, width, days }: Placements, part: num
   return out;
 }
 
-/** Days of mailboxes that may still take a start, per kind of person. */
+/** Mailbox-days that may still have room for a start, per kind of person. */
 class Holes {
-  /** By kind, for each mailbox the first day that has not been found full. */
+  /** For each kind and mailbox, the first day not known to be full. */
   private readonly from = new Map<number, Int32Array>();
 
   constructor(private readonly placements: Placements) {}
 
-  /** Starts a person before a day, as early as may be. @returns whether that was possible */
+  /** Starts a person before a day, as early as possible. @returns whether that was possible */
   start(p: number, before: number): boolean {
     const { placements } = this;
     const { people } = placements.book;

@@ -1,20 +1,20 @@
 import type { People } from '../placements/people';
 
-/** People of one kind who wait, in order. */
+/** The people of one kind who wait to start, in order. */
 export interface Waiting {
   people: number[];
-  /** Position of the first who waits; what lies before it has started. */
+  /** Position of the first who waits; everybody before it has started. */
   next: number;
   earliest: number;
   bound: number;
-  /** The mailbox-day on which it was last seen that nobody of them fits. */
+  /** The last mailbox-day that was found to have no room for them. */
   shut: number;
 }
 
-/** Those of one entry who wait to start, in the list's order as far as days and mailboxes allow. */
+/** The people of one entry who wait to start, in the list's order as far as days and mailboxes allow. */
 export class StartQueue {
   private groups: Waiting[] = [];
-  /** The first of another kind whose turn it was after those whom {@link first} found. */
+  /** The next of another kind, after those found by {@link first}. */
   before = Infinity;
 
   constructor(people: People, waiting: readonly number[]) {
@@ -57,7 +57,7 @@ export class StartQueue {
     return best;
   }
 
-  /** Its first have started. */
+  /** Removes the first ones, who have started. */
   advance(group: Waiting, many: number): void {
     group.next += many;
     if (group.next === group.people.length) this.groups = this.groups.filter((g) => g !== group);

@@ -2,35 +2,35 @@ import type { Entry } from '../course/entries';
 import type { Placements } from '../placements/placements';
 import { StartQueue, type Waiting } from './start-queue';
 
-/** One entry's people and how it stands against the others. */
+/** One entry's queue and its score against the others. */
 export interface Turn {
   entry: Entry;
   queue: StartQueue;
-  /** Units started over weight; an entry that begins later joins where the others are. */
+  /** Units started divided by weight; an entry that begins later starts level with the others. */
   score: number;
 }
 
-/** What an entry may start in a mailbox. */
+/** The units that an entry may start in a mailbox. */
 export interface Claim {
   turn: Turn;
-  /** Units of those who may be in other mailboxes too. */
+  /** Units of people who are not bound to that mailbox. */
   free: number;
 }
 
 /**
- * Tries to start people of one kind: the first, people[from], and of those after it as many as may have the same days.
+ * Tries to start people of one kind: people[from], and as many of those after it as can have the same days.
  *
- * @param most of them
+ * @param most the greatest number to start
  * @returns how many have started
  */
 export type Starting = (people: readonly number[], from: number, most: number) => number;
 
-/** Who starts next: entries by units started over weight, people by the list's order. */
+/** Who starts next: entries by units started divided by weight, people by the list's order. */
 export class StartTurns {
   readonly turns: Turn[];
   private left: number;
 
-  /** @param entries whose turns stand in the same order */
+  /** @param entries in the same order as their turns */
   constructor(
     private readonly placements: Placements,
     entries: readonly Entry[],
@@ -44,7 +44,7 @@ export class StartTurns {
     return this.left > 0;
   }
 
-  /** A new day: entries that begin on it join the others. */
+  /** Begins a day: entries that begin on it start level with the others. */
   begin(i: number): void {
     let least = Infinity;
     for (const t of this.turns) if (t.entry.begins < i && !t.queue.isEmpty) least = Math.min(least, t.score);
@@ -57,7 +57,7 @@ export class StartTurns {
   }
 
   /**
-   * Lets the next of some entries start on a day of a mailbox.
+   * Starts the next person of some entries on a mailbox-day.
    *
    * @param place tries to start people; nobody of their kind is tried again on that day when none can
    * @returns whether anybody started
@@ -82,7 +82,7 @@ export class StartTurns {
     }
   }
 
-  /** Of how many of a kind it is the turn, one after the other, where no other entry has one. */
+  /** How many of a kind come next in a row, before another entry's turn. */
   private together({ turn, free }: Claim, { people, next, bound }: Waiting): number {
     const units = this.placements.book.people.units[people[next]!]!;
     const most = next + (bound < 0 ? Math.min(people.length - next, Math.ceil(free / units)) : people.length - next);

@@ -3,7 +3,7 @@ import type { Placements } from '../placements/placements';
 import { PlanDays } from '../workspace/plan-days';
 import type { PlanInput, PlanMailbox } from '../workspace/plan-input';
 
-/** Days in which clocks are changed as often as they ever are. */
+/** Days that include every change of the clocks. */
 const YEAR = 366;
 
 /** Says in words why a person has no place in the plan. */
@@ -26,7 +26,7 @@ export class WhyNotPlaced {
     return reason;
   }
 
-  /** A reason that no longer look ahead would change, or null. */
+  /** A reason that looking further ahead would not change, or null. */
   forGood(p: number): string | null {
     const { people } = this.placements.book;
     if (this.input.campaigns[people.campaign[p]!]!.held) return 'the campaign is held';
@@ -38,7 +38,7 @@ export class WhyNotPlaced {
     return never;
   }
 
-  /** What about mailboxes and hours would be so on any day. */
+  /** Reasons in mailboxes and hours that hold on every day. */
   private findNever(p: number): string | null {
     const { people } = this.placements.book;
     const mailboxes = this.placements.mailboxes(p);
@@ -80,7 +80,7 @@ const NEVER_MEET = 'the mailbox’s hours and the recipient’s hours never meet
 const tooMany = (units: number): string =>
   `one message goes to ${units} addresses, and no mailbox may send to so many on a day`;
 
-/** By what mailboxes of the same hours are told from others. */
+/** A key equal for mailboxes with the same hours. */
 const weekOf = ({ zone, windows, held }: PlanMailbox): string => JSON.stringify([zone, windows, held]);
 
 /** A year of the mailboxes' weeks, whatever rests and days off there are. */

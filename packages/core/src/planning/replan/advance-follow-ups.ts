@@ -2,9 +2,8 @@ import type { Keeper } from './keep-placed';
 import type { Placements } from '../placements/placements';
 
 /**
- * Moves follow-ups to the first day on which they fit, where that makes nothing else late: what was kept free
- * for starts and has not been used, nobody need wait for.
- * Whoever has what they had in the plan before stays.
+ * Moves follow-ups to the first day on which they fit, if that makes nothing else late: room that was reserved for starts
+ * and not used need not stay empty. Messages kept from the previous plan stay.
  */
 export function advanceFollowUps(placements: Placements, keeper: Keeper | null): void {
   const { book, day, mailbox, width, days } = placements;

@@ -1,14 +1,14 @@
 import { forecastOf } from '../forecast-of';
 import type { Placements } from '../placements/placements';
 
-/** The better of two ways to place the same people: more of them, else fewer follow-ups late, else earlier starts. */
+/** The better of two placements of the same people: more people placed, else fewer late follow-ups, else earlier starts. */
 export function betterPlacements(a: Placements, b: Placements): Placements {
   const [one, other] = [measure(a), measure(b)];
   const differing = one.findIndex((n, i) => n !== other[i]);
   return differing < 0 || one[differing]! < other[differing]! ? a : b;
 }
 
-/** How many are not placed, how many follow-ups are late, and the working days of all starts added up. */
+/** People not placed, late follow-ups, and the sum of the working days of all starts. */
 function measure(placements: Placements): number[] {
   const { book, days, day, mailbox, width } = placements;
   let [unplaced, starts] = [0, 0];

@@ -1,15 +1,15 @@
 import type { Placements } from '../placements/placements';
 import type { DeliveryColumns } from '../workspace/plan-input';
 
-/** Messages of an earlier plan, their recipients numbered as in the new input. */
+/** Messages of the previous plan, their recipients numbered as in the new input. */
 export interface EarlierPlan extends DeliveryColumns {
-  /** A message that is to be on another day (a day number), if it can be. */
+  /** A message to be moved to another day (a day number), if possible. */
   move?: { recipient: number; step: number; day: number };
 }
 
-/** What people had in an earlier plan, to be given to them again where that still holds. */
+/** The days of the previous plan, given to people again where they still hold. */
 export class Keeper {
-  /** By p * width + s; 0 where the earlier plan had nothing. */
+  /** By p * width + s; 0 where the previous plan had nothing. */
   private readonly instant: Float64Array;
   private readonly mailbox: Int32Array;
   private readonly day: Int32Array;
@@ -32,30 +32,30 @@ export class Keeper {
     }
   }
 
-  /** Puts the message that is to move on its day, and those after it where they were or where they now may be. */
+  /** Moves the chosen message to its day, and those after it to their old days or to ones that are now possible. */
   move(): void {
     const { move } = this.earlier;
     if (move && this.mailbox[move.recipient]! >= 0) this.place(move.recipient, move);
   }
 
-  /** People in progress keep their days where these are on time; those who were to be written to first come first. */
+  /** People in progress keep their days if these are on time, earliest planned message first. */
   keepDue(): void {
     this.keep((nextStep) => nextStep > 0);
   }
 
-  /** People who have not started keep theirs. */
+  /** People who have not started keep their days. */
   keepStarters(): void {
     this.keep((nextStep) => nextStep === 0);
   }
 
-  /** The earlier instant of message p * width + s, where it is still on the same day of the same mailbox. */
+  /** The previous instant of message p * width + s, if it is still on the same mailbox-day. */
   instantOf(k: number): number | null {
     const { placements } = this;
     const stays = this.day[k] === placements.day[k] && this.hasMailbox(Math.floor(k / placements.width));
     return stays ? this.instant[k]! : null;
   }
 
-  /** Whether a person begins where they did. */
+  /** Whether a person's next message keeps the mailbox and the day of the previous plan. */
   stays(p: number): boolean {
     const k = p * this.placements.width + this.placements.book.people.nextStep[p]!;
     return this.hasMailbox(p) && this.day[k] === this.placements.day[k];
@@ -83,8 +83,8 @@ export class Keeper {
   }
 
   /**
-   * Gives a person their days again, where all of them still hold. With a move one message goes to its day, and
-   * each after it that cannot stay to the freest that its tolerance allows.
+   * Gives a person their days again, if all of them still hold. With a move, one message goes to its day, and each one
+   * after it that cannot stay goes to the day with the most room within its tolerance.
    */
   private place(p: number, move?: EarlierPlan['move']): void {
     const { placements, mailbox, day } = this;
@@ -95,7 +95,7 @@ export class Keeper {
     for (let s = book.people.nextStep[p]!; s < steps; s++) {
       const [low, high] = this.range(p, s);
       let i = s === move?.step ? move.day - days.base : day[p * width + s]!;
-      // Days of one person differ, so each can be asked before any is taken.
+      // The days of one person differ, so all can be checked before any is taken.
       if (i < low || i > high || !book.fits(p, m, i))
         i = move && s > move.step ? placements.freest(p, m, low, high) : -1;
       if (i < 0) return;

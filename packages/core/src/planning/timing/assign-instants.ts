@@ -5,7 +5,7 @@ import type { Span } from '../../time/window';
 export interface DayMessage {
   id: number;
   units: number;
-  /** Ordered spans in which it may leave; not empty. */
+  /** Ordered spans in which it may be sent; not empty. */
   open: readonly Span[];
 }
 
@@ -15,7 +15,7 @@ export interface DayRules {
   /** Instant of the last message before these, or -Infinity. */
   lastMs: number;
   providerLimit24h: number | null;
-  /** Messages already sent or timed, in order of time: what the provider's 24 hours look back on. */
+  /** Messages already sent or timed, in order of time, which count towards the provider's limit per 24 hours. */
   earlier: readonly { instant: number; units: number }[];
 }
 
@@ -29,9 +29,9 @@ export interface TimedDay {
 const JITTER = 0.8;
 
 /**
- * Gives every message of one mailbox-day an instant: spread over the whole of the hours open to it, with
- * variation, at least the pace apart, inside the provider's 24-hour limit. Where an even spread cannot be
- * had the messages move as early as they may, those whose hours end first going first.
+ * Gives every message of one mailbox-day an instant: spread over all the hours open to it, with some variation, at least
+ * the pace apart, and within the provider's 24-hour limit. If an even spread is impossible, messages are sent as early as
+ * possible, those whose hours end first going first.
  *
  * @param seed the same seed gives the same instants
  */
@@ -46,11 +46,11 @@ export function assignInstants(messages: readonly DayMessage[], rules: DayRules,
 
 type Wanted = DayMessage & { wanted: number };
 
-/** Messages that share their hours share them out in equal slots, each somewhere in its slot. */
+/** Messages with the same hours get equal slots of them, each at a random point of its slot. */
 function spread(messages: readonly DayMessage[], seed: number): Wanted[] {
   const random = seededRandom(seed);
   const groups = new Map<string, DayMessage[]>();
-  // Messages of the same hours mostly have the same spans, not only equal ones.
+  // Messages with equal hours mostly share the same array of spans.
   const known = new Map<readonly Span[], DayMessage[]>();
   for (const m of messages) {
     let group = known.get(m.open);
@@ -102,7 +102,7 @@ function walk(wanted: readonly Wanted[], rules: DayRules): TimedDay {
 
 const DAY = 24 * 3600 * 1000;
 
-/** What has left in the 24 hours before an instant that only moves on. */
+/** Messages sent in the 24 hours before an instant that only increases. */
 class LastDay {
   private readonly sent: { instant: number; units: number }[];
   private from = 0;
@@ -124,7 +124,7 @@ class LastDay {
    */
   firstRoom(m: DayMessage, at: number): number | null {
     if (m.units > this.limit) return null;
-    // A message that finds no room, or only late, does not take the others with it.
+    // A message that has no room, or only late, does not affect the others.
     let { from, units } = this;
     for (let instant: number | null = at; instant !== null;) {
       while (from < this.sent.length && this.sent[from]!.instant <= instant - DAY) units -= this.sent[from++]!.units;
@@ -141,7 +141,7 @@ class LastDay {
   }
 }
 
-/** Whether messages of one day, in any order, stay inside the provider's 24 hours. */
+/** Whether the messages of one day, in any order, stay within the provider's 24-hour limit. */
 export function staysWithin(timed: readonly { instant: number; units: number }[], rules: DayRules): boolean {
   const limit = rules.providerLimit24h;
   if (limit === null) return true;
