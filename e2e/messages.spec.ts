@@ -104,7 +104,7 @@ test('a message is written, set in a layout, read for those who are at risk, and
 
   await test.step('personal lines are written one after the other by keyboard', async () => {
     await page.getByRole('link', { name: 'Write the personal lines' }).click();
-    await expect(page.getByText('0 of 4 lines of Vineyards are decided')).toBeVisible();
+    await expect(page.getByText('0 of 4 lines of Vineyards have been decided')).toBeVisible();
     const line = page.getByRole('textbox', { name: 'Personal line' });
     await expect(page.getByText('lea@holm.example')).toBeVisible();
     await line.pressSequentially('I read that Holm is replanting.');
@@ -115,7 +115,7 @@ test('a message is written, set in a layout, read for those who are at risk, and
     await expect(page.getByText('bruno@salt.example')).toBeVisible();
     await expect(line).toBeFocused();
     await line.press('Control+Shift+Backspace');
-    await expect(page.getByText('2 of 4 lines of Vineyards are decided')).toBeVisible();
+    await expect(page.getByText('2 of 4 lines of Vineyards have been decided')).toBeVisible();
     await page.getByRole('button', { name: /^approved 1/ }).click();
     await expect(page.getByText('lea@holm.example')).toBeVisible();
     await page.getByRole('link', { name: 'Back to the message' }).click();

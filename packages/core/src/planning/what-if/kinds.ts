@@ -198,7 +198,7 @@ export const WHAT_IF_KINDS: { readonly [K in PlanChangeKind]: WhatIfKind<K> } = 
     },
     now: ({ campaign, step }) => campaign.delays[step] ?? 3,
     fault: (to) => (whole(to, 1, 250) ? null : 'A follow-up waits 1 to 250 working days.'),
-    label: ({ step }) => `wait before message ${step + 1}`,
+    label: ({ step }) => `wait before follow-up ${step}`,
     show: (to) => (to === 1 ? '1 working day' : `${to} working days`),
     plan: ({ input, campaignAt }, { step, to }) => spaceOut(input, campaignAt, step, to),
     setCampaign: ({ step, to }, { delays }) => ({ delays: delays.map((delay, i) => (i === step ? to : delay)) }),

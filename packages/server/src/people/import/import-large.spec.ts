@@ -221,7 +221,7 @@ describe('an import into a list', () => {
     await world.api.put(`/imports/${first.id}/cleanings`, { cleanings: ['spaces'] });
     await keep(first.id);
     const second = await upload(csv('bo'));
-    expect(second.columns.map((c) => [c.role, c.because])).toEqual(roles.map((r) => [r, 'as the last time']));
+    expect(second.columns.map((c) => [c.role, c.because])).toEqual(roles.map((r) => [r, 'as last time']));
     const changed = await world.api.put<ImportView>(`/imports/${second.id}/columns`, {
       roles: ['address', 'given_name', 'ignore'],
     });

@@ -152,15 +152,15 @@ async function effectOfWhole(db: Queryable, into: ImportInto, read: ReadImport):
 
 /** Where the columns come from that cleaning makes. */
 const DERIVED: Partial<Record<ColumnRole, string>> = {
-  full_name: 'stood beside the address',
+  full_name: 'was beside the address',
   given_name: 'split off the full name',
   family_name: 'split off the full name',
 };
 
 const KINDS_SEEN: Record<Exclude<ColumnKind, 'text'>, string> = {
-  number: 'numbers stand in it',
-  date: 'dates stand in it',
-  tick: 'yes and no stand in it',
+  number: 'it holds numbers',
+  date: 'it holds dates',
+  tick: 'it holds yes and no',
   tags: 'its header says tags',
 };
 
@@ -172,7 +172,7 @@ function columnsOf(row: ImportRow, { cleaned, guesses, roles, sorted }: ReadImpo
     const role = roles[i] as ColumnRole;
     const column = { name, role, kind: kinds.get(i) ?? 'text' };
     if (!guess) return { ...column, sureness: 1, because: DERIVED[role] ?? '', derived: true };
-    if (row.remembered) return { ...column, sureness: 1, because: 'as the last time', derived: false };
+    if (row.remembered) return { ...column, sureness: 1, because: 'as last time', derived: false };
     if (role !== guess.role || row.kinds?.[i])
       return { ...column, sureness: 1, because: 'as you said', derived: false };
     const because = role === 'field' && column.kind !== 'text' ? KINDS_SEEN[column.kind] : guess.because;

@@ -52,7 +52,7 @@ describe('an import', () => {
     const kinds = (v: ImportView) => v.columns.map((c) => c.kind);
     const view = await take(csv);
     expect(kinds(view)).toEqual(['text', 'tick', 'number', 'number']);
-    expect(view.columns[1]).toMatchObject({ role: 'field', because: 'yes and no stand in it' });
+    expect(view.columns[1]).toMatchObject({ role: 'field', because: 'it holds yes and no' });
     const roles = view.columns.map((c) => c.role);
     const put = (body: object) => world.api.put<ImportView>(`/imports/${view.id}/columns`, body);
     const changed = await put({ roles, kinds: { 3: 'text' } });
@@ -84,7 +84,7 @@ describe('an import', () => {
   it('takes names out of the cells of addresses, and shows that it does', async () => {
     const view = await take('Kontakt;Ort\nAna Reyes <ana@n.example>;Kiel\nbo@n.example;Ulm');
     expect(view.columns.slice(2)).toMatchObject([
-      { role: 'full_name', because: 'stood beside the address', derived: true },
+      { role: 'full_name', because: 'was beside the address', derived: true },
       { role: 'given_name', derived: true },
       { role: 'family_name', derived: true },
     ]);

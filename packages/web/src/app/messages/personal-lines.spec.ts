@@ -56,7 +56,7 @@ beforeEach(async () => {
 
 describe('personal lines', () => {
   it('are written beside the person’s row, and read in the message as they are typed', async () => {
-    expect(textOf(fixture)).toContain('1 of 3 lines of Growers are decided, for “Trial”.');
+    expect(textOf(fixture)).toContain('1 of 3 lines of Growers have been decided, for “Trial”.');
     expect(textOf(fixture)).toContain('companyEstate 0');
     server.http.match('/api/proof').forEach((r) => r.flush({ proof: null }));
     await write('Your terraces!');

@@ -75,35 +75,35 @@ const FROM_ADDRESSES: Record<ContentGuess['role'], string> = {
 
 /** What the cells of a column tell whose header is not known, the surest first. */
 const BY_CELLS: readonly (ColumnGuess & { least: number; test(cell: string): boolean })[] = [
-  { role: 'verification', least: 0.6, test: isCheckersWord, sureness: 0.7, because: 'words of a checker stand in it' },
-  { role: 'title', least: 0.8, test: isNameTitle, sureness: 0.7, because: 'forms of address stand in it' },
+  { role: 'verification', least: 0.6, test: isCheckersWord, sureness: 0.7, because: 'it holds a verifier’s results' },
+  { role: 'title', least: 0.8, test: isNameTitle, sureness: 0.7, because: 'it holds forms of address' },
   {
     role: 'picture',
     least: 0.8,
     test: (cell) => /\.(?:png|jpe?g|gif|webp|svg)(?:\?\S*)?$/i.test(cell),
     sureness: 0.7,
-    because: 'names of pictures stand in it',
+    because: 'it holds names of pictures',
   },
   {
     role: 'attachment',
     least: 0.8,
     test: (cell) => /\.(?:pdf|docx?|xlsx?|pptx?|od[tsp]|rtf|zip|ics)$/i.test(cell),
     sureness: 0.7,
-    because: 'names of files stand in it',
+    because: 'it holds names of files',
   },
   {
     role: 'company',
     least: 0.3,
     test: (cell) => withoutLegalForm(cell) !== cell,
     sureness: 0.7,
-    because: 'legal forms of companies stand in it',
+    because: 'it holds legal forms of companies',
   },
   {
     role: 'time_zone',
     least: 0.8,
     test: (cell) => tickOf(cell) === null && zoneOfPlace(cell) !== null,
     sureness: 0.6,
-    because: 'its places tell the time zone',
+    because: 'its places give the time zone',
   },
 ];
 
@@ -113,35 +113,35 @@ function guessColumn(name: string, cells: string[]): ColumnGuess {
   const addresses = share(holdsAddress);
   const named = namedRole(name);
   if (addresses >= 0.5 && (named === 'cc' || named === 'bcc'))
-    return { role: named, sureness: 1, because: 'its header says so, and addresses stand in it' };
+    return { role: named, sureness: 1, because: 'from its header; it holds addresses' };
   if (addresses >= 0.5)
     return {
       role: 'address',
       sureness: named === 'address' ? 1 : 0.7 + 0.2 * addresses,
-      because: `${percent(addresses)} of it are addresses`,
+      because: `${percent(addresses)} are addresses`,
     };
   if (named === 'address')
     return cells.length === 0 || addresses > 0
-      ? { role: 'address', sureness: 0.4 + addresses, because: 'its header says so' }
+      ? { role: 'address', sureness: 0.4 + addresses, because: 'from its header' }
       : field(cells);
   if (named === 'time_zone' || share(isZoneName) > 0.8) {
     return share(isZoneName) > 0.5
-      ? { role: 'time_zone', sureness: 0.95, because: 'time zone names stand in it' }
+      ? { role: 'time_zone', sureness: 0.95, because: 'it holds names of time zones' }
       : field(cells);
   }
   if (named === 'send_on') {
     const read = dateReader(cells);
     return share((cell) => read(cell) !== null) > 0.5
-      ? { role: 'send_on', sureness: 0.9, because: 'its header says so, and dates stand in it' }
+      ? { role: 'send_on', sureness: 0.9, because: 'from its header; it holds dates' }
       : field(cells);
   }
   if (PLACE_HEADERS.includes(fieldKey(name)) && share((cell) => zoneOfPlace(cell) !== null) > 0.5)
-    return { role: 'time_zone', sureness: 0.7, because: 'its places tell the time zone' };
+    return { role: 'time_zone', sureness: 0.7, because: 'its places give the time zone' };
   if (!named) {
     const told = BY_CELLS.find(({ least, test }) => share(test) > least);
     if (told) return { role: told.role, sureness: told.sureness, because: told.because };
   }
-  if (named) return { role: named, sureness: 0.9, because: 'its header says so' };
+  if (named) return { role: named, sureness: 0.9, because: 'from its header' };
   return field(cells);
 }
 

@@ -131,7 +131,7 @@ describe('a column’s panel', () => {
     const order = (server.http.expectOne('/api/lists/7/columns').request.body as { columns: { key: string }[] })
       .columns;
     expect(order.map((c) => c.key)).toEqual(['email', 'region', 'acres', 'checked', 'greeting', 'old']);
-    button(fixture, 'Split as a name').click();
+    button(fixture, 'Split name').click();
     expect(server.http.expectOne('/api/lists/7/columns/acres/split').request.body).toEqual({ by: { kind: 'name' } });
     expect(textOf(await openPanel(NOTES_KEY))).not.toContain('Delete');
   });
