@@ -19,7 +19,7 @@ function countDays({ book, days, day, mailbox, width, campaigns }: Placements) {
   const { count, campaign, nextStep, dueWorkday } = book.people;
   const { workday } = days;
   const late = new Int32Array(campaigns.length);
-  // A person's days rise from step to step.
+  // A person's days increase from step to step.
   const first = new Int32Array(campaigns.length).fill(days.count);
   const last = new Int32Array(campaigns.length).fill(-1);
   const lastStart = new Int32Array(campaigns.length).fill(-1);

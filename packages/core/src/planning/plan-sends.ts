@@ -13,7 +13,7 @@ import { pullForward } from './placing/pull-forward';
 import { everyMailbox, Timetable } from './timing/time-days';
 import { WhyNotPlaced } from './placing/why-not-placed';
 
-/** How much care a plan gets: `quick` while somebody turns a knob, `full` for what is kept. */
+/** How much effort a plan gets: `quick` while a setting is being tried, `full` for plans that are stored. */
 export type Tier = 'quick' | 'full';
 
 const EFFORT: Record<Tier, Effort & { pulled: number }> = {
@@ -21,7 +21,7 @@ const EFFORT: Record<Tier, Effort & { pulled: number }> = {
   full: { turns: 3, kinds: 5, shapes: 24, gap: 1e-3, together: 1, leansFrom: 0, pulled: 0.3 },
 };
 
-/** Someone whose day ran out of instants is tried again on a later day, in this many rounds over the whole plan. */
+/** People whose day ran out of instants are moved to a later day, in at most this many rounds over the whole plan. */
 const MAX_ROUNDS = 40;
 
 /**
@@ -34,16 +34,16 @@ const MAX_ROUNDS = 40;
  * to one domain; nobody before their date; nothing from held or resting mailboxes or for held campaigns. A
  * recipient has all remaining messages in the plan or none, then with the reason.
  *
- * How: people in progress first ({@link placeDue}), then newcomers along the course that the linear program
- * of each mailbox finds ({@link placeNew}), then the last starters into holes that are left and
- * follow-ups to the first day that is free, then instants.
+ * Order of work: people in progress ({@link placeDue}), then people who have not started, along the courses of the
+ * linear programs ({@link placeNew}); then the last to start are pulled forward into gaps and follow-ups moved to the
+ * first free day; then instants.
  *
- * @param earlier a plan of the same work: what of it still holds stays as it is, to the instant, unless a
- *   follow-up would be late for it or a start can be earlier where room has come free
+ * @param earlier the previous plan of the same work: whatever still holds stays, to the instant, unless it would make a
+ *   follow-up late or a start can use room that has become free
  * @throws DomainError `invalid` for a zone, date or calendar that does not exist
  */
 export function planSends(input: PlanInput, tier: Tier = 'full', earlier?: EarlierPlan): Plan {
-  // Most plans end long before their horizon, and cost as much as the days they look at.
+  // Most plans end long before their horizon, and their cost grows with the number of days.
   const horizonDays = Math.min(input.horizonDays, MAX_HORIZON_DAYS);
   for (let near = daysNeeded(input); near < horizonDays; near *= 2) {
     const { plan, isCut } = planWithin({ ...input, horizonDays: near }, tier, true, earlier);
@@ -53,9 +53,9 @@ export function planSends(input: PlanInput, tier: Tier = 'full', earlier?: Earli
 }
 
 /**
- * Plans within the input's horizon. `isCut`: a longer one might have room for somebody who has none.
+ * Plans within the input's horizon. `isCut`: a longer plan might have room for somebody who has none.
  *
- * @param mayGrow whether a longer one is tried then
+ * @param mayGrow whether a longer plan is tried in that case
  */
 function planWithin(
   input: PlanInput,
@@ -81,15 +81,15 @@ function planWithin(
 }
 
 /**
- * With full care other ways are tried too where campaigns share mailboxes: courses that tell more of them apart are not
- * always better for people who come one by one.
+ * The full tier also tries other courses where campaigns share mailboxes: telling more campaigns apart does not always
+ * give a better plan once people are placed one by one.
  */
 function placeWell(input: PlanInput, tier: Tier, mayGrow: boolean): Placements {
   const [quick, full] = [() => place(input, EFFORT.quick).placements, () => place(input, EFFORT.full).placements];
   if (tier === 'quick') return quick();
   if (input.campaigns.length < 2) return full();
   const first = quick();
-  // No care for what will be made again.
+  // Little effort for a plan that will be made again.
   if (mayGrow && isCutShort(input, first)) return first;
   return [place(input, { ...EFFORT.quick, turns: 2 }).placements, first].reduce(betterPlacements, full());
 }
@@ -128,7 +128,7 @@ function hasStarters({ book }: Placements): boolean {
   return false;
 }
 
-/** Times everything, moving people for whom there is no instant to later days. @returns those who find none */
+/** Times everything, moving people without an instant to later days. @returns those left without one */
 function timeAll(placements: Placements, timetable: Timetable): Set<number> {
   const given = new Set<number>();
   let mailboxes = everyMailbox(placements);

@@ -3,21 +3,21 @@ import type { People } from './people';
 import type { PlanInput } from '../workspace/plan-input';
 
 interface HourRoom {
-  /** Messages that the common hours of each day take, -1 while unknown. */
+  /** Messages that fit into the common hours of each day, -1 while unknown. */
   room: Int32Array;
   used: Int32Array;
 }
 
-/** What has been placed on each day of each mailbox, and whether one message more fits. */
+/** What has been placed on each day of each mailbox, and whether one more message fits. */
 export class Book {
   readonly days: number;
   readonly mailboxes: number;
   /** Units placed on day i of mailbox m, at m * days + i. */
   readonly used: Int32Array;
-  /** Units that still fit there as far as quota and pace go; -1 where no message does. */
+  /** Units that still fit there by quota and pace; -1 if no message does. */
   private readonly free: Int32Array;
   private readonly messages: Int32Array;
-  /** By person: 1 where more than quota and pace decides, a limit, a domain's cap or hours. */
+  /** By person: 1 if a limit, a domain's cap or hours decide as well as quota and pace. */
   private readonly isNarrow: Uint8Array;
   private readonly hours: (HourRoom | undefined)[] = [];
   private readonly limits: (Int32Array | null)[];
@@ -47,7 +47,7 @@ export class Book {
       if (this.limits[people.campaign[p]!] || people.domain[p]! >= 0 || people.hourClass[p] !== 0) this.isNarrow[p] = 1;
   }
 
-  /** Units that still fit on the day, as far as quota and pace go; 0 or less for none. */
+  /** Units that still fit on the day by quota and pace; 0 or less for none. */
   left(m: number, i: number): number {
     return this.free[m * this.days + i]!;
   }
@@ -68,14 +68,14 @@ export class Book {
     return hourClass === 0 || this.hasHours(hourClass, m, i);
   }
 
-  /** How many messages to people like person p fit there by quota and pace; 1 where a limit, a cap or hours decide too. */
+  /** How many messages to people of p's kind fit there by quota and pace; 1 if a limit, a cap or hours decide too. */
   howMany(p: number, m: number, i: number): number {
     if (this.isNarrow[p] !== 0) return 1;
     const at = m * this.days + i;
     return Math.min(Math.floor(this.free[at]! / this.people.units[p]!), this.open.room[at]! - this.messages[at]!);
   }
 
-  /** Writes messages to person p and others like them, `many` in all, into day i of mailbox m; with -1 takes one out again. */
+  /** Adds `many` messages to people of p's kind to day i of mailbox m; -1 removes one. */
   put(p: number, m: number, i: number, many = 1): void {
     const { used, messages, open } = this;
     const at = m * this.days + i;

@@ -3,7 +3,7 @@ import type { HourClass } from '../workspace/mailbox-days';
 import type { PlanDays } from '../workspace/plan-days';
 import type { PlanInput } from '../workspace/plan-input';
 
-/** What the planner asks of each recipient, in columns. */
+/** What the planner needs to know about each recipient, in columns. */
 export interface People {
   readonly count: number;
   readonly campaign: Int32Array;
@@ -12,7 +12,7 @@ export interface People {
   readonly bound: Int32Array;
   /** Index of the first day on which anything may be sent. */
   readonly earliest: Int32Array;
-  /** {@link PlanDays.workday} of the day on which the next message is due; of people in progress only. */
+  /** {@link PlanDays.workday} of the day on which the next message is due; people in progress only. */
   readonly dueWorkday: Int32Array;
   /** Index into {@link hours}. */
   readonly hourClass: Int32Array;
@@ -48,7 +48,7 @@ export function readPeople(input: PlanInput, days: PlanDays): People {
   }
   const { domain, domains } = crowdedDomains(input);
   const { kind, kinds } = findKinds(count, [campaign, units, bound, earliest, hourClass, domain]);
-  // Written out: what is put together of other objects is of another shape each time, for all that is the same.
+  // Written out: objects built by spreading have a different hidden class each time, though their fields are the same.
   return {
     count,
     campaign,
@@ -66,7 +66,7 @@ export function readPeople(input: PlanInput, days: PlanDays): People {
   };
 }
 
-/** The same numbers in an array of one type; three times as quick as its constructor. */
+/** The same numbers in a typed array; three times as fast as its constructor. */
 function columnOf(values: readonly number[]): Int32Array {
   const out = new Int32Array(values.length);
   for (let i = 0; i < out.length; i++) out[i] = values[i]!;
@@ -74,13 +74,13 @@ function columnOf(values: readonly number[]): Int32Array {
 }
 
 /**
- * Numbers the different rows of some columns in the order in which they first come.
+ * Numbers the distinct rows of some columns in order of first occurrence.
  *
- * @param columns the first of small whole numbers; most rows are like the last that has the same number there
+ * @param columns the first holds small whole numbers; most rows equal the last row with the same number there
  */
 function findKinds(count: number, columns: readonly Int32Array[]): { kind: Int32Array; kinds: number } {
   const kind = new Int32Array(count);
-  // Each column leads from one branch to the next by its value; what the last one leads to is the kind.
+  // A trie: each column leads from one branch to the next by its value; the leaves are the kinds.
   const branches: Map<number, number>[] = [new Map<number, number>()];
   const lastOf: number[] = [];
   let kinds = 0;
@@ -143,7 +143,7 @@ class HourClasses {
   }
 }
 
-/** Only where more people share a domain than may be written to on a day can its cap ever be met. */
+/** A domain's cap can only matter if more people share the domain than it allows a day. */
 function crowdedDomains({ domainCap, recipients }: PlanInput): { domain: Int32Array; domains: number } {
   const domain = new Int32Array(recipients.count).fill(-1);
   if (domainCap === null) return { domain, domains: 0 };

@@ -18,7 +18,7 @@ export class Placements {
   /** Day index of step s of person p at p * width + s. */
   readonly day: Int32Array;
   readonly width: number;
-  /** Room for the days of one person while they are sought. */
+  /** Scratch space for the days of one person during a search. */
   readonly scratch: Int32Array;
 
   constructor(
@@ -65,7 +65,7 @@ export class Placements {
     for (let s = 0; s < steps; s++) book.put(first, m, days[s]!, many);
   }
 
-  /** Gives back all that {@link take} took. */
+  /** Undoes {@link take}. */
   free(p: number): void {
     const m = this.mailbox[p]!;
     const steps = this.steps(p).length;
@@ -74,8 +74,8 @@ export class Placements {
   }
 
   /**
-   * Finds days for the steps after `from`, which is on days[from], each on the freest day that its tolerance
-   * allows, or with `late` on the first day that fits after it.
+   * Finds days for the steps after `from`, which is on days[from]: for each the day with the most room within its
+   * tolerance, or with `late` the first day after it that fits.
    *
    * @param days filled in from `from` + 1 on
    * @returns false when there is none

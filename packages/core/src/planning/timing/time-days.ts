@@ -62,7 +62,7 @@ export class Timetable {
         for (const k of messages) rules.lastMs = Math.max(rules.lastMs, this.instant[k]!);
       }
       if (limit === null) continue;
-      // Only what left in the 24 hours before a day can matter to it: on the day before, or before now.
+      // Only messages sent in the 24 hours before a day matter to it: on the day before, or before now.
       rules.earlier = Array.from(messages, (k) => ({
         instant: this.instant[k]!,
         units: book.people.units[Math.floor(k / width)]!,
@@ -86,7 +86,7 @@ export class Timetable {
     return this.timeEach(m, i, messages, rules, seed);
   }
 
-  /** Leaves what has not moved at its instant. @returns false when the day has to be timed anew */
+  /** Keeps the instants of messages that have not moved. @returns false if the day has to be timed anew */
   private keepTimes(
     keeper: Keeper,
     m: number,
@@ -103,7 +103,7 @@ export class Timetable {
     return instants !== null;
   }
 
-  /** Whether nothing of a day has moved, nor what it must keep to; its messages then have their instants. */
+  /** Whether neither the messages of a day nor its rules have changed; its instants are then kept. */
   private allStay(keeper: Keeper, m: number, i: number, messages: Int32Array, rules: DayRules): boolean {
     const { book, width } = this.placements;
     const { hourClass } = book.people;
@@ -140,8 +140,8 @@ export class Timetable {
   }
 
   /**
-   * Messages that may leave at any open minute: what is left of the window after the least gaps is divided
-   * by random weights, so that the day is used from end to end and no gap is like another.
+   * Times messages that may be sent at any open minute: the window, less the minimum gaps, is divided by random weights,
+   * so that the whole day is used and no two gaps are alike.
    */
   private timeAlike(m: number, i: number, messages: Int32Array, random: Random): void {
     shuffle(messages, random);
@@ -182,7 +182,7 @@ export class Timetable {
   }
 }
 
-/** Nobody is to be written to at the same hour again and again because of their place in the list. */
+/** Shuffles the order, so that nobody is always written to at the same hour because of their place in the list. */
 function shuffle(messages: Int32Array, random: Random): void {
   for (let k = messages.length - 1; k > 0; k--) {
     const other = Math.floor(random() * (k + 1));
@@ -205,7 +205,7 @@ export const everyMailbox = ({ book }: Placements): ReadonlySet<number> =>
 /** A counting sort of the messages of some mailboxes. */
 function messagesByCell({ book, days, day, mailbox, width }: Placements, mailboxes: ReadonlySet<number>): ByCell {
   const { count, nextStep } = book.people;
-  // The first cell of each mailbox that is meant, else none.
+  // The first cell of each chosen mailbox; none for the others.
   const cellsOf = new Int32Array(book.mailboxes).fill(-1);
   for (const m of mailboxes) cellsOf[m] = m * days.count;
   const start = new Int32Array(book.mailboxes * days.count + 1);

@@ -6,10 +6,10 @@ import { staysWithin, type DayMessage, type DayRules } from './assign-instants';
 export type PartlyTimed = DayMessage & { instant: number | null };
 
 /**
- * Times those messages of a mailbox-day that have no instant yet, each somewhere in what the others leave
- * open, and leaves the others where they are; an instant that no longer holds counts as none.
+ * Gives the messages of a mailbox-day that have no instant yet a random one in the gaps between the others, which keep
+ * theirs; an instant that no longer holds counts as none.
  *
- * @returns the instant of each message in the order given, or null when not all find one that way
+ * @returns the instant of each message in the order given, or null if the gaps are not enough
  */
 export function timeIntoGaps(messages: readonly PartlyTimed[], rules: DayRules, random: Random): number[] | null {
   const instants = messages.map((m) => m.instant ?? NaN);
@@ -36,13 +36,13 @@ export function timeIntoGaps(messages: readonly PartlyTimed[], rules: DayRules, 
   return staysWithin(timed, rules) ? instants : null;
 }
 
-/** What is open at least the pace away from everything taken, which is in order. */
+/** The open spans at least the pace away from every taken instant; the taken ones are sorted. */
 function gapsOf(open: readonly Span[], taken: readonly number[], { paceMs, lastMs }: DayRules): Span[] {
   const gaps: Span[] = [];
   for (const { startMs, endMs } of open) {
     let from = Math.max(startMs, lastMs + paceMs);
     let next = placeIn(taken, from - paceMs);
-    // With no pace, two messages still do not share an instant.
+    // Even without a pace, two messages never share an instant.
     const apart = Math.max(1, paceMs);
     for (; next < taken.length && taken[next]! - apart < endMs; next++) {
       if (taken[next]! - apart >= from) gaps.push({ startMs: from, endMs: taken[next]! - apart + 1 });

@@ -20,7 +20,7 @@ export interface PlanIds {
 /** Kinds of what-if in the order of the menu. */
 export const PLAN_CHANGE_KINDS = Object.keys(WHAT_IF_KINDS) as PlanChangeKind[];
 
-/** A kind as one that takes any change, which is sound as long as the change is of that kind. */
+/** A kind typed to accept any change; safe as long as the change is of that kind. */
 interface AnyKind {
   menu: string;
   targets: readonly ChangeTarget[];
@@ -47,11 +47,11 @@ export function canApply(kind: PlanChangeKind): boolean {
 const idOf = (change: PlanChange, target: ChangeTarget): number | undefined =>
   (change as Partial<Record<ChangeTarget, number>>)[target];
 
-/** What a change is about: a later change of the same thing takes its place. */
+/** The subject of a change: a later change of the same subject replaces it. */
 export const changeKey = (change: PlanChange): string =>
   [change.kind, ...kindOf(change.kind).targets.map((target) => `${target} ${idOf(change, target)}`)].join(' ');
 
-/** Changes with one more, which takes the place of one of the same thing. */
+/** Adds a change, replacing one of the same subject. */
 export function withChange(changes: readonly PlanChange[], change: PlanChange): PlanChange[] {
   const key = changeKey(change);
   return changes.some((c) => changeKey(c) === key)
@@ -64,10 +64,10 @@ const isWhole = (kind: AnyKind, subject: Partial<ChangeSubject>): subject is Cha
   kind.targets.every((target) => subject[target] !== undefined);
 
 /**
- * A change of a kind that begins with what is so now.
+ * A new change of a kind, with the current value.
  *
- * @param ids of what it is about
- * @returns null where that is not there
+ * @param ids of its subject
+ * @returns null if that does not exist
  */
 export function newChange(
   kind: PlanChangeKind,
@@ -81,7 +81,7 @@ export function newChange(
 }
 
 /**
- * A change in words: what, as it is, as it would be.
+ * A change in words: its subject, the current value and the new one.
  *
  * @param names as they are shown; '' leaves out whose it is
  * @param subject without what is gone

@@ -1,7 +1,7 @@
 import { hash32 } from '../../random/seeded';
 import type { PlanCampaign, PlanInput } from '../workspace/plan-input';
 
-/** A planning input in which some people answer, and whose campaigns its campaigns stand for. */
+/** A planning input in which some people reply, and the original campaign of each of its campaigns. */
 export interface WithReplies {
   input: PlanInput;
   /** Of each campaign of the input, the index of the one it was made from. */
@@ -9,11 +9,11 @@ export interface WithReplies {
 }
 
 /**
- * The same work if a part of the people answers after each message and gets no more: those who would are drawn,
- * the same ones every time, and a campaign becomes one for each number of messages that its people get, sharing
- * its weight and daily limit by how many they are.
+ * The same work if some people reply after each message and get no more. Who replies is drawn at random, with the same
+ * result every time. Each campaign is split by the number of messages that its people get; the parts share its weight and
+ * daily limit in proportion to their size.
  *
- * @param rate answers for each message, 0 to 1, by campaign
+ * @param rate replies for each message, 0 to 1, by campaign
  */
 export function expectReplies(input: PlanInput, rate: (campaign: number) => number): WithReplies {
   const r = input.recipients;
@@ -26,7 +26,7 @@ export function expectReplies(input: PlanInput, rate: (campaign: number) => numb
   for (let p = 0; p < r.count; p++) {
     const own = r.campaign[p]!;
     const messages = messagesBefore(input, p, rate(own));
-    // The answer is there already in this draw: nothing of theirs is to come.
+    // They have already replied in this draw: nothing more is sent to them.
     if (messages <= r.nextStep[p]!) continue;
     const key = `${own} ${messages}`;
     let at = cutAt.get(key);
@@ -62,7 +62,7 @@ export function expectReplies(input: PlanInput, rate: (campaign: number) => numb
   };
 }
 
-/** How many messages a person gets before they answer, as drawn. */
+/** How many messages a person gets until they reply, as drawn. */
 function messagesBefore({ seed, campaigns, recipients }: PlanInput, p: number, rate: number): number {
   const steps = campaigns[recipients.campaign[p]!]!.steps.length;
   for (let s = Math.max(0, recipients.nextStep[p]! - 1); s < steps; s++)

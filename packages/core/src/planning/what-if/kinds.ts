@@ -5,7 +5,7 @@ import type { MinuteSpan, WeekWindows } from '../../time/window';
 import { workingCalendar } from '../../time/working-calendar';
 import type { PlanInput } from '../workspace/plan-input';
 
-/** What each kind of change is about, and what it would be; mailboxes and campaigns by their ids in the workspace. */
+/** The subject and new value of each kind of change; mailboxes and campaigns by their ids in the workspace. */
 interface Shapes {
   /** Units a day. */
   quota: { mailbox: number; to: number };
@@ -19,7 +19,7 @@ interface Shapes {
   spacing: { campaign: number; step: number; to: number };
   /** Most messages a day; null for no limit. */
   limit: { campaign: number; to: number | null };
-  /** How many start in it for each one of another campaign. */
+  /** How many people start in it for each one of another campaign. */
   share: { campaign: number; to: number };
   /** Whether a campaign may use a mailbox. */
   use: { campaign: number; mailbox: number; to: boolean };
@@ -32,17 +32,17 @@ export type PlanChangeKind = keyof Shapes;
 /** One thing that would be different. */
 export type PlanChange<K extends PlanChangeKind = PlanChangeKind> = { [P in K]: { kind: P } & Shapes[P] }[K];
 
-/** What a mailbox is set to, as far as changes go. */
+/** The settings of a mailbox that changes can affect. */
 export interface MailboxSettings {
   dailyQuota: number;
   paceSeconds: number;
   windows: WeekWindows;
 }
 
-/** What a campaign is set to, as far as changes go. */
+/** The settings of a campaign that changes can affect. */
 export interface CampaignSettings {
   startDate: string;
-  /** Of each message, working days after the one before. */
+  /** For each message, working days after the one before. */
   delays: readonly number[];
   dailyLimit: number | null;
   share: number;
@@ -51,7 +51,7 @@ export interface CampaignSettings {
 
 export type ChangeTarget = 'mailbox' | 'campaign' | 'step';
 
-/** What a change is about, as it is now. */
+/** The subject of a change, with its current settings. */
 export interface ChangeSubject {
   mailbox: MailboxSettings & { id: number };
   campaign: CampaignSettings;
@@ -62,7 +62,7 @@ export interface ChangeSubject {
 
 /** How a value is set on the screen, and what may be sent for it. */
 export type ChangeEntry =
-  /** `scale`: what stands on the screen for 1. `optional`: blank means null. */
+  /** `scale`: the number shown on screen for 1. `optional`: blank means null. */
   | {
       form: 'number';
       lead: string;
@@ -91,21 +91,21 @@ interface PlanPart {
   campaignAt: number;
 }
 
-/** Everything Baton knows of one kind of what-if: a new kind is one more entry in the table below. */
+/** Everything Baton knows about one kind of what-if; a new kind is one more entry in the table below. */
 interface WhatIfKind<K extends PlanChangeKind> {
   menu: string;
   targets: readonly ChangeTarget[];
   entry: ChangeEntry;
-  /** The value as it is now: what a new change of this kind begins with. */
+  /** The current value, with which a new change of this kind begins. */
   now(subject: ChangeSubject): Shapes[K]['to'];
   /** What is wrong with a value, in a sentence, or null. */
   fault(to: Shapes[K]['to'], today: string): string | null;
-  /** What is set, without whose: `daily quota`. */
+  /** The name of the setting without its owner: `daily quota`. */
   label(change: PlanChange<K>, names: SubjectNames): string;
   show(to: Shapes[K]['to']): string;
-  /** Changes a copy of the planning input; parts that are not in it (any more) are -1. */
+  /** Changes a copy of the planning input; a campaign or mailbox no longer in it is -1. */
   plan(part: PlanPart, change: PlanChange<K>): void;
-  /** What applying it sets; null for what can only be explored. */
+  /** The settings that applying it changes; null if it can only be explored. */
   setMailbox?(to: Shapes[K]['to'], before: MailboxSettings): Partial<MailboxSettings>;
   setCampaign?(change: PlanChange<K>, before: CampaignSettings): Partial<CampaignSettings>;
 }
@@ -289,7 +289,7 @@ export const WHAT_IF_KINDS: { readonly [K in PlanChangeKind]: WhatIfKind<K> } = 
   },
 };
 
-/** People who have had the message before wait as many working days more or less; not those who wait for a date of their own. */
+/** Moves the due day of people who have had the previous message, unless they wait for a date of their own. */
 function spaceOut(input: PlanInput, campaignAt: number, step: number, delay: number): void {
   const own = input.campaigns[campaignAt]?.steps[step];
   if (!own || step === 0) return;

@@ -3,16 +3,15 @@ import { DAY_MS } from '../../time/clock';
 import { mostOfAnyDay } from './mailbox-days';
 import type { PlanInput, PlanMailbox } from './plan-input';
 
-/** Days beside the work itself: delays, the slower end of a plan, holidays. */
+/** Days in addition to the work itself: delays, the slow end of a plan, holidays. */
 const MORE_DAYS = 60;
 
-/** How much more the mailboxes must be able to take than there is to send. */
+/** The capacity needed, as a multiple of what there is to send. */
 const SPARE = 1.5;
 
 /**
- * A guess of how many days ahead a plan has to look: until the mailboxes have taken half as much again as
- * there is to send (all of them, and those of each campaign what only they may send), after the last date that
- * anybody waits for, and a while longer.
+ * Estimates how many days a plan needs: until the capacity of all mailboxes, and of those of each campaign for what only
+ * they may send, is half as much again as there is to send; past the last date that anybody waits for; and some more.
  */
 export function daysNeeded(input: PlanInput): number {
   const today = Math.floor(input.now / DAY_MS);
@@ -26,7 +25,7 @@ export function daysNeeded(input: PlanInput): number {
   const sets = setsOf(campaigns, mailboxes.length).filter((set) =>
     set.some((m) => mailboxes[m] && mostOfAnyDay(mailboxes[m]) > 0),
   );
-  // What each has to take: of its campaigns, of those that may use some of them only, of those bound to one.
+  // What each set has to send: for its campaigns, for campaigns that may use some of them only, for people bound to one.
   const left = sets.map((set) => {
     const own = new Set(set);
     const isWithin = campaigns.map((c) => !c.held && c.mailboxes.every((m) => own.has(m)));
@@ -60,19 +59,19 @@ function workOf({ recipients: r, campaigns, mailboxes }: PlanInput) {
   return { work, bound, latest };
 }
 
-/** The different sets of mailboxes that campaigns may use, and that of all. */
+/** The distinct sets of mailboxes that campaigns may use, and the set of all. */
 function setsOf(campaigns: PlanInput['campaigns'], mailboxes: number): (readonly number[])[] {
   const all = Array.from({ length: mailboxes }, (_, m) => m);
   const sets = [all, ...campaigns.filter((c) => !c.held).map((c) => c.mailboxes.toSorted((a, b) => a - b))];
   return [...new Map(sets.map((set) => [set.join(), set])).values()];
 }
 
-/** What a mailbox may send on a day, as far as windows and quota go. */
+/** What a mailbox may send on a day by windows and quota. */
 function quotaOn({ windows, capacity, held }: PlanMailbox, day: number, ahead: number): number {
   if (held || (windows[isoWeekday(day) - 1]?.length ?? 0) === 0) return 0;
   if ('days' in capacity) return capacity.days[Math.min(ahead, capacity.days.length - 1)] ?? 0;
   const { quota, ramp } = capacity;
-  // A ramp in calendar days at five sevenths of its speed: near enough for a guess.
+  // A ramp in calendar days at five sevenths of its speed: close enough for an estimate.
   return ramp
     ? Math.min(quota, Math.max(0, ramp.first + ramp.add * Math.floor(((day - ramp.day) * 5) / 7 / ramp.every)))
     : quota;

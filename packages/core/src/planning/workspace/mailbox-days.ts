@@ -4,7 +4,7 @@ import type { Zone } from '../../time/zone';
 import type { PlanInput, PlanMailbox, RecipientWindow } from './plan-input';
 import type { PlanDays } from './plan-days';
 
-/** A number of messages that no day reaches. */
+/** More messages than any day can have. */
 const NO_LIMIT = 2 ** 30;
 
 /** One recipient's hours: a campaign's window in a zone. Index 0 stands for no window at all. */
@@ -15,7 +15,7 @@ export interface HourClass {
 
 /** When and how much each mailbox may send, day by day, before anything is placed. */
 export class MailboxDays {
-  /** Units and messages that mailbox m takes on day i, at m * days.count + i. */
+  /** Capacity of mailbox m on day i in units and in messages, at m * days.count + i. */
   readonly capacity: Int32Array;
   readonly room: Int32Array;
   private readonly spans: (readonly Span[])[];
@@ -50,7 +50,7 @@ export class MailboxDays {
     return spans;
   }
 
-  /** How many messages some hours take at the mailbox's pace. */
+  /** How many messages fit into some hours at the mailbox's pace. */
   roomIn(spans: readonly Span[], m: number): number {
     const pace = paceMs(this.input.mailboxes[m]!);
     const open = spans.reduce((sum, s) => sum + s.endMs - s.startMs, 0);
@@ -85,7 +85,7 @@ export class MailboxDays {
   }
 }
 
-/** The most units that any day of a mailbox could ever take; 0 for one that never sends. */
+/** The greatest capacity that any day of a mailbox could have, in units; 0 for one that never sends. */
 export function mostOfAnyDay({ capacity, held, providerLimit24h, windows }: PlanMailbox): number {
   if (held || windows.every((spans) => spans.length === 0)) return 0;
   const most = 'days' in capacity ? capacity.days.reduce((a, b) => Math.max(a, b), 0) : capacity.quota;

@@ -63,7 +63,7 @@ export class PlanDays {
     return w + 1 < this.indexOf.length ? this.indexOf[w + 1]! - 1 : this.count - 1;
   }
 
-  /** Index of a day number, held to 0 and `count`. */
+  /** Index of a day number, clamped to 0 and `count`. */
   index(day: number): number {
     return Math.min(this.count, Math.max(0, day - this.base));
   }

@@ -43,7 +43,7 @@ export interface PlanCampaign {
   weight: number;
   /** Most messages of all steps on one mailbox-local date over all mailboxes, or null. */
   dailyLimit: number | null;
-  /** Messages of all steps that have left, by mailbox-local day number; they count against `dailyLimit`. Absent: none. */
+  /** Messages of all steps already sent, by mailbox-local day number; they count against `dailyLimit`. Absent: none. */
   alreadySent?: { day: number; messages: number }[];
   /** ISO date, mailbox-local; no first message before it. */
   startDate: string;
