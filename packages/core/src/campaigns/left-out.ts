@@ -70,7 +70,7 @@ export interface FilledFacts {
 export interface PersonFacts {
   /** Why the suppression list covers them; null if it does not. */
   suppression: string | null;
-  /** What an address verifier said; null where nobody asked one. */
+  /** What an address verifier said; null if none was asked. */
   verifier: { column: string; word: string; verdict: Verdict } | null;
 }
 
@@ -123,5 +123,5 @@ export function judgePerson(facts: PersonFacts, rules: LeaveOutRules, filled: ()
 export const enrolledState = (leftOut: LeftOutReason | null): RecipientState =>
   leftOut === null ? 'waiting' : 'left_out';
 
-/** Why somebody is left out where nobody is there to ask: a question that nobody has settled leaves them out. */
+/** Why somebody is left out when nobody can be asked: an open question leaves them out. */
 export const whyLeftOut = ({ leftOut, questions }: Judgement): LeftOutReason | null => leftOut ?? questions[0] ?? null;

@@ -48,7 +48,7 @@ export function nextMessage(
   return { step: sent, dueDay: Math.max(calendar.add(lastSentDay, step.delay), notBefore ?? -Infinity) };
 }
 
-/** A recipient as they will stand once a message that is on its way has been sent. */
+/** The state of a recipient once a message that is being sent has been sent. */
 export const onceSent = (progress: RecipientProgress, message: { step: number; day: number }): RecipientProgress => ({
   ...progress,
   sent: message.step + 1,

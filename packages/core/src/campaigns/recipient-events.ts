@@ -26,7 +26,7 @@ export interface EventRule {
   counts: HealthCount | null;
   /** In the person's history and on labels. */
   words: string;
-  /** Why the campaign ended for the recipient, where the event brings no reason of its own. */
+  /** Why the campaign ended for the recipient, if the event itself gives no reason. */
   reason: string;
 }
 

@@ -25,7 +25,7 @@ export const RECIPIENT_STATES = [
 export type RecipientState = (typeof RECIPIENT_STATES)[number];
 
 interface RecipientStateText {
-  /** As it stands on screens and in files. */
+  /** As shown on screens and in files. */
   words: string;
   /** Why nothing more goes to somebody in this state, in a sentence; null while more may. */
   ended: ((campaign: string, reason: string) => string) | null;

@@ -4,7 +4,7 @@ export interface RecordFinding {
   state: 'good' | 'look' | 'bad';
   /** In a sentence. */
   words: string;
-  /** The record as it stands, or '' where there is none. */
+  /** The record as published, or '' if there is none. */
   found: string;
 }
 

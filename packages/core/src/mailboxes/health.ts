@@ -72,7 +72,7 @@ export interface RestMoved {
   later: number;
 }
 
-/** Why a mailbox rests and what moved because of it, in sentences. @param moved null where nobody knows yet */
+/** Why a mailbox rests and what moved because of it, in sentences. @param moved null while unknown */
 export function restWords(reason: string | null, moved: RestMoved | null): string {
   return [reason ?? '', movedWords(moved)].filter((t) => t !== '').join('. ');
 }

@@ -18,7 +18,7 @@ export interface RampSuggestion {
 /**
  * What to begin with: young mailboxes low and slowly, those that have long sent as much as is wanted not at all.
  *
- * @param ageDays since the mailbox was made; null when nobody knows, which is taken as young
+ * @param ageDays since the mailbox was made; null if unknown, which counts as young
  * @param sentPerDay the most it has sent on one of the last thirty days, 0 or more
  * @param quota what it is to send a day in the end
  */

@@ -21,7 +21,7 @@ export interface MessageCheck {
   /** The field it is about, by name; and the one that may have been meant. */
   field?: string;
   meant?: string;
-  /** How many people, and where the first few stand in the list. */
+  /** How many people, and the positions of the first few in the list. */
   people?: number;
   who?: number[];
 }
@@ -51,7 +51,7 @@ export interface CheckedFacts {
   columns: readonly { key: string; name: string }[];
   /** Blank for how many where no fallback is, by field key; exactly as messages are filled in. */
   blanks: ReadonlyMap<string, { people: number; who: number[] }>;
-  /** The longest subject in letters, and whose it is; null where there is nobody. */
+  /** The longest subject in characters, and whose it is; null for an empty list. */
   longestSubject: { letters: number; who: number } | null;
   /** Bytes of the HTML part. */
   htmlBytes: number;

@@ -5,7 +5,7 @@ import { findFault, type TemplateFault } from './template';
 /** Where a message does not parse. Of the body, line and column count in its text without form. */
 export interface ContentFault extends TemplateFault {
   place: Place;
-  /** What stands there. */
+  /** The text at that place. */
   near: string;
 }
 

@@ -65,7 +65,7 @@ export const holdsLetter = (block: LayoutBlock): boolean =>
   block.kind === 'letter' ||
   (block.kind === 'columns' && [...block.left, ...block.right].some((b) => b.kind === 'letter'));
 
-/** Gives each block an id of its own, and lets the letter in once. */
+/** Gives each block a unique id, and allows one letter block only. */
 class Ids {
   private readonly taken = new Set<string>();
   private hasLetter = false;

@@ -201,7 +201,7 @@ export function mapAssets(content: MessageContent, change: (assetId: number) => 
   return { ...mapped, attachments };
 }
 
-/** Where in a message a text with Liquid stands. */
+/** The place of a text with Liquid in a message. */
 export type Place = 'subject' | 'preview' | 'body' | 'plain' | 'senderName' | 'replyTo' | 'cc' | 'bcc' | 'attachments';
 
 /** Every text of a message that may hold Liquid, with its place; of a layout that is not used, none. */

@@ -35,7 +35,7 @@ export function followingText(content: MessageContent): string {
     : richText(content.body);
 }
 
-/** A message as text alone, for reading and comparing: what stands in its headers, and its plain form. */
+/** A message as plain text, for reading and comparing: its headers and its plain part. */
 export function contentText(content: MessageContent): string {
   const { subject, preview, senderName, replyTo, cc, bcc } = content;
   const heads = { Subject: subject, Preview: preview, From: senderName, 'Replies to': replyTo, Cc: cc, Bcc: bcc };

@@ -4,12 +4,12 @@ import { isNoName } from './no-name';
 import { sendingTimes } from './sending-times';
 import { compileTemplate, findFault, type Values } from './template';
 
-/** What stands beside a list's own columns in every message. */
+/** The values that every message has in addition to the list's columns. */
 export interface MessageValues {
   senderName: string;
   senderAddress: string;
   signature: string;
-  /** The recipient's own; what a list's column of such a name holds never stands in for it. */
+  /** The recipient's own value; a list's column of the same name never replaces it. */
   unsubscribeLink: string;
   browserLink: string;
   postalAddress: string;
@@ -48,7 +48,7 @@ export const MESSAGE_FIELDS: readonly { name: string; words: string }[] = [
 /** Keys of {@link MESSAGE_FIELDS}. */
 export const MESSAGE_KEYS: ReadonlySet<string> = new Set(MESSAGE_FIELDS.map((f) => fieldKey(f.name)));
 
-/** Fields of people's names, in which `-` or `n/a` is as good as blank. */
+/** Fields of people's names, in which `-` or `n/a` counts as blank. */
 const NAMES = new Set(['givenname', 'familyname', 'fullname']);
 
 /**

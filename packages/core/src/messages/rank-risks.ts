@@ -72,7 +72,7 @@ interface JudgedField {
 /** A value longer than this in a sentence is more than its field says. */
 const LONG = 60;
 
-/** Letters read in the wrong encoding, what stands for letters that could not be read, markup, and Liquid left over. */
+/** Characters read in the wrong encoding, replacement characters, markup, and leftover Liquid. */
 const BROKEN = /\ufffd|Ã[\u0080-\u00bf]|â€|&(?:amp|lt|gt|quot|#\d+);|<\/?[a-z][^>]*>|\{\{|\}\}|\{%/i;
 const LETTERS = /\p{L}/u;
 /** Scripts that the message's own letters are not of. */
@@ -99,7 +99,7 @@ export class RiskRanking {
     uses: readonly FieldUse[],
     private readonly most: number,
   ) {
-    // Of several uses of one field, the one that stands least well without it.
+    // Of several uses of one field, the one that suffers most from a blank.
     const byKey = new Map<string, FieldUse>();
     for (const use of uses) {
       const other = byKey.get(use.key);

@@ -4,7 +4,7 @@ import { fieldWord } from './field-tag';
 
 /** An output or a tag of Liquid, quoted texts in it left whole. */
 const TAG = /(\{\{-?|\{%-?)((?:"[^"]*"|'[^']*'|(?!\}\}|%\})[^"'])*?)(-?\}\}|-?%\})/gs;
-/** A quoted text, or a word with what stands before it. */
+/** A quoted text, or a word with the characters before it. */
 const PIECE = /("[^"]*"|'[^']*')|([|.]\s*)?([\p{L}_][\p{L}\p{N}_-]*)/gu;
 
 /**

@@ -11,7 +11,7 @@ export type Mark =
   | { type: 'link'; attrs: { href: string } }
   | { type: 'colour'; attrs: { colour: string } };
 
-/** A field: its name as people write it, what stands in where it is blank, and filters as Liquid has them. */
+/** A field: its name as people write it, its fallback, and its filters in Liquid's syntax. */
 export interface FieldNode {
   type: 'field';
   attrs: { name: string; fallback: string | null; filters: string };

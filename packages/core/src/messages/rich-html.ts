@@ -20,7 +20,7 @@ export interface TextStyle {
 }
 
 /**
- * A text as HTML with Liquid in it, for mail programs: styles stand at each element. Values are escaped when they are
+ * A text as HTML with Liquid in it, for mail programs: styles are inline on each element. Values are escaped when they are
  * put in; what is written here is escaped already.
  */
 export function richHtml(doc: RichDoc, style: TextStyle): string {
@@ -163,5 +163,5 @@ export function imageSource(src: string): string | null {
   return hrefSource(src);
 }
 
-/** The Content-ID under which a picture of the library stands in a message, with its scheme (RFC 2392). */
+/** The Content-ID of a picture of the library, with its scheme (RFC 2392). */
 const assetPicture = (assetId: number): string => `cid:asset.${assetId}`;

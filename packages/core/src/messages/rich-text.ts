@@ -1,7 +1,7 @@
 import { eitherTag, fieldTag } from './field-tag';
 import { isConditionAlone, linkRuns, type Inline, type RichBlock, type RichDoc } from './rich-doc';
 
-/** A text without its form, as Liquid: what stands in the plain part of a message. A named link becomes `text: address`. */
+/** A text without formatting, as Liquid: the plain part of a message. A named link becomes `text: address`. */
 export function richText(doc: RichDoc): string {
   return blocksText(doc.content);
 }

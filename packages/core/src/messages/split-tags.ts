@@ -1,6 +1,6 @@
 const TAGS = /(\{\{(?:"[^"]*"|'[^']*'|(?!\}\})[^"'])*?\}\}|\{%(?:"[^"]*"|'[^']*'|(?!%\})[^"'])*?%\})/s;
 
-/** A text in pieces: Liquid's outputs and tags, and what stands between them; nothing empty. */
+/** A text in pieces: Liquid's outputs and tags, and the text between them; no piece is empty. */
 export function splitTags(text: string): string[] {
   return text.split(TAGS).filter((piece) => piece !== '');
 }

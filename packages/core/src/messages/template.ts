@@ -10,9 +10,9 @@ export interface FieldUse {
   /** The field as written. */
   name: string;
   key: string;
-  /** What stands in where the field is blank; null when nothing was chosen. */
+  /** The fallback for a blank field; null if none was chosen. */
   fallback: string | null;
-  /** Whether it stands where a condition has found it filled, so that no gap can be where it is blank. */
+  /** Whether it is inside a condition that requires it, so that a blank value leaves no gap. */
   guarded: boolean;
   /** Half-open range in the source. */
   start: number;
@@ -90,7 +90,7 @@ function pictureAddress(value: string): string {
   return /^https?:/i.test(name) ? (linkAddress(name) ?? '') : name === '' ? '' : namedPicture(name);
 }
 
-/** The Content-ID under which a picture that a column names stands in a message, with its scheme (RFC 2392). */
+/** The Content-ID of a picture named by a column, with its scheme (RFC 2392). */
 export const namedPicture = (fileName: string): string => `cid:named.${encodeURIComponent(fileName)}`;
 
 /**
@@ -116,7 +116,7 @@ export function compileTemplate(source: string, kind: TemplateKind = 'text'): Te
 
 /** Says where a template does not parse, or null when it does. */
 export function findFault(source: string): TemplateFault | null {
-  // A field in which another begins would be parsed, and swallow all that stands between them.
+  // A field inside which another begins would parse, and swallow all the text in between.
   const swallows = unclosedField(source, 'swallows');
   if (swallows !== null) return faultAt(source, swallows, UNCLOSED(source.slice(swallows)));
   try {
@@ -188,7 +188,7 @@ function unclosedField(source: string, how: 'swallows' | 'breaks'): number | nul
   for (let at = source.indexOf('{{'); at >= 0;) {
     const close = source.indexOf('}}', at + 2);
     const end = source.indexOf(how === 'swallows' ? '{{' : '\n', at + 2);
-    // What stands in quotation marks is a text.
+    // Text in quotation marks is a literal.
     const isText = (source.slice(at, end).match(/["']/g)?.length ?? 0) % 2 === 1;
     if (end >= 0 && end < close && !isText) return at;
     if (close < 0) return how === 'breaks' ? at : null;

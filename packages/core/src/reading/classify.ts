@@ -162,7 +162,7 @@ function backDate(text: string, receivedMs: number): string | null {
   return date.getUTCMonth() === month ? date.toISOString().slice(0, 10) : null;
 }
 
-/** The answer's own words: what stands before the quotation. */
+/** The reply's own words: the text before the quotation. */
 export function withoutQuotation(text: string): string {
   const lines = text.replaceAll('\r\n', '\n').split('\n');
   const end = lines.findIndex(

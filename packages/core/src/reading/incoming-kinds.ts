@@ -11,12 +11,12 @@ export type BounceKind = 'hard' | 'soft' | 'blocked' | 'delayed';
 interface IncomingEntry {
   /** As a label on one message. */
   words: string;
-  /** Under which heading of the Replies screen it is listed, and that heading; null for none of its own. */
+  /** The heading of the Replies screen under which it is listed; null for no heading of its own. */
   heading: { kind: IncomingKind; words: string } | null;
   /** Whether a person gives it an outcome. */
   takesOutcome: boolean;
   tone: 'good' | 'bad' | '';
-  /** What happens to the recipient whose message it belongs to; a bounce goes by its own kind. */
+  /** What happens to the recipient whose message it belongs to; for a bounce, this depends on its kind. */
   event: RecipientEventKind | null;
 }
 

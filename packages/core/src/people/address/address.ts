@@ -20,7 +20,7 @@ const MAX_LABEL_BYTES = 63;
 /**
  * Reads one address out of a cell: `ana@x.example`, `Ana Reyes <ana@x.example>`, `mailto:ana@x.example`.
  * Accepts dot-atoms (RFC 5322 3.2.3) and internationalised local parts and domains (RFC 6531); not quoted
- * local parts nor address literals, which no server of real people hands out.
+ * local parts nor address literals, which no mail server of real people uses.
  *
  * @param text any text; more than one address is refused, not split
  * @returns the address, or a reason in words that names what is wrong
@@ -37,7 +37,7 @@ const OTHER = 0;
 const LETTER = 1;
 const DIGIT = 2;
 const CAPITAL = 3;
-/** `.` and `+`, which part what stands beside them. */
+/** `.` and `+`, which separate the words beside them. */
 const PART = 4;
 /** `-` and `_`. */
 const DASH = 5;

@@ -38,7 +38,7 @@ const SLIPPED_ENDS: Readonly<Record<string, string>> = {
   rog: 'org',
 };
 
-/** A domain is taken for a slip of another that stands this often more in the same list. */
+/** A domain counts as a misspelling of another that is this many times as frequent in the same list. */
 const TIMES_MORE = 3;
 const LEAST = 3;
 /** Shorter domains are one letter away from too much. */
@@ -46,9 +46,9 @@ const LEAST_LETTERS = 6;
 
 /** What a list's addresses are checked against. */
 export interface AddressesOfList {
-  /** How often each domain stands in the list. */
+  /** How often each domain occurs in the list. */
   domains: ReadonlyMap<string, number>;
-  /** How often each {@link samenessKey} does; absent where nobody counted. */
+  /** How often each {@link samenessKey} occurs; absent if not counted. */
   same?: ReadonlyMap<string, number>;
   isThrowAway?: (domain: string) => boolean;
 }

@@ -11,7 +11,7 @@ const LEAVE_OUT = new Set(
   ),
 );
 
-/** What hardly anybody but a verifier says. */
+/** Words that hardly anybody but a verifier uses. */
 const CHECKERS = new Set(
   'valid invalid deliverable undeliverable risky catchall acceptall disposable spamtrap donotmail gültig ungültig zustellbar unzustellbar valide invalide válido inválido valido geldig ongeldig'.split(
     ' ',
@@ -23,7 +23,7 @@ const wordOf = (value: string): string => value.toLowerCase().replace(/[^\p{L}\p
 /** Whether a value is the word of an address verifier, whatever its column is called. */
 export const isCheckersWord = (value: string): boolean => CHECKERS.has(wordOf(value));
 
-/** What is meant where a person has not said otherwise: words that nobody knows are asked about. */
+/** The default meaning of each word, until a person chooses another; unknown words are asked about. */
 export function usualVerdict(value: string): Verdict {
   const word = wordOf(value);
   return word === '' || USE.has(word) ? 'use' : LEAVE_OUT.has(word) ? 'leave_out' : 'ask';

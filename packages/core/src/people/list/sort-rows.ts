@@ -84,7 +84,7 @@ export const isMendable = (row: RowAside, header: readonly string[]): boolean =>
 /** Whose row it is, without what else it says. */
 export type RowOwner = Omit<TakenRow, 'known' | 'suppressed' | 'fields'>;
 
-/** Why a row has no owner: no address that can be used, or one that stands further up already. */
+/** Why a row has no owner: no usable address, or one that is already further up. */
 export interface NoOwner {
   reason: string;
   isDouble: boolean;
