@@ -12,6 +12,9 @@ const noAmbientTime = [
   },
 ];
 
+/** Where the words of the interface are, so that they can be put into another language. */
+const textsRule = 'What is said on screen stands in the texts.ts of its room.';
+
 /** What a package may not import: the direction of imports in docs/architecture.md. */
 const onlyImports = (files, patterns) => ({
   files,
@@ -121,6 +124,22 @@ export default tseslint.config(
   {
     files: ['packages/web/src/**/*.html'],
     extends: [...angular.configs.templateRecommended, ...angular.configs.templateAccessibility],
+  },
+  {
+    files: ['packages/web/src/app/**/*.html'],
+    ignores: ['**/*.spec.ts/**'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        { selector: 'Text[value=/[A-Za-z]{2}/]', message: textsRule },
+        {
+          selector: 'TextAttribute[name=/^(aria-label|title|placeholder|alt|label)$/][value=/[A-Za-z]{2}/]',
+          message: textsRule,
+        },
+        { selector: 'Binary[operation=/^[-+*\\/]$/]', message: 'Templates read; compute it in the component.' },
+        { selector: 'Call[receiver.name="$any"]', message: 'Give the template the type that it needs.' },
+      ],
+    },
   },
   {
     files: ['**/*.mjs', '**/*.js'],

@@ -91,8 +91,19 @@ export interface BatchMessage {
 }
 
 export interface BatchPage {
+  /** The messages asked for, in order of time. */
   messages: BatchMessage[];
+  /** Of the whole batch, however many of it are on the page. */
+  counts: BatchCounts;
+}
+
+export interface BatchCounts {
   total: number;
+  /** Sent, failed, or under way. */
+  gone: number;
+  toCome: number;
+  /** Not sent, and held by a person. */
+  held: number;
 }
 
 /** What came of moving a message. */

@@ -2,6 +2,19 @@
 export const DELIVERY_STATES = ['planned', 'sending', 'sent', 'deferred', 'failed', 'unconfirmed'] as const;
 export type DeliveryState = (typeof DELIVERY_STATES)[number];
 
+const DELIVERY_WORDS: Readonly<Record<DeliveryState | 'held', string>> = {
+  planned: 'planned',
+  sending: 'being sent',
+  sent: 'sent',
+  deferred: 'to be tried again',
+  failed: 'not sent',
+  unconfirmed: 'unconfirmed',
+  held: 'held',
+};
+
+/** The words for a message's state, or for one that a person holds. */
+export const deliveryWords = (state: DeliveryState | 'held'): string => DELIVERY_WORDS[state];
+
 /** Deliveries that have not left and still may. */
 export const WAITING_DELIVERIES = ['planned', 'deferred'] as const satisfies readonly DeliveryState[];
 

@@ -161,11 +161,23 @@ describe('a day’s batch', () => {
   it('is shown in order of time with people and what they get', async () => {
     const ines = await world.connect('ines', { dailyQuota: 5 });
     await world.begin({ listId: await world.people(people(8)), mailboxIds: [ines] });
-    const { messages, total } = await batch('2026-11-02', ines);
-    expect(total).toBe(5);
+    const { messages, counts } = await batch('2026-11-02', ines);
+    expect(counts).toEqual({ total: 5, gone: 0, toCome: 5, held: 0 });
     expect(messages.map((m) => m.at)).toEqual(messages.map((m) => m.at).sort((a, b) => (a ?? 0) - (b ?? 0)));
     expect(messages[0]).toMatchObject({ step: 0, state: 'planned' });
     expect(messages[0]?.name).toMatch(/^P\d/);
+  });
+
+  it('counts the whole batch, however little of it is on the page', async () => {
+    const ines = await world.connect('ines', { dailyQuota: 5, paceSeconds: 3600 });
+    await world.begin({ listId: await world.people(people(8)), mailboxIds: [ines] });
+    await world.drive('2026-11-02T10:30:00Z');
+    await world.api.post('/plan/batch', { day: '2026-11-02', mailboxId: ines, held: true });
+    const gone = (await batch('2026-11-02', ines)).messages.filter((m) => m.state === 'sent').length;
+    expect(gone).toBeGreaterThan(0);
+    const page = await world.api.get<BatchPage>(`/plan/batch?day=2026-11-02&mailbox=${ines}&limit=1`);
+    expect(page.messages).toHaveLength(1);
+    expect(page.counts).toEqual({ total: 5, gone, toCome: 0, held: 5 - gone });
   });
 
   it('lets one message move to another day, or says why it cannot', async () => {

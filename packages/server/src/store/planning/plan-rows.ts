@@ -1,4 +1,4 @@
-import type { BatchMessage, PlanLoad } from '@baton/contract';
+import type { BatchPage, PlanLoad } from '@baton/contract';
 import { nameOf, type PlanChange } from '@baton/core';
 import { and, asc, eq, isNotNull, isNull, sql } from 'drizzle-orm';
 import type { Queryable } from '../database';
@@ -68,7 +68,7 @@ export async function batchOf(
   db: Queryable,
   { mailboxId, day }: { mailboxId: number; day: number },
   page: { offset: number; limit: number },
-): Promise<{ messages: BatchMessage[]; total: number }> {
+): Promise<BatchPage> {
   const where = and(eq(deliveries.mailboxId, mailboxId), eq(deliveries.day, day));
   const rows = await db
     .select({ delivery: deliveries, contactId: contacts.id, address: contacts.address, fields: listRows.fields })
@@ -80,12 +80,18 @@ export async function batchOf(
     .orderBy(sql`coalesce(${deliveries.sentAt}, ${deliveries.instant})`, asc(deliveries.id))
     .offset(page.offset)
     .limit(page.limit);
-  const [count] = await db
-    .select({ n: sql<number>`count(*)::int` })
+  const isHeld = sql`${deliveries.heldAt} is not null`;
+  const [counts] = await db
+    .select({
+      total: sql<number>`count(*)::int`,
+      gone: sql<number>`count(*) filter (where not (${waits}))::int`,
+      toCome: sql<number>`count(*) filter (where ${waits} and not (${isHeld}))::int`,
+      held: sql<number>`count(*) filter (where ${waits} and ${isHeld})::int`,
+    })
     .from(deliveries)
     .where(where);
   return {
-    total: count?.n ?? 0,
+    counts: counts ?? { total: 0, gone: 0, toCome: 0, held: 0 },
     messages: rows.map(({ delivery: d, contactId, address, fields }) => ({
       deliveryId: d.id,
       enrolmentId: d.enrolmentId,

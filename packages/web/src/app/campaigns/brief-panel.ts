@@ -7,18 +7,22 @@ import { LiveUpdates } from '../live/live-updates';
 import { MailboxesService } from '../mailboxes/mailboxes-service';
 import { MessagesService } from '../messages/messages-service';
 import { ListsService } from '../people/list/lists-service';
-import { choicesOf, evenShares, letterOf, peopleWords } from './brief-words';
+import { choicesOf, evenShares, letterOf } from './brief-words';
 import { clockWords, minuteOf } from '@baton/core';
 import { chosenOption, typedText } from '../look/event-input';
+import { weekdays } from '../look/language';
+import { campaignsTexts } from './texts';
+import { CountPipe } from '../look/count-pipe';
+
+const texts = campaignsTexts.briefPanel;
 
 export type PanelName = 'audience' | 'messages' | 'mailboxes' | 'time';
 
-const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 const TITLES: Record<PanelName, string> = {
-  audience: 'Audience',
-  messages: 'Messages',
-  mailboxes: 'Mailboxes',
-  time: 'Time',
+  audience: texts.audience,
+  messages: texts.messages,
+  mailboxes: texts.mailboxes,
+  time: texts.time,
 };
 /** Working days a follow-up may be late before it counts as such. */
 const TOLERANCE = 2;
@@ -26,12 +30,13 @@ const TOLERANCE = 2;
 /** What the pressed choice of a brief needs. */
 @Component({
   selector: 'bt-brief-panel',
-  imports: [MatCheckbox, MatButton, RouterLink],
+  imports: [CountPipe, MatCheckbox, MatButton, RouterLink],
   templateUrl: './brief-panel.html',
   styleUrl: './brief-panel.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BriefPanel {
+  protected readonly texts = texts;
   protected readonly typedText = typedText;
   private readonly live = inject(LiveUpdates);
   private readonly people = inject(ListsService);
@@ -49,10 +54,9 @@ export class BriefPanel {
   protected readonly messages = this.live.view(['messages'], () => this.messagesService.all());
   protected readonly mailboxes = this.live.view(['mailboxes'], () => this.mailboxesService.all());
   protected readonly title = computed(() => TITLES[this.panel()]);
-  protected readonly weekdays = WEEKDAYS;
+  protected readonly weekdays = weekdays('short').map((name, i) => ({ day: i + 1, name }));
   protected readonly shares = [1, 2, 3, 4, 5, 6, 7, 8, 9];
   protected readonly clockWords = clockWords;
-  protected readonly peopleWords = peopleWords;
 
   private readonly steps = computed(() => choicesOf(this.brief().steps));
 
@@ -109,9 +113,10 @@ export class BriefPanel {
     this.changes.emit({ variants: evenShares(n) });
   }
 
+  /** @param at its place among all, 1 or more: the first has nothing to be compared with */
   protected removeVariant(at: number): void {
-    const variants = this.brief().variants.filter((_, i) => i !== at + 1);
-    const steps = this.steps().map((s) => ({ ...s, others: s.others.filter((_, i) => i !== at) }));
+    const variants = this.brief().variants.filter((_, i) => i !== at);
+    const steps = this.steps().map((s) => ({ ...s, others: s.others.filter((_, i) => i !== at - 1) }));
     this.changes.emit({ variants: variants.length < 2 ? [] : variants, steps });
   }
 
@@ -147,6 +152,11 @@ export class BriefPanel {
   protected setDailyLimit(text: string): void {
     const n = Number(text);
     this.changes.emit({ dailyLimit: text.trim() === '' || !Number.isInteger(n) || n < 1 ? null : n });
+  }
+
+  /** How many are left out for a reason, beside those who are named. */
+  protected others({ people, who }: { people: number; who: readonly string[] }): string {
+    return people > who.length ? texts.andMore(people - who.length) : '';
   }
 
   protected toggleWeekday(day: number, on: boolean): void {

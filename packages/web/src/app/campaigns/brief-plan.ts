@@ -2,6 +2,10 @@ import { NgTemplateOutlet } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import type { Forecast } from '@baton/contract';
 import { dayWords } from '@baton/core';
+import { campaignsTexts } from './texts';
+import { CountPipe } from '../look/count-pipe';
+
+const texts = campaignsTexts.briefPlan;
 
 /** Mailboxes shown before the others are asked for. */
 const MAILBOXES_SHOWN = 8;
@@ -21,12 +25,13 @@ interface Row extends Load {
 /** What a campaign sends if nobody replies: by day, and by mailbox; one mailbox or sixty. */
 @Component({
   selector: 'bt-brief-plan',
-  imports: [NgTemplateOutlet],
+  imports: [CountPipe, NgTemplateOutlet],
   templateUrl: './brief-plan.html',
   styleUrl: './brief-plan.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BriefPlan {
+  protected readonly texts = texts;
   readonly loads = input.required<Forecast['loads']>();
   readonly mailboxes = input.required<readonly { id: number; address: string }[]>();
 

@@ -1,30 +1,21 @@
 import type { BriefChoices, BriefStep, BriefView, Forecast } from '@baton/contract';
 import { dayWords } from '@baton/core';
+import { listed, weekdays } from '../look/language';
+import { campaignsTexts } from './texts';
 
-const WEEKDAYS = ['Mondays', 'Tuesdays', 'Wednesdays', 'Thursdays', 'Fridays', 'Saturdays', 'Sundays'];
+const texts = campaignsTexts.briefWords;
 
-export function weekdayWords(weekdays: readonly number[]): string {
-  const days = [...weekdays].sort((a, b) => a - b);
-  if (days.join() === '1,2,3,4,5') return 'weekdays';
-  if (days.length === 7) return 'every day';
-  const names = days.map((d) => WEEKDAYS[d - 1] as string);
-  return names.length === 1 ? (names[0] as string) : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;
+const WEEKDAYS = weekdays('long');
+
+export function weekdayWords(days: readonly number[]): string {
+  const sorted = [...days].sort((a, b) => a - b);
+  if (sorted.join() === '1,2,3,4,5') return texts.weekdays;
+  if (sorted.length === 7) return texts.everyDay;
+  return listed(sorted.map((d) => texts.eachWeekday(WEEKDAYS[d - 1] as string)));
 }
-
-export function peopleWords(n: number): string {
-  return n === 1 ? '1 person' : `${n} people`;
-}
-
-/** How many messages, in words. */
-export const messagesWords = (n: number): string => (n === 1 ? '1 message' : `${n} messages`);
 
 /** How many follow-ups would be late, in words. */
-export const lateWords = (n: number): string =>
-  n === 0 ? 'no follow-up late' : n === 1 ? '1 follow-up late' : `${n} follow-ups late`;
-
-export function delayWords(days: number): string {
-  return days === 1 ? '1 working day' : `${days} working days`;
-}
+export const lateWords = (n: number): string => (n === 0 ? texts.noFollowUpLate : texts.followUpsLate(n));
 
 /** When the messages leave, in a sentence; '' without a plan. */
 export function planSentence(f: Forecast): string {
@@ -32,24 +23,22 @@ export function planSentence(f: Forecast): string {
   const words = (iso: string | null) => (iso === null ? '' : dayWords(iso, 'long'));
   const starts =
     f.firstDay === f.lastStartDay
-      ? `First messages are sent on ${words(f.firstDay)}`
-      : `First messages are sent from ${words(f.firstDay)} to ${words(f.lastStartDay)}`;
-  const ends = f.lastDay === f.lastStartDay ? '' : `, the last follow-up on ${words(f.lastDay)}`;
-  const late = f.late === 0 ? '' : ` ${f.late} follow-ups would be late.`;
+      ? texts.firstMessagesAreSentOn(words(f.firstDay))
+      : texts.firstMessagesAreSentFrom(words(f.firstDay), words(f.lastStartDay));
+  const ends = f.lastDay === f.lastStartDay ? '' : texts.theLastFollowUpOn(words(f.lastDay));
+  const late = f.late === 0 ? '' : texts.followUpsWouldBeLate(f.late);
   return `${starts}${ends}.${late}`;
 }
 
 /** What the start button and the question before it say. */
 export function startWords(brief: Pick<BriefView, 'forecast'>): string {
   const { people, lastDay } = brief.forecast;
-  return lastDay === null
-    ? `Start: ${peopleWords(people)}`
-    : `Start: ${peopleWords(people)}, ends ${dayWords(lastDay)}`;
+  return lastDay === null ? texts.start(people) : texts.startEnds(people, dayWords(lastDay));
 }
 
 /** What a step sends, in words: with variants, each message that one of them gets. */
 export function messageWords({ messageName, others, otherNames }: BriefStep, variants: number): string {
-  const own = messageName || 'no message yet';
+  const own = messageName || texts.noMessageYet;
   const more = otherNames.slice(0, Math.max(0, variants - 1)).filter((name, i) => others[i] != null && name !== own);
   return [...new Set([own, ...more])].join(' or ');
 }
@@ -69,7 +58,7 @@ export function evenShares(n: number): number[] {
 
 /** How a campaign goes beside others in the same mailboxes. */
 export const shareWords = (share: number): string =>
-  share === 1 ? 'as often as other campaigns' : `${share} starts for each one of another campaign`;
+  share === 1 ? texts.asOftenAsOtherCampaigns : texts.startsForEachOneOf(share);
 
 /** The choices of a brief as they are. */
 export function choicesFrom(b: BriefView): BriefChoices {

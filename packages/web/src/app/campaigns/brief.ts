@@ -13,11 +13,8 @@ import { BriefPlan } from './brief-plan';
 import { BriefPanel, type PanelName } from './brief-panel';
 import {
   choicesFrom,
-  delayWords,
   lateWords,
-  messagesWords,
   messageWords,
-  peopleWords,
   planSentence,
   shareWords,
   startWords,
@@ -29,6 +26,10 @@ import { CampaignsService } from './campaigns-service';
 import { ProgressLine } from './progress-line';
 import { RecipientsTable } from './recipients-table';
 import { StartQuestion } from './start-question';
+import { campaignsTexts } from './texts';
+import { addressOf } from '../live/addresses';
+
+const texts = campaignsTexts.brief;
 
 /** A campaign as plain sentences; every choice in them is pressed to change it, and what stands in the way is said. */
 @Component({
@@ -39,6 +40,9 @@ import { StartQuestion } from './start-question';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Brief {
+  protected readonly texts = texts;
+  protected readonly states = campaignsTexts.states;
+  protected readonly addressOf = addressOf;
   private readonly service = inject(CampaignsService);
   private readonly notices = inject(Notices);
   private readonly dialog = inject(MatDialog);
@@ -83,12 +87,10 @@ export class Brief {
   protected readonly leftOut = computed(
     () => this.brief()?.forecast.leftOut.reduce((sum, l) => sum + l.people, 0) ?? 0,
   );
-  protected readonly people = computed(() => peopleWords(this.brief()?.forecast.people ?? 0));
+  protected readonly people = computed(() => texts.people(this.brief()?.forecast.people ?? 0));
   protected readonly when = computed(() => {
     const b = this.brief();
-    return b
-      ? `${weekdayWords(b.window.weekdays)} from ${clockWords(b.window.from)} to ${clockWords(b.window.to)}`
-      : '';
+    return b ? texts.fromTo(weekdayWords(b.window.weekdays), clockWords(b.window.from), clockWords(b.window.to)) : '';
   });
   protected readonly plan = computed(() =>
     planSentence(this.brief()?.forecast ?? ({ firstDay: null } as BriefView['forecast'])),
@@ -103,10 +105,12 @@ export class Brief {
   protected readonly toLook = computed(
     () => this.brief()?.forecast.obstacles.filter((o) => o.kind === 'look').length ?? 0,
   );
-  protected readonly delay = delayWords;
+  protected readonly obstacles = computed(() =>
+    this.toFix() === 0 && this.toLook() === 0 ? texts.nothing : texts.toFixToCheck(this.toFix(), this.toLook()),
+  );
+  protected readonly delay = texts.workingDays;
   /** A message's name as it stands in a sentence: what ends it is not doubled. */
   protected readonly messageWords = messageWords;
-  protected readonly messagesWords = messagesWords;
   protected readonly lateWords = lateWords;
   protected readonly shareWords = shareWords;
   protected readonly endOf = (name: string, mark: string): string => (/[.?!…]$/.test(name) ? '' : mark);
@@ -175,7 +179,7 @@ export class Brief {
     const done = await this.send(
       this.service.start(brief.id, { people: brief.forecast.people, lastDay: brief.forecast.lastDay }),
     );
-    if (done !== null) this.notices.say(`${brief.name} has started.`);
+    if (done !== null) this.notices.say(texts.hasStarted(brief.name));
   }
 
   protected async setHeld(held: boolean): Promise<void> {

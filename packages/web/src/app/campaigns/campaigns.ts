@@ -8,10 +8,12 @@ import { firstValueFrom } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { dayWords } from '@baton/core';
-import { peopleWords } from './brief-words';
 import { CampaignsService } from './campaigns-service';
 import { ProgressLine } from './progress-line';
 import { typedText } from '../look/event-input';
+import { campaignsTexts } from './texts';
+
+const texts = campaignsTexts.campaigns;
 
 /** Every campaign as one line: its people, its end. */
 @Component({
@@ -22,6 +24,8 @@ import { typedText } from '../look/event-input';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Campaigns {
+  protected readonly texts = texts;
+  protected readonly states = campaignsTexts.states;
   protected readonly typedText = typedText;
   private readonly service = inject(CampaignsService);
   private readonly notices = inject(Notices);
@@ -30,9 +34,9 @@ export class Campaigns {
   protected readonly name = signal('');
 
   protected ends(c: CampaignSummary): string {
-    if (c.state === 'draft') return `${peopleWords(c.people)} on the list`;
-    if (c.lastDay === null) return 'nothing planned';
-    return `${c.state === 'finished' ? 'ended' : 'ends'} ${dayWords(c.lastDay)}`;
+    if (c.state === 'draft') return texts.onTheList(c.people);
+    if (c.lastDay === null) return texts.nothingPlanned;
+    return `${c.state === 'finished' ? texts.ended : texts.ends} ${dayWords(c.lastDay)}`;
   }
 
   protected tone(c: CampaignSummary): string {

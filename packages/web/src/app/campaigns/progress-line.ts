@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { recipientStateWords, type RecipientState } from '@baton/core';
+import { CountPipe } from '../look/count-pipe';
 
 /** What went well first, then what is under way, then what ended otherwise. */
 const ORDER: readonly RecipientState[] = [
@@ -16,6 +17,7 @@ const ORDER: readonly RecipientState[] = [
 /** A campaign's people as one line, each state as wide as it has people, and the same in words. */
 @Component({
   selector: 'bt-progress-line',
+  imports: [CountPipe],
   template: `
     <span class="line" aria-hidden="true">
       @for (p of parts(); track p.state) {
@@ -24,7 +26,7 @@ const ORDER: readonly RecipientState[] = [
     </span>
     <span class="words">
       @for (p of parts(); track p.state) {
-        <span><i [class]="p.state" aria-hidden="true"></i>{{ p.n }} {{ p.words }}</span>
+        <span><i [class]="p.state" aria-hidden="true"></i>{{ p.n | count }} {{ p.words }}</span>
       }
     </span>
   `,

@@ -4,7 +4,7 @@ import { toObservable } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { RecipientPage, RecipientView } from '@baton/contract';
-import { RECIPIENT_STATES, recipientStateWords, type RecipientState } from '@baton/core';
+import { deliveryWords, RECIPIENT_STATES, recipientStateWords, type RecipientState } from '@baton/core';
 import { combineLatest, debounceTime, distinctUntilChanged, firstValueFrom, startWith } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
@@ -12,9 +12,15 @@ import { shortAddress } from '../look/short-address';
 import { WorkspaceTime } from '../time/workspace-time';
 import { CampaignsService } from './campaigns-service';
 import { typedText } from '../look/event-input';
+import { campaignsTexts } from './texts';
+
+const texts = campaignsTexts.recipientsTable;
 
 /** Rows asked for at once; the rest come when they are scrolled to. */
 const PAGE = 200;
+
+/** More rows than are seen at once. */
+const SEEN = 40;
 const TONES: Partial<Record<RecipientState, string>> = {
   replied: 'good',
   done: 'sea',
@@ -36,6 +42,7 @@ type Message = RecipientView['messages'][number];
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class RecipientsTable {
+  protected readonly texts = texts;
   protected readonly typedText = typedText;
   private readonly service = inject(CampaignsService);
   private readonly notices = inject(Notices);
@@ -76,20 +83,20 @@ export class RecipientsTable {
     })),
   );
   protected readonly heads = computed(() =>
-    Array.from({ length: this.steps() }, (_, i) => (i === 0 ? 'First message' : `Follow-up ${i}`)),
+    Array.from({ length: this.steps() }, (_, i) => (i === 0 ? texts.firstMessage : texts.followUp(i))),
   );
   protected readonly count = computed(() => {
     const total = this.found()?.total;
-    return total === undefined ? '' : total === 1 ? '1 person' : `${total} people`;
+    return total === undefined ? '' : texts.people(total);
   });
   private loading = false;
 
   private cell(m: Message | undefined) {
     if (!m) return { words: '', state: '', title: '', unsettled: null };
-    const when = m.at === null ? 'no time yet' : this.time.both(m.at);
-    const words = m.state === 'sent' || m.state === 'planned' ? when : `${m.state}, ${when}`;
+    const when = m.at === null ? texts.noTimeYet : this.time.both(m.at);
+    const words = m.state === 'sent' || m.state === 'planned' ? when : `${deliveryWords(m.state)}, ${when}`;
     return {
-      words: m.state === 'unconfirmed' ? 'unconfirmed' : words,
+      words: m.state === 'unconfirmed' ? deliveryWords(m.state) : words,
       state: m.state,
       title: m.reason,
       unsettled: m.state === 'unconfirmed' ? m.deliveryId : null,
@@ -102,7 +109,9 @@ export class RecipientsTable {
     this.state.set(state as RecipientState | '');
   }
 
-  protected async loadMore(lastShown: number): Promise<void> {
+  /** @param firstShown the row at the top of what is seen, of which there are fewer than {@link SEEN} */
+  protected async loadMore(firstShown: number): Promise<void> {
+    const lastShown = firstShown + SEEN;
     const have = this.loaded().length;
     if (this.loading || have >= (this.found()?.total ?? 0) || lastShown < have - PAGE / 4) return;
     this.loading = true;
@@ -120,7 +129,7 @@ export class RecipientsTable {
   protected async settle(deliveryId: number, left: boolean): Promise<void> {
     try {
       await firstValueFrom(this.service.settle(deliveryId, left));
-      this.notices.say(left ? 'Recorded as sent.' : 'Planned again.');
+      this.notices.say(left ? texts.recordedAsSent : texts.plannedAgain);
     } catch (error) {
       this.notices.failure(error);
     }

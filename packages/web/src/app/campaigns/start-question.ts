@@ -3,21 +3,26 @@ import { MatCheckbox } from '@angular/material/checkbox';
 import { MAT_DIALOG_DATA } from '@angular/material/dialog';
 import type { BriefView } from '@baton/contract';
 import { DIALOG_PARTS } from '../look/dialog-parts';
-import { peopleWords, planSentence, startWords } from './brief-words';
+import { planSentence, startWords } from './brief-words';
+import { campaignsTexts } from './texts';
+
+const texts = campaignsTexts.startQuestion;
 
 /** Repeats the numbers before a campaign starts, and asks whether these people may be written to. */
 @Component({
   selector: 'bt-start-question',
   imports: [DIALOG_PARTS, MatCheckbox],
   template: `
-    <h2 mat-dialog-title>Start {{ brief.name }}?</h2>
+    <h2 mat-dialog-title>{{ texts.start(brief.name) }}</h2>
     <mat-dialog-content>
       <p>{{ sentence() }}</p>
       <p>{{ plan() }}</p>
-      <mat-checkbox [checked]="sure()" (change)="sure.set($event.checked)">These people may be written to</mat-checkbox>
+      <mat-checkbox [checked]="sure()" (change)="sure.set($event.checked)">{{
+        texts.thesePeopleMayBeWritten
+      }}</mat-checkbox>
     </mat-dialog-content>
     <mat-dialog-actions align="end">
-      <button matButton mat-dialog-close>Not yet</button>
+      <button matButton mat-dialog-close>{{ texts.notYet }}</button>
       <button matButton="filled" [mat-dialog-close]="true" [disabled]="!sure()">{{ words() }}</button>
     </mat-dialog-actions>
   `,
@@ -31,6 +36,7 @@ import { peopleWords, planSentence, startWords } from './brief-words';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class StartQuestion {
+  protected readonly texts = texts;
   protected readonly brief = inject<BriefView>(MAT_DIALOG_DATA);
   protected readonly sure = signal(false);
   protected readonly words = computed(() => startWords(this.brief));
@@ -38,6 +44,13 @@ export class StartQuestion {
   protected readonly sentence = computed(() => {
     const { forecast, mailboxes, listName, steps } = this.brief;
     const left = forecast.leftOut.reduce((sum, l) => sum + l.people, 0);
-    return `${peopleWords(forecast.people)} of ${listName ?? 'no list'} get up to ${steps.length} ${steps.length === 1 ? 'message' : 'messages'} each, ${forecast.messages} in all if nobody answers, from ${mailboxes.length} ${mailboxes.length === 1 ? 'mailbox' : 'mailboxes'}. ${left === 0 ? 'Nobody is' : left === 1 ? '1 is' : `${left} are`} left out.`;
+    return texts.sentence(
+      forecast.people,
+      listName ?? texts.noList,
+      steps.length,
+      forecast.messages,
+      mailboxes.length,
+      left,
+    );
   });
 }

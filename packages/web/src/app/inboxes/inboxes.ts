@@ -10,6 +10,9 @@ import { ShellState } from '../shell/shell-state';
 import { MomentPipe } from '../time/workspace-time';
 import { InboxesService } from './inboxes-service';
 import { typedText } from '../look/event-input';
+import { inboxesTexts } from './texts';
+
+const texts = inboxesTexts.inboxes;
 
 const MOST_PEOPLE = 400;
 const AWAY_DAYS = 7;
@@ -24,6 +27,7 @@ const DAY_MS = 86_400_000;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Inboxes {
+  protected readonly texts = texts;
   protected readonly typedText = typedText;
   private readonly service = inject(InboxesService);
   private readonly live = inject(LiveUpdates);
@@ -62,17 +66,14 @@ export class Inboxes {
   protected reply(mail: SimulatedMail): Promise<void> {
     const text = this.answer();
     this.answer.set('');
-    return this.send(
-      this.service.reply(this.address(), mail.id, text),
-      'Reply sent. Baton finds it when it next reads the mailbox.',
-    );
+    return this.send(this.service.reply(this.address(), mail.id, text), texts.replySentBatonFindsIt);
   }
 
   protected act(mail: SimulatedMail, kind: 'unsubscribe_link' | 'one_click' | 'complaint'): Promise<void> {
     const said = {
-      unsubscribe_link: 'The link was opened and its button pressed.',
-      one_click: 'The mail program’s button was pressed.',
-      complaint: 'Marked as spam; the report is on its way.',
+      unsubscribe_link: texts.theLinkWasOpenedAnd,
+      one_click: texts.theMailProgramsButtonWas,
+      complaint: texts.markedAsSpamTheReport,
     }[kind];
     return this.send(this.service.act(this.address(), mail.id, kind), said);
   }
@@ -82,7 +83,7 @@ export class Inboxes {
     const until = new Date((this.shell.view()?.clock.nowMs ?? 0) + AWAY_DAYS * DAY_MS).toISOString().slice(0, 10);
     return this.send(
       this.service.setAway(this.address(), away ? null : until),
-      away ? 'Back again.' : `Out of office until ${until}: every message gets an automatic reply.`,
+      away ? texts.backAgain : texts.outOfOfficeUntilEvery(until),
     );
   }
 

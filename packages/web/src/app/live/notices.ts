@@ -1,6 +1,9 @@
 import { inject, Injectable } from '@angular/core';
 import { MatSnackBar } from '@angular/material/snack-bar';
 import { sentenceOf } from './sentence-of';
+import { liveTexts } from './texts';
+
+const texts = liveTexts.notices;
 
 /** Short sentences at the foot of the page. */
 @Injectable({ providedIn: 'root' })
@@ -13,6 +16,6 @@ export class Notices {
 
   /** Stays until it is closed: what failed should be read. */
   failure(error: unknown): void {
-    this.bar.open(sentenceOf(error), 'Close', { duration: 15_000 });
+    this.bar.open(sentenceOf(error), texts.close, { duration: 15_000 });
   }
 }

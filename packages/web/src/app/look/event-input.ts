@@ -7,6 +7,22 @@ export const typedText = (event: Event): string => inputOf(event).value;
 /** Whether a box was ticked. */
 export const isTicked = (event: Event): boolean => inputOf(event).checked;
 
+/** The first file that was chosen; null for none. The same one can be chosen again. */
+export function chosenFile(event: Event): File | null {
+  const input = inputOf(event);
+  const file = input.files?.[0] ?? null;
+  input.value = '';
+  return file;
+}
+
+/** The option that was chosen in a list which then shows its first again, ready for another. */
+export function takenOption(event: Event): string {
+  const list = event.target as HTMLSelectElement;
+  const { value } = list;
+  list.selectedIndex = 0;
+  return value;
+}
+
 /** The files that were chosen. */
 export const chosenFiles = (event: Event): FileList | null => inputOf(event).files;
 

@@ -1,4 +1,8 @@
+import { lookTexts } from './texts';
+
+const texts = lookTexts.fileSize;
+
 /** A file's size as it is said: whole kilobytes, megabytes with one decimal. */
 export function fileSize(bytes: number): string {
-  return bytes < 1024 * 1024 ? `${Math.ceil(bytes / 1024)} kB` : `${(bytes / 1024 / 1024).toFixed(1)} MB`;
+  return bytes < 1024 * 1024 ? texts.kb(Math.ceil(bytes / 1024)) : texts.mb(bytes / 1024 / 1024);
 }

@@ -7,7 +7,10 @@ import { firstValueFrom } from 'rxjs';
 import { Notices } from '../live/notices';
 import { sentenceOf } from '../live/sentence-of';
 import { MailboxesService } from './mailboxes-service';
-import { typedText } from '../look/event-input';
+import { chosenFile, typedText } from '../look/event-input';
+import { mailboxesTexts } from './texts';
+
+const texts = mailboxesTexts.connectMany;
 
 const EXAMPLE = 'address,password,sender name,quota\nines@tidewaterkelp.example,app password,Ines Aldrich,60';
 
@@ -20,7 +23,9 @@ const EXAMPLE = 'address,password,sender name,quota\nines@tidewaterkelp.example,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ConnectMany {
+  protected readonly texts = texts;
   protected readonly typedText = typedText;
+  protected readonly chosenFile = chosenFile;
   private readonly service = inject(MailboxesService);
   private readonly notices = inject(Notices);
   protected readonly example = EXAMPLE;
@@ -37,11 +42,16 @@ export class ConnectMany {
       return { mailboxes: [], aside: [], fault: sentenceOf(error) };
     }
   });
+  /** What became of each row; before anything is tried, those that cannot be read. */
+  protected readonly results = computed<ConnectedLine[]>(
+    () =>
+      this.lines() ??
+      (this.read()?.aside ?? []).map(({ line, address, reason }) => ({ line, address, ok: false, words: reason })),
+  );
   protected readonly working = computed(() => this.lines()?.filter((l) => l.ok).length ?? 0);
+  protected readonly failed = computed(() => (this.lines()?.length ?? 0) - this.working());
 
-  protected async choose(input: HTMLInputElement): Promise<void> {
-    const file = input.files?.[0];
-    input.value = '';
+  protected async choose(file: File | null): Promise<void> {
     if (file) this.type(await file.text());
   }
 

@@ -1,4 +1,7 @@
 import { rateRange, type MailboxHealth } from '@baton/core';
+import { mailboxesTexts } from './texts';
+
+const texts = mailboxesTexts.healthWords;
 
 /** One rate of a mailbox's fortnight. */
 export interface HealthRate {
@@ -22,7 +25,7 @@ const percent = (share: number) => {
 export function healthRates({ sent, bounces, refusals, complaints, replies }: MailboxHealth): HealthRate[] {
   const rate = (name: HealthRate['name'], count: number): HealthRate => {
     const { low, high } = rateRange(count, sent);
-    const words = sent === 0 ? 'nothing sent' : `of ${sent} (95 % range ${percent(low)} to ${percent(high)} %)`;
+    const words = sent === 0 ? texts.nothingSent : texts.of95RangeTo(sent, percent(low), percent(high));
     return { name, count, words, bad: count > 0 && low > (BAD[name] ?? 1) };
   };
   return [

@@ -4,6 +4,9 @@ import { dayWords } from '@baton/core';
 import { LiveUpdates } from '../live/live-updates';
 import { MomentPipe } from '../time/workspace-time';
 import { MailboxesService } from './mailboxes-service';
+import { mailboxesTexts } from './texts';
+
+const texts = mailboxesTexts.mailboxHistory;
 
 /** What left from a mailbox day by day, and what happened to it. */
 @Component({
@@ -12,16 +15,17 @@ import { MailboxesService } from './mailboxes-service';
   template: `
     @if (history(); as h) {
       @if (bars().length > 0) {
-        <ol class="bars" aria-label="Messages by day">
+        <ol class="bars" [attr.aria-label]="texts.messagesByDay">
           @for (b of bars(); track b.day) {
             <li [attr.aria-label]="b.words" [title]="b.words"><span [style.height.%]="b.height"></span></li>
           }
         </ol>
         <p class="quiet ends">
-          <span>{{ ends().first }}</span><span>at most {{ ends().most }} a day</span><span>{{ ends().last }}</span>
+          <span>{{ ends().first }}</span><span>{{ texts.atMostADay(ends().most) }}</span
+          ><span>{{ ends().last }}</span>
         </p>
       } @else {
-        <p class="quiet">It has sent nothing yet.</p>
+        <p class="quiet">{{ texts.itHasSentNothingYet }}</p>
       }
       <ul class="events">
         @for (e of h.events; track $index) {
@@ -78,6 +82,7 @@ import { MailboxesService } from './mailboxes-service';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class MailboxHistoryView {
+  protected readonly texts = texts;
   private readonly service = inject(MailboxesService);
   readonly mailboxId = input.required<number>();
   protected readonly history = inject(LiveUpdates).viewOf(toObservable(this.mailboxId), ['mailboxes', 'today'], (id) =>

@@ -29,13 +29,18 @@ import { MailboxesService } from './mailboxes-service';
 import { paceWords } from './pace-words';
 import { RampCurve } from './ramp-curve';
 import { readWeek, spansWords } from './window-words';
+import { weekdays } from '../look/language';
+import { mailboxesTexts } from './texts';
+import { CountPipe } from '../look/count-pipe';
 
-const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
+const texts = mailboxesTexts.mailboxPage;
+
+const WEEKDAYS = weekdays('short');
 /** What providers commonly take in 24 hours, by kind of account; their own pages say for certain. */
 const PROVIDER_LIMITS = [
-  { words: 'free mail account', limit: 500 },
-  { words: 'paid business account', limit: 2000 },
-  { words: 'mail with web hosting', limit: 300 },
+  { words: texts.freeMailAccount, limit: 500 },
+  { words: texts.paidBusinessAccount, limit: 2000 },
+  { words: texts.mailWithWebHosting, limit: 300 },
 ];
 
 const isIsoDate = (text: string) => /^\d{4}-\d{2}-\d{2}$/.test(text) && !Number.isNaN(Date.parse(`${text}T00:00:00Z`));
@@ -46,6 +51,7 @@ type Security = MailboxChoices['smtp']['security'];
 @Component({
   selector: 'bt-mailbox-page',
   imports: [
+    CountPipe,
     ReactiveFormsModule,
     MatButton,
     MatCheckbox,
@@ -63,6 +69,7 @@ type Security = MailboxChoices['smtp']['security'];
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class MailboxPage {
+  protected readonly texts = texts;
   private readonly service = inject(MailboxesService);
   private readonly notices = inject(Notices);
   private readonly router = inject(Router);
@@ -137,7 +144,7 @@ export class MailboxPage {
   constructor() {
     effect(() => {
       const m = this.mailbox();
-      this.shell.setTitle(this.isNew() ? 'Connect a mailbox' : (m?.address ?? null));
+      this.shell.setTitle(this.isNew() ? texts.connectAMailbox : (m?.address ?? null));
       // Filled once: what is being typed is not overwritten by what changes meanwhile.
       if (m && this.filled !== this.mailboxId()) untracked(() => this.fill(m));
     });
@@ -183,8 +190,8 @@ export class MailboxPage {
   protected readonly trouble = computed(() => {
     const m = this.mailbox();
     if (!m) return '';
-    if (m.problem !== null) return `Cannot sign in: ${m.problem}`;
-    return m.restUntil === null ? '' : `Rests until ${dayWords(m.restUntil)}: ${restWords(m.restReason, m.restMoved)}`;
+    if (m.problem !== null) return texts.cannotSignIn(m.problem);
+    return m.restUntil === null ? '' : texts.restsUntil(dayWords(m.restUntil), restWords(m.restReason, m.restMoved));
   });
 
   /** The hours of Monday for every working day. */
@@ -214,7 +221,7 @@ export class MailboxPage {
         imapPort.setValue(imap.port);
         imapSecurity.setValue(imap.security);
       }
-      this.found.set(announced ? 'Published by the domain.' : 'Guessed from the usual names; the test will tell.');
+      this.found.set(announced ? texts.publishedByTheDomain : texts.guessedFromTheUsualNames);
     } catch {
       // Without an answer they are typed by hand.
     }
@@ -223,7 +230,7 @@ export class MailboxPage {
   protected suggestRamp(age: string): void {
     const days = age.trim() === '' ? null : Number(age);
     const { ramp, because } = suggestRamp(days, this.mailbox()?.mostSent ?? 0, this.form.controls.dailyQuota.value);
-    this.suggestion.set(ramp ? `Suggested because ${because}.` : `No ramp is needed: ${because}.`);
+    this.suggestion.set(ramp ? texts.suggestedBecause(because) : texts.noRampIsNeeded(because));
     this.form.patchValue(
       ramp ? { ramps: true, rampFirst: ramp.first, rampAdd: ramp.add, rampEvery: ramp.every } : { ramps: false },
     );
@@ -235,7 +242,7 @@ export class MailboxPage {
     if (typeof windows === 'string') return windows;
     const daysOff = v.daysOff.split(/[\s,;]+/).filter((d) => d !== '');
     const wrong = daysOff.find((d) => !isIsoDate(d));
-    if (wrong !== undefined) return `Days off: “${wrong}” is not a date. Use the form 2026-12-24.`;
+    if (wrong !== undefined) return texts.daysOffIsNotA(wrong);
     return {
       address: v.address,
       senderName: v.senderName,
@@ -261,13 +268,7 @@ export class MailboxPage {
     this.form.markAllAsTouched();
     this.test.set(null);
     const choices = this.choices();
-    this.problem.set(
-      typeof choices === 'string'
-        ? choices
-        : this.form.invalid
-          ? 'Some fields above are missing or out of range; they are marked.'
-          : '',
-    );
+    this.problem.set(typeof choices === 'string' ? choices : this.form.invalid ? texts.someFieldsAboveAreMissing : '');
     if (typeof choices === 'string' || this.form.invalid) return;
     this.busy.set(true);
     try {
@@ -276,7 +277,7 @@ export class MailboxPage {
       );
       this.test.set(answer.test);
       if (answer.id === null) return;
-      this.notices.say(`${choices.address} is connected.`);
+      this.notices.say(texts.isConnected(choices.address));
       await this.router.navigate(['/mailboxes']);
     } catch (error) {
       this.problem.set(sentenceOf(error));

@@ -6,7 +6,10 @@ import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { IsoDayPipe } from '../time/workspace-time';
 import { MailboxesService } from './mailboxes-service';
-import { isTicked, typedText } from '../look/event-input';
+import { chosenFile, isTicked, typedText } from '../look/event-input';
+import { mailboxesTexts } from './texts';
+
+const texts = mailboxesTexts.mailboxRules;
 
 type NumberRule = 'bounces' | 'among' | 'complaints' | 'days';
 
@@ -19,8 +22,10 @@ type NumberRule = 'bounces' | 'among' | 'complaints' | 'days';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class MailboxRulesPanel {
+  protected readonly texts = texts;
   protected readonly isTicked = isTicked;
   protected readonly typedText = typedText;
+  protected readonly chosenFile = chosenFile;
   private readonly service = inject(MailboxesService);
   private readonly notices = inject(Notices);
   private readonly stored = inject(LiveUpdates).view(['mailboxes'], () => this.service.rules());
@@ -71,15 +76,11 @@ export class MailboxRulesPanel {
     if (rules) void this.keep({ ...rules, holidays: rules.holidays.filter((h) => h.day !== day) });
   }
 
-  protected async takeCalendar(input: HTMLInputElement): Promise<void> {
-    const file = input.files?.[0];
-    input.value = '';
+  protected async takeCalendar(file: File | null): Promise<void> {
     if (!file) return;
     try {
       const { days } = await firstValueFrom(this.service.takeHolidays(await file.text()));
-      this.notices.say(
-        days === 0 ? 'That calendar has no new days from today on.' : `${days} holidays imported from ${file.name}.`,
-      );
+      this.notices.say(days === 0 ? texts.thatCalendarHasNoNew : texts.holidaysImportedFrom(days, file.name));
     } catch (error) {
       this.notices.failure(error);
     }

@@ -10,30 +10,35 @@ import { MomentPipe } from '../time/workspace-time';
 import { healthRates, type HealthRate } from './health-words';
 import { MailboxRulesPanel } from './mailbox-rules';
 import { MailboxesService } from './mailboxes-service';
+import { mailboxesTexts } from './texts';
+import { CountPipe } from '../look/count-pipe';
+
+const texts = mailboxesTexts.mailboxes;
 
 /** One row each: today's load, quota, state. */
 @Component({
   selector: 'bt-mailboxes',
-  imports: [MailboxRulesPanel, MatButton, RouterLink, MomentPipe],
+  imports: [CountPipe, MailboxRulesPanel, MatButton, RouterLink, MomentPipe],
   templateUrl: './mailboxes.html',
   styleUrl: './mailboxes.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Mailboxes {
+  protected readonly texts = texts;
   private readonly service = inject(MailboxesService);
   private readonly notices = inject(Notices);
   protected readonly mailboxes = inject(LiveUpdates).view(['mailboxes', 'today'], () => this.service.all());
 
   protected state(m: MailboxView): { words: string; tone: string; detail: string } {
-    if (m.problem !== null) return { words: 'cannot sign in', tone: 'bad', detail: m.problem };
-    if (m.held) return { words: 'held', tone: 'bad', detail: '' };
+    if (m.problem !== null) return { words: texts.cannotSignIn, tone: 'bad', detail: m.problem };
+    if (m.held) return { words: texts.held, tone: 'bad', detail: '' };
     // What moved because of a rest is told on the mailbox's page.
     if (m.restUntil !== null)
-      return { words: `rests until ${dayWords(m.restUntil)}`, tone: 'bad', detail: m.restReason ?? '' };
-    const byHand = m.byHandToday > 0 ? `${m.byHandToday} of today’s sent by hand` : '';
+      return { words: texts.restsUntil(dayWords(m.restUntil)), tone: 'bad', detail: m.restReason ?? '' };
+    const byHand = m.byHandToday > 0 ? texts.ofTodaysSentByHand(m.byHandToday) : '';
     if (m.quotaToday < m.dailyQuota)
-      return { words: 'ramping', tone: 'look', detail: byHand || `up to ${m.dailyQuota} a day` };
-    return { words: 'sends', tone: 'sea', detail: byHand };
+      return { words: texts.ramping, tone: 'look', detail: byHand || texts.upToADay(m.dailyQuota) };
+    return { words: texts.sends, tone: 'sea', detail: byHand };
   }
 
   protected rates(m: MailboxView): HealthRate[] {

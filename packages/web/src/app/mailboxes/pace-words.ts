@@ -1,4 +1,7 @@
 import type { WeekWindows } from '@baton/core';
+import { mailboxesTexts } from './texts';
+
+const texts = mailboxesTexts.paceWords;
 
 /** What a mailbox's quota, hours and least gap come to. */
 export interface PaceWords {
@@ -32,7 +35,7 @@ export function paceWords(
     .map((spans, i) => ({ name: names[i] ?? '', seconds: 60 * spans.reduce((sum, [from, to]) => sum + to - from, 0) }))
     .filter(({ seconds }) => seconds > 0)
     .map((day) => ({ ...day, room: paceSeconds > 0 ? Math.ceil(day.seconds / paceSeconds) : Infinity }));
-  if (quota === 0) return { usual: '', trouble: 'With a quota of 0 nothing is sent.' };
+  if (quota === 0) return { usual: '', trouble: texts.withAQuotaOf0 };
   if (!(quota > 0) || open.length === 0) return { usual: '', trouble: '' };
   const narrow = open.filter(({ room }) => room < quota);
   const isNever = narrow.length === open.length;
@@ -41,13 +44,11 @@ export function paceWords(
     gapWords,
   );
   const troubles = [
-    quota < wanted ? `The provider limit allows only ${quota} of ${wanted} a day.` : '',
+    quota < wanted ? texts.theProviderLimitAllowsOnly(quota, wanted) : '',
     narrow.length > 0 ? narrowWords(narrow, isNever, quota, paceSeconds) : '',
   ];
   return {
-    usual: isNever
-      ? ''
-      : `Spread over the sending window, ${quota} a day means one message about every ${every}, at uneven times.`,
+    usual: isNever ? '' : texts.spreadOverTheSendingWindow(quota, every),
     trouble: troubles.filter((words) => words !== '').join(' '),
   };
 }
@@ -62,17 +63,17 @@ function narrowWords(days: readonly NarrowDay[], areAll: boolean, quota: number,
     days.map(({ room }) => room),
     String,
   );
-  const hours = areAll ? 'The sending window' : `The window on ${days.map(({ name }) => name).join(', ')}`;
-  return `${hours} has room for only ${rooms} of ${quota} a day at ${paceSeconds} seconds apart.`;
+  const hours = areAll ? texts.theSendingWindow : texts.theWindowOn(days.map(({ name }) => name).join(', '));
+  return texts.hasRoomForOnlyOf(hours, rooms, quota, paceSeconds);
 }
 
 function gapWords(seconds: number): string {
-  if (seconds < 90) return `${Math.round(seconds)} seconds`;
-  return seconds < 5400 ? `${Math.round(seconds / 60)} minutes` : `${(seconds / 3600).toFixed(1)} hours`;
+  if (seconds < 90) return texts.seconds(Math.round(seconds));
+  return seconds < 5400 ? texts.minutes(Math.round(seconds / 60)) : texts.hours(Math.round(seconds / 360) / 10);
 }
 
 /** `8 to 12 minutes`, or one of them where they read alike. */
 function spanOf(values: readonly number[], words: (value: number) => string): string {
   const [least, most] = [words(Math.min(...values)), words(Math.max(...values))];
-  return least === most ? most : `${least.replace(most.replace(/^\S+/, ''), '')} to ${most}`;
+  return least === most ? most : texts.to(least.replace(most.replace(/^\S+/, ''), ''), most);
 }

@@ -1,5 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { rampQuota } from '@baton/core';
+import { mailboxesTexts } from './texts';
+
+const texts = mailboxesTexts.rampCurve;
 
 const WIDTH = 560;
 const HEIGHT = 120;
@@ -89,10 +92,10 @@ export class RampCurve {
 
   protected readonly words = computed(() => {
     const needed = this.needed();
-    const behind = this.climbed() > 0 ? `; ${this.climbed()} done` : '';
+    const behind = this.climbed() > 0 ? texts.done(this.climbed()) : '';
     return needed === null
-      ? `${this.first()} a day, with no increase`
-      : `From ${this.first()} to ${this.quota()} a day in ${needed === 1 ? '1 sending day' : `${needed} sending days`}${behind}`;
+      ? texts.aDayWithNoIncrease(this.first())
+      : texts.fromToADayIn(this.first(), this.quota(), texts.sendingDays(needed), behind);
   });
 
   protected x(day: number): number {

@@ -1,5 +1,8 @@
 import type { MinuteSpan, WeekWindows } from '@baton/core';
 import { clockWords, minuteOf } from '@baton/core';
+import { mailboxesTexts } from './texts';
+
+const texts = mailboxesTexts.windowWords;
 
 /** `9:00–12:00, 13:00–16:30`; '' when closed. */
 export function spansWords(spans: readonly MinuteSpan[]): string {
@@ -23,13 +26,12 @@ export function readSpans(text: string): MinuteSpan[] | null {
 const withMinutes = (time = '') => (time.includes(':') ? time : `${time}:00`);
 
 /** What is wrong with seven texts of hours, in a sentence, or the week that they are. */
-export function readWeek(texts: readonly string[], names: readonly string[]): WeekWindows | string {
+export function readWeek(typed: readonly string[], names: readonly string[]): WeekWindows | string {
   const week: WeekWindows = [];
-  for (const [i, text] of texts.entries()) {
+  for (const [i, text] of typed.entries()) {
     const spans = readSpans(text);
-    if (spans === null)
-      return `${names[i]}: “${text}” is not a sending window. Use a form such as 9:00–16:30 or 9–12, 13–17; leave blank for closed.`;
+    if (spans === null) return texts.isNotASendingWindow(names[i], text);
     week.push(spans);
   }
-  return week.every((spans) => spans.length === 0) ? 'Enter a sending window for at least one day of the week.' : week;
+  return week.every((spans) => spans.length === 0) ? texts.enterASendingWindowFor : week;
 }

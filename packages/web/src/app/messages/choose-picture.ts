@@ -6,6 +6,10 @@ import { DIALOG_PARTS } from '../look/dialog-parts';
 import { sentenceOf } from '../live/sentence-of';
 import { MessagesService } from './messages-service';
 import { chosenFiles, typedText } from '../look/event-input';
+import { messagesTexts } from './texts';
+import { addressOf } from '../live/addresses';
+
+const texts = messagesTexts.choosePicture;
 
 /** A picture as the text has it. */
 export interface ChosenPicture {
@@ -22,6 +26,8 @@ export interface ChosenPicture {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ChoosePicture {
+  protected readonly texts = texts;
+  protected readonly addressOf = addressOf;
   protected readonly chosenFiles = chosenFiles;
   protected readonly typedText = typedText;
   private readonly service = inject(MessagesService);

@@ -2,18 +2,23 @@ import { ChangeDetectionStrategy, Component, computed, input, output } from '@an
 import { fieldsOf, isMessageField, type MessageContent } from '@baton/core';
 import { isKnown, type FieldChoice } from './editor/field-choice';
 import { typedText } from '../look/event-input';
+import { messagesTexts } from './texts';
+
+const texts = messagesTexts.fieldFallbacks;
 
 /** The fields in use, each with its fallback, to be set in one place for all of its uses. */
 @Component({
   selector: 'bt-field-fallbacks',
   template: `
-    <h2 class="section">Fields <span class="quiet">and their fallbacks</span></h2>
+    <h2 class="section">
+      {{ texts.fields }} <span class="quiet">{{ texts.andTheirFallbacks }}</span>
+    </h2>
     @for (u of uses(); track u.key) {
       <label
         ><span
           >{{ u.name }}
           @if (u.unknown) {
-            <span class="tag look">not on this list</span>
+            <span class="tag look">{{ texts.notOnThisList }}</span>
           }
         </span>
         <input
@@ -53,6 +58,7 @@ import { typedText } from '../look/event-input';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class FieldFallbacks {
+  protected readonly texts = texts;
   protected readonly typedText = typedText;
   readonly content = input.required<MessageContent>();
   readonly choices = input.required<readonly FieldChoice[]>();
@@ -67,10 +73,10 @@ export class FieldFallbacks {
       const missing = own.filter((u) => u.fallback === null).length;
       const hint =
         fallbacks.size === 1
-          ? 'no fallback'
+          ? texts.noFallback
           : missing === 0
-            ? 'differs between places'
-            : `none in ${missing} of ${own.length} places`;
+            ? texts.differsBetweenPlaces
+            : texts.noneInOfPlaces(missing, own.length);
       return {
         key,
         name: (own[0]?.name ?? key).replaceAll('_', ' '),

@@ -8,6 +8,10 @@ import { fileSize } from '../look/file-size';
 import { MessageList } from './message-list';
 import { MessagesService } from './messages-service';
 import { chosenFiles } from '../look/event-input';
+import { messagesTexts } from './texts';
+import { addressOf } from '../live/addresses';
+
+const texts = messagesTexts.library;
 
 /** Files and pictures that messages use. */
 @Component({
@@ -19,6 +23,8 @@ import { chosenFiles } from '../look/event-input';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Library {
+  protected readonly texts = texts;
+  protected readonly addressOf = addressOf;
   protected readonly chosenFiles = chosenFiles;
   private readonly service = inject(MessagesService);
   private readonly live = inject(LiveUpdates);
@@ -52,7 +58,7 @@ export class Library {
 
   protected remove(asset: AssetView): void {
     this.service.removeAsset(asset.id).subscribe({
-      next: () => this.notices.say(`${asset.name} was deleted from the library.`),
+      next: () => this.notices.say(texts.wasDeletedFromTheLibrary(asset.name)),
       error: (error: unknown) => this.notices.failure(error),
     });
   }

@@ -8,7 +8,10 @@ import { fileSize } from '../look/file-size';
 import type { FieldChoice } from './editor/field-choice';
 import { LineEditor } from './editor/line-editor';
 import { MessagesService } from './messages-service';
-import { chosenFiles, typedText } from '../look/event-input';
+import { chosenFiles, takenOption, typedText } from '../look/event-input';
+import { messagesTexts } from './texts';
+
+const texts = messagesTexts.messageExtras;
 
 /** A column from which each person's own file is named, to begin with. */
 const PER_PERSON = '{{ attachment }}';
@@ -22,8 +25,10 @@ const PER_PERSON = '{{ attachment }}';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class MessageExtras {
+  protected readonly texts = texts;
   protected readonly chosenFiles = chosenFiles;
   protected readonly typedText = typedText;
+  protected readonly takenOption = takenOption;
   private readonly service = inject(MessagesService);
   readonly content = input.required<MessageContent>();
   readonly choices = input.required<readonly FieldChoice[]>();
@@ -34,16 +39,16 @@ export class MessageExtras {
   protected readonly problem = signal('');
 
   protected readonly headers: { key: 'senderName' | 'replyTo' | 'cc' | 'bcc'; name: string; hint: string }[] = [
-    { key: 'senderName', name: 'Sender name', hint: 'the mailbox’s name' },
-    { key: 'replyTo', name: 'Reply-to', hint: 'the mailbox' },
-    { key: 'cc', name: 'Cc', hint: 'none; a field gives each person their own' },
-    { key: 'bcc', name: 'Bcc', hint: 'nobody' },
+    { key: 'senderName', name: texts.senderName, hint: texts.theMailboxsName },
+    { key: 'replyTo', name: texts.replyTo, hint: texts.theMailbox },
+    { key: 'cc', name: texts.cc, hint: texts.noneAFieldGivesEach },
+    { key: 'bcc', name: texts.bcc, hint: texts.nobody },
   ];
   protected readonly files = computed(() =>
     this.content().attachments.map((a) => {
       if (a.kind === 'named') return { attachment: a, name: a.name, size: null };
       const asset = this.assets()?.find((x) => x.id === a.assetId);
-      return { attachment: a, name: asset?.name ?? 'a file that was deleted', size: asset?.size ?? null };
+      return { attachment: a, name: asset?.name ?? texts.aFileThatWasDeleted, size: asset?.size ?? null };
     }),
   );
   protected readonly others = computed(() => {
@@ -90,7 +95,7 @@ export class MessageExtras {
 
   protected nameFile(at: number, name: string): void {
     const attachments = this.content().attachments.map((a, i) => (i === at ? { kind: 'named' as const, name } : a));
-    this.changed.emit({ to: { attachments }, kind: `file ${at}` });
+    this.changed.emit({ to: { attachments }, kind: texts.file(at) });
   }
 
   protected async upload(files: FileList | null): Promise<void> {

@@ -3,12 +3,12 @@ import type { MessageDraft } from '@baton/contract';
 import { concatMap, debounceTime, firstValueFrom, groupBy, mergeMap, Subject, takeUntil } from 'rxjs';
 import { Notices } from '../live/notices';
 import { MessagesService } from './messages-service';
+import { messagesTexts } from './texts';
+
+const texts = messagesTexts.messageKeeper;
 
 /** A pause in typing after which the text is kept. */
 const SAVE_AFTER_MS = 600;
-
-/** Where the last change of the message is. */
-export type Keeping = '' | 'editing …' | 'saved' | 'not saved';
 
 /** Keeps messages as they are written: after a pause, one save after another, and at once when the page is left. */
 @Injectable()
@@ -19,7 +19,8 @@ export class MessageKeeper {
   private readonly unsaved = new Map<number, MessageDraft>();
   private readonly changed = new Subject<number>();
   private readonly left = new Subject<void>();
-  private readonly keeping = signal<Keeping>('');
+  /** Where the last change of the message is, in words. */
+  private readonly keeping = signal('');
   readonly state = this.keeping.asReadonly();
 
   constructor() {
@@ -46,7 +47,7 @@ export class MessageKeeper {
 
   keep(id: number, draft: MessageDraft): void {
     this.unsaved.set(id, draft);
-    this.keeping.set('editing …');
+    this.keeping.set(texts.editing);
     this.changed.next(id);
   }
 
@@ -63,9 +64,9 @@ export class MessageKeeper {
       // Typed on meanwhile: a later save confirms that.
       if (this.unsaved.get(id) !== draft) return;
       this.unsaved.delete(id);
-      this.keeping.set('saved');
+      this.keeping.set(texts.saved);
     } catch (error) {
-      this.keeping.set('not saved');
+      this.keeping.set(texts.notSaved);
       this.notices.failure(error);
     }
   }

@@ -4,46 +4,51 @@ import { Router, RouterLink, RouterLinkActive } from '@angular/router';
 import type { MessageView, RemovedMessage } from '@baton/contract';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
+import { chosenFile } from '../look/event-input';
 import { MessagesService } from './messages-service';
+import { messagesTexts } from './texts';
+
+const texts = messagesTexts.messageList;
 
 /** The messages there are, and those deleted that can come back. */
 @Component({
   selector: 'bt-message-list',
   imports: [MatButton, RouterLink, RouterLinkActive],
   template: `
-    <nav aria-label="Messages">
-      <a matButton="filled" routerLink="/messages/new">New message</a>
+    <nav [attr.aria-label]="texts.messages">
+      <a matButton="filled" routerLink="/messages/new">{{ texts.newMessage }}</a>
       <label class="upload"
-        >Import a message<input
+        >{{ texts.importAMessage
+        }}<input
           type="file"
           class="bare"
           accept=".eml,.html,.htm,.mjml,.txt,.zip"
-          (change)="bringIn($any($event.target))"
+          (change)="bringIn(chosenFile($event))"
       /></label>
       @for (m of messages(); track m.id) {
         <a class="item" [routerLink]="['/messages', m.id]" routerLinkActive="here" ariaCurrentWhenActive="page">
           <span>{{ m.name }}</span>
           @if (m.fault) {
-            <span class="tag bad">has an error</span>
+            <span class="tag bad">{{ texts.hasAnError }}</span>
           } @else if (m.usedBy.length > 0) {
-            <small class="quiet">in {{ m.usedBy.join(', ') }}</small>
+            <small class="quiet">{{ texts.in(m.usedBy.join(', ')) }}</small>
           }
         </a>
       } @empty {
-        <p class="quiet">Write a message once and use it in any campaign.</p>
+        <p class="quiet">{{ texts.writeAMessageOnceAnd }}</p>
       }
       @if (removed()?.length) {
         <details>
-          <summary>Deleted ({{ removed()?.length }})</summary>
+          <summary>{{ texts.deleted(removed()?.length) }}</summary>
           @for (m of removed(); track m.id) {
             <div class="gone">
               <span>{{ m.name }}</span>
-              <button class="choice" (click)="restore(m)">Restore</button>
+              <button class="choice" (click)="restore(m)">{{ texts.restore }}</button>
             </div>
           }
         </details>
       }
-      <a class="item files" routerLink="/messages/library" routerLinkActive="here">Files and pictures</a>
+      <a class="item files" routerLink="/messages/library" routerLinkActive="here">{{ texts.filesAndPictures }}</a>
     </nav>
   `,
   styles: `
@@ -130,15 +135,15 @@ import { MessagesService } from './messages-service';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class MessageList {
+  protected readonly texts = texts;
+  protected readonly chosenFile = chosenFile;
   private readonly service = inject(MessagesService);
   private readonly notices = inject(Notices);
   private readonly router = inject(Router);
   readonly messages = input.required<MessageView[] | undefined>();
   protected readonly removed = inject(LiveUpdates).view(['messages'], () => this.service.removed());
 
-  protected bringIn(input: HTMLInputElement): void {
-    const file = input.files?.[0];
-    input.value = '';
+  protected bringIn(file: File | null): void {
     if (!file) return;
     this.service.bringIn(file).subscribe({
       next: ({ id }) => void this.router.navigate(['/messages', id]),

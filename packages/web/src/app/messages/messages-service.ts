@@ -16,6 +16,7 @@ import type {
 } from '@baton/contract';
 import type { ContentFault, Layout, MessageContent } from '@baton/core';
 import type { Observable } from 'rxjs';
+import { addressOf } from '../live/addresses';
 
 /** Messages, proofs, files and layouts over HTTP. */
 @Injectable({ providedIn: 'root' })
@@ -101,7 +102,7 @@ export class MessagesService {
   }
 
   assetBytes(id: number): Observable<Blob> {
-    return this.http.get(`/api/assets/${id}/content`, { responseType: 'blob' });
+    return this.http.get(addressOf.asset(id), { responseType: 'blob' });
   }
 
   layouts(): Observable<LayoutView[]> {

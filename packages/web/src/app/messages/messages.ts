@@ -52,17 +52,21 @@ import { ProofPane } from './proof/proof-pane';
 import { WorthReading } from './proof/worth-reading';
 import { Versions } from './versions';
 import { typedText } from '../look/event-input';
+import { messagesTexts } from './texts';
+import { addressOf } from '../live/addresses';
+
+const texts = messagesTexts.messages;
 
 /** People whose values a look at a chip shows. */
 const SAMPLES = 10;
 
 /** A message as a file, its fields as Liquid. */
 const FILE_FORMATS = [
-  { format: 'zip', words: 'With its files, for importing again (.zip)' },
-  { format: 'eml', words: 'Mail (.eml)' },
-  { format: 'html', words: 'Page (.html)' },
-  { format: 'mjml', words: 'Layout (.mjml)' },
-  { format: 'txt', words: 'Plain text (.txt)' },
+  { format: 'zip', words: texts.withItsFilesForImporting },
+  { format: 'eml', words: texts.mailEml },
+  { format: 'html', words: texts.pageHtml },
+  { format: 'mjml', words: texts.layoutMjml },
+  { format: 'txt', words: texts.plainTextTxt },
 ];
 
 /** Editor left, proof right, always with the people of a real list. */
@@ -91,6 +95,8 @@ const FILE_FORMATS = [
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Messages {
+  protected readonly texts = texts;
+  protected readonly addressOf = addressOf;
   protected readonly typedText = typedText;
   private readonly service = inject(MessagesService);
   private readonly people = inject(ListsService);
@@ -205,7 +211,7 @@ export class Messages {
     if (this.adding) return;
     this.adding = true;
     try {
-      const { id } = await firstValueFrom(this.service.add({ name: 'New message', content: NEW_CONTENT }));
+      const { id } = await firstValueFrom(this.service.add({ name: texts.newMessage, content: NEW_CONTENT }));
       await this.router.navigate(['/messages', id], { replaceUrl: true });
     } catch (error) {
       this.notices.failure(error);
@@ -270,27 +276,27 @@ export class Messages {
 
   /** The text goes into the layout; as a letter it is the same text again. */
   protected applyLayout({ layout }: LayoutView): void {
-    this.change({ format: 'layout', layout }, 'apply layout');
+    this.change({ format: 'layout', layout }, texts.applyLayout);
   }
 
   protected asLetter(): void {
-    this.change({ format: 'letter' }, 'as letter');
+    this.change({ format: 'letter' }, texts.asLetter);
   }
 
   protected asLayout(): void {
     const layout = this.content().layout ?? this.layouts()?.[0]?.layout;
-    if (layout) this.change({ format: 'layout', layout }, 'as layout');
+    if (layout) this.change({ format: 'layout', layout }, texts.asLayout);
   }
 
   protected async keepLayout(): Promise<void> {
     const layout = this.content().layout;
-    const data = { title: 'Name of the layout', value: this.name(), label: 'Save' };
+    const data = { title: texts.nameOfTheLayout, value: this.name(), label: texts.save };
     const name = await firstValueFrom(
       this.dialog.open<AskName, unknown, string>(AskName, { data, width: '380px' }).afterClosed(),
     );
     if (name === undefined || !layout) return;
     this.service.keepLayout(name, layout).subscribe({
-      next: () => this.notices.say(`The layout “${name}” can now be used for any message.`),
+      next: () => this.notices.say(texts.theLayoutCanNowBe(name)),
       error: (error: unknown) => this.notices.failure(error),
     });
   }
@@ -301,7 +307,7 @@ export class Messages {
   protected dropLayout({ id, name }: LayoutView): void {
     if (id === null) return;
     this.service.removeLayout(id).subscribe({
-      next: () => this.notices.say(`The layout “${name}” was deleted; messages that use it stay as they are.`),
+      next: () => this.notices.say(texts.theLayoutWasDeletedMessages(name)),
       error: (error: unknown) => this.notices.failure(error),
     });
   }
@@ -319,7 +325,7 @@ export class Messages {
     if (!open) return;
     this.service.remove(open.id).subscribe({
       next: () => {
-        this.notices.say(`“${open.name}” was deleted; it can be restored from “Deleted” for 30 days.`);
+        this.notices.say(texts.wasDeletedItCanBe(open.name));
         this.loadedId = null;
         void this.router.navigate(['/messages']);
       },
@@ -329,7 +335,7 @@ export class Messages {
 
   protected async copy(): Promise<void> {
     try {
-      const draft = { name: `${this.name()}, again`.slice(0, 120), content: this.content() };
+      const draft = { name: texts.again(this.name()).slice(0, 120), content: this.content() };
       const { id } = await firstValueFrom(this.service.add(draft));
       await this.router.navigate(['/messages', id]);
     } catch (error) {

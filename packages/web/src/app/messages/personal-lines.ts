@@ -22,12 +22,15 @@ import { ListsService } from '../people/list/lists-service';
 import { MessagesService } from './messages-service';
 import { ProofLetter } from './proof/proof-letter';
 import { typedText } from '../look/event-input';
+import { messagesTexts } from './texts';
+
+const texts = messagesTexts.personalLines;
 
 export const LINE_WORDS: Record<LineState, string> = {
-  to_do: 'to do',
-  written: 'written',
-  approved: 'approved',
-  rejected: 'rejected',
+  to_do: texts.toDo,
+  written: texts.written,
+  approved: texts.approved,
+  rejected: texts.rejected,
 };
 const STATES: readonly LineState[] = ['to_do', 'written', 'approved', 'rejected'];
 
@@ -41,6 +44,7 @@ const STATES: readonly LineState[] = ['to_do', 'written', 'approved', 'rejected'
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PersonalLinesPage {
+  protected readonly texts = texts;
   protected readonly typedText = typedText;
   private readonly service = inject(MessagesService);
   private readonly lists = inject(ListsService);
@@ -138,7 +142,7 @@ export class PersonalLinesPage {
       }
     const first = order.findIndex((s) => only === '' || s === only);
     if (only !== '' && first >= 0 && first !== this.index()) this.index.set(first);
-    else this.notices.say(only === '' ? 'That was the last one.' : `There are no more ${LINE_WORDS[only]} lines.`);
+    else this.notices.say(only === '' ? texts.thatWasTheLastOne : texts.thereAreNoMoreLines(LINE_WORDS[only]));
   }
 
   protected pressed(event: KeyboardEvent): void {

@@ -6,6 +6,9 @@ import { diffWordsWithSpace } from 'diff';
 import { DIALOG_PARTS } from '../look/dialog-parts';
 import { MomentPipe } from '../time/workspace-time';
 import { MessagesService } from './messages-service';
+import { messagesTexts } from './texts';
+
+const texts = messagesTexts.versions;
 
 /** What a message was before, beside what it is. Closes with the content to go back to, or with nothing. */
 @Component({
@@ -51,6 +54,7 @@ import { MessagesService } from './messages-service';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Versions {
+  protected readonly texts = texts;
   private readonly service = inject(MessagesService);
   private readonly ref = inject<MatDialogRef<Versions, MessageContent>>(MatDialogRef);
   protected readonly data = inject<{ id: number; content: MessageContent }>(MAT_DIALOG_DATA);

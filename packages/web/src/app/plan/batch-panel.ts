@@ -15,7 +15,7 @@ import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
 import type { BatchMessage, PlanBoard } from '@baton/contract';
-import { dayWords } from '@baton/core';
+import { dayWords, deliveryWords } from '@baton/core';
 import { firstValueFrom } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
@@ -25,9 +25,15 @@ import { MomentPipe } from '../time/workspace-time';
 import { DRAG_TYPE, type Dragged } from './board';
 import { PlanService } from './plan-service';
 import { typedText } from '../look/event-input';
+import { planTexts } from './texts';
+
+const texts = planTexts.batchPanel;
 
 /** Messages of a batch that are shown at once. */
 const PAGE = 100;
+
+/** How many more at a press. */
+const MORE = 400;
 
 /** One mailbox's messages of a day, in order, each with its proof; the batch can be held. */
 @Component({
@@ -39,6 +45,7 @@ const PAGE = 100;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BatchPanel {
+  protected readonly texts = texts;
   protected readonly typedText = typedText;
   private readonly service = inject(PlanService);
   private readonly people = inject(PeopleService);
@@ -58,29 +65,34 @@ export class BatchPanel {
   protected readonly batch = this.live.viewOf(
     toObservable(this.asked),
     ['progress', 'today'],
-    ({ day, mailbox, shown }) => this.service.batch(day, mailbox, 0, Math.min(500, shown)),
+    ({ day, mailbox, shown }) => this.service.batch(day, mailbox, 0, shown),
   );
   protected readonly moving = signal<number | null>(null);
 
   protected readonly mailbox = computed(() => this.board().mailboxes.find((m) => m.id === this.mailboxId()));
   protected readonly title = computed(() => dayWords(this.day(), 'long'));
-  protected readonly counts = computed(() => {
-    const messages = this.batch()?.messages ?? [];
-    const held = messages.filter((m) => m.state === 'held').length;
-    const toCome = messages.filter((m) => m.state === 'planned' || m.state === 'deferred').length;
-    return { held, toCome, total: this.batch()?.total ?? 0 };
+  protected readonly counts = computed(() => this.batch()?.counts);
+  protected readonly hasMore = computed(() => {
+    const batch = this.batch();
+    return batch !== undefined && batch.counts.total > batch.messages.length;
   });
+  protected readonly stateWords = deliveryWords;
   protected readonly sentence = computed(() => {
-    const { held, toCome, total } = this.counts();
-    if (total === 0) return 'Nothing is planned from this mailbox on that day.';
-    const gone = total - held - toCome;
+    const counts = this.counts();
+    if (!counts) return '';
+    const { gone, held, toCome, total } = counts;
+    if (total === 0) return texts.nothingIsPlannedFromThis;
     const parts = [
-      gone > 0 ? `${gone} gone` : '',
-      toCome > 0 ? `${toCome} to come` : '',
-      held > 0 ? `${held} held` : '',
+      gone > 0 ? texts.gone(gone) : '',
+      toCome > 0 ? texts.toCome(toCome) : '',
+      held > 0 ? texts.held(held) : '',
     ].filter((p) => p !== '');
-    return `${total === 1 ? '1 message' : `${total} messages`}: ${parts.join(', ')}.`;
+    return `${texts.messages(total)}: ${parts.join(', ')}.`;
   });
+
+  protected showMore(): void {
+    this.shown.update((n) => n + MORE);
+  }
 
   protected campaign(m: BatchMessage) {
     return this.board().campaigns.find((c) => c.id === m.campaignId);
@@ -95,8 +107,8 @@ export class BatchPanel {
       const { messages } = await firstValueFrom(
         this.service.setHeld(this.day(), whole ? null : this.mailboxId(), held),
       );
-      const n = messages === 1 ? '1 message' : `${messages} messages`;
-      this.notices.say(held ? `${n} held until you release them.` : `${n} released.`);
+      const n = texts.messages(messages);
+      this.notices.say(held ? texts.heldUntilYouReleaseThem(n) : texts.released(n));
       // The button that was pressed makes room for others.
       this.focus('h2');
     } catch (error) {

@@ -2,6 +2,10 @@ import type { PlanBoard, PlanCampaignRow, PlanLoad, PlanMailboxRow } from '@bato
 import { dayNumber, isoDate, isoWeekday } from '@baton/core';
 import { cellWords } from './plan-words';
 import type { WhatIfAnswer } from './what-if-answer';
+import { months, weekdays } from '../look/language';
+import { planTexts } from './texts';
+
+const texts = planTexts.boardGrid;
 
 /** How much of the plan is seen at once. */
 export interface Zoom {
@@ -13,10 +17,10 @@ export interface Zoom {
 }
 
 export const ZOOMS: readonly Zoom[] = [
-  { name: 'week', words: 'A week', days: 7, step: 1 },
-  { name: 'three weeks', words: 'Three weeks', days: 21, step: 1 },
-  { name: 'quarter', words: 'A quarter', days: 91, step: 7 },
-  { name: 'half a year', words: 'Half a year', days: 182, step: 7 },
+  { name: 'week', words: texts.aWeek, days: 7, step: 1 },
+  { name: 'three weeks', words: texts.threeWeeks, days: 21, step: 1 },
+  { name: 'quarter', words: texts.aQuarter, days: 91, step: 7 },
+  { name: 'half a year', words: texts.halfAYear, days: 182, step: 7 },
 ];
 
 /** A day, or a week of them. */
@@ -68,8 +72,8 @@ export interface Grid {
   totals: { load: number; may: number }[];
 }
 
-const SHORT_WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
-const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+const SHORT_WEEKDAYS = weekdays('short');
+const MONTHS = months();
 
 /** The months that some columns are in, with the year where it is not that of today: Nov – Jan 2027. */
 export function monthsOf(columns: readonly Column[], today: string): string {
@@ -240,7 +244,7 @@ function columnsOf(board: PlanBoard, loads: readonly PlanLoad[], fromDay: string
       days: zoom.step,
       top: zoom.step === 1 ? weekday : starts ? monthName : '',
       label: `${date}`,
-      words: zoom.step === 1 ? `${weekday} ${date} ${monthName}` : `week of ${date} ${monthName}`,
+      words: zoom.step === 1 ? `${weekday} ${date} ${monthName}` : texts.weekOf(date, monthName),
       isNow: board.today >= day && board.today < isoDate(number + zoom.step),
       // A working day on which every mailbox rests is a day like others.
       shut: zoom.step === 1 && (isoWeekday(number) > 5 || holidays.has(day)) && !isOpen(number),

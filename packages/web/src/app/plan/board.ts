@@ -4,6 +4,13 @@ import { dayNumber, dayWords, isoDate } from '@baton/core';
 import { shortAddress } from '../look/short-address';
 import { gridOf, monthsOf, type Column, type Zoom } from './board-grid';
 import type { WhatIfAnswer } from './what-if-answer';
+import { planTexts } from './texts';
+import { CountPipe } from '../look/count-pipe';
+
+const texts = planTexts.board;
+
+/** How a cell is found by its place. */
+const cellId = (row: number, column: number): string => `${row}/${column}`;
 
 /** What is dragged onto a day. */
 export type Dragged = { campaign: number } | { message: number };
@@ -14,12 +21,16 @@ export const DRAG_TYPE = 'application/x-baton-plan';
 /** A row per mailbox, a column per day: the load against what it may. A table, worked with arrow keys. */
 @Component({
   selector: 'bt-board',
+  imports: [CountPipe],
   host: { '(keydown)': 'key($event)' },
   templateUrl: './board.html',
   styleUrl: './board.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Board {
+  protected readonly texts = texts;
+  protected readonly cellId = cellId;
+  protected readonly percent = (share: number): string => `${100 * share}%`;
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   readonly board = input.required<PlanBoard>();
   readonly answer = input<WhatIfAnswer | null>(null);
@@ -61,7 +72,7 @@ export class Board {
     const m = this.grid().rows[row]?.mailbox;
     if (!m) return '';
     if (m.note !== '') return m.note;
-    return m.ramps ? `ramp to ${m.dailyQuota} a day` : `${m.dailyQuota} a day`;
+    return m.ramps ? texts.rampToADay(m.dailyQuota) : texts.aDay(m.dailyQuota);
   }
 
   protected isTabStop(row: number, column: number): boolean {
@@ -91,7 +102,7 @@ export class Board {
 
   private focus(row: number, column: number): void {
     this.at.set({ row, column });
-    this.host.nativeElement.querySelector<HTMLElement>(`[data-cell="${row}/${column}"]`)?.focus();
+    this.host.nativeElement.querySelector<HTMLElement>(`[data-cell="${cellId(row, column)}"]`)?.focus();
   }
 
   /** Arrow keys, Home and End go from cell to cell; narrow bands are passed over. */
@@ -146,6 +157,6 @@ export class Board {
   }
 
   protected startWords(name: string, day: string): string {
-    return `${name} starts ${dayWords(day)}; move it with the left and right arrow keys`;
+    return texts.startsMoveItWithThe(name, dayWords(day));
   }
 }

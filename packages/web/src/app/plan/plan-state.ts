@@ -7,6 +7,9 @@ import { Notices } from '../live/notices';
 import { PlanService } from './plan-service';
 import type { WhatIfAnswer } from './what-if-answer';
 import { WhatIfPlanner } from './what-if-planner';
+import { planTexts } from './texts';
+
+const texts = planTexts.planState;
 
 /** When a campaign may end if answers go on as they have come so far. */
 export interface EndRange {
@@ -78,7 +81,7 @@ export class PlanState {
     try {
       await firstValueFrom(this.service.apply([...changes]));
       this.tried.set([]);
-      this.notices.say('Applied; the plan has been made again.');
+      this.notices.say(texts.appliedThePlanHasBeen);
     } catch (error) {
       this.notices.failure(error);
     } finally {
@@ -89,7 +92,7 @@ export class PlanState {
   async keepVariant(name: string): Promise<void> {
     try {
       await firstValueFrom(this.service.keepVariant(name, [...this.tried()]));
-      this.notices.say(`“${name}” is saved; it changes nothing until you apply it.`);
+      this.notices.say(texts.isSavedItChangesNothing(name));
     } catch (error) {
       this.notices.failure(error);
     }

@@ -2,6 +2,9 @@ import type { PlanBoard, PlanCampaignRow, PlanMailboxRow } from '@baton/contract
 import { changeWords, dayWords, type ChangeSubject, type PlanChange } from '@baton/core';
 import { shortAddress } from '../look/short-address';
 import type { WhatIfAnswer } from './what-if-answer';
+import { planTexts } from './texts';
+
+const texts = planTexts.planWords;
 
 /** A part of a sentence; `strong` is what it is about. */
 export interface Words {
@@ -26,8 +29,8 @@ export function chipWords(change: PlanChange, board: PlanBoard): ReturnType<type
   const mailbox = board.mailboxes.find((m) => 'mailbox' in change && m.id === change.mailbox);
   const campaign = board.campaigns.find((c) => 'campaign' in change && c.id === change.campaign);
   const names = {
-    mailbox: mailbox ? shortAddress(mailbox.address) : 'a mailbox that is gone',
-    campaign: campaign?.name ?? 'a campaign that is gone',
+    mailbox: mailbox ? shortAddress(mailbox.address) : texts.aMailboxThatIsGone,
+    campaign: campaign?.name ?? texts.aCampaignThatIsGone,
   };
   return changeWords(change, names, subjectOf(board, change));
 }
@@ -45,28 +48,27 @@ export function differenceWords(board: PlanBoard, answer: WhatIfAnswer, lateNow:
   });
   const moved = rows.filter(({ campaign, a }) => a.lastDay !== campaign.lastDay && a.lastDay !== null);
   moved.forEach(({ campaign, a }, i) => {
-    out.push({ text: `${i === 0 ? '' : i === moved.length - 1 ? ' and ' : ', '}${campaign.name} would finish on ` });
+    out.push({ text: texts.wouldFinishOn(i === 0 ? '' : i === moved.length - 1 ? texts.and : ', ', campaign.name) });
     out.push({ text: dayWords(a.lastDay as string, 'long'), strong: true });
-    if (campaign.lastDay !== null) out.push({ text: ` instead of ${dayWords(campaign.lastDay, 'long')}` });
+    if (campaign.lastDay !== null) out.push({ text: texts.insteadOf(dayWords(campaign.lastDay, 'long')) });
   });
   const others = rows.length - moved.length;
-  if (moved.length === 0) out.push({ text: 'Every campaign would finish on the same day as now' });
-  else if (others > 0)
-    out.push({ text: others === 1 ? '; the other one ends as before' : '; the others end as before' });
+  if (moved.length === 0) out.push({ text: texts.everyCampaignWouldFinishOn });
+  else if (others > 0) out.push({ text: texts.othersEndAsBefore(others) });
   const late = rows.reduce((sum, { a }) => sum + a.late, 0);
   out.push({ text: '; ' });
-  const followUps = late === 1 ? '1 follow-up' : `${late} follow-ups`;
+  const followUps = texts.followUps(late);
   out.push(
     late === 0
-      ? { text: 'no follow-up is late.' }
+      ? { text: texts.noFollowUpIsLate }
       : late === lateNow
-        ? { text: `${followUps} late, as now.` }
-        : { text: `${followUps} would be late${lateNow === 0 ? '' : ` instead of ${lateNow}`}.`, strong: true },
+        ? { text: texts.lateAsNow(followUps) }
+        : { text: texts.wouldBeLate(followUps, lateNow === 0 ? '' : texts.insteadOf2(lateNow)), strong: true },
   );
   for (const { campaign, a } of rows)
     for (const { reason, people } of a.notPlaced)
       out.push({
-        text: ` ${people === 1 ? '1 person' : `${people} people`} of ${campaign.name} would get nothing: ${reason}.`,
+        text: texts.wouldGetNothing(people, campaign.name, reason),
       });
   return out;
 }
@@ -80,7 +82,7 @@ export function cellWords(
 ): string {
   const all = loads.reduce((sum, l) => sum + l.first + l.followUps, 0);
   const held = loads.reduce((sum, l) => sum + l.held, 0);
-  const may = ceiling === null ? 'closed' : `${all} of ${ceiling}`;
-  const parts = loads.map((l) => `${l.campaign?.name ?? ''}: ${l.first} first, ${l.followUps} follow-ups`);
-  return [`${mailbox.address}, ${period}: ${may}`, ...parts, ...(held > 0 ? [`${held} held`] : [])].join('; ');
+  const may = ceiling === null ? texts.closed : texts.of(all, ceiling);
+  const parts = loads.map((l) => texts.firstAndFollowUps(l.campaign?.name ?? '', l.first, l.followUps));
+  return [`${mailbox.address}, ${period}: ${may}`, ...parts, ...(held > 0 ? [texts.held(held)] : [])].join('; ');
 }

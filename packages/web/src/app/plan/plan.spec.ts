@@ -334,9 +334,10 @@ describe('the plan page', () => {
       ...{ at: NOW + 86_400_000, state: 'planned', reason: '' },
     };
     const held: BatchMessage = { ...ana, deliveryId: 6, name: 'Bo', state: 'held' };
-    server.answer('/api/plan/batch', { messages: [ana, held], total: 2 });
+    server.answer('/api/plan/batch', { messages: [ana, held], counts: { total: 2, gone: 0, toCome: 1, held: 1 } });
     await settle(fixture);
     expect(textOf(fixture)).toContain('2 messages: 1 to come, 1 held.');
+    expect(button(/^Show more/)).toBeUndefined();
     button(/^Hold this batch/).click();
     const hold = server.http.expectOne({ method: 'POST', url: '/api/plan/batch' });
     expect(hold.request.body).toEqual({ day: '2026-11-25', mailboxId: 1, held: true });
@@ -348,5 +349,22 @@ describe('the plan page', () => {
     date.dispatchEvent(new Event('change'));
     await settle(fixture);
     expect(server.http.expectOne('/api/plan/messages/5/move').request.body).toEqual({ day: '2026-11-27' });
+  });
+
+  it('counts all of a large batch, and shows more of it when asked', async () => {
+    fixture.componentRef.setInput('day', '2026-11-25');
+    fixture.componentRef.setInput('mailbox', '1');
+    await settle(fixture);
+    const ana: BatchMessage = {
+      ...{ deliveryId: 5, enrolmentId: 9, contactId: 4, campaignId: 7, step: 0, address: 'ana@x.example', name: 'Ana' },
+      ...{ at: NOW + 86_400_000, state: 'deferred', reason: '' },
+    };
+    server.answer('/api/plan/batch', { messages: [ana], counts: { total: 1650, gone: 12, toCome: 1600, held: 38 } });
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('1,650 messages: 12 gone, 1,600 to come, 38 held.');
+    expect(textOf(fixture)).toContain('to be tried again');
+    button(/^Show more of 1,650/).click();
+    await settle(fixture);
+    expect(server.http.expectOne((r) => r.url === '/api/plan/batch').request.params.get('limit')).toBe('500');
   });
 });

@@ -25,19 +25,35 @@ import { PlanState } from './plan-state';
 import { differenceWords, type Words } from './plan-words';
 import { WhatIfBar } from './what-if-bar';
 import { WhatIfPlanner } from './what-if-planner';
+import { planTexts } from './texts';
+import { CountPipe } from '../look/count-pipe';
+
+const texts = planTexts.plan;
 
 const WEEKS_OF_HEADROOM = 3;
 
 /** Every message to come, by mailbox and day; changes are tried out before they are made. */
 @Component({
   selector: 'bt-plan',
-  imports: [BatchPanel, Board, WhatIfBar, MatButton, MatMenu, MatMenuItem, MatMenuTrigger, RouterLink, IsoDayPipe],
+  imports: [
+    CountPipe,
+    BatchPanel,
+    Board,
+    WhatIfBar,
+    MatButton,
+    MatMenu,
+    MatMenuItem,
+    MatMenuTrigger,
+    RouterLink,
+    IsoDayPipe,
+  ],
   providers: [PlanState, WhatIfPlanner],
   templateUrl: './plan.html',
   styleUrl: './plan.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PlanPage {
+  protected readonly texts = texts;
   protected readonly state = inject(PlanState);
   private readonly service = inject(PlanService);
   private readonly notices = inject(Notices);
@@ -124,7 +140,7 @@ export class PlanPage {
         }
       }
       return {
-        words: w === 0 ? 'This week' : w === 1 ? 'Next week' : `Week of ${isoDate(monday + 7 * w)}`,
+        words: w === 0 ? texts.thisWeek : w === 1 ? texts.nextWeek : texts.weekOf2(isoDate(monday + 7 * w)),
         day: w > 1 ? isoDate(monday + 7 * w) : null,
         free,
       };
@@ -170,13 +186,8 @@ export class PlanPage {
   protected async moveMessage(message: number, day: string): Promise<void> {
     try {
       const moved = await firstValueFrom(this.service.move(message, day));
-      const others =
-        moved.others === 0
-          ? 'nothing else moved'
-          : moved.others === 1
-            ? '1 other message moved'
-            : `${moved.others} other messages moved`;
-      this.notices.say(`Moved to ${dayWords(moved.day, 'long')}; ${others}.`);
+      const others = moved.others === 0 ? texts.nothingElseMoved : texts.otherMessagesMoved(moved.others);
+      this.notices.say(texts.movedTo(dayWords(moved.day, 'long'), others));
     } catch (error) {
       this.notices.failure(error);
     }
@@ -220,14 +231,10 @@ export class PlanPage {
 /** The plan as it is, in a sentence. */
 function standing(campaigns: readonly PlanCampaignRow[]): Words[] {
   const running = campaigns.filter((c) => c.state === 'running' && c.lastDay !== null);
-  if (running.length === 0) return [{ text: 'Nothing is planned. Messages of started campaigns appear here.' }];
+  if (running.length === 0) return [{ text: texts.nothingIsPlannedMessagesOf }];
   const last = running.reduce((a, b) => ((a.lastDay ?? '') > (b.lastDay ?? '') ? a : b));
   const words = dayWords(last.lastDay as string, 'long');
   return running.length === 1
-    ? [{ text: `${last.name} ends on ` }, { text: words, strong: true }, { text: '.' }]
-    : [
-        { text: `${running.length} campaigns are running; the last message is sent on ` },
-        { text: words, strong: true },
-        { text: '.' },
-      ];
+    ? [{ text: texts.endsOn(last.name) }, { text: words, strong: true }, { text: '.' }]
+    : [{ text: texts.campaignsAreRunningTheLast(running.length) }, { text: words, strong: true }, { text: '.' }];
 }

@@ -30,6 +30,9 @@ import { firstValueFrom } from 'rxjs';
 import { AskName } from '../people/list/ask-name';
 import { PlanState } from './plan-state';
 import { chipWords, subjectOf } from './plan-words';
+import { planTexts } from './texts';
+
+const texts = planTexts.whatIfBar;
 
 /** Changes that are tried out, and what becomes of them. */
 @Component({
@@ -40,6 +43,7 @@ import { chipWords, subjectOf } from './plan-words';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class WhatIfBar {
+  protected readonly texts = texts;
   protected readonly state = inject(PlanState);
   private readonly dialog = inject(MatDialog);
   private readonly injector = inject(Injector);
@@ -161,7 +165,7 @@ export class WhatIfBar {
   }
 
   protected async keep(): Promise<void> {
-    const data = { title: 'Name of the variant', value: '', label: 'Save' };
+    const data = { title: texts.nameOfTheVariant, value: '', label: texts.save };
     const name = await firstValueFrom(
       this.dialog.open<AskName, unknown, string>(AskName, { data, width: '380px' }).afterClosed(),
     );

@@ -9,20 +9,24 @@ import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { MomentPipe } from '../time/workspace-time';
 import { RepliesService } from './replies-service';
+import { repliesTexts } from './texts';
+import { CountPipe } from '../look/count-pipe';
+
+const texts = repliesTexts.replies;
 
 /** Outcomes with the key that sets each. */
 const OUTCOME_KEYS: { outcome: Outcome; words: string; key: string }[] = [
-  { outcome: 'interested', words: 'Interested', key: 'i' },
-  { outcome: 'meeting', words: 'Meeting', key: 'm' },
-  { outcome: 'later', words: 'Later', key: 'l' },
-  { outcome: 'no', words: 'No', key: 'n' },
-  { outcome: 'wrong_person', words: 'Wrong person', key: 'w' },
+  { outcome: 'interested', words: texts.interested, key: 'i' },
+  { outcome: 'meeting', words: texts.meeting, key: 'm' },
+  { outcome: 'later', words: texts.later, key: 'l' },
+  { outcome: 'no', words: texts.no, key: 'n' },
+  { outcome: 'wrong_person', words: texts.wrongPerson, key: 'w' },
 ];
 
 const FILTERS: readonly { kind: ReplyFilter; words: string }[] = [
-  { kind: 'without_outcome', words: 'Without outcome' },
+  { kind: 'without_outcome', words: texts.withoutOutcome },
   ...INCOMING_HEADINGS,
-  { kind: 'all', words: 'All' },
+  { kind: 'all', words: texts.all },
 ];
 
 /** Messages listed at first, and more each time they are asked for. */
@@ -37,13 +41,14 @@ interface Asked {
 /** Who answered, newest first, sorted by what they are; the thread beside it. */
 @Component({
   selector: 'bt-replies',
-  imports: [MatButton, MomentPipe],
+  imports: [CountPipe, MatButton, MomentPipe],
   templateUrl: './replies.html',
   styleUrl: './replies.scss',
   host: { '(document:keydown)': 'pressed($event)' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Replies {
+  protected readonly texts = texts;
   private readonly service = inject(RepliesService);
   private readonly live = inject(LiveUpdates);
   private readonly notices = inject(Notices);

@@ -16,25 +16,40 @@ import { filter, map, pairwise } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { MomentPipe } from '../time/workspace-time';
 import { ShellState } from './shell-state';
+import { shellTexts } from './texts';
+import { CountPipe } from '../look/count-pipe';
+
+const texts = shellTexts.shell;
 
 const RATES = [
-  { rate: 0, words: 'Held' },
-  { rate: 1, words: 'Real time' },
-  { rate: 60, words: '1 minute a second' },
-  { rate: 600, words: '10 minutes a second' },
-  { rate: 3600, words: '1 hour a second' },
+  { rate: 0, words: texts.held },
+  { rate: 1, words: texts.realTime },
+  { rate: 60, words: texts.n1MinuteASecond },
+  { rate: 600, words: texts.n10MinutesASecond },
+  { rate: 3600, words: texts.n1HourASecond },
 ];
 const HOUR_MS = 3_600_000;
 
 /** The rail, the top line, and the page between them. */
 @Component({
   selector: 'bt-shell',
-  imports: [RouterOutlet, RouterLink, RouterLinkActive, MatButton, MatMenu, MatMenuItem, MatMenuTrigger, MomentPipe],
+  imports: [
+    CountPipe,
+    RouterOutlet,
+    RouterLink,
+    RouterLinkActive,
+    MatButton,
+    MatMenu,
+    MatMenuItem,
+    MatMenuTrigger,
+    MomentPipe,
+  ],
   templateUrl: './shell.html',
   styleUrl: './shell.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Shell {
+  protected readonly texts = texts;
   private readonly state = inject(ShellState);
   private readonly router = inject(Router);
   private readonly titles = inject(TitleStrategy);
@@ -75,13 +90,13 @@ export class Shell {
   protected readonly places = computed(() => {
     const view = this.view();
     return [
-      { link: '/today', name: 'Today', count: 0 },
-      { link: '/people', name: 'People', count: 0 },
-      { link: '/messages', name: 'Messages', count: 0 },
-      { link: '/campaigns', name: 'Campaigns', count: 0 },
-      { link: '/plan', name: 'Plan', count: 0 },
-      { link: '/mailboxes', name: 'Mailboxes', count: view?.mailboxesInTrouble ?? 0 },
-      { link: '/replies', name: 'Replies', count: view?.repliesWaiting ?? 0 },
+      { link: '/today', name: texts.today, count: 0 },
+      { link: '/people', name: texts.people, count: 0 },
+      { link: '/messages', name: texts.messages, count: 0 },
+      { link: '/campaigns', name: texts.campaigns, count: 0 },
+      { link: '/plan', name: texts.plan, count: 0 },
+      { link: '/mailboxes', name: texts.mailboxes, count: view?.mailboxesInTrouble ?? 0 },
+      { link: '/replies', name: texts.replies, count: view?.repliesWaiting ?? 0 },
     ];
   });
 
@@ -99,8 +114,8 @@ export class Shell {
   protected readonly speed = computed(() => {
     const clock = this.view()?.clock;
     if (!clock?.simulated) return '';
-    if (clock.driving) return 'moving …';
-    return clock.rate === 0 ? 'held' : clock.rate === 1 ? 'real time' : `${clock.rate}×`;
+    if (clock.driving) return texts.moving;
+    return clock.rate === 0 ? texts.held2 : clock.rate === 1 ? texts.realTime2 : `${clock.rate}×`;
   });
 
   protected setRate(rate: number): void {

@@ -2,6 +2,10 @@ import { ChangeDetectionStrategy, Component, computed, inject, input } from '@an
 import type { MarkState, TodayLane, TodayView } from '@baton/contract';
 import { shortAddress } from '../look/short-address';
 import { WorkspaceTime } from '../time/workspace-time';
+import { todayTexts } from './texts';
+import { CountPipe } from '../look/count-pipe';
+
+const texts = todayTexts.dayLanes;
 
 const HOUR_MS = 3_600_000;
 /** Half of the badge of now and half of an hour's words, as a share of the day shown. */
@@ -18,11 +22,13 @@ interface Mark {
 /** One line per mailbox across the day's hours, each message a mark at its time. */
 @Component({
   selector: 'bt-day-lanes',
+  imports: [CountPipe],
   templateUrl: './day-lanes.html',
   styleUrl: './day-lanes.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class DayLanes {
+  protected readonly texts = texts;
   private readonly time = inject(WorkspaceTime);
   readonly view = input.required<TodayView>();
   readonly nowMs = input.required<number>();
@@ -83,10 +89,10 @@ export class DayLanes {
 function laneWords(lane: TodayLane): string {
   const count = (state: MarkState) => lane.marks.filter((m) => m.state === state).length;
   const parts = [
-    `${count('sent') + count('answered')} sent`,
-    `${count('to_come')} to come`,
-    `${count('failed')} failed`,
-    `${count('answered')} answered`,
+    texts.sent2(count('sent') + count('answered')),
+    texts.toCome2(count('to_come')),
+    texts.failed2(count('failed')),
+    texts.answered(count('answered')),
   ];
   return `${lane.address}: ${parts.join(', ')}${lane.note === '' ? '' : `; ${lane.note}`}`;
 }

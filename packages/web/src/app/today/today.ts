@@ -8,25 +8,30 @@ import { dayWords } from '@baton/core';
 import { WorkspaceTime } from '../time/workspace-time';
 import { DayLanes } from './day-lanes';
 import { TodayService } from './today-service';
+import { todayTexts } from './texts';
+import { CountPipe } from '../look/count-pipe';
+
+const texts = todayTexts.today;
 
 const NEED_WORDS: Record<Need['kind'], { word: string; tone: string }> = {
-  answer: { word: 'Reply', tone: 'good' },
-  resting: { word: 'Resting', tone: 'bad' },
-  problem: { word: 'Cannot sign in', tone: 'bad' },
-  unconfirmed: { word: 'Unsure', tone: 'look' },
-  fix: { word: 'Fix', tone: 'look' },
-  held: { word: 'Held', tone: 'look' },
+  answer: { word: texts.reply, tone: 'good' },
+  resting: { word: texts.resting, tone: 'bad' },
+  problem: { word: texts.cannotSignIn, tone: 'bad' },
+  unconfirmed: { word: texts.unsure, tone: 'look' },
+  fix: { word: texts.fix, tone: 'look' },
+  held: { word: texts.held, tone: 'look' },
 };
 
 /** The day at a glance, and what only a person can settle. */
 @Component({
   selector: 'bt-today',
-  imports: [DayLanes, MatButton, RouterLink],
+  imports: [CountPipe, DayLanes, MatButton, RouterLink],
   templateUrl: './today.html',
   styleUrl: './today.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Today {
+  protected readonly texts = texts;
   private readonly service = inject(TodayService);
   private readonly time = inject(WorkspaceTime);
   private readonly shell = inject(ShellState);
@@ -46,30 +51,31 @@ export class Today {
   protected readonly sentence = computed(() => {
     const v = this.view();
     if (!v) return '';
-    if (v.lanes.length === 0)
-      return 'No mailbox is connected yet. Connect one, import a list and write a message; then you can start a campaign.';
+    if (v.lanes.length === 0) return texts.noMailboxIsConnectedYet;
     return [this.daySentence(v), answerSentence(v)].filter((s) => s !== '').join(' ');
   });
 
   protected readonly restSentence = computed(() => {
     const n = this.view()?.resting ?? 0;
-    return n === 0 ? '' : n === 1 ? 'One mailbox rests.' : `${n} mailboxes rest.`;
+    return n === 0 ? '' : texts.mailboxesRest(n);
   });
 
   private daySentence(v: TodayView): string {
     if (v.planned === 0)
-      return v.nextDay === null
-        ? 'Nothing is planned.'
-        : `Nothing is sent today; the next messages are sent on ${dayWords(v.nextDay, 'long')}.`;
+      return v.nextDay === null ? texts.nothingIsPlanned : texts.nothingIsSentTodayThe(dayWords(v.nextDay, 'long'));
     if (v.lastAt === null)
-      return `All of today’s ${v.planned} messages have been sent${v.nextDay === null ? '' : `; the next are sent on ${dayWords(v.nextDay, 'long')}`}.`;
-    return `${v.sent} of today’s ${v.planned} messages have been sent; the last is due at ${this.time.time(v.lastAt)}.`;
+      return texts.allOfTodaysMessagesHave(
+        v.planned,
+        v.nextDay === null ? '' : texts.theNextAreSentOn(dayWords(v.nextDay, 'long')),
+      );
+    return texts.ofTodaysMessagesHaveBeen(v.sent, v.planned, this.time.time(v.lastAt));
   }
 }
 
 function answerSentence(v: TodayView): string {
-  const people = (n: number) => (n === 1 ? 'One person' : `${n} people`);
-  if (v.answeredSinceYesterday === 0)
-    return v.waiting === 0 ? '' : `${people(v.waiting)} who replied ${v.waiting === 1 ? 'is' : 'are'} waiting for you.`;
-  return `${people(v.answeredSinceYesterday)} replied since yesterday${v.waiting === 0 ? '' : `, ${v.waiting} ${v.waiting === 1 ? 'is' : 'are'} waiting for you`}.`;
+  if (v.answeredSinceYesterday === 0) return v.waiting === 0 ? '' : texts.whoRepliedWaiting(v.waiting);
+  return texts.repliedSinceYesterday(
+    texts.people(v.answeredSinceYesterday),
+    v.waiting === 0 ? '' : texts.waitingForYou(v.waiting),
+  );
 }

@@ -4,13 +4,16 @@ import { MatButton } from '@angular/material/button';
 import { fieldKey, nearestName, otherNames, type EitherNode, type FieldNode } from '@baton/core';
 import { isKnown, type FieldChoice } from './field-choice';
 import { typedText } from '../../look/event-input';
+import { messagesEditorTexts } from './texts';
+
+const texts = messagesEditorTexts.chipPanel;
 
 /** Ways in which a value is written, as filters of Liquid. */
 const WAYS = [
-  { filters: '', words: 'as in the list' },
-  { filters: 'capitalize', words: 'Capitalised' },
-  { filters: 'upcase', words: 'UPPER CASE' },
-  { filters: 'downcase', words: 'lower case' },
+  { filters: '', words: texts.asInTheList },
+  { filters: 'capitalize', words: texts.capitalised },
+  { filters: 'upcase', words: texts.upperCase },
+  { filters: 'downcase', words: texts.lowerCase },
 ];
 
 /** A field's name, its way of being written and what stands in for it; or the two texts of a choice. */
@@ -30,6 +33,7 @@ const WAYS = [
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ChipPanel {
+  protected readonly texts = texts;
   protected readonly typedText = typedText;
   readonly node = input.required<FieldNode | EitherNode>();
   readonly choices = input.required<readonly FieldChoice[]>();

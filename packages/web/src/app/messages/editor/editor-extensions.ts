@@ -6,6 +6,10 @@ import { Decoration, DecorationSet } from '@tiptap/pm/view';
 import StarterKit from '@tiptap/starter-kit';
 import { EitherNode, FieldNode } from './field-nodes';
 import { TextColour } from './text-colour';
+import { messagesEditorTexts } from './texts';
+import { addressOf } from '../../live/addresses';
+
+const texts = messagesEditorTexts.editorExtensions;
 
 /** What a text may hold; a single line holds words and fields alone. */
 export function editorExtensions(singleLine: boolean, placeholder: () => string): Extensions {
@@ -33,14 +37,14 @@ function pictureNode(): AnyExtension {
     renderHTML: ({ node }) => {
       const { src, alt, width } = node.attrs as { src: string; alt: string; width: number | null };
       const asset = /^asset:(\d+)$/.exec(src);
-      const shown = asset ? `/api/assets/${asset[1]}/content` : src;
+      const shown = asset ? addressOf.asset(Number(asset[1])) : src;
       const isFilled = shown.includes('{{');
       return [
         'img',
         {
           ...(isFilled ? {} : { src: shown }),
           'data-src': src,
-          alt: isFilled ? `picture named by ${shown.replace(/[{}]/g, '').trim()}` : alt,
+          alt: isFilled ? texts.pictureNamedBy(shown.replace(/[{}]/g, '').trim()) : alt,
           ...(width === null ? {} : { width: String(width) }),
         },
       ];

@@ -10,6 +10,9 @@ import { BELOW } from '../../look/below';
 import { ChoosePicture, type ChosenPicture } from '../choose-picture';
 import type { RichEditor } from './rich-editor';
 import { typedText } from '../../look/event-input';
+import { messagesEditorTexts } from './texts';
+
+const texts = messagesEditorTexts.editorTools;
 
 /** What can be done to the text at the caret. */
 @Component({
@@ -20,6 +23,7 @@ import { typedText } from '../../look/event-input';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class EditorTools {
+  protected readonly texts = texts;
   protected readonly typedText = typedText;
   private readonly dialog = inject(MatDialog);
   readonly editor = input.required<RichEditor>();

@@ -1,5 +1,8 @@
 import { fielded, readFieldTag, type Inline } from '@baton/core';
 import { InputRule, mergeAttributes, Node } from '@tiptap/core';
+import { messagesEditorTexts } from './texts';
+
+const texts = messagesEditorTexts.fieldNodes;
 
 /** A field in the text: a chip with its name and its fallback. */
 export const FieldNode = Node.create({
@@ -26,7 +29,7 @@ export const FieldNode = Node.create({
       ...(fallback === null ? {} : { 'data-fallback': fallback }),
       ...(filters === '' ? {} : { 'data-filters': filters }),
     };
-    const shown = fallback === null ? [] : [['i', {}, fallback === '' ? 'nothing' : fallback] as const];
+    const shown = fallback === null ? [] : [['i', {}, fallback === '' ? texts.nothing : fallback] as const];
     return ['span', mergeAttributes(own(HTMLAttributes), data, { class: 'chip' }), ['b', {}, words(name)], ...shown];
   },
   renderText: ({ node }) => `{{ ${String(node.attrs['name'])} }}`,
@@ -69,7 +72,7 @@ export const EitherNode = Node.create({
       'span',
       mergeAttributes(own(HTMLAttributes), data),
       ['b', {}, spoken(filled)],
-      ['i', {}, `without ${words(field)}: ${blank === '' ? 'nothing' : spoken(blank)}`],
+      ['i', {}, `without ${words(field)}: ${blank === '' ? texts.nothing : spoken(blank)}`],
     ];
   },
   renderText: ({ node }) => String(node.attrs['filled']),

@@ -30,6 +30,9 @@ import { cleanPaste } from './clean-paste';
 import { editorExtensions } from './editor-extensions';
 import { isKnown, matching, nearest, type FieldChoice } from './field-choice';
 import { lineContent } from './field-nodes';
+import { messagesEditorTexts } from './texts';
+
+const texts = messagesEditorTexts.richEditor;
 
 /** A chip that is pressed or pointed at: where it stands in the text and on the screen. */
 interface ChipAt {
@@ -58,6 +61,7 @@ const MOST_OFFERED = 12;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class RichEditor {
+  protected readonly texts = texts;
   readonly label = input.required<string>();
   readonly singleLine = input(false);
   readonly placeholder = input('');
@@ -79,6 +83,7 @@ export class RichEditor {
   /** Counts changes of text and selection, so that the tools follow. */
   readonly turn = signal(0);
   protected readonly picking = signal<Picking | null>(null);
+  protected readonly typedName = computed(() => this.picking()?.typed.trim() ?? '');
   protected readonly active = signal(0);
   protected readonly chip = signal<ChipAt | null>(null);
   protected readonly hovered = signal<{ at: ElementRef<HTMLElement>; name: string; values: string[] } | null>(null);

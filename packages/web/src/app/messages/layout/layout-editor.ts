@@ -23,19 +23,22 @@ import { spoken } from '../editor/field-nodes';
 import { RichEditor } from '../editor/rich-editor';
 import { LineEditor } from '../editor/line-editor';
 import { chosenOption, typedText } from '../../look/event-input';
+import { messagesLayoutTexts } from './texts';
+
+const texts = messagesLayoutTexts.layoutEditor;
 
 /** What each kind of block is called. */
 export const BLOCK_NAMES: Record<BlockKind, string> = {
-  header: 'Header with name or logo',
-  letter: 'Message text',
-  heading: 'Heading',
-  text: 'Text',
-  picture: 'Picture',
-  button: 'Button',
-  columns: 'Two columns',
-  divider: 'Line',
-  space: 'Space',
-  footer: 'Foot',
+  header: texts.headerWithNameOrLogo,
+  letter: texts.messageText,
+  heading: texts.heading,
+  text: texts.text2,
+  picture: texts.picture2,
+  button: texts.button2,
+  columns: texts.twoColumns,
+  divider: texts.line,
+  space: texts.space,
+  footer: texts.foot,
 };
 
 /** What of a block is one line of text with fields. */
@@ -46,20 +49,20 @@ interface BlockLine {
   hint: string;
 }
 
-const LEADS_TO = { key: 'href', name: 'Link', hint: 'none' } as const;
+const LEADS_TO = { key: 'href', name: texts.link, hint: texts.none } as const;
 const BLOCK_LINES: Partial<Record<BlockKind, readonly BlockLine[]>> = {
-  heading: [{ key: 'text', name: 'Text', label: 'Text of the heading', hint: '' }],
+  heading: [{ key: 'text', name: texts.text2, label: texts.textOfTheHeading, hint: '' }],
   button: [
-    { key: 'text', name: 'Text', label: 'Text of the button', hint: '' },
-    { ...LEADS_TO, label: 'Link of the button', hint: 'https://tidewaterkelp.example/trial' },
+    { key: 'text', name: texts.text2, label: texts.textOfTheButton, hint: '' },
+    { ...LEADS_TO, label: texts.linkOfTheButton, hint: 'https://tidewaterkelp.example/trial' },
   ],
   header: [
-    { key: 'text', name: 'Name', label: 'Name in the header', hint: '' },
-    { ...LEADS_TO, label: 'Link of the header' },
+    { key: 'text', name: texts.name, label: texts.nameInTheHeader, hint: '' },
+    { ...LEADS_TO, label: texts.linkOfTheHeader },
   ],
   picture: [
-    { key: 'alt', name: 'Description', label: 'Description of the picture', hint: 'for people who cannot see it' },
-    { ...LEADS_TO, label: 'Link of the picture' },
+    { key: 'alt', name: texts.description, label: texts.descriptionOfThePicture, hint: texts.forPeopleWhoCannotSee },
+    { ...LEADS_TO, label: texts.linkOfThePicture },
   ],
 };
 
@@ -83,6 +86,8 @@ const BLOCK_LINES: Partial<Record<BlockKind, readonly BlockLine[]>> = {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class LayoutEditor {
+  protected readonly texts = texts;
+  protected readonly sides = ['left', 'right'] as const;
   protected readonly typedText = typedText;
   private readonly dialog = inject(MatDialog);
   readonly layout = input.required<Layout>();
@@ -100,10 +105,10 @@ export class LayoutEditor {
   protected readonly kinds = BLOCK_KINDS.filter((kind) => kind !== 'letter');
   protected readonly fonts = Object.keys(FONTS) as Theme['font'][];
   protected readonly colours: { key: 'ground' | 'sheet' | 'ink' | 'accent'; name: string }[] = [
-    { key: 'ground', name: 'Ground' },
-    { key: 'sheet', name: 'Sheet' },
-    { key: 'ink', name: 'Text' },
-    { key: 'accent', name: 'Links, button' },
+    { key: 'ground', name: texts.ground },
+    { key: 'sheet', name: texts.sheet },
+    { key: 'ink', name: texts.text2 },
+    { key: 'accent', name: texts.linksButton },
   ];
   protected readonly blocks = computed(() => this.layout().blocks);
 
@@ -119,11 +124,11 @@ export class LayoutEditor {
       case 'heading':
         return spoken(block.text);
       case 'button':
-        return `${spoken(block.text)}${block.href === '' ? ' (leads nowhere yet)' : ` → ${block.href}`}`;
+        return `${spoken(block.text)}${block.href === '' ? texts.leadsNowhereYet : ` → ${block.href}`}`;
       case 'picture':
-        return block.src === '' ? 'no picture yet' : block.alt || block.src;
+        return block.src === '' ? texts.noPictureYet : block.alt || block.src;
       case 'space':
-        return `${block.height} pixels`;
+        return texts.pixels(block.height);
       default:
         return '';
     }
@@ -133,7 +138,15 @@ export class LayoutEditor {
     this.move(event.previousIndex, event.currentIndex);
   }
 
-  protected move(from: number, to: number): void {
+  protected moveUp(at: number): void {
+    this.move(at, at - 1);
+  }
+
+  protected moveDown(at: number): void {
+    this.move(at, at + 1);
+  }
+
+  private move(from: number, to: number): void {
     const blocks = [...this.blocks()];
     if (to < 0 || to >= blocks.length) return;
     moveItemInArray(blocks, from, to);
@@ -200,15 +213,19 @@ export class LayoutEditor {
   }
 
   protected linesOf(block: SimpleBlock): (BlockLine & { text: string })[] {
-    const texts = block as Partial<Record<BlockLine['key'], string>>;
-    return (BLOCK_LINES[block.kind] ?? []).map((line) => ({ ...line, text: texts[line.key] ?? '' }));
+    const lines = block as Partial<Record<BlockLine['key'], string>>;
+    return (BLOCK_LINES[block.kind] ?? []).map((line) => ({ ...line, text: lines[line.key] ?? '' }));
   }
 
   protected nameOf(block: SimpleBlock): string {
     return BLOCK_NAMES[block.kind];
   }
 
-  protected partsOf(block: LayoutBlock, side: string): SimpleBlock[] {
+  protected isLetter(block: LayoutBlock): boolean {
+    return block.kind === 'letter';
+  }
+
+  protected partsOf(block: LayoutBlock, side: 'left' | 'right'): SimpleBlock[] {
     if (block.kind !== 'columns') return [];
     return side === 'left' ? block.left : block.right;
   }

@@ -19,13 +19,16 @@ import { MessagesService } from '../messages-service';
 import { ProofLetter } from './proof-letter';
 import { SendTest } from './send-test';
 import { typedText } from '../../look/event-input';
+import { messagesProofTexts } from './texts';
+
+const texts = messagesProofTexts.proofPane;
 
 const VIEWS = [
-  { view: 'letter', name: 'Letter' },
-  { view: 'phone', name: 'Phone' },
-  { view: 'dark', name: 'Dark' },
-  { view: 'plain', name: 'Plain' },
-  { view: 'source', name: 'Source' },
+  { view: 'letter', name: texts.letter },
+  { view: 'phone', name: texts.phone },
+  { view: 'dark', name: texts.dark },
+  { view: 'plain', name: texts.plain },
+  { view: 'source', name: texts.source },
 ] as const;
 type ProofViewName = (typeof VIEWS)[number]['view'];
 
@@ -41,6 +44,7 @@ const MOST_SHOWN = 200_000;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ProofPane {
+  protected readonly texts = texts;
   protected readonly typedText = typedText;
   private readonly service = inject(MessagesService);
   private readonly notices = inject(Notices);
@@ -101,7 +105,7 @@ const nameOf = (subject: string): string => subject.replace(/[^\p{L}\p{N} -]+/gu
 function linksOf(html: string): { text: string; href: string }[] {
   const page = new DOMParser().parseFromString(html, 'text/html');
   return [...page.querySelectorAll('a[href]')].map((a) => ({
-    text: a.textContent?.trim() || (a.querySelector('img')?.getAttribute('alt') ?? '') || 'a picture',
+    text: a.textContent?.trim() || (a.querySelector('img')?.getAttribute('alt') ?? '') || texts.aPicture,
     href: a.getAttribute('href') ?? '',
   }));
 }

@@ -9,6 +9,9 @@ import { DIALOG_PARTS } from '../../look/dialog-parts';
 import { MailboxesService } from '../../mailboxes/mailboxes-service';
 import { MessagesService } from '../messages-service';
 import { typedText } from '../../look/event-input';
+import { messagesProofTexts } from './texts';
+
+const texts = messagesProofTexts.sendTest;
 
 const REMEMBERED = 'baton.test.to';
 
@@ -17,21 +20,20 @@ const REMEMBERED = 'baton.test.to';
   selector: 'bt-send-test',
   imports: [DIALOG_PARTS],
   template: `
-    <h2 mat-dialog-title>Send a test email</h2>
+    <h2 mat-dialog-title>{{ texts.sendATestEmail }}</h2>
     <mat-dialog-content>
       <p class="quiet">
-        What {{ data.to }} would get, marked as a test. It is not counted, not followed up, and its unsubscribe link
-        does nothing.
+        {{ texts.whatWouldGetMarkedAs(data.to) }}
       </p>
       <label
-        >To&ngsp;<input
+        >{{ texts.to }}&ngsp;<input
           [value]="to()"
-          placeholder="you@tidewaterkelp.example, a colleague"
+          [placeholder]="texts.youTidewaterkelpExampleAColleague"
           (input)="to.set(typedText($event))"
           (keydown.enter)="send()"
       /></label>
       <label
-        >From&ngsp;<select [value]="mailboxId()" (change)="chosen.set(+typedText($event))">
+        >{{ texts.from }}&ngsp;<select [value]="mailboxId()" (change)="chosen.set(+typedText($event))">
           @for (m of mailboxes(); track m.id) {
             <option [value]="m.id" [selected]="m.id === mailboxId()">{{ m.address }}</option>
           }
@@ -42,9 +44,9 @@ const REMEMBERED = 'baton.test.to';
       }
     </mat-dialog-content>
     <mat-dialog-actions align="end">
-      <button matButton mat-dialog-close>Cancel</button>
+      <button matButton mat-dialog-close>{{ texts.cancel }}</button>
       <button matButton="filled" [disabled]="addresses().length === 0 || busy()" (click)="send()">
-        {{ busy() ? 'Sending …' : addresses().length > 1 ? 'Send ' + addresses().length + ' tests' : 'Send the test' }}
+        {{ busy() ? texts.sending : texts.sendTests(addresses().length || 1) }}
       </button>
     </mat-dialog-actions>
   `,
@@ -58,6 +60,7 @@ const REMEMBERED = 'baton.test.to';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class SendTest {
+  protected readonly texts = texts;
   protected readonly typedText = typedText;
   private readonly service = inject(MessagesService);
   private readonly notices = inject(Notices);
@@ -88,7 +91,7 @@ export class SendTest {
         this.service.sendTest({ ...this.data.asked, mailboxId: this.mailboxId(), to }),
       );
       localStorage.setItem(REMEMBERED, this.to());
-      this.notices.say(`The test was sent from ${from} to ${to.join(', ')}.`);
+      this.notices.say(texts.theTestWasSentFrom(from, to.join(', ')));
       this.ref.close();
     } catch (error) {
       this.problem.set(sentenceOf(error));

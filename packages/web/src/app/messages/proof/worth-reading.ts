@@ -2,6 +2,9 @@ import { ChangeDetectionStrategy, Component, computed, input, output, signal } f
 import { MatButton } from '@angular/material/button';
 import type { Reading, RiskyProof } from '@baton/contract';
 import type { MessageCheck } from '@baton/core';
+import { messagesProofTexts } from './texts';
+
+const texts = messagesProofTexts.worthReading;
 
 /** Cards in one row. */
 const SHOWN = 6;
@@ -15,6 +18,7 @@ const SHOWN = 6;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class WorthReading {
+  protected readonly texts = texts;
   readonly reading = input.required<Reading | null>();
   readonly busy = input.required<boolean>();
   /** The recipient shown. */
@@ -37,8 +41,8 @@ export class WorthReading {
   protected readonly summary = computed(() => {
     const stop = this.checks().filter((c) => c.level === 'stop').length;
     const look = this.checks().length - stop;
-    if (stop + look === 0) return 'nothing to fix';
-    return [stop > 0 ? `${stop} to fix` : '', look > 0 ? `${look} to check` : ''].filter((w) => w !== '').join(', ');
+    if (stop + look === 0) return texts.nothingToFix;
+    return [stop > 0 ? texts.toFix(stop) : '', look > 0 ? texts.toCheck(look) : ''].filter((w) => w !== '').join(', ');
   });
 
   protected allReasons(proof: RiskyProof): string {

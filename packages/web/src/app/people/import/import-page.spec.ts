@@ -186,7 +186,7 @@ describe('ImportPage', () => {
     put.flush(view({ into: { kind: 'list', listId: 7, how: 'replace' }, effect: { added: 1, there: 1, off: 8 } }));
     await settle(fixture);
     expect(textOf(fixture)).toContain(
-      '1 are new to the list, 1 are on the list and will be updated, 8 are not in the file and will be removed.',
+      '1 is new to the list, 1 is on the list and will be updated, 8 are not in the file and will be removed.',
     );
     expect(button('Import 2 people')).toBeTruthy();
   });

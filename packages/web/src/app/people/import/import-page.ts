@@ -34,62 +34,71 @@ import { ListRail } from '../list/list-rail';
 import { ListsService } from '../list/lists-service';
 import { PeopleService } from '../person/people-service';
 import { chosenOption, typedText } from '../../look/event-input';
+import { peopleImportTexts } from './texts';
+import { CountPipe } from '../../look/count-pipe';
+
+const texts = peopleImportTexts.importPage;
 
 const ROLE_WORDS: Record<ColumnRole, string> = {
-  address: 'address',
-  given_name: 'given name',
-  family_name: 'family name',
-  full_name: 'full name',
-  company: 'company',
-  title: 'title',
-  time_zone: 'time zone or place',
-  send_on: 'send-on date',
-  verification: 'verifier’s result',
-  cc: 'Cc',
-  bcc: 'Bcc',
-  attachment: 'attachment',
-  picture: 'picture',
+  address: texts.address,
+  given_name: texts.givenName,
+  family_name: texts.familyName,
+  full_name: texts.fullName,
+  company: texts.company,
+  title: texts.title,
+  time_zone: texts.timeZoneOrPlace,
+  send_on: texts.sendOnDate,
+  verification: texts.verifiersResult,
+  cc: texts.cc,
+  bcc: texts.bcc,
+  attachment: texts.attachment,
+  picture: texts.picture,
   field: 'field',
-  ignore: 'ignore',
+  ignore: texts.ignore,
 };
 const KIND_WORDS: Record<PeopleFileKind, string> = {
   delimited: '',
-  xlsx: 'XLSX workbook',
-  ods: 'ODS workbook',
-  vcard: 'contact cards',
-  json_lines: 'JSON lines',
-  free_text: 'addresses found in text',
+  xlsx: texts.xlsxWorkbook,
+  ods: texts.odsWorkbook,
+  vcard: texts.contactCards,
+  json_lines: texts.jsonLines,
+  free_text: texts.addressesFoundInText,
 };
 const CLEANING_WORDS: Record<Cleaning, string> = {
-  spaces: 'Tidy spaces',
-  broken_letters: 'Repair broken characters',
-  named_address: 'Take names out of address cells',
-  name_case: 'Fix capitals in names',
-  split_name: 'Split full names',
-  legal_form: 'Remove legal forms from companies',
-  dates: 'Write dates as 2026-12-24',
+  spaces: texts.tidySpaces,
+  broken_letters: texts.repairBrokenCharacters,
+  named_address: texts.takeNamesOutOfAddress,
+  name_case: texts.fixCapitalsInNames,
+  split_name: texts.splitFullNames,
+  legal_form: texts.removeLegalFormsFromCompanies,
+  dates: texts.writeDatesAs202612,
 };
-const DELIMITER_WORDS: Record<string, string> = { ',': 'commas', ';': 'semicolons', '\t': 'tabs', '|': 'bars' };
+const DELIMITER_WORDS: Record<string, string> = {
+  ',': texts.commas,
+  ';': texts.semicolons,
+  '\t': texts.tabs,
+  '|': texts.bars,
+};
 
 const HOWS = [
-  { how: 'add', words: 'add new people only' },
-  { how: 'update', words: 'add new people and update the others' },
-  { how: 'replace', words: 'replace the list' },
+  { how: 'add', words: texts.addNewPeopleOnly },
+  { how: 'update', words: texts.addNewPeopleAndUpdate },
+  { how: 'replace', words: texts.replaceTheList },
 ];
 /** What a column is, as one choice of many. */
 const choiceOf = ({ role, kind }: Pick<ImportColumn, 'role' | 'kind'>): string =>
   role === 'field' ? `${role}:${kind}` : role;
-const numberWords = (n: number): string => `${n.toLocaleString('en')} ${n === 1 ? 'person' : 'people'}`;
 
 /** One page from a dropped file or pasted cells to a list: the sheet with the guesses over it, the counts below. */
 @Component({
   selector: 'bt-import-page',
-  imports: [ListRail, MatButton, MatCheckbox, MatFormField, MatLabel, MatInput, MatProgressBar],
+  imports: [CountPipe, ListRail, MatButton, MatCheckbox, MatFormField, MatLabel, MatInput, MatProgressBar],
   templateUrl: './import-page.html',
   styleUrl: './import-page.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ImportPage {
+  protected readonly texts = texts;
   protected readonly chosenOption = chosenOption;
   protected readonly typedText = typedText;
   private readonly people = inject(PeopleService);
@@ -120,6 +129,17 @@ export class ImportPage {
       : [{ value: choiceOf({ role, kind: 'text' }), words: ROLE_WORDS[role], isField: false }],
   );
   protected readonly choiceOf = choiceOf;
+  protected readonly setAside = computed(() => {
+    const counts = this.view()?.counts;
+    return counts ? counts.invalid + counts.doubled : 0;
+  });
+  protected readonly goesToList = (listId: number): boolean => this.goesTo() === String(listId);
+  protected readonly percentRead = computed(() => 100 * (this.view()?.progress?.share ?? 0));
+  /** Whether the file has rows that are neither in the sheet nor set aside. */
+  protected readonly hasMoreRows = computed(() => {
+    const v = this.view();
+    return v !== null && v.rows > v.sample.length + v.aside.length;
+  });
 
   /** The list that the page was opened for, and the import that it is opened on, from the address. */
   readonly into = input<string>();
@@ -134,32 +154,29 @@ export class ImportPage {
   protected readonly takeWords = computed(() => {
     const v = this.view();
     if (!v) return '';
-    if (v.state === 'taking') return 'Importing …';
+    if (v.state === 'taking') return texts.importing;
     if (v.share < 1) {
-      if (v.state === 'counted') return `Import ${numberWords((v.effect?.added ?? 0) + (v.effect?.there ?? 0))}`;
-      return v.into.kind === 'list' ? 'Read and count the whole file' : 'Import all';
+      if (v.state === 'counted') return texts.import((v.effect?.added ?? 0) + (v.effect?.there ?? 0));
+      return v.into.kind === 'list' ? texts.readAndCountTheWhole : texts.importAll;
     }
     const there = v.into.kind === 'list' && v.into.how === 'add' ? (v.effect?.there ?? 0) : 0;
-    return `Import ${numberWords(this.taken() - there)}`;
+    return texts.import(this.taken() - there);
   });
   protected readonly takingWords = computed(() => {
     const p = this.view()?.progress;
-    if (!p) return 'Waiting for the worker …';
-    const rows = p.rows.toLocaleString('en');
+    if (!p) return texts.waitingForTheWorker;
     return p.step === 'reading'
-      ? `${rows} rows read, ${Math.floor(100 * p.share)} % of the file`
-      : `${rows} rows read; adding them to the list …`;
+      ? texts.rowsReadOfTheFile(p.rows, Math.floor(100 * p.share))
+      : texts.rowsReadAddingThemTo(p.rows);
   });
   /** What it does to the list it goes into. */
   protected readonly effectWords = computed(() => {
     const v = this.view();
     const e = v?.effect;
     if (!v || !e || v.into.kind !== 'list') return '';
-    const there =
-      v.into.how === 'add' ? 'are on the list already and stay as they are' : 'are on the list and will be updated';
-    const off =
-      v.into.how === 'replace' ? `, ${e.off.toLocaleString('en')} are not in the file and will be removed` : '';
-    return `${e.added.toLocaleString('en')} are new to the list, ${e.there.toLocaleString('en')} ${there}${off}.`;
+    const there = v.into.how === 'add' ? texts.stayAsTheyAre(e.there) : texts.willBeUpdated(e.there);
+    const off = v.into.how === 'replace' ? texts.areNotInTheFile(e.off) : '';
+    return texts.effect(e.added, there, off);
   });
 
   constructor() {
@@ -191,7 +208,7 @@ export class ImportPage {
     if (before?.state !== 'taking') return;
     const into = before.into;
     void this.router.navigate(into.kind === 'list' ? ['/people', into.listId] : ['/people']);
-    this.notices.say(`${before.name} is finished: its people are on the list.`);
+    this.notices.say(texts.isFinishedItsPeopleAre(before.name));
   }
 
   protected readonly taken = computed(() => {
@@ -211,12 +228,11 @@ export class ImportPage {
   protected readonly about = computed(() => {
     const v = this.view();
     if (!v) return '';
-    const parts = [`${v.rows} rows`, KIND_WORDS[v.kind], v.encoding];
-    if (v.delimiter !== '') parts.push(`separated by ${DELIMITER_WORDS[v.delimiter] ?? v.delimiter}`);
-    if (v.otherLines > 0 && v.encoding.includes('mixed')) parts.push(`${v.otherLines} lines in the other encoding`);
-    if (v.titleRows > 0) parts.push(`header in row ${v.headerLine}, ${v.titleRows} above it skipped`);
-    if (v.headerLine === null && (v.delimiter !== '' || v.sheets.length > 0))
-      parts.push('no header row: columns are numbered');
+    const parts = [texts.rows(v.rows), KIND_WORDS[v.kind], v.encoding];
+    if (v.delimiter !== '') parts.push(texts.separatedBy(DELIMITER_WORDS[v.delimiter] ?? v.delimiter));
+    if (v.otherLines > 0 && v.encoding.includes('mixed')) parts.push(texts.linesInTheOtherEncoding(v.otherLines));
+    if (v.titleRows > 0) parts.push(texts.headerInRowAboveIt(v.headerLine, v.titleRows));
+    if (v.headerLine === null && (v.delimiter !== '' || v.sheets.length > 0)) parts.push(texts.noHeaderRowColumnsAre);
     return parts.filter((p) => p !== '').join(' · ');
   });
 
@@ -239,7 +255,7 @@ export class ImportPage {
   }
 
   protected takePasted(): void {
-    void this.send('pasted rows', new Blob([this.pasted()]));
+    void this.send(texts.pastedRows, new Blob([this.pasted()]));
   }
 
   private async send(name: string, content: Blob): Promise<void> {
@@ -344,7 +360,7 @@ export class ImportPage {
       await this.router.navigate([], { queryParams: { importId: view.id } });
       return;
     }
-    this.notices.say(this.effectWords() || `${this.taken()} people are now on the list.`);
+    this.notices.say(this.effectWords() || texts.peopleAreNowOnThe(this.taken()));
     await this.router.navigate(['/people', kept.listId]);
   }
 

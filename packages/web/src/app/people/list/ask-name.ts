@@ -2,6 +2,9 @@ import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/cor
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import { DIALOG_PARTS } from '../../look/dialog-parts';
 import { typedText } from '../../look/event-input';
+import { peopleListTexts } from './texts';
+
+const texts = peopleListTexts.askName;
 
 /** Asks for one name. Closes with it, or with nothing. */
 @Component({
@@ -21,7 +24,7 @@ import { typedText } from '../../look/event-input';
       />
     </mat-dialog-content>
     <mat-dialog-actions align="end">
-      <button matButton mat-dialog-close>Cancel</button>
+      <button matButton mat-dialog-close>{{ texts.cancel }}</button>
       <button matButton="filled" [disabled]="name().trim() === ''" (click)="done()">{{ data.label }}</button>
     </mat-dialog-actions>
   `,
@@ -33,6 +36,7 @@ import { typedText } from '../../look/event-input';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class AskName {
+  protected readonly texts = texts;
   protected readonly typedText = typedText;
   private readonly ref = inject<MatDialogRef<AskName, string>>(MatDialogRef);
   protected readonly data = inject<{ title: string; value: string; label: string }>(MAT_DIALOG_DATA);

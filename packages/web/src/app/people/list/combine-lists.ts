@@ -5,11 +5,14 @@ import { Notices } from '../../live/notices';
 import { DIALOG_PARTS } from '../../look/dialog-parts';
 import { ListsService } from './lists-service';
 import { typedText } from '../../look/event-input';
+import { peopleListTexts } from './texts';
+
+const texts = peopleListTexts.combineLists;
 
 const WAYS: { how: SetOperation; words: string; between: string }[] = [
-  { how: 'union', words: 'on any of the lists', between: ' or ' },
-  { how: 'intersection', words: 'on all of the lists', between: ' and ' },
-  { how: 'difference', words: 'on the first list but not on the others', between: ' without ' },
+  { how: 'union', words: texts.onAnyOfTheLists, between: texts.or },
+  { how: 'intersection', words: texts.onAllOfTheLists, between: texts.and },
+  { how: 'difference', words: texts.onTheFirstListBut, between: texts.without },
 ];
 
 /** Makes a list of the people of others. Closes with its id, or with nothing. */
@@ -17,11 +20,11 @@ const WAYS: { how: SetOperation; words: string; between: string }[] = [
   selector: 'bt-combine-lists',
   imports: [DIALOG_PARTS],
   template: `
-    <h2 mat-dialog-title>Combine lists</h2>
+    <h2 mat-dialog-title>{{ texts.combineLists }}</h2>
     <mat-dialog-content>
-      <p class="quiet">Creates a new list; the others stay as they are.</p>
+      <p class="quiet">{{ texts.createsANewListThe }}</p>
       <fieldset>
-        <legend>People</legend>
+        <legend>{{ texts.people }}</legend>
         @for (way of ways; track way.how) {
           <label
             ><input type="radio" class="bare" name="how" [checked]="how() === way.how" (change)="how.set(way.how)" />{{
@@ -31,7 +34,7 @@ const WAYS: { how: SetOperation; words: string; between: string }[] = [
         }
       </fieldset>
       <fieldset>
-        <legend>Lists, in order</legend>
+        <legend>{{ texts.listsInOrder }}</legend>
         @for (list of lists; track list.id) {
           <label
             ><input
@@ -45,13 +48,13 @@ const WAYS: { how: SetOperation; words: string; between: string }[] = [
         }
       </fieldset>
       <label class="name"
-        >Name of the new list <input maxlength="120" [value]="name()" (input)="typed.set(typedText($event))"
+        >{{ texts.nameOfTheNewList }} <input maxlength="120" [value]="name()" (input)="typed.set(typedText($event))"
       /></label>
     </mat-dialog-content>
     <mat-dialog-actions align="end">
-      <button matButton mat-dialog-close>Cancel</button>
+      <button matButton mat-dialog-close>{{ texts.cancel }}</button>
       <button matButton="filled" [disabled]="chosen().length < 2 || name().trim() === ''" (click)="make()">
-        Create the list
+        {{ texts.createTheList }}
       </button>
     </mat-dialog-actions>
   `,
@@ -92,6 +95,7 @@ const WAYS: { how: SetOperation; words: string; between: string }[] = [
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class CombineLists {
+  protected readonly texts = texts;
   protected readonly typedText = typedText;
   private readonly service = inject(ListsService);
   private readonly notices = inject(Notices);

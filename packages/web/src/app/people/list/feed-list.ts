@@ -6,12 +6,15 @@ import { sentenceOf } from '../../live/sentence-of';
 import { DIALOG_PARTS } from '../../look/dialog-parts';
 import { ListsService } from './lists-service';
 import { chosenOption, isTicked, typedText } from '../../look/event-input';
+import { peopleListTexts } from './texts';
+
+const texts = peopleListTexts.feedList;
 
 const SCHEDULES = [
-  { minutes: 15, words: 'every 15 minutes' },
-  { minutes: 60, words: 'every hour' },
-  { minutes: 360, words: 'every 6 hours' },
-  { minutes: 1440, words: 'every day' },
+  { minutes: 15, words: texts.every15Minutes },
+  { minutes: 60, words: texts.everyHour },
+  { minutes: 360, words: texts.every6Hours },
+  { minutes: 1440, words: texts.everyDay },
 ];
 
 /** From where a list is fed by itself, and what the last look there found. */
@@ -19,36 +22,35 @@ const SCHEDULES = [
   selector: 'bt-feed-list',
   imports: [DIALOG_PARTS],
   template: `
-    <h2 mat-dialog-title>Import into {{ head.list.name }} automatically</h2>
+    <h2 mat-dialog-title>{{ texts.importIntoAutomatically(head.list.name) }}</h2>
     <mat-dialog-content>
       <p class="quiet">
-        New rows are added to the list automatically, with the columns used the last time for such a file. Campaigns
-        that add new people as they arrive will write to them.
+        {{ texts.newRowsAreAddedTo }}
       </p>
       <label
-        >From&ngsp;<select [value]="kind()" (change)="kind.set(chosenOption($event))">
-          <option value="folder" [selected]="kind() === 'folder'">a folder on the machine Baton runs on</option>
-          <option value="url" [selected]="kind() === 'url'">a web address</option>
+        >{{ texts.from }}&ngsp;<select [value]="kind()" (change)="kind.set(chosenOption($event))">
+          <option value="folder" [selected]="kind() === 'folder'">{{ texts.aFolderOnTheMachine }}</option>
+          <option value="url" [selected]="kind() === 'url'">{{ texts.aWebAddress }}</option>
         </select></label
       >
       <label
-        >{{ kind() === 'folder' ? 'Folder' : 'Address' }}&ngsp;<input
+        >{{ kind() === 'folder' ? texts.folder : texts.address }}&ngsp;<input
           maxlength="2000"
-          [placeholder]="kind() === 'folder' ? '/home/ines/lists' : 'https://files.tidewaterkelp.example/growers.csv'"
+          [placeholder]="kind() === 'folder' ? texts.homeInesLists : texts.httpsFilesTidewaterkelpExample"
           [value]="place()"
           (input)="place.set(typedText($event))"
       /></label>
       <label
-        >Check&ngsp;<select [value]="every()" (change)="every.set(+typedText($event))">
+        >{{ texts.check }}&ngsp;<select [value]="every()" (change)="every.set(+typedText($event))">
           @for (s of schedules; track s.minutes) {
             <option [value]="s.minutes" [selected]="s.minutes === every()">{{ s.words }}</option>
           }
         </select></label
       >
       <label
-        >People already on the list&ngsp;<select [value]="how()" (change)="how.set(chosenOption($event))">
-          <option value="update" [selected]="how() === 'update'">are updated</option>
-          <option value="add" [selected]="how() === 'add'">stay as they are</option>
+        >{{ texts.peopleAlreadyOnTheList }}&ngsp;<select [value]="how()" (change)="how.set(chosenOption($event))">
+          <option value="update" [selected]="how() === 'update'">{{ texts.areUpdated }}</option>
+          <option value="add" [selected]="how() === 'add'">{{ texts.stayAsTheyAre }}</option>
         </select></label
       >
       @if (kind() === 'url') {
@@ -58,22 +60,22 @@ const SCHEDULES = [
             class="bare"
             [checked]="allowPrivate()"
             (change)="allowPrivate.set(isTicked($event))"
-          />Allow addresses on this machine and its network</label
+          />{{ texts.allowAddressesOnThisMachine }}</label
         >
       }
       @if (problem()) {
         <p class="trouble" role="alert">{{ problem() }}</p>
       } @else if (head.feed?.found) {
-        <p>Last check: {{ head.feed?.found }}</p>
+        <p>{{ texts.lastCheck(head.feed?.found) }}</p>
       }
     </mat-dialog-content>
     <mat-dialog-actions align="end">
       @if (head.feed) {
-        <button matButton (click)="stop()" [disabled]="busy()">Stop automatic import</button>
+        <button matButton (click)="stop()" [disabled]="busy()">{{ texts.stopAutomaticImport }}</button>
       }
-      <button matButton mat-dialog-close>Cancel</button>
+      <button matButton mat-dialog-close>{{ texts.cancel }}</button>
       <button matButton="filled" [disabled]="place().trim() === '' || busy()" (click)="save()">
-        {{ busy() ? 'Checking …' : 'Check now, and ' + words() }}
+        {{ busy() ? texts.checking : texts.checkNowAnd(words()) }}
       </button>
     </mat-dialog-actions>
   `,
@@ -99,6 +101,7 @@ const SCHEDULES = [
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class FeedList {
+  protected readonly texts = texts;
   protected readonly chosenOption = chosenOption;
   protected readonly isTicked = isTicked;
   protected readonly typedText = typedText;

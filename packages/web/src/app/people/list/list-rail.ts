@@ -9,20 +9,24 @@ import { Notices } from '../../live/notices';
 import { CombineLists } from './combine-lists';
 import { ListsService } from './lists-service';
 import { PeopleService } from '../person/people-service';
+import { peopleListTexts } from './texts';
+import { CountPipe } from '../../look/count-pipe';
+
+const texts = peopleListTexts.listRail;
 
 /** The lists, the suppression list, and the way to a new list. */
 @Component({
   selector: 'bt-list-rail',
-  imports: [RouterLink, RouterLinkActive, MatButton],
+  imports: [CountPipe, RouterLink, RouterLinkActive, MatButton],
   template: `
-    <a matButton="filled" routerLink="/people/import">Import people</a>
+    <a matButton="filled" routerLink="/people/import">{{ texts.importPeople }}</a>
     @for (i of imports(); track i.id) {
       <a class="item" routerLink="/people/import" [queryParams]="{ importId: i.id }"
         ><span>{{ i.name }}</span
         >&ngsp;<b>{{ progressWords(i) }}</b></a
       >
     }
-    <h2 class="section">Lists</h2>
+    <h2 class="section">{{ texts.lists }}</h2>
     @for (list of lists(); track list.id) {
       <a
         class="item"
@@ -36,7 +40,7 @@ import { PeopleService } from '../person/people-service';
         }"
         ariaCurrentWhenActive="page"
         ><span>{{ list.name }}</span
-        >&ngsp;<b>{{ list.people.toLocaleString('en') }}</b></a
+        >&ngsp;<b>{{ list.people | count }}</b></a
       >
       @for (s of segmentsOf(list.id); track s.id) {
         <a
@@ -46,35 +50,37 @@ import { PeopleService } from '../person/people-service';
           routerLinkActive="here"
           ariaCurrentWhenActive="page"
           ><span>{{ s.name }}</span
-          >&ngsp;<b>{{ s.people.toLocaleString('en') }}</b></a
+          >&ngsp;<b>{{ s.people | count }}</b></a
         >
       }
     } @empty {
-      <p class="quiet">None yet.</p>
+      <p class="quiet">{{ texts.noneYet }}</p>
     }
     @if ((lists()?.length ?? 0) > 1) {
-      <button matButton (click)="combine()">Combine lists…</button>
+      <button matButton (click)="combine()">{{ texts.combineLists }}</button>
     }
     @if (removed()?.length) {
       <details>
-        <summary>Deleted ({{ removed()?.length }})</summary>
+        <summary>{{ texts.deleted(removed()?.length) }}</summary>
         @for (list of removed(); track list.id) {
           <div class="item">
             <span>{{ list.name }}</span>
-            <button class="choice" (click)="restore(list)">Restore</button>
+            <button class="choice" (click)="restore(list)">{{ texts.restore }}</button>
           </div>
         }
       </details>
     }
-    <h2 class="section">Never write to</h2>
+    <h2 class="section">{{ texts.neverWriteTo }}</h2>
     <a class="item" routerLink="/people/suppressions" routerLinkActive="here" ariaCurrentWhenActive="page"
-      ><span>Suppression list</span>&ngsp;<b>{{ suppressions()?.total }}</b></a
+      ><span>{{ texts.suppressionList }}</span
+      >&ngsp;<b>{{ suppressions()?.total | count }}</b></a
     >
   `,
   styleUrl: './list-rail.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ListRail {
+  protected readonly texts = texts;
   private readonly people = inject(PeopleService);
   private readonly service = inject(ListsService);
   private readonly live = inject(LiveUpdates);

@@ -37,6 +37,11 @@ import { RowActions } from './grid/row-actions';
 import { ListRail } from './list-rail';
 import { ListsService } from './lists-service';
 import { typedText } from '../../look/event-input';
+import { peopleListTexts } from './texts';
+import { addressOf } from '../../live/addresses';
+import { CountPipe } from '../../look/count-pipe';
+
+const texts = peopleListTexts.people;
 
 const SEARCH_PAUSE_MS = 200;
 
@@ -46,6 +51,7 @@ type Panel = { kind: 'column'; key: string; at: HTMLElement } | { kind: 'add'; a
 @Component({
   selector: 'bt-people',
   imports: [
+    CountPipe,
     ListRail,
     PeopleGrid,
     ColumnPanel,
@@ -64,6 +70,8 @@ type Panel = { kind: 'column'; key: string; at: HTMLElement } | { kind: 'add'; a
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class People {
+  protected readonly texts = texts;
+  protected readonly addressOf = addressOf;
   protected readonly typedText = typedText;
   private readonly lists = inject(ListsService);
   private readonly live = inject(LiveUpdates);
@@ -192,7 +200,7 @@ export class People {
       const [first, second] = done.refused;
       if (first)
         this.notices.say(
-          second ? `${first.reason}; and ${done.refused.length - 1} more were not changed.` : `${first.reason}.`,
+          second ? texts.andMoreWereNotChanged(first.reason, done.refused.length - 1) : `${first.reason}.`,
         );
     } catch (error) {
       this.notices.failure(error);
@@ -207,7 +215,7 @@ export class People {
     if (!head || (way === 'undo' ? head.undo : head.redo) === null) return;
     try {
       const { label } = await firstValueFrom(this.lists.step(this.id(), way));
-      this.notices.say(way === 'undo' ? `Undone: ${label}.` : `Redone: ${label}.`);
+      this.notices.say(way === 'undo' ? texts.undone(label) : texts.redone(label));
     } catch (error) {
       this.notices.failure(error);
     }
@@ -241,7 +249,7 @@ export class People {
   }
 
   protected async saveSegment(): Promise<void> {
-    const name = await this.askName('Name of the segment', this.chips()[0]?.words ?? this.query().search, 'Save');
+    const name = await this.askName(texts.nameOfTheSegment, this.chips()[0]?.words ?? this.query().search, texts.save);
     if (name === undefined) return;
     this.lists.saveSegment(this.id(), name, this.query()).subscribe({
       next: ({ id }) => void this.router.navigate(['/people', this.id()], { queryParams: { segment: id } }),
@@ -265,7 +273,7 @@ export class People {
   }
 
   protected async renameList(): Promise<void> {
-    const name = await this.askName('Name of the list', this.head()?.list.name ?? '', 'Rename');
+    const name = await this.askName(texts.nameOfTheList, this.head()?.list.name ?? '', texts.rename2);
     if (name !== undefined)
       this.lists.rename(this.id(), name).subscribe({ error: (error: unknown) => this.notices.failure(error) });
   }
@@ -273,11 +281,7 @@ export class People {
   protected askDomains(): void {
     this.lists.askDomains(this.id()).subscribe({
       next: ({ domains }) =>
-        this.notices.say(
-          domains === 0
-            ? 'All domains were checked in the last 30 days; see the notes.'
-            : `${domains} domains are being checked; the notes will say which accept no mail.`,
-        ),
+        this.notices.say(domains === 0 ? texts.allDomainsWereCheckedIn : texts.domainsAreBeingCheckedThe(domains)),
       error: (error: unknown) => this.notices.failure(error),
     });
   }
@@ -291,7 +295,7 @@ export class People {
     if (!list) return;
     this.lists.remove(list.id).subscribe({
       next: () => {
-        this.notices.say(`${list.name} was deleted; it can be restored from “Deleted” for 30 days.`);
+        this.notices.say(texts.wasDeletedItCanBe(list.name));
         void this.router.navigate(['/people']);
       },
       error: (error: unknown) => this.notices.failure(error),

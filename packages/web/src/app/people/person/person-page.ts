@@ -4,7 +4,7 @@ import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink } from '@angular/router';
 import type { PersonEvent } from '@baton/contract';
-import { eventRule, recipientStateWords } from '@baton/core';
+import { deliveryWords, eventRule, recipientStateWords } from '@baton/core';
 import { firstValueFrom } from 'rxjs';
 import { LiveUpdates } from '../../live/live-updates';
 import { Notices } from '../../live/notices';
@@ -12,6 +12,10 @@ import { ShellState } from '../../shell/shell-state';
 import { MomentPipe, WorkspaceTime } from '../../time/workspace-time';
 import { PeopleService } from './people-service';
 import { PersonProofView } from './person-proof';
+import { peoplePersonTexts } from './texts';
+import { addressOf } from '../../live/addresses';
+
+const texts = peoplePersonTexts.personPage;
 
 const TONES: Record<PersonEvent['kind'], string> = {
   sent: 'sea',
@@ -33,6 +37,8 @@ const TONES: Record<PersonEvent['kind'], string> = {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PersonPage {
+  protected readonly texts = texts;
+  protected readonly addressOf = addressOf;
   private readonly people = inject(PeopleService);
   private readonly notices = inject(Notices);
   private readonly dialog = inject(MatDialog);
@@ -50,15 +56,18 @@ export class PersonPage {
     (this.person()?.campaigns ?? []).map((c) => ({
       ...c,
       words: recipientStateWords(c.state),
-      about: [c.reason === recipientStateWords(c.state) ? '' : c.reason, c.mailbox === null ? '' : `from ${c.mailbox}`]
+      about: [
+        c.reason === recipientStateWords(c.state) ? '' : c.reason,
+        c.mailbox === null ? '' : texts.from(c.mailbox),
+      ]
         .filter((t) => t !== '')
         .join(' · '),
       lines: c.messages.map((m) => ({
         at: m.step,
-        step: m.step === 0 ? 'first message' : `follow-up ${m.step}`,
+        step: m.step === 0 ? texts.firstMessage : texts.followUp(m.step),
         subject: m.subject,
-        when: m.at === null ? 'no time yet' : this.time.both(m.at),
-        state: m.state,
+        when: m.at === null ? texts.noTimeYet : this.time.both(m.at),
+        state: m.state === 'sent' ? '' : deliveryWords(m.state),
       })),
     })),
   );
@@ -96,7 +105,7 @@ export class PersonPage {
     }
     try {
       await firstValueFrom(this.people.erase(person.id));
-      this.notices.say(`Everything about ${person.address} has been erased.`);
+      this.notices.say(texts.everythingAboutHasBeenErased(person.address));
       await this.router.navigate(['/people']);
     } catch (error) {
       this.notices.failure(error);

@@ -3,6 +3,9 @@ import { MAT_DIALOG_DATA } from '@angular/material/dialog';
 import type { PersonProof } from '@baton/contract';
 import { DIALOG_PARTS } from '../../look/dialog-parts';
 import { ProofLetter } from '../../messages/proof/proof-letter';
+import { peoplePersonTexts } from './texts';
+
+const texts = peoplePersonTexts.personProof;
 
 /** One message to one person, as they get it. */
 @Component({
@@ -11,17 +14,16 @@ import { ProofLetter } from '../../messages/proof/proof-letter';
   template: `
     <h2 mat-dialog-title>{{ proof.subject }}</h2>
     <mat-dialog-content>
-      <p class="quiet">From {{ proof.from }} to {{ proof.to }}</p>
+      <p class="quiet">{{ texts.fromTo(proof.from, proof.to) }}</p>
       @if (proof.sentSubject !== null && proof.sentSubject !== proof.subject) {
         <p>
-          It left as “{{ proof.sentSubject }}”; the row’s values have changed since, and this is what they make of it
-          now.
+          {{ texts.itLeftAsTheRows(proof.sentSubject) }}
         </p>
       }
       <div class="frame"><bt-proof-letter [proof]="proof" [label]="proof.subject" /></div>
     </mat-dialog-content>
     <mat-dialog-actions align="end">
-      <button matButton="filled" mat-dialog-close>Close</button>
+      <button matButton="filled" mat-dialog-close>{{ texts.close }}</button>
     </mat-dialog-actions>
   `,
   styles: `
@@ -34,5 +36,6 @@ import { ProofLetter } from '../../messages/proof/proof-letter';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PersonProofView {
+  protected readonly texts = texts;
   protected readonly proof = inject<PersonProof>(MAT_DIALOG_DATA);
 }

@@ -12,6 +12,9 @@ import { MomentPipe } from '../../time/workspace-time';
 import { ListRail } from '../list/list-rail';
 import { PeopleService } from '../person/people-service';
 import { typedText } from '../../look/event-input';
+import { peopleSuppressionTexts } from './texts';
+
+const texts = peopleSuppressionTexts.suppressions;
 
 const SEARCH_PAUSE_MS = 150;
 /** Of the lines of a file that were not taken, those that are named. */
@@ -26,6 +29,7 @@ const ASIDE_SAID = 5;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Suppressions {
+  protected readonly texts = texts;
   protected readonly typedText = typedText;
   private readonly people = inject(PeopleService);
   private readonly notices = inject(Notices);
@@ -39,11 +43,10 @@ export class Suppressions {
   protected readonly words = computed(() => {
     const list = this.list();
     if (!list || list.total === 0) return '';
-    const n = (count: number) => count.toLocaleString('en');
-    const shown = list.found > list.entries.length ? `, showing the newest ${n(list.entries.length)}` : '';
+    const shown = list.found > list.entries.length ? texts.showingTheNewest(list.entries.length) : '';
     return list.found === list.total
-      ? `${n(list.total)} on the list${shown}`
-      : `${n(list.found)} found of ${n(list.total)}${shown}`;
+      ? texts.onTheList(list.total, shown)
+      : texts.foundOf(list.found, list.total, shown);
   });
   protected readonly what = signal('');
   protected readonly reason = signal('');
@@ -55,7 +58,7 @@ export class Suppressions {
     event.preventDefault();
     try {
       await firstValueFrom(this.people.suppress(this.what(), this.reason()));
-      this.notices.say(`${this.what().trim()} is suppressed from now on.`);
+      this.notices.say(texts.isSuppressedFromNowOn(this.what().trim()));
       this.what.set('');
       this.reason.set('');
       this.problem.set('');
@@ -70,10 +73,10 @@ export class Suppressions {
     if (!file) return;
     try {
       const done = await firstValueFrom(this.people.importSuppressions(file.name, file));
-      const more = done.asideTotal > ASIDE_SAID ? `; and ${done.asideTotal - ASIDE_SAID} more` : '';
-      const first = done.aside.slice(0, ASIDE_SAID).map((a) => `line ${a.line}, ${a.reason}`);
-      this.problem.set(first.length === 0 ? '' : `Not imported: ${first.join('; ')}${more}.`);
-      this.notices.say(`${done.added} added, ${done.known} already on the list.`);
+      const more = done.asideTotal > ASIDE_SAID ? texts.andMore(done.asideTotal - ASIDE_SAID) : '';
+      const first = done.aside.slice(0, ASIDE_SAID).map((a) => texts.line(a.line, a.reason));
+      this.problem.set(first.length === 0 ? '' : texts.notImported(first.join('; '), more));
+      this.notices.say(texts.addedAlreadyOnTheList(done.added, done.known));
     } catch (error) {
       this.problem.set(sentenceOf(error));
     }
@@ -87,7 +90,7 @@ export class Suppressions {
     this.leaving.set(null);
     try {
       await firstValueFrom(this.people.unsuppress(entry.id));
-      this.notices.say(`${entry.key} may be written to again.`);
+      this.notices.say(texts.mayBeWrittenToAgain(entry.key));
     } catch (error) {
       this.notices.failure(error);
     }

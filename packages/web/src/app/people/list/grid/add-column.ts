@@ -6,14 +6,17 @@ import { COLUMN_KINDS, compileTemplate, findFault, type ColumnKind, type ListCol
 import { Notices } from '../../../live/notices';
 import { ListsService } from '../lists-service';
 import { chosenOption, typedText } from '../../../look/event-input';
+import { peopleListTexts } from '../texts';
+
+const texts = peopleListTexts.addColumn;
 
 const KIND_NAMES: Record<ColumnKind | 'computed', string> = {
-  text: 'Text',
-  number: 'Numbers',
-  date: 'Dates',
-  tick: 'Ticks',
-  tags: 'Tags',
-  computed: 'Computed by a formula',
+  text: texts.text,
+  number: texts.numbers,
+  date: texts.dates,
+  tick: texts.ticks,
+  tags: texts.tags,
+  computed: texts.computedByAFormula,
 };
 
 /** A new column: to write into, or computed in the language of the messages, with what it would make of the first rows. */
@@ -24,17 +27,17 @@ const KIND_NAMES: Record<ColumnKind | 'computed', string> = {
     <div
       class="panel"
       role="dialog"
-      aria-label="Add a column"
+      [attr.aria-label]="texts.addAColumn"
       cdkTrapFocus
       cdkTrapFocusAutoCapture
       (keydown.escape)="closed.emit()"
     >
       <section>
         <label class="line"
-          >Name&ngsp;<input [value]="name()" (input)="name.set(typedText($event))" (keydown.enter)="add()"
+          >{{ texts.name }}&ngsp;<input [value]="name()" (input)="name.set(typedText($event))" (keydown.enter)="add()"
         /></label>
         <label class="line"
-          >Type&ngsp;<select [value]="kind()" (change)="kind.set(chosenOption($event))">
+          >{{ texts.type }}&ngsp;<select [value]="kind()" (change)="kind.set(chosenOption($event))">
             @for (k of kinds; track k.kind) {
               <option [value]="k.kind" [selected]="k.kind === kind()">{{ k.name }}</option>
             }
@@ -42,7 +45,8 @@ const KIND_NAMES: Record<ColumnKind | 'computed', string> = {
         >
         @if (kind() === 'computed') {
           <label
-            >Formula<textarea
+            >{{ texts.formula
+            }}<textarea
               rows="3"
               spellcheck="false"
               [value]="formula()"
@@ -54,22 +58,22 @@ const KIND_NAMES: Record<ColumnKind | 'computed', string> = {
           } @else {
             <div class="values">
               @for (made of preview(); track $index) {
-                <p>{{ made || '(blank)' }}</p>
+                <p>{{ made || texts.blank }}</p>
               }
             </div>
           }
         }
         <button matButton="filled" [disabled]="!canAdd()" (click)="add()">
-          Add {{ name().trim() || 'the column' }}
+          {{ texts.add(name().trim() || texts.theColumn) }}
         </button>
       </section>
       @if (hidden().length > 0) {
         <section>
-          <span class="quiet">Hidden</span>
+          <span class="quiet">{{ texts.hidden }}</span>
           @for (c of hidden(); track c.key) {
             <div class="line">
               <span class="grow">{{ c.name }}</span>
-              <button matButton (click)="show(c.key)">Show</button>
+              <button matButton (click)="show(c.key)">{{ texts.show }}</button>
             </div>
           }
         </section>
@@ -85,6 +89,7 @@ const KIND_NAMES: Record<ColumnKind | 'computed', string> = {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class AddColumn {
+  protected readonly texts = texts;
   protected readonly chosenOption = chosenOption;
   protected readonly typedText = typedText;
   private readonly lists = inject(ListsService);

@@ -37,19 +37,23 @@ import { Notices } from '../../../live/notices';
 import { KIND_NAMES } from '../../import/kind-names';
 import { ListsService } from '../lists-service';
 import { chosenOption, isTicked, typedText } from '../../../look/event-input';
+import { peopleListTexts } from '../texts';
+import { CountPipe } from '../../../look/count-pipe';
+
+const texts = peopleListTexts.columnPanel;
 
 type FilterKind = 'none' | 'among' | 'text' | 'number' | 'date' | 'blank' | 'filled';
 
 const TEST_NAMES: Record<TextTest, string> = {
-  contains: 'contains',
-  lacks: 'does not contain',
-  is: 'is',
-  is_not: 'is not',
-  begins: 'begins with',
-  ends: 'ends with',
+  contains: texts.contains,
+  lacks: texts.doesNotContain,
+  is: texts.is,
+  is_not: texts.isNot,
+  begins: texts.beginsWith,
+  ends: texts.endsWith,
 };
 
-const VERDICT_NAMES: Record<Verdict, string> = { use: 'use', leave_out: 'leave out', ask: 'ask' };
+const VERDICT_NAMES: Record<Verdict, string> = { use: texts.use, leave_out: texts.leaveOut, ask: texts.ask };
 
 interface ValueFound {
   value: string;
@@ -60,12 +64,13 @@ interface ValueFound {
 /** Everything that can be done with one column: order, filter, name, kind, place, parts. */
 @Component({
   selector: 'bt-column-panel',
-  imports: [MatButton, A11yModule],
+  imports: [CountPipe, MatButton, A11yModule],
   templateUrl: './column-panel.html',
   styleUrl: './panel.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ColumnPanel {
+  protected readonly texts = texts;
   protected readonly chosenOption = chosenOption;
   protected readonly isTicked = isTicked;
   protected readonly typedText = typedText;
@@ -123,17 +128,17 @@ export class ColumnPanel {
   protected readonly to = linkedSignal(() => rangeEnd(this.own(), 'to'));
 
   protected readonly filterKinds = computed(() => {
-    const among = { kind: 'among', name: 'is one of' };
-    const text = { kind: 'text', name: 'matches text' };
+    const among = { kind: 'among', name: texts.isOneOf };
+    const text = { kind: 'text', name: texts.matchesText };
     const ends = [
-      { kind: 'blank', name: 'is blank' },
-      { kind: 'filled', name: 'is not blank' },
+      { kind: 'blank', name: texts.isBlank },
+      { kind: 'filled', name: texts.isNotBlank },
     ];
-    const none = { kind: 'none', name: 'is not filtered' };
+    const none = { kind: 'none', name: texts.isNotFiltered };
     if (this.key() === NOTES_KEY) return [none, among, ...ends];
     if (this.key() === ADDRESS_KEY) return [none, text];
-    const number = { kind: 'number', name: 'is a number between' };
-    const date = { kind: 'date', name: 'is a date between' };
+    const number = { kind: 'number', name: texts.isANumberBetween };
+    const date = { kind: 'date', name: texts.isADateBetween };
     return [none, among, text, number, date, ...ends];
   });
 

@@ -1,5 +1,8 @@
 import { ADDRESS_KEY, NOTES_KEY, noteWords, type ColumnKind, type ListColumn } from '@baton/core';
 import type { PersonRow } from '@baton/contract';
+import { peopleListTexts } from '../texts';
+
+const texts = peopleListTexts.gridColumns;
 
 /** A column as the grid shows it. */
 export interface GridColumn {
@@ -23,13 +26,13 @@ export function gridColumns(columns: readonly ListColumn[], widths: Readonly<Rec
   return [
     {
       key: ADDRESS_KEY,
-      name: 'address',
+      name: texts.address,
       kind: 'text',
       writable: true,
       formula: null,
       width: wide(ADDRESS_KEY, 236),
     },
-    { key: NOTES_KEY, name: 'notes', kind: 'text', writable: false, formula: null, width: wide(NOTES_KEY, 132) },
+    { key: NOTES_KEY, name: texts.notes, kind: 'text', writable: false, formula: null, width: wide(NOTES_KEY, 132) },
     ...columns
       .filter((c) => !c.hidden && c.role !== 'address')
       .map(({ key, name, kind, formula }) => ({

@@ -1,6 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
 import type { SortBy } from '@baton/core';
 import { LEAST_WIDTH, type GridColumn } from './grid-columns';
+import { peopleListTexts } from '../texts';
+
+const texts = peopleListTexts.gridHead;
 
 /** The head of the sheet: its columns' names, by which it is ordered, and which can be moved and made wider. */
 @Component({
@@ -11,6 +14,7 @@ import { LEAST_WIDTH, type GridColumn } from './grid-columns';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class GridHead {
+  protected readonly texts = texts;
   readonly columns = input.required<readonly GridColumn[]>();
   readonly sort = input.required<readonly SortBy[]>();
   readonly readonly = input.required<boolean>();
@@ -33,7 +37,7 @@ export class GridHead {
         column,
         order: at < 0 ? null : order,
         sign: at < 0 ? '' : `${order === 'descending' ? '↓' : '↑'}${sort.length > 1 ? at + 1 : ''}`,
-        title: column.formula ?? `Sort by ${column.name}`,
+        title: column.formula ?? texts.sortBy(column.name),
       };
     });
   });

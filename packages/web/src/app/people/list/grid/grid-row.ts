@@ -5,6 +5,10 @@ import { ADDRESS_KEY, NOTES_KEY, noteWords, TICK, tagsOf } from '@baton/core';
 import { cellText, type GridColumn } from './grid-columns';
 import type { CellRange } from './grid-cursor';
 import { typedText } from '../../../look/event-input';
+import { peopleListTexts } from '../texts';
+import { CountPipe } from '../../../look/count-pipe';
+
+const texts = peopleListTexts.gridRow;
 
 /** The id of a cell's element, by which the sheet tells where its cursor is. */
 export const cellId = (row: number, column: number): string => `cell-${row}-${column}`;
@@ -12,7 +16,7 @@ export const cellId = (row: number, column: number): string => `cell-${row}-${co
 /** One person's row in the sheet. It is drawn anew only when something in it changes, not when the sheet scrolls. */
 @Component({
   selector: 'bt-grid-row',
-  imports: [RouterLink],
+  imports: [CountPipe, RouterLink],
   templateUrl: './grid-row.html',
   styleUrl: './grid-row.scss',
   host: {
@@ -24,9 +28,12 @@ export const cellId = (row: number, column: number): string => `cell-${row}-${co
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class GridRow {
+  protected readonly texts = texts;
   protected readonly typedText = typedText;
   /** Its place in the order, 0-based. */
   readonly index = input.required<number>();
+  /** As it is counted on screen, from 1. */
+  protected readonly place = computed(() => this.index() + 1);
   /** Undefined until it has come. */
   readonly person = input.required<PersonRow | undefined>();
   readonly columns = input.required<readonly GridColumn[]>();
@@ -55,7 +62,7 @@ export class GridRow {
     return this.columns().map((column, at) => ({
       column,
       id: cellId(index, at),
-      shown: person ? shownAs(person, column) : 'nothing',
+      shown: person ? shownAs(person, column) : texts.nothing,
       text: person ? cellText(person, column.key) : '',
       isMarked: mark !== null && at >= mark.left && at <= mark.right,
       isFocus: focus === at,

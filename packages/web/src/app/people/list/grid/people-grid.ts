@@ -26,6 +26,9 @@ import type { GridRows } from './grid-rows';
 import { GridViewport } from './grid-viewport';
 import type { PickedRows } from './picked-rows';
 import { SheetCells, type WrittenCell } from './sheet-cells';
+import { peopleListTexts } from '../texts';
+
+const texts = peopleListTexts.peopleGrid;
 
 /** A list's people as a sheet: seen, marked, written into, copied and pasted; only what is in view is drawn. */
 @Component({
@@ -36,6 +39,7 @@ import { SheetCells, type WrittenCell } from './sheet-cells';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PeopleGrid {
+  protected readonly texts = texts;
   private readonly notices = inject(Notices);
   private readonly view = inject(ChangeDetectorRef);
   readonly rows = input.required<GridRows>();
@@ -56,6 +60,10 @@ export class PeopleGrid {
   private dragging = false;
 
   protected readonly count = computed(() => this.rows().ids().length);
+  /** With the head, and with the column of ticks: what a screen reader counts. */
+  protected readonly rowCount = computed(() => this.count() + 1);
+  protected readonly columnCount = computed(() => this.columns().length + 1);
+  protected readonly downBy = (px: number): string => `translateY(${px}px)`;
   protected readonly viewport = new GridViewport(this.count, this.columns);
   readonly size = computed<GridSize>(() => ({
     rows: this.count(),
@@ -235,9 +243,7 @@ export class PeopleGrid {
     if (!focus || !column || !row || this.readonly()) return;
     if (!column.writable) {
       this.notices.say(
-        column.key === NOTES_KEY
-          ? 'Notes are written by Baton and cannot be edited.'
-          : `${column.name} is computed; change its formula in the column menu.`,
+        column.key === NOTES_KEY ? texts.notesAreWrittenByBaton : texts.isComputedChangeItsFormula(column.name),
       );
       return;
     }

@@ -1,6 +1,10 @@
 import { computed, signal, type Signal } from '@angular/core';
 import type { RowChoice } from '@baton/contract';
 import type { ListQuery } from '@baton/core';
+import { formatNumber } from '../../../look/language';
+import { peopleListTexts } from '../texts';
+
+const texts = peopleListTexts.pickedRows;
 
 /** What the rows are that an action would be done to, and how a button says it. */
 export interface Meant {
@@ -59,17 +63,16 @@ export class PickedRows {
   meant(query: ListQuery, isWhole: boolean): Meant {
     const picked = this.ids();
     const all = this.order().length;
-    const n = (count: number) => count.toLocaleString('en');
     if (picked.size > 0)
       return {
         choice: { rows: [...picked] },
         count: picked.size,
-        words: picked.size === 1 ? '1' : n(picked.size),
+        words: formatNumber(picked.size),
       };
     return {
       choice: { query: { ...query, sort: [] }, count: all },
       count: all,
-      words: isWhole ? `all ${n(all)}` : `all ${n(all)} found`,
+      words: isWhole ? texts.all(all) : texts.allFound(all),
     };
   }
 }

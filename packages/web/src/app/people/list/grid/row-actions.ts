@@ -11,6 +11,9 @@ import { saveFile } from '../../../look/save-file';
 import { ListsService } from '../lists-service';
 import type { Meant } from './picked-rows';
 import { chosenOption, isTicked, typedText } from '../../../look/event-input';
+import { peopleListTexts } from '../texts';
+
+const texts = peopleListTexts.rowActions;
 
 /** What can be done with the rows meant; every button says which and how many these are. */
 @Component({
@@ -19,7 +22,7 @@ import { chosenOption, isTicked, typedText } from '../../../look/event-input';
   template: `
     @if (removed()) {
       <button matButton="filled" [disabled]="meant().count === 0" (click)="bringBack()">
-        Restore {{ meant().words }}
+        {{ texts.restore(meant().words) }}
       </button>
     } @else {
       <button
@@ -29,7 +32,7 @@ import { chosenOption, isTicked, typedText } from '../../../look/event-input';
         [disabled]="meant().count === 0"
         (click)="open.set('tag')"
       >
-        Tag {{ meant().words }}
+        {{ texts.tag(meant().words) }}
       </button>
       <button
         matButton="outlined"
@@ -38,7 +41,7 @@ import { chosenOption, isTicked, typedText } from '../../../look/event-input';
         [disabled]="meant().count === 0"
         (click)="open.set('fill')"
       >
-        Fill in {{ meant().words }}
+        {{ texts.fillIn(meant().words) }}
       </button>
       <button
         matButton="outlined"
@@ -47,10 +50,10 @@ import { chosenOption, isTicked, typedText } from '../../../look/event-input';
         [disabled]="meant().count === 0"
         (click)="open.set('save')"
       >
-        Export {{ meant().words }}
+        {{ texts.export(meant().words) }}
       </button>
       <button matButton="outlined" [disabled]="meant().count === 0" (click)="takeOff()">
-        Remove {{ meant().words }}
+        {{ texts.remove(meant().words) }}
       </button>
       <ng-template
         cdkConnectedOverlay
@@ -65,7 +68,7 @@ import { chosenOption, isTicked, typedText } from '../../../look/event-input';
           <section>
             @if (open() === 'tag') {
               <label class="line"
-                >Tag&ngsp;<input
+                >{{ texts.tag2 }}&ngsp;<input
                   maxlength="60"
                   [value]="value()"
                   (input)="value.set(typedText($event))"
@@ -73,18 +76,18 @@ import { chosenOption, isTicked, typedText } from '../../../look/event-input';
               /></label>
               <div class="pair">
                 <button matButton="filled" [disabled]="value().trim() === ''" (click)="putTag('tag')">
-                  Add to {{ meant().words }}
+                  {{ texts.addTo(meant().words) }}
                 </button>
                 <button matButton="outlined" [disabled]="value().trim() === ''" (click)="putTag('untag')">
-                  Remove
+                  {{ texts.remove2 }}
                 </button>
               </div>
             } @else if (open() === 'save') {
               <label class="line"
-                >As&ngsp;<select [value]="format()" (change)="format.set(chosenOption($event))">
-                  <option value="csv">CSV</option>
-                  <option value="xlsx">a sheet (XLSX)</option>
-                  <option value="vcard">vCards</option>
+                >{{ texts.as }}&ngsp;<select [value]="format()" (change)="format.set(chosenOption($event))">
+                  <option value="csv">{{ texts.csv }}</option>
+                  <option value="xlsx">{{ texts.aSheetXlsx }}</option>
+                  <option value="vcard">{{ texts.vCards }}</option>
                 </select></label
               >
               @if (format() !== 'vcard') {
@@ -94,23 +97,26 @@ import { chosenOption, isTicked, typedText } from '../../../look/event-input';
                     class="bare"
                     [checked]="outcomes()"
                     (change)="outcomes.set(isTicked($event))"
-                  />with outcomes</label
+                  />{{ texts.withOutcomes }}</label
                 >
               }
-              <button matButton="filled" (click)="saveFile()">Export {{ meant().words }}</button>
+              <button matButton="filled" (click)="saveFile()">{{ texts.export(meant().words) }}</button>
             } @else {
               <label class="line"
-                >Column&ngsp;<select [value]="key()" (change)="chosen.set(typedText($event))">
+                >{{ texts.column }}&ngsp;<select [value]="key()" (change)="chosen.set(typedText($event))">
                   @for (c of fillable(); track c.key) {
                     <option [value]="c.key" [selected]="c.key === key()">{{ c.name }}</option>
                   }
                 </select></label
               >
               <label class="line"
-                >Value&ngsp;<input [value]="value()" (input)="value.set(typedText($event))" (keydown.enter)="fillAll()"
+                >{{ texts.value }}&ngsp;<input
+                  [value]="value()"
+                  (input)="value.set(typedText($event))"
+                  (keydown.enter)="fillAll()"
               /></label>
               <button matButton="filled" [disabled]="fillable().length === 0" (click)="fillAll()">
-                {{ value().trim() === '' ? 'Clear it in' : 'Fill in' }} {{ meant().words }}
+                {{ value().trim() === '' ? texts.clearItIn : texts.fillIn2 }} {{ meant().words }}
               </button>
             }
           </section>
@@ -128,6 +134,7 @@ import { chosenOption, isTicked, typedText } from '../../../look/event-input';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class RowActions {
+  protected readonly texts = texts;
   protected readonly chosenOption = chosenOption;
   protected readonly isTicked = isTicked;
   protected readonly typedText = typedText;
@@ -163,7 +170,7 @@ export class RowActions {
     const words = this.meant().words;
     this.run(
       this.tagColumn().pipe(concatMap((key) => this.fill(key, { kind, value }))),
-      kind === 'tag' ? `Added “${value}” to ${words}.` : `Removed “${value}” from ${words}.`,
+      kind === 'tag' ? texts.addedTo(value, words) : texts.removedFrom(value, words),
     );
   }
 
@@ -172,16 +179,13 @@ export class RowActions {
     const own = this.columns().find((c) => c.kind === 'tags');
     if (own) return of(own.key);
     return this.lists
-      .addColumn(this.listId(), { name: 'tags', kind: 'tags', formula: null, after: null })
+      .addColumn(this.listId(), { name: texts.tags, kind: 'tags', formula: null, after: null })
       .pipe(map(() => 'tags'));
   }
 
   protected fillAll(): void {
     const name = this.fillable().find((c) => c.key === this.key())?.name ?? '';
-    this.run(
-      this.fill(this.key(), { kind: 'set', value: this.value() }),
-      `Filled in ${name} for ${this.meant().words}.`,
-    );
+    this.run(this.fill(this.key(), { kind: 'set', value: this.value() }), texts.filledInFor(name, this.meant().words));
   }
 
   private fill(key: string, fill: FillWith): Observable<CellsChanged> {
@@ -205,8 +209,8 @@ export class RowActions {
     this.run(
       this.lists.removeRows(this.listId(), choice).pipe(
         tap(({ stillWrittenTo: n }) => {
-          const still = n === 0 ? '' : ` A campaign still writes to ${n} of them; hold it or stop them there.`;
-          this.notices.say(`Removed from the list: ${words} ${people}. Ctrl+Z restores them.${still}`);
+          const still = n === 0 ? '' : texts.aCampaignStillWritesTo(n);
+          this.notices.say(texts.removedFromTheListCtrl(words, people, still));
         }),
       ),
       null,
@@ -221,8 +225,12 @@ export class RowActions {
           tap(({ changed, refused }) =>
             this.notices.say(
               refused[0]
-                ? `${changed} restored; ${refused[0].reason}${refused.length > 1 ? ` and ${refused.length - 1} more` : ''}.`
-                : `${changed} restored.`,
+                ? texts.restored(
+                    changed,
+                    refused[0].reason,
+                    refused.length > 1 ? texts.andMore(refused.length - 1) : '',
+                  )
+                : texts.restored2(changed),
             ),
           ),
         ),

@@ -96,7 +96,7 @@ describe('SheetCells', () => {
         { rowId: 13, key: 'call', value: 'yes' },
       ],
     ]);
-    expect(said).toEqual(['1 pasted row is beyond the end of the list; use “Import people” to add them.']);
+    expect(said).toEqual(['1 pasted row is beyond the end of the list; use “Import people” to add it.']);
   });
 
   it('asks for rows it has not before it copies them, and refuses too many', async () => {

@@ -4,6 +4,9 @@ import type { Notices } from '../../../live/notices';
 import { cellText, type GridColumn } from './grid-columns';
 import { cellsIn, pasted, type CellPlace, type CellRange, type GridSize } from './grid-cursor';
 import type { GridRows } from './grid-rows';
+import { peopleListTexts } from '../texts';
+
+const texts = peopleListTexts.sheetCells;
 
 /** More cells than this are not copied or written at once. */
 const MOST_CELLS = 200_000;
@@ -97,10 +100,7 @@ export class SheetCells {
     if (!this.isFew(cells.length)) return;
     await this.sheet.rows().load(range.top, cells.reduce((last, c) => Math.max(last, c.row), range.top) + 1);
     this.write(cells);
-    if (beyond > 0)
-      this.notices.say(
-        `${beyond} pasted ${beyond === 1 ? 'row is' : 'rows are'} beyond the end of the list; use “Import people” to add them.`,
-      );
+    if (beyond > 0) this.notices.say(texts.pastedBeyondTheEnd(beyond));
   }
 
   private keyAt(column: number): string | undefined {
@@ -109,9 +109,7 @@ export class SheetCells {
 
   private isFew(cells: number): boolean {
     if (cells <= MOST_CELLS) return true;
-    this.notices.say(
-      `That is ${cells.toLocaleString('en')} cells; at most ${MOST_CELLS.toLocaleString('en')} can be pasted at once.`,
-    );
+    this.notices.say(texts.thatIsCellsAtMost(cells, MOST_CELLS));
     return false;
   }
 }

@@ -1,0 +1,67 @@
+import { counted } from '../../look/counts';
+import { plural, say, type Shown } from '../../look/language';
+
+/** What messages, proof says on screen. */
+export const messagesProofTexts = {
+  proofPane: {
+    proofFor: (to: Shown) => say`Proof for ${to}`,
+    of: (index: number, total: number) => say`${index + 1} of ${total}`,
+    previousRecipient: 'Previous recipient',
+    nextRecipient: 'Next recipient',
+    list: 'List',
+    listOfTheProof: 'List of the proof',
+    from: 'From',
+    to: 'To',
+    cc: (addresses: string) => `, cc ${addresses}`,
+    bcc: (addresses: string) => `, bcc ${addresses}`,
+    replyTo: 'Reply-to',
+    subject: 'Subject',
+    files: 'Files',
+    isNotInTheLibrary: ' is not in the library',
+    blankAndWithoutAFallback: (fields: string) =>
+      `Blank and without a fallback: ${fields}. This message would not be sent.`,
+    thisMessageWouldNotBe: (fault: string) => `${fault}. This message would not be sent.`,
+    theMessageAsHtml: 'The message as HTML',
+    sendMeATest: 'Send me a test',
+    saveAsEml: 'Save as .eml',
+    links: counted.links,
+    importAListToSee: 'Import a list to see the finished message of each person here.',
+    letter: 'Letter',
+    phone: 'Phone',
+    dark: 'Dark',
+    plain: 'Plain',
+    source: 'Source',
+    aPicture: 'a picture',
+  },
+  worthReading: {
+    worthReadingFirst: 'Worth reading first',
+    checks: 'Checks',
+    checkingEveryMessage: 'checking every message …',
+    ofThenEveryoneElseWith: (worth: number, total: number) =>
+      say`${worth} of ${total}, then everyone else with ← and →`,
+    cardsBefore: 'Cards before',
+    moreCards: 'More cards',
+    nothingLooksUnusual: 'Nothing looks unusual.',
+    fix: 'fix',
+    check: 'check',
+    use: (meant: Shown) => say`Use “${meant}”`,
+    showOne: 'Show one',
+    goToIt: 'Go to it',
+    noProblemsFound: 'No problems found.',
+    nothingToFix: 'nothing to fix',
+    toFix: (stop: Shown) => say`${stop} to fix`,
+    toCheck: (look: Shown) => say`${look} to check`,
+  },
+  sendTest: {
+    sendATestEmail: 'Send a test email',
+    whatWouldGetMarkedAs: (to: Shown) =>
+      say`What ${to} would get, marked as a test. It is not counted, not followed up, and its unsubscribe link does nothing.`,
+    to: 'To',
+    youTidewaterkelpExampleAColleague: 'you@tidewaterkelp.example, a colleague',
+    from: 'From',
+    cancel: 'Cancel',
+    sending: 'Sending …',
+    sendTests: (n: number) => plural(n, { one: 'Send the test', other: say`Send ${n} tests` }),
+    theTestWasSentFrom: (from: string, to: string) => `The test was sent from ${from} to ${to}.`,
+  },
+};

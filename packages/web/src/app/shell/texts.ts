@@ -1,0 +1,37 @@
+import { say, type Shown } from '../look/language';
+
+/** What shell says on screen. */
+export const shellTexts = {
+  shell: {
+    skipToContent: 'Skip to content',
+    main: 'Main',
+    baton: 'Baton',
+    waiting: 'waiting',
+    simulatedInboxes: 'Simulated inboxes',
+    ofToday: (sent: Shown, planned: Shown) => say`${sent} of ${planned} today`,
+    offline: 'offline',
+    simulatedClock: 'Simulated clock:',
+    goToTheNextEvent: 'Go to the next event',
+    forward1Hour: 'Forward 1 hour',
+    forward1Day: 'Forward 1 day',
+    forward1Week: 'Forward 1 week',
+    releaseAll: 'Release all',
+    holdAll: 'Hold all',
+    everythingIsHeldNothingIs: 'Everything is held: nothing is sent from any mailbox until you release it.',
+    held: 'Held',
+    realTime: 'Real time',
+    n1MinuteASecond: '1 minute a second',
+    n10MinutesASecond: '10 minutes a second',
+    n1HourASecond: '1 hour a second',
+    today: 'Today',
+    people: 'People',
+    messages: 'Messages',
+    campaigns: 'Campaigns',
+    plan: 'Plan',
+    mailboxes: 'Mailboxes',
+    replies: 'Replies',
+    moving: 'moving …',
+    held2: 'held',
+    realTime2: 'real time',
+  },
+};
