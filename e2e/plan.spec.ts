@@ -121,7 +121,8 @@ test('a what-if is tried and applied, a batch is held and released, a start is d
     await page.getByRole('button', { name: 'Discard' }).click();
     await page.getByRole('button', { name: /^ines@.*, Mon 16 Nov/ }).click();
     await page.getByRole('button', { name: 'Move', exact: true }).first().click();
-    await page.getByLabel(/^Day for/).fill('2026-11-20');
+    await page.getByLabel(/^Day for/).fill('20 Nov 2026');
+    await page.getByLabel(/^Day for/).press('Enter');
     await expect(page.getByText('Moved to Friday 20 November; nothing else moved.')).toBeVisible();
   });
 });

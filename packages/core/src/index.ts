@@ -3,6 +3,7 @@ export * from './random/seeded';
 export * from './time/clock';
 export * from './time/clock-words';
 export * from './time/day-words';
+export * from './time/read-day';
 export * from './time/days';
 export * from './time/read-calendar';
 export * from './time/window';

@@ -13,6 +13,7 @@ import { chosenOption, typedText } from '../look/event-input';
 import { weekdays } from '../look/language';
 import { campaignsTexts } from './texts';
 import { CountPipe } from '../look/count-pipe';
+import { DateField } from '../time/date-field';
 
 const texts = campaignsTexts.briefPanel;
 
@@ -30,7 +31,7 @@ const TOLERANCE = 2;
 /** What the pressed choice of a brief needs. */
 @Component({
   selector: 'bt-brief-panel',
-  imports: [CountPipe, MatCheckbox, MatButton, RouterLink],
+  imports: [DateField, CountPipe, MatCheckbox, MatButton, RouterLink],
   templateUrl: './brief-panel.html',
   styleUrl: './brief-panel.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -147,6 +148,10 @@ export class BriefPanel {
   protected toggleMailbox(id: number, on: boolean): void {
     const ids = this.brief().mailboxIds;
     this.changes.emit({ mailboxIds: on ? [...ids, id] : ids.filter((m) => m !== id) });
+  }
+
+  protected setStart(startDate: string): void {
+    if (startDate !== '') this.changes.emit({ startDate });
   }
 
   protected setDailyLimit(text: string): void {

@@ -17,12 +17,13 @@ import { MatError, MatFormField, MatHint, MatLabel } from '@angular/material/for
 import { MatInput } from '@angular/material/input';
 import { Router, RouterLink } from '@angular/router';
 import type { MailboxChoices, MailboxTest, MailboxView } from '@baton/contract';
-import { dayWords, restWords, suggestRamp } from '@baton/core';
+import { dayWords, readDays, restWords, suggestRamp } from '@baton/core';
 import { catchError, filter, firstValueFrom, of, switchMap } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { sentenceOf } from '../live/sentence-of';
 import { ShellState } from '../shell/shell-state';
+import { WorkspaceTime } from '../time/workspace-time';
 import { healthRates } from './health-words';
 import { MailboxHistoryView } from './mailbox-history';
 import { MailboxesService } from './mailboxes-service';
@@ -42,8 +43,6 @@ const PROVIDER_LIMITS = [
   { words: texts.paidBusinessAccount, limit: 2000 },
   { words: texts.mailWithWebHosting, limit: 300 },
 ];
-
-const isIsoDate = (text: string) => /^\d{4}-\d{2}-\d{2}$/.test(text) && !Number.isNaN(Date.parse(`${text}T00:00:00Z`));
 
 type Security = MailboxChoices['smtp']['security'];
 
@@ -74,6 +73,7 @@ export class MailboxPage {
   private readonly notices = inject(Notices);
   private readonly router = inject(Router);
   private readonly shell = inject(ShellState);
+  private readonly time = inject(WorkspaceTime);
   readonly mailboxId = input.required<string>();
   /** A mailbox whose connection a new one shares. */
   readonly like = input<string>();
@@ -175,7 +175,7 @@ export class MailboxPage {
       password: '',
       dailyQuota: m.dailyQuota,
       replyTo: m.replyTo,
-      daysOff: m.daysOff.join(', '),
+      daysOff: m.daysOff.map((day) => dayWords(day, 'dated')).join(', '),
       zone: m.zone,
       ramps: m.ramp !== null,
       rampFirst: m.ramp?.first ?? 10,
@@ -240,9 +240,8 @@ export class MailboxPage {
     const v = this.form.getRawValue();
     const windows = readWeek(v.hours, WEEKDAYS);
     if (typeof windows === 'string') return windows;
-    const daysOff = v.daysOff.split(/[\s,;]+/).filter((d) => d !== '');
-    const wrong = daysOff.find((d) => !isIsoDate(d));
-    if (wrong !== undefined) return texts.daysOffIsNotA(wrong);
+    const daysOff = readDays(v.daysOff, this.time.today());
+    if ('wrong' in daysOff) return texts.daysOffIsNotA(daysOff.wrong);
     return {
       address: v.address,
       senderName: v.senderName,
@@ -254,7 +253,7 @@ export class MailboxPage {
       zone: v.zone,
       windows,
       replyTo: v.replyTo.trim(),
-      daysOff,
+      daysOff: daysOff.days,
       dailyQuota: v.dailyQuota,
       providerLimit24h: v.providerLimit || null,
       paceSeconds: v.paceSeconds,

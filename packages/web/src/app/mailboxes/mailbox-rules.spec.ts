@@ -17,6 +17,7 @@ const host = () => fixture.nativeElement as HTMLElement;
 const box = (name: string) => host().querySelector(`[aria-label="${name}"]`) as HTMLInputElement;
 async function set(name: string, value: string, event = 'change'): Promise<void> {
   box(name).value = value;
+  box(name).dispatchEvent(new Event('input'));
   box(name).dispatchEvent(new Event(event));
   await settle(fixture);
 }
@@ -68,7 +69,10 @@ describe('rules for every mailbox', () => {
 
   it('take a day off and let it go', async () => {
     expect(textOf(fixture)).toContain('Fri 25 Dec 2026Midwinter');
-    await set('Day off', '2026-12-31', 'input');
+    [...host().querySelectorAll('button')].find((b) => b.textContent?.trim() === 'Add')!.click();
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('Enter a date.');
+    await set('Day off', '31 Dec 2026');
     await set('Name of the holiday', 'Stocktaking', 'input');
     [...host().querySelectorAll('button')].find((b) => b.textContent?.trim() === 'Add')!.click();
     await settle(fixture);

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, effect, inject, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, effect, inject, signal, untracked, viewChild } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import type { MailboxRules } from '@baton/contract';
 import { firstValueFrom } from 'rxjs';
@@ -8,6 +8,7 @@ import { IsoDayPipe } from '../time/workspace-time';
 import { MailboxesService } from './mailboxes-service';
 import { chosenFile, isTicked, typedText } from '../look/event-input';
 import { mailboxesTexts } from './texts';
+import { DateField } from '../time/date-field';
 
 const texts = mailboxesTexts.mailboxRules;
 
@@ -16,7 +17,7 @@ type NumberRule = 'bounces' | 'among' | 'complaints' | 'days';
 /** What holds for every mailbox: when it rests by itself, how much goes to one domain, days off. */
 @Component({
   selector: 'bt-mailbox-rules',
-  imports: [MatButton, IsoDayPipe],
+  imports: [DateField, MatButton, IsoDayPipe],
   templateUrl: './mailbox-rules.html',
   styleUrl: './mailbox-rules.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -33,6 +34,7 @@ export class MailboxRulesPanel {
   protected readonly rules = signal<MailboxRules | null>(null);
   private saving = 0;
   private saved: Promise<boolean> = Promise.resolve(true);
+  private readonly dayField = viewChild(DateField);
   protected readonly newDay = signal('');
   protected readonly newName = signal('');
 
@@ -63,7 +65,11 @@ export class MailboxRulesPanel {
 
   protected async addDay(): Promise<void> {
     const rules = this.rules();
-    if (!rules || this.newDay() === '') return;
+    if (!rules) return;
+    if (this.newDay() === '') {
+      this.dayField()?.ask();
+      return;
+    }
     const added = { day: this.newDay(), name: this.newName().trim() };
     if (await this.keep({ ...rules, holidays: [...rules.holidays.filter((h) => h.day !== added.day), added] })) {
       this.newDay.set('');

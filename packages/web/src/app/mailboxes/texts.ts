@@ -103,7 +103,9 @@ export const mailboxesTexts = {
     guessedFromTheUsualNames: 'Guessed from the usual names; the test will tell.',
     suggestedBecause: (because: Shown) => say`Suggested because ${because}.`,
     noRampIsNeeded: (because: Shown) => say`No ramp is needed: ${because}.`,
-    daysOffIsNotA: (wrong: Shown) => say`Days off: “${wrong}” is not a date. Use the form 2026-12-24.`,
+    daysOffExample: 'Thu 24 Dec 2026, Thu 31 Dec 2026',
+    daysOffIsNotA: (wrong: string) =>
+      `Days off: “${wrong}” is not a date. Enter dates such as 24 Dec 2026, 31 Dec 2026.`,
     someFieldsAboveAreMissing: 'Some fields above are missing or out of range; they are marked.',
     isConnected: (address: Shown) => say`${address} is connected.`,
   },

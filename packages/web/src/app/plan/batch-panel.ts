@@ -26,6 +26,7 @@ import { DRAG_TYPE, type Dragged } from './board';
 import { PlanService } from './plan-service';
 import { typedText } from '../look/event-input';
 import { planTexts } from './texts';
+import { DateField } from '../time/date-field';
 
 const texts = planTexts.batchPanel;
 
@@ -38,7 +39,7 @@ const MORE = 400;
 /** One mailbox's messages of a day, in order, each with its proof; the batch can be held. */
 @Component({
   selector: 'bt-batch-panel',
-  imports: [MatButton, MomentPipe, RouterLink],
+  imports: [DateField, MatButton, MomentPipe, RouterLink],
   templateUrl: './batch-panel.html',
   styleUrl: './batch-panel.scss',
   host: { '(keydown.escape)': 'leave()' },
@@ -137,7 +138,7 @@ export class BatchPanel {
 
   protected startMove(m: BatchMessage): void {
     this.moving.set(m.deliveryId);
-    this.focus('li input[type=date]');
+    this.focus('li bt-date-field input');
   }
 
   protected moveTo(m: BatchMessage, day: string): void {

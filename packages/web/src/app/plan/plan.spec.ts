@@ -344,8 +344,10 @@ describe('the plan page', () => {
     hold.flush({ messages: 1 });
     button(/^Move/).click();
     await settle(fixture);
-    const date = host().querySelector<HTMLInputElement>('input[type=date]')!;
-    date.value = '2026-11-27';
+    const date = host().querySelector<HTMLInputElement>('li bt-date-field input')!;
+    expect(date.value).toBe('Wed 25 Nov 2026');
+    date.value = '27 Nov 2026';
+    date.dispatchEvent(new Event('input'));
     date.dispatchEvent(new Event('change'));
     await settle(fixture);
     expect(server.http.expectOne('/api/plan/messages/5/move').request.body).toEqual({ day: '2026-11-27' });

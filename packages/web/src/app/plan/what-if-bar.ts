@@ -31,13 +31,14 @@ import { AskName } from '../people/list/ask-name';
 import { PlanState } from './plan-state';
 import { chipWords, subjectOf } from './plan-words';
 import { planTexts } from './texts';
+import { DateField } from '../time/date-field';
 
 const texts = planTexts.whatIfBar;
 
 /** Changes that are tried out, and what becomes of them. */
 @Component({
   selector: 'bt-what-if-bar',
-  imports: [MatButton, MatMenu, MatMenuItem, MatMenuTrigger],
+  imports: [DateField, MatButton, MatMenu, MatMenuItem, MatMenuTrigger],
   templateUrl: './what-if-bar.html',
   styleUrl: './what-if-bar.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -149,8 +150,8 @@ export class WhatIfBar {
       this.setTo(entry.optional && value.trim() === '' ? null : valueAsNumber / (entry.scale ?? 1));
   }
 
-  protected setDate(event: Event): void {
-    this.setTo((event.target as HTMLInputElement).value);
+  protected setDate(day: string): void {
+    if (day !== '') this.setTo(day);
   }
 
   protected setTick(event: Event): void {

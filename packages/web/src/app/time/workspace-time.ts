@@ -1,5 +1,5 @@
 import { computed, inject, Injectable, Pipe, type PipeTransform } from '@angular/core';
-import { dayWords } from '@baton/core';
+import { createZones, dayWords, isoDate } from '@baton/core';
 import { ShellState } from '../shell/shell-state';
 
 /** Writes instants in the workspace's own zone, and days in words. */
@@ -15,6 +15,12 @@ export class WorkspaceTime {
       day: make({ weekday: 'short', day: 'numeric', month: 'short' }),
     };
   });
+
+  /** The day it is in the workspace, as an ISO date. */
+  today(): string {
+    const nowMs = this.shell.view()?.clock.nowMs ?? 0;
+    return isoDate(createZones().get(this.zone()).toLocal(nowMs).day);
+  }
 
   /** 10:42 */
   time(instantMs: number): string {
@@ -43,7 +49,7 @@ export class MomentPipe implements PipeTransform {
 
 @Pipe({ name: 'isoDay' })
 export class IsoDayPipe implements PipeTransform {
-  transform(iso: string | null | undefined, long = false): string {
-    return iso == null ? '' : dayWords(iso, long ? 'long' : 'short');
+  transform(iso: string | null | undefined, length: 'short' | 'dated' | 'long' = 'short'): string {
+    return iso == null ? '' : dayWords(iso, length);
   }
 }

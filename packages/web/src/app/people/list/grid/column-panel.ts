@@ -39,6 +39,7 @@ import { ListsService } from '../lists-service';
 import { chosenOption, isTicked, typedText } from '../../../look/event-input';
 import { peopleListTexts } from '../texts';
 import { CountPipe } from '../../../look/count-pipe';
+import { DateField } from '../../../time/date-field';
 
 const texts = peopleListTexts.columnPanel;
 
@@ -64,7 +65,7 @@ interface ValueFound {
 /** Everything that can be done with one column: order, filter, name, kind, place, parts. */
 @Component({
   selector: 'bt-column-panel',
-  imports: [CountPipe, MatButton, A11yModule],
+  imports: [DateField, CountPipe, MatButton, A11yModule],
   templateUrl: './column-panel.html',
   styleUrl: './panel.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
