@@ -1,5 +1,5 @@
 import { expect, test } from './stack';
-import { Coordinator } from './steps';
+import { Coordinator, drag } from './steps';
 
 test('a list is worked like a sheet, by keyboard and clipboard', async ({ page, context, stack }) => {
   await context.grantPermissions(['clipboard-read', 'clipboard-write']);
@@ -92,6 +92,18 @@ test('a list is worked like a sheet, by keyboard and clipboard', async ({ page, 
     await page.getByRole('textbox', { name: 'Formula' }).fill('Dear {{ given_name | upcase }}');
     await page.getByRole('button', { name: 'Add greeting' }).click();
     await expect(cell('Dear ANA')).toBeVisible();
+  });
+
+  await test.step('a column is dragged before another, and its press does not sort', async () => {
+    const heads = grid.getByRole('columnheader').locator('.name > span');
+    await expect(heads).toHaveText(['address', 'notes', 'given name', 'region', 'acres', 'greeting']);
+    await drag(page, heads.filter({ hasText: 'acres' }), heads.filter({ hasText: 'given name' }));
+    await expect(heads).toHaveText(['address', 'notes', 'acres', 'given name', 'region', 'greeting']);
+    await expect(grid.locator('[aria-sort]')).toHaveCount(0);
+    await heads.filter({ hasText: 'acres' }).click();
+    await expect(grid.locator('[aria-sort=ascending]')).toHaveCount(1);
+    await heads.filter({ hasText: 'acres' }).click();
+    await heads.filter({ hasText: 'acres' }).click();
   });
 
   await test.step('a deleted list comes back', async () => {

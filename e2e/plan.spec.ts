@@ -1,5 +1,5 @@
 import { expect, test, type Stack } from './stack';
-import { Coordinator, PASSWORD } from './steps';
+import { Coordinator, drag, PASSWORD } from './steps';
 
 /** The server's API, for what a test begins with. */
 function api(stack: Stack) {
@@ -108,7 +108,7 @@ test('a what-if is tried and applied, a batch is held and released, a start is d
   await test.step('a start is dragged to another day, by mouse and by key', async () => {
     await page.getByRole('button', { name: 'Close' }).click();
     const flag = page.getByRole('button', { name: /^Orchards starts Mon 16 Nov/ });
-    await flag.dragTo(page.getByRole('columnheader', { name: 'Thu 19 Nov' }));
+    await drag(page, flag, page.getByRole('columnheader', { name: 'Thu 19 Nov' }));
     await expect(page.getByText('Orchards, start Mon 16 Nov → Thu 19 Nov')).toBeVisible();
     await expect(sentence).toContainText('Orchards would finish on');
     await page.getByRole('button', { name: 'Discard' }).click();
@@ -124,6 +124,9 @@ test('a what-if is tried and applied, a batch is held and released, a start is d
     await page.getByLabel(/^Day for/).fill('20 Nov 2026');
     await page.getByLabel(/^Day for/).press('Enter');
     await expect(page.getByText('Moved to Friday 20 November; nothing else moved.')).toBeVisible();
+    // By mouse: onto the head of a day.
+    await drag(page, page.locator('bt-batch-panel li').first(), page.getByRole('columnheader', { name: 'Thu 19 Nov' }));
+    await expect(page.getByText('Moved to Thursday 19 November; nothing else moved.')).toBeVisible();
   });
 });
 

@@ -10,6 +10,7 @@ import {
   output,
   signal,
 } from '@angular/core';
+import { CdkDrag, CdkDropList, type CdkDragEnd } from '@angular/cdk/drag-drop';
 import { toObservable } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
@@ -22,9 +23,8 @@ import { Notices } from '../live/notices';
 import { PeopleService } from '../people/person/people-service';
 import { PersonProofView } from '../people/person/person-proof';
 import { MomentPipe } from '../time/workspace-time';
-import { DRAG_TYPE, type Dragged } from './board';
+import { DayDrag } from './day-drag';
 import { PlanService } from './plan-service';
-import { typedText } from '../look/event-input';
 import { planTexts } from './texts';
 import { DateField } from '../time/date-field';
 
@@ -39,7 +39,7 @@ const MORE = 400;
 /** One mailbox's messages of a day, in order, each with its proof; the batch can be held. */
 @Component({
   selector: 'bt-batch-panel',
-  imports: [DateField, MatButton, MomentPipe, RouterLink],
+  imports: [CdkDrag, CdkDropList, DateField, MatButton, MomentPipe, RouterLink],
   templateUrl: './batch-panel.html',
   styleUrl: './batch-panel.scss',
   host: { '(keydown.escape)': 'leave()' },
@@ -47,7 +47,7 @@ const MORE = 400;
 })
 export class BatchPanel {
   protected readonly texts = texts;
-  protected readonly typedText = typedText;
+  protected readonly drag = inject(DayDrag);
   private readonly service = inject(PlanService);
   private readonly people = inject(PeopleService);
   private readonly dialog = inject(MatDialog);
@@ -126,8 +126,9 @@ export class BatchPanel {
     }
   }
 
-  protected dragStart(event: DragEvent, m: BatchMessage): void {
-    event.dataTransfer?.setData(DRAG_TYPE, JSON.stringify({ message: m.deliveryId } satisfies Dragged));
+  protected drop(event: CdkDragEnd, m: BatchMessage): void {
+    const day = this.drag.ended(event);
+    if (day !== null && day !== this.day()) this.move.emit({ message: m.deliveryId, day });
   }
 
   /** Out of what was begun: a move first, then the batch. */

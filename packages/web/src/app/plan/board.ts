@@ -1,7 +1,9 @@
+import { CdkDrag, type CdkDragEnd } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output, signal } from '@angular/core';
 import type { PlanBoard } from '@baton/contract';
 import { dayNumber, dayWords, isoDate } from '@baton/core';
 import { shortAddress } from '../look/short-address';
+import { DayDrag } from './day-drag';
 import { gridOf, monthsOf, type Column, type Zoom } from './board-grid';
 import type { WhatIfAnswer } from './what-if-answer';
 import { planTexts } from './texts';
@@ -12,16 +14,10 @@ const texts = planTexts.board;
 /** How a cell is found by its place. */
 const cellId = (row: number, column: number): string => `${row}/${column}`;
 
-/** What is dragged onto a day. */
-export type Dragged = { campaign: number } | { message: number };
-
-/** Kind under which a drag carries what it is about. */
-export const DRAG_TYPE = 'application/x-baton-plan';
-
 /** A row per mailbox, a column per day: the load against what it may. A table, worked with arrow keys. */
 @Component({
   selector: 'bt-board',
-  imports: [CountPipe],
+  imports: [CdkDrag, CountPipe],
   host: { '(keydown)': 'key($event)' },
   templateUrl: './board.html',
   styleUrl: './board.scss',
@@ -41,7 +37,6 @@ export class Board {
   readonly open = output<{ day: string; mailbox: number }>();
   /** A week is to be seen day by day: its first day, and the row that it was asked from. */
   readonly look = output<{ day: string; row: number }>();
-  readonly dropped = output<{ what: Dragged; day: string }>();
   readonly moveStart = output<{ campaign: number; day: string }>();
 
   protected readonly shortAddress = shortAddress;
@@ -54,7 +49,7 @@ export class Board {
   });
   /** The cell that Tab reaches. */
   private readonly at = signal({ row: 0, column: 0 });
-  protected readonly over = signal('');
+  protected readonly drag = inject(DayDrag);
 
   /** Starts that are still to come, by the column they fall in. */
   protected readonly starts = computed(() => {
@@ -138,22 +133,14 @@ export class Board {
     this.moveStart.emit({ campaign, day: isoDate(dayNumber(day) + by * this.zoom().step) });
   }
 
-  protected dragStart(event: DragEvent, campaign: number): void {
-    event.dataTransfer?.setData(DRAG_TYPE, JSON.stringify({ campaign } satisfies Dragged));
+  /** The day onto which something can be dragged; null by the week. */
+  protected dayOf(column: Column): string | null {
+    return this.isByDay() ? column.day : null;
   }
 
-  protected dragOver(event: DragEvent, column: Column): void {
-    if (!this.isByDay() || !event.dataTransfer?.types.includes(DRAG_TYPE)) return;
-    event.preventDefault();
-    this.over.set(column.day);
-  }
-
-  protected drop(event: DragEvent, column: Column): void {
-    const data = event.dataTransfer?.getData(DRAG_TYPE);
-    this.over.set('');
-    if (!data) return;
-    event.preventDefault();
-    this.dropped.emit({ what: JSON.parse(data) as Dragged, day: column.day });
+  protected drop(event: CdkDragEnd, campaign: number): void {
+    const day = this.drag.ended(event);
+    if (day !== null) this.moveStart.emit({ campaign, day });
   }
 
   protected startWords(name: string, day: string): string {

@@ -18,7 +18,8 @@ import { firstValueFrom } from 'rxjs';
 import { Notices } from '../live/notices';
 import { IsoDayPipe } from '../time/workspace-time';
 import { BatchPanel } from './batch-panel';
-import { Board, type Dragged } from './board';
+import { Board } from './board';
+import { DayDrag } from './day-drag';
 import { ceilingOn, loadsWith, ZOOMS, type Zoom } from './board-grid';
 import { PlanService } from './plan-service';
 import { PlanState } from './plan-state';
@@ -47,7 +48,7 @@ const WEEKS_OF_HEADROOM = 3;
     RouterLink,
     IsoDayPipe,
   ],
-  providers: [PlanState, WhatIfPlanner],
+  providers: [PlanState, WhatIfPlanner, DayDrag],
   templateUrl: './plan.html',
   styleUrl: './plan.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -178,9 +179,8 @@ export class PlanPage {
     } else if (cell instanceof HTMLElement) cell.focus();
   }
 
-  protected dropOn(what: Dragged, day: string): void {
-    if ('campaign' in what) this.state.change({ kind: 'start', campaign: what.campaign, to: day });
-    else void this.moveMessage(what.message, day);
+  protected moveStart(campaign: number, day: string): void {
+    this.state.change({ kind: 'start', campaign, to: day });
   }
 
   protected async moveMessage(message: number, day: string): Promise<void> {

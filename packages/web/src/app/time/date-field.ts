@@ -43,6 +43,7 @@ const texts = timeTexts.dateField;
   styles: `
     :host {
       display: inline-grid;
+      justify-items: start;
       gap: 4px;
     }
     .box {

@@ -1,15 +1,28 @@
+import { CdkDrag, CdkDragHandle, type CdkDragEnd, type CdkDragMove } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
 import type { SortBy } from '@baton/core';
 import { LEAST_WIDTH, type GridColumn } from './grid-columns';
+import { underPoint } from '../../../look/under-point';
 import { peopleListTexts } from '../texts';
 
 const texts = peopleListTexts.gridHead;
+
+/** The column under a point, before which another would go; null where there is none, or the same. */
+function beforeUnder(
+  key: string,
+  point: { x: number; y: number },
+  { source }: CdkDragMove | CdkDragEnd,
+): string | null {
+  const before = underPoint(point, 'before', source.element.nativeElement as Element);
+  return before === key ? null : before;
+}
 
 /** The head of the sheet: its columns' names, by which it is ordered, and which can be moved and made wider. */
 @Component({
   selector: 'bt-grid-head',
   templateUrl: './grid-head.html',
   styleUrl: './grid-head.scss',
+  imports: [CdkDrag, CdkDragHandle],
   host: { role: 'row' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -27,7 +40,10 @@ export class GridHead {
   readonly columnMoved = output<{ key: string; before: string | null }>();
   readonly resized = output<{ key: string; width: number }>();
 
-  private readonly carried = signal<string | null>(null);
+  /** The column before which the one that is dragged would go; '' for the end, null for nowhere. */
+  protected readonly before = signal<string | null>(null);
+  /** The press that ended as a drag is no press on the name. */
+  protected wasDragged = false;
   protected readonly heads = computed(() => {
     const sort = this.sort();
     return this.columns().map((column) => {
@@ -44,6 +60,7 @@ export class GridHead {
 
   /** A first press orders upwards, a second downwards, a third not at all; with shift beside the other orders. */
   protected orderBy(key: string, beside: boolean): void {
+    if (this.wasDragged) return;
     const own = this.sort().find((s) => s.key === key);
     const next: SortBy[] = own?.descending ? [] : [{ key, descending: own !== undefined }];
     const others = this.sort().filter((s) => s.key !== key);
@@ -61,14 +78,15 @@ export class GridHead {
     handle.onpointerup = () => (handle.onpointermove = null);
   }
 
-  protected carry(key: string): void {
-    this.carried.set(key);
+  protected carry(key: string, event: CdkDragMove): void {
+    this.before.set(beforeUnder(key, event.pointerPosition, event));
   }
 
-  /** @param key the column before which the one carried goes; null for the end */
-  protected dropOn(key: string | null): void {
-    const carried = this.carried();
-    this.carried.set(null);
-    if (carried !== null && carried !== key) this.columnMoved.emit({ key: carried, before: key });
+  protected letGo(key: string, event: CdkDragEnd): void {
+    event.source.reset();
+    this.wasDragged = true;
+    this.before.set(null);
+    const before = beforeUnder(key, event.dropPoint, event);
+    if (before !== null) this.columnMoved.emit({ key, before: before === '' ? null : before });
   }
 }
