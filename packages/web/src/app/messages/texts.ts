@@ -4,6 +4,7 @@ import { say, type Shown } from '../look/language';
 /** What messages says on screen. */
 export const messagesTexts = {
   choosePicture: {
+    addressExample: 'https://tidewaterkelp.example/rows.jpg or {{ picture }}',
     aPicture: 'A picture',
     fromTheLibrary: 'From the library',
     importAMessage: 'Import a message',

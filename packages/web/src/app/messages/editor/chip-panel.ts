@@ -1,10 +1,10 @@
-import { A11yModule } from '@angular/cdk/a11y';
 import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, output } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { fieldKey, nearestName, otherNames, type EitherNode, type FieldNode } from '@baton/core';
 import { isKnown, type FieldChoice } from './field-choice';
 import { typedText } from '../../look/event-input';
 import { messagesEditorTexts } from './texts';
+import { Panel } from '../../look/panel';
 
 const texts = messagesEditorTexts.chipPanel;
 
@@ -19,7 +19,7 @@ const WAYS = [
 /** A field's name, its way of being written and what stands in for it; or the two texts of a choice. */
 @Component({
   selector: 'bt-chip-panel',
-  imports: [MatButton, A11yModule],
+  imports: [MatButton, Panel],
   templateUrl: './chip-panel.html',
   styleUrl: '../../people/list/grid/panel.scss',
   styles: `

@@ -1,5 +1,4 @@
 import { CdkConnectedOverlay, CdkOverlayOrigin } from '@angular/cdk/overlay';
-import { A11yModule } from '@angular/cdk/a11y';
 import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
@@ -11,13 +10,14 @@ import { ChoosePicture, type ChosenPicture } from '../choose-picture';
 import type { RichEditor } from './rich-editor';
 import { typedText } from '../../look/event-input';
 import { messagesEditorTexts } from './texts';
+import { Panel } from '../../look/panel';
 
 const texts = messagesEditorTexts.editorTools;
 
 /** What can be done to the text at the caret. */
 @Component({
   selector: 'bt-editor-tools',
-  imports: [MatButton, MatMenu, MatMenuItem, MatMenuTrigger, CdkConnectedOverlay, CdkOverlayOrigin, A11yModule],
+  imports: [MatButton, MatMenu, MatMenuItem, MatMenuTrigger, CdkConnectedOverlay, CdkOverlayOrigin, Panel],
   templateUrl: './editor-tools.html',
   styleUrl: './editor-tools.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

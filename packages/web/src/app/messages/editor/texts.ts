@@ -23,6 +23,7 @@ export const messagesEditorTexts = {
     lowerCase: 'lower case',
   },
   editorTools: {
+    insertField: 'Field {{',
     boldCtrlB: 'Bold (Ctrl+B)',
     b: 'B',
     italicCtrlI: 'Italic (Ctrl+I)',

@@ -1,4 +1,3 @@
-import { A11yModule } from '@angular/cdk/a11y';
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import type { PersonRow } from '@baton/contract';
@@ -7,6 +6,7 @@ import { Notices } from '../../../live/notices';
 import { ListsService } from '../lists-service';
 import { chosenOption, typedText } from '../../../look/event-input';
 import { peopleListTexts } from '../texts';
+import { Panel } from '../../../look/panel';
 
 const texts = peopleListTexts.addColumn;
 
@@ -22,16 +22,9 @@ const KIND_NAMES: Record<ColumnKind | 'computed', string> = {
 /** A new column: to write into, or computed in the language of the messages, with what it would make of the first rows. */
 @Component({
   selector: 'bt-add-column',
-  imports: [MatButton, A11yModule],
+  imports: [MatButton, Panel],
   template: `
-    <div
-      class="panel"
-      role="dialog"
-      [attr.aria-label]="texts.addAColumn"
-      cdkTrapFocus
-      cdkTrapFocusAutoCapture
-      (keydown.escape)="closed.emit()"
-    >
+    <div [btPanel]="texts.addAColumn" (closed)="closed.emit()">
       <section>
         <label class="line"
           >{{ texts.name }}&ngsp;<input [value]="name()" (input)="name.set(typedText($event))" (keydown.enter)="add()"

@@ -1,4 +1,3 @@
-import { A11yModule } from '@angular/cdk/a11y';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -40,6 +39,7 @@ import { chosenOption, isTicked, typedText } from '../../../look/event-input';
 import { peopleListTexts } from '../texts';
 import { CountPipe } from '../../../look/count-pipe';
 import { DateField } from '../../../time/date-field';
+import { Panel } from '../../../look/panel';
 
 const texts = peopleListTexts.columnPanel;
 
@@ -65,7 +65,7 @@ interface ValueFound {
 /** Everything that can be done with one column: order, filter, name, kind, place, parts. */
 @Component({
   selector: 'bt-column-panel',
-  imports: [DateField, CountPipe, MatButton, A11yModule],
+  imports: [DateField, CountPipe, MatButton, Panel],
   templateUrl: './column-panel.html',
   styleUrl: './panel.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

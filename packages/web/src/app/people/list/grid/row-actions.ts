@@ -1,5 +1,4 @@
 import { CdkConnectedOverlay, CdkOverlayOrigin } from '@angular/cdk/overlay';
-import { A11yModule } from '@angular/cdk/a11y';
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import type { CellsChanged, FileFormat, FillWith } from '@baton/contract';
@@ -12,13 +11,14 @@ import { ListsService } from '../lists-service';
 import type { Meant } from './picked-rows';
 import { chosenOption, isTicked, typedText } from '../../../look/event-input';
 import { peopleListTexts } from '../texts';
+import { Panel } from '../../../look/panel';
 
 const texts = peopleListTexts.rowActions;
 
 /** What can be done with the rows meant; every button says which and how many these are. */
 @Component({
   selector: 'bt-row-actions',
-  imports: [MatButton, CdkConnectedOverlay, CdkOverlayOrigin, A11yModule],
+  imports: [MatButton, CdkConnectedOverlay, CdkOverlayOrigin, Panel],
   template: `
     @if (removed()) {
       <button matButton="filled" [disabled]="meant().count === 0" (click)="bringBack()">
@@ -64,7 +64,7 @@ const texts = peopleListTexts.rowActions;
         cdkConnectedOverlayBackdropClass="cdk-overlay-transparent-backdrop"
         (backdropClick)="open.set(null)"
       >
-        <div class="panel" role="dialog" cdkTrapFocus cdkTrapFocusAutoCapture (keydown.escape)="open.set(null)">
+        <div [btPanel]="title()" (closed)="open.set(null)">
           <section>
             @if (open() === 'tag') {
               <label class="line"
@@ -152,6 +152,12 @@ export class RowActions {
   readonly changed = output();
 
   protected readonly open = signal<'tag' | 'fill' | 'save' | null>(null);
+  /** What the panel is, as the button that opens it says. */
+  protected readonly title = computed(() => {
+    const { words } = this.meant();
+    const open = this.open();
+    return open === 'tag' ? texts.tag(words) : open === 'fill' ? texts.fillIn(words) : texts.export(words);
+  });
   protected readonly value = signal('');
   protected readonly format = signal<FileFormat>('csv');
   protected readonly outcomes = signal(false);
