@@ -43,7 +43,7 @@ export class GridHead {
   /** The column before which the one that is dragged would go; '' for the end, null for nowhere. */
   protected readonly before = signal<string | null>(null);
   /** The press that ended as a drag is no press on the name. */
-  protected wasDragged = false;
+  private wasDragged = false;
   protected readonly heads = computed(() => {
     const sort = this.sort();
     return this.columns().map((column) => {
@@ -57,6 +57,10 @@ export class GridHead {
       };
     });
   });
+
+  protected beginPress(): void {
+    this.wasDragged = false;
+  }
 
   /** A first press orders upwards, a second downwards, a third not at all; with shift beside the other orders. */
   protected orderBy(key: string, beside: boolean): void {
