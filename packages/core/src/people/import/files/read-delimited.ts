@@ -97,8 +97,10 @@ export class DelimitedRows {
     while (from < text.length) {
       const part = text.slice(from, from + window);
       const isEnd = isLast && from + window >= text.length;
-      const { data, errors, meta } = new Parser(this.form).parse(part, 0, !isEnd);
-      const oddAt = errors.find((e) => e.type === 'Quotes')?.row;
+      const { data, errors } = Papa.parse<string[]>(part, this.form);
+      // The last row may go on in what comes.
+      if (!isEnd) data.pop();
+      const oddAt = errors.find((e) => e.type === 'Quotes' && (e.row ?? 0) < data.length)?.row;
       const mayBreak = newline.length > 1 || part.includes('"');
       const before = this.line;
       for (const cells of oddAt === undefined ? data : data.slice(0, oddAt)) {
@@ -108,7 +110,7 @@ export class DelimitedRows {
       }
       if (oddAt === undefined) {
         const isWhole = from + window >= text.length;
-        from += isEnd ? part.length : meta.cursor;
+        from = isEnd ? from + part.length : afterBreaks(text, from, this.line - before, lastOfBreak);
         if (isWhole) return from;
         window *= 2;
         continue;
@@ -210,13 +212,6 @@ function breaksIn(cells: readonly string[], newline: string): number {
   for (const cell of cells) for (let at = cell.indexOf(newline); at >= 0; at = cell.indexOf(newline, at + 1)) n++;
   return n;
 }
-
-/** Papa's own parser under its chunks and workers; its types leave it out. */
-const { Parser } = Papa as unknown as {
-  Parser: new (config: DelimitedForm) => {
-    parse(text: string, start: number, ignoreLastRow: boolean): Papa.ParseResult<string[]>;
-  };
-};
 
 /** What stands between the cells of a row, and between rows. */
 export interface DelimitedForm {
