@@ -216,7 +216,7 @@ function breaksIn(cells: readonly string[], newline: string): number {
 /** What stands between the cells of a row, and between rows. */
 export interface DelimitedForm {
   delimiter: string;
-  newline: string;
+  newline: '\n' | '\r\n' | '\r';
 }
 
 const DELIMITERS = [',', ';', '\t', '|'];
@@ -244,7 +244,7 @@ export interface EvenRows extends DelimitedForm {
 
 export function evenestRows(text: string): EvenRows {
   const head = text.slice(0, GUESS_LETTERS);
-  const newline = Papa.parse(head, { delimiter: ',', preview: 1 }).meta.linebreak;
+  const newline = Papa.parse(head, { delimiter: ',', preview: 1 }).meta.linebreak as DelimitedForm['newline'];
   let best: EvenRows = { delimiter: ',', newline, rows: [], width: 1, share: 0 };
   for (const delimiter of DELIMITERS) {
     const even = evenRows(head, { delimiter, newline });
