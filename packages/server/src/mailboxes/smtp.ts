@@ -25,7 +25,7 @@ export class SmtpSender {
     this.connection = on;
     const outcome = await sendOn(on, envelope, message);
     if (outcome.code === 250) return outcome;
-    this.drop();
+    if (!(isOfMessage(outcome) && (await canGoOn(on)))) this.drop();
     // A kept connection that the server had closed meanwhile says nothing about this message.
     if (reused && outcome.code === null && !outcome.bodyStarted) return this.send(envelope, message);
     return outcome;
@@ -76,6 +76,20 @@ export class SmtpSender {
       fresh.close();
       return failureOf(error, false);
     }
+  }
+}
+
+/** Whether the server answered about the message and goes on talking; 421 ends the conversation (RFC 5321, 3.8). */
+const isOfMessage = ({ code, stage }: SendOutcome): boolean =>
+  code !== null && code !== 421 && stage !== 'connect' && stage !== 'auth';
+
+/** Ends the transaction that was refused (RFC 5321, 4.1.1.5), so that the next message needs no new connection. */
+async function canGoOn(on: SMTPConnection): Promise<boolean> {
+  try {
+    await settled(on, (done) => on.reset(done));
+    return true;
+  } catch {
+    return false;
   }
 }
 
