@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { RouterLink } from '@angular/router';
@@ -27,6 +27,16 @@ const TITLES: Record<PanelName, string> = {
 };
 /** Working days a follow-up may be late before it counts as such. */
 const TOLERANCE = 2;
+/** As the server has it. */
+const MOST_DAYS = 365;
+const MOST_A_DAY = 1_000_000;
+
+/** The whole number that was typed; null when it is none, or outside the bounds (inclusive). */
+function wholeNumber(event: Event, least: number, most: number): number | null {
+  const text = typedText(event).trim();
+  const n = Number(text);
+  return text !== '' && Number.isInteger(n) && n >= least && n <= most ? n : null;
+}
 
 /** What the pressed choice of a brief needs. */
 @Component({
@@ -54,6 +64,7 @@ export class BriefPanel {
   );
   protected readonly messages = this.live.view(['messages'], () => this.messagesService.all());
   protected readonly mailboxes = this.live.view(['mailboxes'], () => this.mailboxesService.all());
+  protected readonly problem = signal('');
   protected readonly title = computed(() => TITLES[this.panel()]);
   protected readonly weekdays = weekdays('short').map((name, i) => ({ day: i + 1, name }));
   protected readonly shares = [1, 2, 3, 4, 5, 6, 7, 8, 9];
@@ -121,16 +132,28 @@ export class BriefPanel {
     this.changes.emit({ variants: variants.length < 2 ? [] : variants, steps });
   }
 
-  protected setShare(at: number, text: string): void {
-    const share = Number(text);
-    if (Number.isInteger(share) && share >= 0 && share <= 100)
-      this.changes.emit({ variants: this.brief().variants.map((v, i) => (i === at ? share : v)) });
+  protected setShare(at: number, event: Event): void {
+    const { variants } = this.brief();
+    const share = wholeNumber(event, 0, 100);
+    if (share === null) this.refuse(event, String(variants[at]), texts.shareRange);
+    else this.change({ variants: variants.map((v, i) => (i === at ? share : v)) });
   }
 
-  protected setDelay(step: number, days: string): void {
-    const delay = Number(days);
-    if (Number.isInteger(delay) && delay >= 1 && delay <= 365)
-      this.changes.emit({ steps: this.steps().map((s, i) => (i === step ? { ...s, delay } : s)) });
+  protected setDelay(step: number, event: Event): void {
+    const delay = wholeNumber(event, 1, MOST_DAYS);
+    if (delay === null) this.refuse(event, String(this.steps()[step]?.delay), texts.delayRange(MOST_DAYS));
+    else this.change({ steps: this.steps().map((s, i) => (i === step ? { ...s, delay } : s)) });
+  }
+
+  private change(choices: Partial<BriefChoices>): void {
+    this.problem.set('');
+    this.changes.emit(choices);
+  }
+
+  /** What cannot be is said, and the field shows again what holds. */
+  private refuse(event: Event, was: string, words: string): void {
+    (event.target as HTMLInputElement).value = was;
+    this.problem.set(words);
   }
 
   protected addStep(): void {
@@ -154,9 +177,14 @@ export class BriefPanel {
     if (startDate !== '') this.changes.emit({ startDate });
   }
 
-  protected setDailyLimit(text: string): void {
-    const n = Number(text);
-    this.changes.emit({ dailyLimit: text.trim() === '' || !Number.isInteger(n) || n < 1 ? null : n });
+  protected setDailyLimit(event: Event): void {
+    const { value, validity } = event.target as HTMLInputElement;
+    // What is no number at all is blank to a script, but not to the person who typed it.
+    const isBlank = value.trim() === '' && !validity.badInput;
+    const dailyLimit = wholeNumber(event, 1, MOST_A_DAY);
+    if (!isBlank && dailyLimit === null)
+      this.refuse(event, String(this.brief().dailyLimit ?? ''), texts.limitRange(MOST_A_DAY));
+    else this.change({ dailyLimit });
   }
 
   /** How many are left out for a reason, beside those who are named. */
@@ -170,9 +198,13 @@ export class BriefPanel {
     if (weekdays.length > 0) this.changes.emit({ window: { ...window, weekdays } });
   }
 
-  protected setHour(which: 'from' | 'to', words: string): void {
-    const minute = minuteOf(words);
-    const window = { ...this.brief().window, ...(minute === null ? {} : { [which]: minute }) };
-    if (window.from < window.to) this.changes.emit({ window });
+  protected setHour(which: 'from' | 'to', event: Event): void {
+    const { window } = this.brief();
+    const minute = minuteOf(typedText(event));
+    const changed = { ...window, [which]: minute ?? window[which] };
+    const was = clockWords(window[which]);
+    if (minute === null) this.refuse(event, was, texts.noTime(typedText(event)));
+    else if (changed.from >= changed.to) this.refuse(event, was, texts.endsBeforeItBegins);
+    else this.change({ window: changed });
   }
 }

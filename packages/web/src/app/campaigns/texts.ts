@@ -17,6 +17,12 @@ export const campaignsTexts = {
     segment: 'Segment',
     everyoneOnTheList: 'Everyone on the list',
     people: counted.people,
+    delayRange: (most: number) => say`The wait must be a whole number of working days from 1 to ${most}.`,
+    shareRange: 'A share must be a whole number from 0 to 100.',
+    limitRange: (most: number) =>
+      say`The daily limit must be a whole number from 1 to ${most}; leave blank for no limit.`,
+    noTime: (typed: string) => `“${typed}” is not a time. Enter one such as 9:00.`,
+    endsBeforeItBegins: 'The sending window must end after it begins.',
     willBeWrittenTo: 'will be written to.',
     leftOutAndWhy: 'Left out, and why',
     andMore: (n: number) => say` and ${n} more`,

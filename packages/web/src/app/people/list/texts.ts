@@ -1,3 +1,4 @@
+import { counted } from '../../look/counts';
 import { plural, say, type Shown } from '../../look/language';
 
 /** What people, list says on screen. */
@@ -226,8 +227,8 @@ export const peopleListTexts = {
     tags: 'tags',
     filledInFor: (name: Shown, words: Shown) => say`Filled in ${name} for ${words}.`,
     aCampaignStillWritesTo: (n: Shown) => say` A campaign still writes to ${n} of them; hold it or stop them there.`,
-    removedFromTheListCtrl: (words: Shown, people: Shown, still: Shown) =>
-      say`Removed from the list: ${words} ${people}. Ctrl+Z restores them.${still}`,
+    removedFromTheList: (n: number, still: string) =>
+      `Removed from the list: ${counted.people(n)}. Ctrl+Z restores them.${still}`,
     andMore: (value: Shown) => say` and ${value} more`,
     restored: (changed: number, reason: string, more: string) => say`${changed} restored; ${reason}${more}.`,
     restored2: (changed: Shown) => say`${changed} restored.`,

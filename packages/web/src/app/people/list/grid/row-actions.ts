@@ -210,13 +210,12 @@ export class RowActions {
   }
 
   protected takeOff(): void {
-    const { choice, words } = this.meant();
-    const people = this.meant().count === 1 ? 'person' : 'people';
+    const { choice, count } = this.meant();
     this.run(
       this.lists.removeRows(this.listId(), choice).pipe(
         tap(({ stillWrittenTo: n }) => {
           const still = n === 0 ? '' : texts.aCampaignStillWritesTo(n);
-          this.notices.say(texts.removedFromTheListCtrl(words, people, still));
+          this.notices.say(texts.removedFromTheList(count, still));
         }),
       ),
       null,

@@ -1,0 +1,154 @@
+import { TestBed, type ComponentFixture } from '@angular/core/testing';
+import type { BriefChoices, BriefView } from '@baton/contract';
+import { beforeEach, describe, expect, it } from 'vitest';
+import { LiveServer, SHELL, settle, textOf } from '../testing/live-server';
+import { BriefPanel } from './brief-panel';
+
+const step = (messageId: number | null, delay: number, others: (number | null)[] = []) => ({
+  ...{ messageId, messageName: `m${messageId}`, others, otherNames: others.map((o) => `m${o}`) },
+  ...{ delay, tolerance: delay === 0 ? 0 : 2 },
+});
+const brief = (over: Partial<BriefView> = {}): BriefView => ({
+  ...{ id: 4, name: 'Vineyards', state: 'draft', listId: 1, segmentId: null, segmentWords: null, listName: 'Vines' },
+  steps: [step(1, 0), step(2, 3)],
+  ...{ mailboxIds: [1], mailboxes: [{ id: 1, address: 'ines@tidewaterkelp.example' }], startDate: '2026-11-30' },
+  ...{ window: { weekdays: [1, 2, 3, 4, 5], from: 540, to: 990 }, windowZone: 'recipient', dailyLimit: 90 },
+  ...{ leaveOutBlank: false, leaveOutDoubtful: null, enrolNew: false, variants: [], needsLines: false, share: 1 },
+  ...{ startedAt: null, states: {} },
+  forecast: {
+    ...{ people: 1312, messages: 624, firstDay: '2026-11-30', lastStartDay: '2026-12-03', lastDay: '2026-12-15' },
+    ...{ late: 0, notPlaced: [], obstacles: [], loads: [] },
+    leftOut: [
+      {
+        ...{ code: 'suppressed', reason: 'on the suppression list', settledBy: 'delete them there' },
+        ...{ people: 14, who: ['a@x.example', 'b@x.example'] },
+      },
+    ],
+  },
+  ...over,
+});
+
+let server: LiveServer;
+let fixture: ComponentFixture<BriefPanel>;
+let emitted: Partial<BriefChoices>[];
+const host = () => fixture.nativeElement as HTMLElement;
+const boxes = (selector: string) => [...host().querySelectorAll<HTMLInputElement>(selector)];
+const button = (words: string) => [...host().querySelectorAll('button')].find((b) => b.textContent?.trim() === words)!;
+
+async function show(panel: string, over: Partial<BriefView> = {}): Promise<void> {
+  fixture.componentRef.setInput('brief', brief(over));
+  fixture.componentRef.setInput('panel', panel);
+  await settle(fixture);
+  server.answer('/api/shell', SHELL);
+  server.answer('/api/lists', [{ id: 1, name: 'Vines', people: 1326 }, { id: 2, name: 'Orchards', people: 95 }]); // prettier-ignore
+  server.answer('/api/segments', [{ id: 9, listId: 1, name: 'North', people: 40 }]);
+  server.answer('/api/messages', [{ id: 1, name: 'Kelp' }, { id: 2, name: 'Reminder' }]); // prettier-ignore
+  server.answer('/api/mailboxes', []);
+  await settle(fixture);
+}
+async function put(box: HTMLInputElement | HTMLSelectElement, value: string): Promise<void> {
+  box.value = value;
+  box.dispatchEvent(new Event('input'));
+  box.dispatchEvent(new Event('change'));
+  await settle(fixture);
+}
+const problem = () => host().querySelector('[role=alert]')?.textContent?.trim();
+
+beforeEach(() => {
+  TestBed.configureTestingModule({ providers: LiveServer.providers() });
+  server = new LiveServer();
+  fixture = TestBed.createComponent(BriefPanel);
+  emitted = [];
+  fixture.componentInstance.changes.subscribe((c) => emitted.push(c));
+});
+
+describe('the panel of a brief', () => {
+  it('says who is written to, who is left out, why, and what settles it', async () => {
+    await show('audience');
+    expect(textOf(fixture)).toContain('1,312 people will be written to.');
+    expect(textOf(fixture)).toContain('on the suppression list');
+    expect(textOf(fixture)).toContain('a@x.example, b@x.example and 12 more');
+    expect(textOf(fixture)).toContain('To include them: delete them there.');
+    await put(host().querySelectorAll('select')[0]!, '2');
+    await put(host().querySelectorAll('select')[1]!, '9');
+    expect(emitted).toEqual([{ listId: 2, segmentId: null }, { segmentId: 9 }]);
+  });
+
+  it('adds and removes follow-ups; the first message has no wait', async () => {
+    await show('messages');
+    button('Add a follow-up').click();
+    expect(emitted.at(-1)?.steps).toHaveLength(3);
+    expect(emitted.at(-1)?.steps?.[2]).toEqual({ messageId: null, others: [], delay: 3, tolerance: 2 });
+    button('Delete').click();
+    expect(emitted.at(-1)?.steps).toEqual([{ messageId: 2, others: [], delay: 0, tolerance: 0 }]);
+  });
+
+  it('compares variants in even shares, and takes one out with its messages', async () => {
+    await show('messages');
+    button('Compare variants').click();
+    expect(emitted.at(-1)).toEqual({ variants: [50, 50] });
+    const steps = [step(1, 0, [5, 6]), step(2, 3, [null, 7])];
+    await show('messages', { variants: [34, 33, 33], steps });
+    host().querySelector<HTMLButtonElement>('[aria-label="Delete variant B"]')!.click();
+    expect(emitted.at(-1)?.variants).toEqual([34, 33]);
+    expect(emitted.at(-1)?.steps?.map((s) => s.others)).toEqual([[6], [7]]);
+    host().querySelector<HTMLButtonElement>('[aria-label="Delete variant C"]')!.click();
+    expect(emitted.at(-1)?.steps?.map((s) => s.others)).toEqual([[5], [null]]);
+  });
+
+  it.each([
+    ['0', 'The wait must be a whole number of working days from 1 to 365.'],
+    ['2.5', 'The wait must be a whole number of working days from 1 to 365.'],
+    ['366', 'The wait must be a whole number of working days from 1 to 365.'],
+  ])('refuses a wait of %s in a sentence, and shows again what holds', async (typed, words) => {
+    await show('messages');
+    const [wait] = boxes('input[type=number]');
+    await put(wait!, typed);
+    expect(problem()).toBe(words);
+    expect(wait!.value).toBe('3');
+    expect(emitted).toEqual([]);
+    await put(wait!, '5');
+    expect(problem()).toBeUndefined();
+    expect(emitted.at(-1)?.steps?.[1]?.delay).toBe(5);
+  });
+
+  it('lifts the daily limit only where the field is blank', async () => {
+    await show('mailboxes');
+    const [limit] = boxes('input[type=number]');
+    await put(limit!, '0');
+    expect(problem()).toBe('The daily limit must be a whole number from 1 to 1,000,000; leave blank for no limit.');
+    expect(limit!.value).toBe('90');
+    expect(emitted).toEqual([]);
+    await put(limit!, '');
+    await put(limit!, '40');
+    expect(emitted).toEqual([{ dailyLimit: null }, { dailyLimit: 40 }]);
+  });
+
+  it('takes a start in any form, and hours that make a window', async () => {
+    await show('time');
+    const [start, from, to] = boxes('input:not([type=checkbox])');
+    expect([start!.value, from!.value, to!.value]).toEqual(['Mon 30 Nov 2026', '9:00', '16:30']);
+    await put(start!, '7.12.2026');
+    await put(to!, '17:15');
+    expect(emitted).toEqual([
+      { startDate: '2026-12-07' },
+      { window: { weekdays: [1, 2, 3, 4, 5], from: 540, to: 1035 } },
+    ]);
+    await put(from!, 'noon');
+    expect(problem()).toBe('“noon” is not a time. Enter one such as 9:00.');
+    await put(from!, '16:30');
+    expect(problem()).toBe('The sending window must end after it begins.');
+    expect(from!.value).toBe('9:00');
+    expect(emitted).toHaveLength(2);
+  });
+
+  it('keeps one weekday at least', async () => {
+    await show('time', { window: { weekdays: [3], from: 540, to: 990 } });
+    const days = boxes('input[type=checkbox]');
+    expect(days.map((d) => d.checked)).toEqual([false, false, true, false, false, false, false]);
+    days[2]!.click();
+    expect(emitted).toEqual([]);
+    days[6]!.click();
+    expect(emitted.at(-1)?.window?.weekdays).toEqual([3, 7]);
+  });
+});
