@@ -84,26 +84,28 @@ describe('the mailboxes', () => {
     expect(row().querySelector('.detail')?.textContent?.trim()).toBe(detail);
   });
 
-  it('say of the last 14 days what happened, and always bounces and replies', async () => {
-    await show([mailbox()]);
-    const health = () => row().querySelector('.health')!.textContent!.replace(/\s+/g, ' ').trim();
-    expect(health()).toBe('3 bounced 12 replied of 221');
-    server.tell('mailboxes');
-    await show([mailbox({ health: { sent: 1840, bounces: 0, refusals: 2, complaints: 1, replies: 0 } })]);
-    expect(health()).toBe('0 bounced 2 refused 1 complained 0 replied of 1,840');
-    server.tell('mailboxes');
-    await show([mailbox({ health: { sent: 0, bounces: 0, refusals: 0, complaints: 0, replies: 0 } })]);
-    expect(health()).toBe('nothing sent');
+  it.each([
+    [{ sent: 221, bounces: 3, refusals: 0, complaints: 0, replies: 12 }, '3 bounced 12 replied of 221'],
+    [
+      { sent: 1840, bounces: 0, refusals: 2, complaints: 1, replies: 0 },
+      '0 bounced 2 refused 1 complained 0 replied of 1,840',
+    ],
+    [{ sent: 0, bounces: 0, refusals: 0, complaints: 0, replies: 0 }, 'nothing sent'],
+  ])('say of the last 14 days what happened, and always bounces and replies', async (health, words) => {
+    await show([mailbox({ health })]);
+    expect(row().querySelector('.health')?.textContent?.replace(/\s+/g, ' ').trim()).toBe(words);
   });
 
-  it('are held and released by their button', async () => {
-    await show([mailbox()]);
-    button('Hold').click();
-    server.http.expectOne({ method: 'POST', url: '/api/mailboxes/1/hold' }).flush(null);
-    server.tell('mailboxes');
+  it('are released by their button', async () => {
     await show([mailbox({ held: true })]);
     button('Release').click();
     server.http.expectOne({ method: 'POST', url: '/api/mailboxes/1/release' }).flush(null);
+  });
+
+  it('are held by their button', async () => {
+    await show([mailbox()]);
+    button('Hold').click();
+    server.http.expectOne({ method: 'POST', url: '/api/mailboxes/1/hold' }).flush(null);
   });
 
   it('draw load and ceiling as shares of the quota, never beyond the edge', async () => {
