@@ -19,8 +19,9 @@ export interface PersonView {
     mailbox: string | null;
     messages: { step: number; state: DeliveryState; at: number | null; subject: string }[];
   }[];
-  /** What happened, newest first. */
+  /** What happened, newest first: the latest of `historyTotal`. */
   history: PersonEvent[];
+  historyTotal: number;
 }
 
 export interface PersonEvent {

@@ -16,7 +16,7 @@ import { mailboxNote } from '../mailboxes/mailbox-note';
 import { judging, planDraft } from '../campaigns/forecast';
 import type { Queryable } from '../store/database';
 import { listCampaigns } from '../store/campaigns/campaign-rows';
-import { countEvents, countUnconfirmed, dayOfMailboxes, unconfirmedDeliveries } from '../store/sending/delivery-rows';
+import { countEvents, countUnconfirmed, dayOfMailboxes, nextPlanned, unconfirmedDeliveries } from '../store/sending/delivery-rows';
 import { listMailboxes, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { heldBatches } from '../store/planning/plan-rows';
 import { countWithoutOutcome, listIncoming } from '../store/reading/reply-rows';
@@ -89,7 +89,7 @@ export async function viewToday(parts: ServerParts): Promise<TodayView> {
   const yesterday = zone.toInstant(today.day - 1, 0);
   const since = await countEvents(store.db, yesterday, nowMs + 1);
   const toCome = rows.filter(isToCome);
-  const later = toCome.length === 0 ? await dayOfMailboxes(store.db, endMs, endMs + 30 * DAY_MS) : [];
+  const next = toCome.length === 0 ? await nextPlanned(store.db, endMs) : null;
   return {
     dayStartMs: startMs,
     dayEndMs: endMs,
@@ -100,7 +100,7 @@ export async function viewToday(parts: ServerParts): Promise<TodayView> {
     answeredSinceYesterday: since.get('reply') ?? 0,
     waiting: await countWithoutOutcome(store.db),
     resting: mailboxes.filter((m) => restsOn(m, localDay(m, nowMs))).length,
-    nextDay: later.find(isToCome) ? isoDate(zone.toLocal((later.find(isToCome) as DayRow).at).day) : null,
+    nextDay: next === null ? null : isoDate(zone.toLocal(next).day),
     lanes: mailboxes.map((m) => lane(m, today)),
     needs: await readNeeds(parts, today),
     week: await weekSoFar(store.db, today),

@@ -11,6 +11,7 @@ import {
   campaignsOf,
   enrolmentOf,
   eraseContact,
+  countEventsOf,
   eventsOf,
   incomingOf,
   listRowsOf,
@@ -22,8 +23,14 @@ import { readEnrolledMessages } from '../../store/sending/sent-rows';
 import { readWorkspace } from '../../store/workspace-rows';
 import { zones } from '../../time/zones';
 
-/** @throws DomainError `not_found` */
-export async function viewPerson(db: Queryable, id: number): Promise<PersonView> {
+/** Events of a person's history that are shown. */
+const MOST_SHOWN = 500;
+
+/**
+ * @param most events of the history, the newest
+ * @throws DomainError `not_found`
+ */
+export async function viewPerson(db: Queryable, id: number, most = MOST_SHOWN): Promise<PersonView> {
   const contact = await readContact(db, id);
   if (!contact) throw new DomainError('not_found', 'There is no such person, or they have been erased.');
   const [workspace, suppression, lists, campaigns, events, came] = await Promise.all([
@@ -31,7 +38,7 @@ export async function viewPerson(db: Queryable, id: number): Promise<PersonView>
     suppressionOf(db, contact),
     listRowsOf(db, id),
     campaignsOf(db, id),
-    eventsOf(db, id),
+    eventsOf(db, id, most),
     incomingOf(db, id),
   ]);
   const fields = Object.fromEntries(lists.flatMap((l) => l.fields.map((f) => [f.key, f.value])));
@@ -62,6 +69,7 @@ export async function viewPerson(db: Queryable, id: number): Promise<PersonView>
       messages: messages.map((m) => ({ step: m.step, state: m.state, at: m.sentAt ?? m.instant, subject: m.subject })),
     })),
     history: events.map((e) => eventOf(e, came)),
+    historyTotal: events.length < most ? events.length : await countEventsOf(db, id),
   };
 }
 
@@ -109,7 +117,7 @@ export async function proofForPerson(
 
 /** Everything held about a person, as one JSON document. */
 export async function exportPerson(db: Queryable, id: number): Promise<PersonView & { received: Came }> {
-  return { ...(await viewPerson(db, id)), received: await incomingOf(db, id) };
+  return { ...(await viewPerson(db, id, Number.MAX_SAFE_INTEGER)), received: await incomingOf(db, id) };
 }
 
 /** Erases everything held about a person but an entry of the suppression list, which keeps them from being written to again. */

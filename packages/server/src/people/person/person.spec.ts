@@ -60,6 +60,21 @@ describe('a person', () => {
     ]);
     expect(keen.history.map((h) => h.kind)).toEqual(['reply', 'sent']);
     expect(keen.history[0]?.incomingId).not.toBeNull();
+    expect(keen.historyTotal).toBe(2);
+  });
+
+  it('shows the newest of a long history and how many there are; the export has all', async () => {
+    const { id, historyTotal } = await person('silent@x.example');
+    await world.store.pool.query(
+      `insert into events (at, kind, contact_id, detail) select g, 'note', $1, 'n' || g from generate_series(1, 600) g`,
+      [id],
+    );
+    const long = await person('silent@x.example');
+    expect(long.history).toHaveLength(500);
+    expect(long.historyTotal).toBe(historyTotal + 600);
+    const file = await fetch(`${world.config.publicUrl}/api/people/${id}/export.json`);
+    expect(((await file.json()) as PersonView).history).toHaveLength(historyTotal + 600);
+    await world.store.pool.query(`delete from events where contact_id = $1 and detail like 'n%'`, [id]);
   });
 
   it('counts as written to lately for as many days back as a filter says', async () => {

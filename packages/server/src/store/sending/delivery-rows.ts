@@ -176,9 +176,17 @@ export async function dayOfMailboxes(db: Queryable, fromMs: number, toMs: number
         and(isNull(deliveries.sentAt), gte(deliveries.instant, fromMs), lt(deliveries.instant, toMs)),
       ),
     )
-    .orderBy(asc(at))
-    .limit(20_000);
+    .orderBy(asc(at));
   return rows.map((r) => ({ ...r, at: Number(r.at) }));
+}
+
+/** When the next message after a moment is planned; null when none is. */
+export async function nextPlanned(db: Queryable, fromMs: number): Promise<number | null> {
+  const [row] = await db
+    .select({ at: sql<string | null>`min(${deliveries.instant})` })
+    .from(deliveries)
+    .where(and(waits, gte(deliveries.instant, fromMs)));
+  return row?.at == null ? null : Number(row.at);
 }
 
 /** The plan from a day on: how many messages each mailbox has each day, by campaign and kind. */

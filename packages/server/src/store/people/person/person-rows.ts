@@ -110,7 +110,8 @@ export async function enrolmentOf(db: Queryable, contactId: number, campaignId: 
   return row?.id ?? null;
 }
 
-export async function eventsOf(db: Queryable, contactId: number) {
+/** What happened to the person, newest first. */
+export async function eventsOf(db: Queryable, contactId: number, limit: number) {
   return db
     .select({
       at: events.at,
@@ -126,7 +127,15 @@ export async function eventsOf(db: Queryable, contactId: number) {
     .leftJoin(deliveries, eq(deliveries.id, events.deliveryId))
     .where(eq(events.contactId, contactId))
     .orderBy(desc(events.at), desc(events.id))
-    .limit(500);
+    .limit(limit);
+}
+
+export async function countEventsOf(db: Queryable, contactId: number): Promise<number> {
+  const [row] = await db
+    .select({ n: sql<number>`count(*)::int` })
+    .from(events)
+    .where(eq(events.contactId, contactId));
+  return row?.n ?? 0;
 }
 
 /** What the person sent, newest first. */

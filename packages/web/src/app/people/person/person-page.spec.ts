@@ -34,6 +34,7 @@ const odile: PersonView = {
     },
   ],
   history: [{ at: Date.UTC(2026, 10, 24, 9), kind: 'reply', campaign: 'Vines', words: 'Yes please.', incomingId: 12 }],
+  historyTotal: 1,
 };
 
 let server: LiveServer;
@@ -51,6 +52,14 @@ beforeEach(async () => {
 });
 
 describe('PersonPage', () => {
+  it('says how much of a long history is shown, and where the rest is', async () => {
+    expect(textOf(fixture)).toContain('History newest first');
+    server.tell('progress');
+    server.answer('/api/people/7', { ...odile, historyTotal: 1812 });
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('History the newest 1 of 1,812; the export has all of them');
+  });
+
   it('says where they stand, what they got, what came back and what is known of them', () => {
     const text = textOf(fixture);
     for (const words of [

@@ -71,6 +71,10 @@ export class PersonPage {
       })),
     })),
   );
+  protected readonly historyNote = computed(() => {
+    const { history = [], historyTotal = 0 } = this.person() ?? {};
+    return historyTotal > history.length ? texts.newestOf(history.length, historyTotal) : texts.newestFirst;
+  });
   protected readonly history = computed(() =>
     (this.person()?.history ?? []).map((h) => ({
       ...h,
