@@ -194,7 +194,7 @@ export interface ImportView {
   delimiter: string;
   /** null where there is no header row. */
   headerLine: number | null;
-  /** Rows above the header that were passed over. */
+  /** Rows above the header that were skipped. */
   titleRows: number;
   rows: number;
   columns: ImportColumn[];

@@ -54,7 +54,7 @@ const NUMBERS = {
 } as const;
 
 /**
- * Reads a file of mailboxes: delimited text with a header, a row each; columns in any order, others are passed over.
+ * Reads a file of mailboxes: delimited text with a header, a row each; columns in any order, others are skipped.
  *
  * @returns rows that can be tried, and those that cannot, each with its reason in a sentence
  * @throws DomainError as {@link readDelimited}

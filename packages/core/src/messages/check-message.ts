@@ -61,7 +61,7 @@ export interface CheckedFacts {
   missingFiles: { name: string; people: number; who: number[] }[];
 }
 
-/** Letters of a subject that a phone shows. */
+/** Characters of a subject that a phone shows. */
 export const PHONE_SUBJECT = 50;
 /** Some mail programs cut HTML beyond this and hide the rest, the unsubscribe link with it. */
 export const MOST_HTML_BYTES = 102 * 1024;

@@ -2,7 +2,7 @@ import { liquidTexts, type MessageContent, type Place } from './message-content'
 import { followingText } from './message-source';
 import { findFault, type TemplateFault } from './template';
 
-/** Where a message does not parse. Of the body, line and column count in its text without form. */
+/** Where a message does not parse. Of the body, line and column count in its unformatted text. */
 export interface ContentFault extends TemplateFault {
   place: Place;
   /** The text at that place. */

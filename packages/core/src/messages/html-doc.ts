@@ -10,7 +10,7 @@ const MARKS: Readonly<Record<string, Mark['type']>> = {
   em: 'italic',
   u: 'underline',
 };
-/** What parts text into paragraphs. */
+/** What separates paragraphs. */
 const BLOCKS = new Set([
   'p',
   'div',
@@ -141,7 +141,7 @@ class Builder {
 
   private image({ src = '', alt = '', width = '' }: Record<string, string>): void {
     const source = this.pictureOf(src);
-    // A picture of one point is there to be counted, not seen.
+    // A picture of one pixel is there to be counted, not seen.
     if (source === '' || width === '1') return;
     this.flush();
     this.top().blocks.push({

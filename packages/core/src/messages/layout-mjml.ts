@@ -115,7 +115,7 @@ class Setting {
   }
 }
 
-/** A layout without its form, as Liquid. */
+/** A layout without formatting, as Liquid. */
 export function layoutText({ blocks }: Layout, letter: RichDoc): string {
   const textOf = (block: LayoutBlock): string => {
     switch (block.kind) {

@@ -1,5 +1,5 @@
 /**
- * The known name that a mistyped one was meant to be, by their keys: few letters apart for its length, or one the
+ * The known name that a mistyped one was meant to be, by their keys: few characters apart for its length, or one the
  * beginning of the other; null where none is near.
  */
 export function nearestName<T extends { key: string }>(key: string, known: readonly T[]): T | null {
@@ -14,7 +14,7 @@ export function nearestName<T extends { key: string }>(key: string, known: reado
   return begins[0] ?? null;
 }
 
-/** Letters to put in, take out or change to make one text of the other (Levenshtein 1966). */
+/** Characters to insert, delete or change to make one text of the other (Levenshtein 1966). */
 function distance(a: string, b: string): number {
   let row = Array.from({ length: b.length + 1 }, (_, j) => j);
   for (let i = 1; i <= a.length; i++) {

@@ -129,7 +129,7 @@ function oneLine(text: string): string {
     : text.trim();
 }
 
-/** Addresses parted by commas, semicolons or line breaks. */
+/** Addresses separated by commas, semicolons or line breaks. */
 function addresses(what: string, text: string, faults: string[]): string[] {
   if (text === '') return [];
   const out: string[] = [];

@@ -2,7 +2,7 @@ import { DomainError } from '../errors';
 import { isColour } from './theme';
 
 /*
- * Text with its form, as the editor has it (the document model of ProseMirror, in JSON). Text may hold Liquid; a field
+ * Formatted text, as the editor has it (the document model of ProseMirror, in JSON). Text may hold Liquid; a field
  * and a choice between two texts are nodes of their own.
  */
 

@@ -16,7 +16,13 @@ import { mailboxNote } from '../mailboxes/mailbox-note';
 import { judging, planDraft } from '../campaigns/forecast';
 import type { Queryable } from '../store/database';
 import { listCampaigns } from '../store/campaigns/campaign-rows';
-import { countEvents, countUnconfirmed, dayOfMailboxes, nextPlanned, unconfirmedDeliveries } from '../store/sending/delivery-rows';
+import {
+  countEvents,
+  countUnconfirmed,
+  dayOfMailboxes,
+  nextPlanned,
+  unconfirmedDeliveries,
+} from '../store/sending/delivery-rows';
 import { listMailboxes, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { heldBatches } from '../store/planning/plan-rows';
 import { countWithoutOutcome, listIncoming } from '../store/reading/reply-rows';

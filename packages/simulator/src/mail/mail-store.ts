@@ -206,7 +206,7 @@ export class MailStore {
   }
 }
 
-/** A line cut short by a crash is the last one, and is passed over. */
+/** A line cut short by a crash is the last one, and is skipped. */
 function parseLine(line: string): Change | null {
   try {
     return line === '' ? null : (JSON.parse(line) as Change);

@@ -29,7 +29,7 @@ export function parseAddress(text: string): AddressResult {
   return plainAddress(text) ?? readAddress(text);
 }
 
-/** Longer ones, and those that may be internationalised, are read letter by letter. */
+/** Longer ones, and those that may be internationalised, are read character by character. */
 const PLAIN_LENGTH = 60;
 
 /** What a letter of a plain address is. */
@@ -53,7 +53,9 @@ for (const [text, kind] of [
 ] as const)
   for (const c of text) CLASSES[c.charCodeAt(0)] = kind;
 
-/** What nearly all addresses are: ASCII, nothing around it, nothing odd in it. One pass, no copies where none is needed. */
+/**
+ * What nearly all addresses are: ASCII, nothing around it, nothing odd in it. One pass, no copies where none is needed.
+ */
 function plainAddress(text: string): AddressResult | null {
   if (text.length > PLAIN_LENGTH) return null;
   const at = scanPlain(text);
@@ -67,7 +69,7 @@ function plainAddress(text: string): AddressResult | null {
 /** Place of the sign, negative where there are capitals; 0 for what is not a plain address. */
 function scanPlain(text: string): number {
   let at = -1;
-  // Where the last label began, and what stood before: an edge, or a letter.
+  // Where the last label began, and what came before: an edge, or a letter.
   let label = 0;
   let before = PART;
   let onlyLetters = true;

@@ -18,7 +18,10 @@ const SHARED = new Set(
 );
 
 const LONGEST_SHARED = Math.max(...[...SHARED].map((name) => name.length));
-/** Which first letters and lengths they have, at code * (longest + 1) + length: what most addresses begin with has others. */
+/**
+ * Which first letters and lengths they have, at code * (longest + 1) + length: what most addresses begin with has
+ * others.
+ */
 const SHAPES = new Uint8Array(128 * (LONGEST_SHARED + 1));
 for (const name of SHARED) SHAPES[name.charCodeAt(0) * (LONGEST_SHARED + 1) + name.length] = 1;
 const [DOT, PLUS, DASH, UNDERSCORE] = [0x2e, 0x2b, 0x2d, 0x5f];
@@ -105,7 +108,7 @@ export function samenessKey(key: string): string {
   return (key.slice(0, at).split('+')[0] as string).replaceAll('.', '') + key.slice(at);
 }
 
-/** Makes what says which domain was meant by one of a list; null where nothing seems wrong. */
+/** Returns a function that says which domain was meant by one of a list; null where nothing seems wrong. */
 export function misspeltDomains(domains: ReadonlyMap<string, number>): (domain: string) => string | null {
   const neighbour = commonNeighbours(domains);
   const ends = tally([...domains].map(([domain, n]) => [domain.slice(domain.lastIndexOf('.') + 1), n]));
@@ -138,8 +141,8 @@ function whatWasMeant(
 }
 
 /**
- * Makes what finds the most frequent domain that is one slip from another. One slip leaves the first or the last part
- * of a text as it was, so only those that share one of these are compared.
+ * Returns a function that finds the most frequent domain that is one slip from another. One slip leaves the first or
+ * the last part of a text as it was, so only those that share one of these are compared.
  */
 function commonNeighbours(domains: ReadonlyMap<string, number>): (domain: string, least: number) => string | null {
   const [byHead, byTail] = [new Map<string, string[]>(), new Map<string, string[]>()];
@@ -172,7 +175,10 @@ function commonNeighbours(domains: ReadonlyMap<string, number>): (domain: string
   };
 }
 
-/** How much of a text's head and tail to compare: one slip leaves one of them, also in a text one letter longer or shorter. */
+/**
+ * How much of a text's head and tail to compare: one slip leaves one of them, also in a text one letter longer or
+ * shorter.
+ */
 function partLengths(text: string): [number, number] {
   const half = Math.max(1, (text.length >> 1) - 1);
   return [half, Math.max(1, half - 1)];

@@ -87,8 +87,8 @@ export function kindOfCells(name: string, cells: readonly string[]): ColumnKind 
 }
 
 /**
- * Makes what writes a value as its kind keeps it: ticks as {@link TICK} or blank, dates as ISO, tags with one comma
- * between. What the kind cannot read is kept as it was typed: nothing is lost.
+ * Returns a function that writes a value as its kind keeps it: ticks as {@link TICK} or blank, dates as ISO, tags with
+ * one comma between. What the kind cannot read is kept as it was typed: nothing is lost.
  *
  * @param column all values of the column, which tell the order of day and month
  */

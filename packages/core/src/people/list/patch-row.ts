@@ -16,8 +16,8 @@ export interface RowPatch {
 export type PatchResult = { ok: true; patch: RowPatch } | { ok: false; reason: string };
 
 /**
- * Makes what turns typed values into a row's change: reads the address, the zone and the send-on date where such a
- * column is meant, and computes what the list's formulas make of the changed row.
+ * Returns a function that turns typed values into a row's change: reads the address, the zone and the send-on date
+ * where such a column is meant, and computes what the list's formulas make of the changed row.
  */
 export function rowPatcher(
   columns: readonly ListColumn[],

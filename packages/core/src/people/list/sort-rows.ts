@@ -93,7 +93,7 @@ export interface NoOwner {
 /** Sorts rows one by one. */
 export interface RowSorter {
   columns: KeptColumn[];
-  /** Where each address has stood first. */
+  /** Where each address occurred first. */
   lines: FirstLines;
   /** Remembers the address, so that a row is to be asked for once. */
   ownerOf(row: TableRow): RowOwner | NoOwner;
@@ -102,7 +102,7 @@ export interface RowSorter {
 }
 
 /**
- * Makes what sorts rows one by one; it remembers every address, in some twenty bytes each.
+ * Returns a function that sorts rows one by one; it remembers every address, in some twenty bytes each.
  *
  * @param sample a table of the columns, with enough rows to tell how dates are written
  */

@@ -9,8 +9,8 @@ export interface PersonToWrite {
 }
 
 /**
- * Makes what writes a person as a vCard 4 (RFC 6350): names, company, title, time zone and tags each as what they are,
- * every other value as a line of the note, so that nothing is lost.
+ * Returns a function that writes a person as a vCard 4 (RFC 6350): names, company, title, time zone and tags each as
+ * what they are, every other value as a line of the note, so that nothing is lost.
  *
  * @returns a card with CRLF after each line
  */

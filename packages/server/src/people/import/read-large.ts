@@ -45,9 +45,11 @@ export interface SortedPiece {
 export interface LargeFile {
   /** Field keys of a row's cells; null for a column that is not taken. */
   keys: (string | null)[];
-  /** Where each address that was read has stood first. */
+  /** Where each address that was read occurred first. */
   lines: FirstLines;
-  /** Rows that had a name beside their address, for which the head has no column: it stands under {@link NAMES_BESIDE}. */
+  /**
+   * Rows that had a name beside their address, for which the header has no column: it is kept under {@link NAMES_BESIDE}.
+   */
   lateNames(): number;
   pieces(): AsyncGenerator<SortedPiece>;
 }

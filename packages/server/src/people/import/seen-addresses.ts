@@ -33,7 +33,7 @@ export class SeenAddresses {
   /**
    * Lines of addresses that may be the same person's as another's.
    *
-   * @param lines where each that was added has stood first
+   * @param lines where each that was added occurred first
    */
   doubled(lines: FirstLines): number[] {
     return this.same.lines(lines);

@@ -155,7 +155,7 @@ export async function resolveChoice(list: ListInChange, choice: RowChoice, remov
 }
 
 /**
- * Changes rows by what would be typed into them; rows to which nothing happens are passed over.
+ * Changes rows by what would be typed into them; rows to which nothing happens are skipped.
  *
  * @param refused takes what could not be written
  * @returns how many rows change

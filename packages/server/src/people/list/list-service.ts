@@ -85,7 +85,7 @@ export async function viewRows(
   return viewRowsById(db, id, rowIds, nowMs);
 }
 
-/** The rows with these ids, in this order; those that are no longer there are passed over. */
+/** The rows with these ids, in this order; those that are no longer there are skipped. */
 export async function viewRowsById(
   db: Queryable,
   id: number,

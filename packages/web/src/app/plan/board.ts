@@ -100,7 +100,7 @@ export class Board {
     this.host.nativeElement.querySelector<HTMLElement>(`[data-cell="${cellId(row, column)}"]`)?.focus();
   }
 
-  /** Arrow keys, Home and End go from cell to cell; narrow bands are passed over. */
+  /** Arrow keys, Home and End go from cell to cell; narrow bands are skipped. */
   protected key(event: KeyboardEvent): void {
     const { rows, columns } = this.grid();
     let { row, column } = this.at();

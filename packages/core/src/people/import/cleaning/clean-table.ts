@@ -74,7 +74,7 @@ interface Columns {
   rows: TableRow[];
 }
 
-/** The header of the column of names that stood beside addresses. */
+/** The header of the column of names that was beside addresses. */
 export const FULL_NAME_HEADER = 'full name';
 
 function takeNames({ header, roles, rows }: Columns, on: readonly Cleaning[], note: Note): Columns {
@@ -119,7 +119,7 @@ interface ColumnCleaner {
 }
 
 /**
- * Makes what cleans one row's cells; splitting names, which makes columns, is apart.
+ * Returns a function that cleans one row's cells; splitting names, which makes columns, is apart.
  *
  * @param note told of each change, of those not switched on too; without it only those that are on are tried
  */
@@ -147,7 +147,10 @@ export function rowCleaner(
   };
 }
 
-/** The same for rows whose cells are all plain ({@link PLAIN}): only columns are looked at whose cleaning may change such. */
+/**
+ * The same for rows whose cells are all plain ({@link PLAIN}): only columns are looked at whose cleaning may change
+ * such.
+ */
 export function plainRowCleaner(
   roles: readonly ColumnRole[],
   on: readonly Cleaning[],

@@ -32,18 +32,18 @@ export function namedAddress(cell: string): NamedAddress | null {
 /** Whether a cell is an address, with a name beside it or without. */
 export const holdsAddress = (cell: string): boolean => parseAddress(cell).ok || namedAddress(cell) !== null;
 
-/** A row whose address stands alone in its cell. */
+/** A row whose address is alone in its cell. */
 export interface TakenApart {
   row: TableRow;
-  /** What stood in the cell, where that was more. */
+  /** What was in the cell, where that was more. */
   found: NamedAddress | null;
-  /** The name that stood beside it and that no column of the row has taken; ''. */
+  /** The name that was beside it and that no column of the row has taken; ''. */
   name: string;
 }
 
 /**
- * Makes what takes names out of the cells of addresses. A name goes to the column of full names, or in two parts to those
- * of given and family names, where the row is blank there; names that are there already stay.
+ * Returns a function that takes names out of the cells of addresses. A name goes to the column of full names, or in two
+ * parts to those of given and family names, where the row is blank there; names that are there already stay.
  *
  * @param on the cleanings that are done: whether the case of a name is put right
  * @returns null where no column holds addresses

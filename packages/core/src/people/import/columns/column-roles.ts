@@ -80,7 +80,7 @@ const BY_HEADER = new Map(
 
 /**
  * The key under which a list keeps what a message calls by another usual name: `firstname`, `vorname` and `prénom`
- * are all kept as `givenname`. Keys that stand for no role are their own.
+ * are all kept as `givenname`. Keys that belong to no role are their own.
  */
 export function usualKey(key: string): string {
   return BY_HEADER.get(key) ?? key;

@@ -22,7 +22,7 @@ export interface ColumnGuess {
 const SAMPLE_ROWS = 400;
 
 /**
- * Guesses what each column of a sheet is, from its header and from what stands in it. Each role but
+ * Guesses what each column of a sheet is, from its header and from its values. Each role but
  * `field` and `ignore` is given once at most, to the likeliest column.
  *
  * @returns one guess per column, in order

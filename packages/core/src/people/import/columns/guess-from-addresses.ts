@@ -8,7 +8,7 @@ export interface ContentGuess {
   sureness: number;
 }
 
-/** Share of a column's values that must stand in the addresses. */
+/** Share of a column's values that must occur in the addresses. */
 const SHARE = 0.35;
 /** Fewer rows than this may agree by chance. */
 const FEWEST = 2;
@@ -27,7 +27,7 @@ interface Parts {
 
 /**
  * Finds names and companies by the addresses beside them, in whatever language the header is: `Ana` begins
- * `ana.reyes@harroworchards.example`, `Reyes` ends what stands before the @, `Harrow Orchards Ltd` stands after it.
+ * `ana.reyes@harroworchards.example`, `Reyes` ends what stands before the @, `Harrow Orchards Ltd` follows it.
  *
  * @param addresses one cell of addresses per row
  * @param columns of the columns to be guessed, the cells of the same rows
@@ -44,7 +44,7 @@ export function guessFromAddresses(
     if (!f) return null;
     const sureness = Math.min(0.85, 0.5 + f.share / 2);
     if (f.role !== 'name') return { role: f.role, sureness };
-    // Of two columns of names, the given one stands first in more addresses.
+    // Of two columns of names, the given one comes first in more addresses.
     const rival = names.find((n) => n !== i);
     const isFirst = rival === undefined ? f.first >= 0.5 : f.first > (found[rival]?.first ?? 0);
     return { role: isFirst ? 'given_name' : 'family_name', sureness: rival === undefined ? sureness - 0.1 : sureness };
@@ -53,7 +53,7 @@ export function guessFromAddresses(
 
 interface Tally {
   role: 'name' | 'full_name' | 'company';
-  /** Of the values, those that stand in their addresses. */
+  /** Of the values, those that occur in their addresses. */
   share: number;
   /** Of these, the ones with which the address begins, and goes on. */
   first: number;

@@ -4,8 +4,8 @@ const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', '
 
 /**
  * Reads a column's dates: `2026-11-30`, `30.11.2026`, `30/11/26`, `30 Nov 2026`, `November 30, 2026`, each with or
- * without a time behind. Whether `3/4/2026` is in March or April is told by the other cells of the column; where none
- * tells, the day stands first, as it does in most of the world.
+ * without a time behind. Whether `3/4/2026` is in March or April is detected from the other cells of the column; where
+ * none tells, the day comes first, as it does in most of the world.
  *
  * @param column all cells of the column
  * @returns what reads one cell: an ISO date, or null for what is none
@@ -23,7 +23,7 @@ function readDate(cell: string, monthFirst: boolean): string | null {
   const numeric = /^(\d{1,2})[/.-](\d{1,2})[/.-](\d{2}|\d{4})(?:\D|$)/.exec(text);
   if (numeric) {
     const [first, second] = [Number(numeric[1]), Number(numeric[2])];
-    // A dot is written where the day stands first.
+    // A dot is written where the day comes first.
     const swapped = monthFirst && !text.includes('.');
     return dateOf(fullYear(numeric[3] as string), swapped ? first : second, swapped ? second : first);
   }

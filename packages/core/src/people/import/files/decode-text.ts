@@ -30,7 +30,7 @@ const CONTROL_SHARE = 0.001;
 
 /**
  * Turns the bytes of a text file into text: UTF-8 with or without byte order mark, UTF-16 of either order
- * (by its mark, or by where its zero bytes stand), else Windows-1252; a file that mixes UTF-8 lines with
+ * (by its mark, or by where its zero bytes are), else Windows-1252; a file that mixes UTF-8 lines with
  * others is decoded line by line.
  *
  * @param utf16 of a piece of a file: what its beginning showed
@@ -53,12 +53,12 @@ export function decodeLines(bytes: Uint8Array): DecodedText {
   }
 }
 
-/** ASCII, for which every byte is a letter. */
+/** ASCII, where every byte is a character. */
 export const decodeAscii = (bytes: Uint8Array): string => decode(bytes, 'utf-8', false);
 
 export type Utf16Order = 'utf-16le' | 'utf-16be';
 
-/** The order of a file's UTF-16, told by its mark or by where its zero bytes stand; null for another encoding. */
+/** The order of a file's UTF-16, detected from its mark or by where its zero bytes are; null for another encoding. */
 export function utf16Order(bytes: Uint8Array): Utf16Order | null {
   if (bytes[0] === 0xff && bytes[1] === 0xfe) return 'utf-16le';
   if (bytes[0] === 0xfe && bytes[1] === 0xff) return 'utf-16be';
@@ -121,7 +121,9 @@ function decodeByLine(bytes: Uint8Array): DecodedText {
   };
 }
 
-/** What Windows-1252 has at 0x80 to 0x9F; the rest is Latin-1. Unassigned places stay control codes, as WHATWG has it. */
+/**
+ * What Windows-1252 has at 0x80 to 0x9F; the rest is Latin-1. Unassigned places stay control codes, as WHATWG has it.
+ */
 const HIGH = '€\u0081‚ƒ„…†‡ˆ‰Š‹Œ\u008dŽ\u008f\u0090‘’“”•–—˜™š›œ\u009džŸ';
 
 /** Not left to TextDecoder: Node.js 20 decodes 0x80 to 0x9F as control codes. */

@@ -4,10 +4,10 @@ const AT_FIRST = 1024;
 const ENTRY = 3;
 
 /**
- * On which line each key stood first, for very many keys. Of a key only its hash is kept (64 bits), so that a million
- * keys take some 20 MB whatever their length; that two of a million different keys are taken for one has a chance of
- * one in forty million. A `Map` of the keys themselves made an import of a million rows take 281 MB above idle,
- * where this takes about 105 (`npm run bench importing`).
+ * On which line each key occurred first, for very many keys. Of a key only its hash is kept (64 bits), so that a
+ * million keys take some 20 MB whatever their length; that two of a million different keys are taken for one has a
+ * chance of one in forty million. A `Map` of the keys themselves made an import of a million rows take 281 MB above
+ * idle, where this takes about 105 (`npm run bench importing`).
  */
 export class FirstLines {
   /** Entries of {@link ENTRY} numbers: both halves of a hash and the line, 0 where nothing stands. */

@@ -9,9 +9,9 @@ const NEWLINE = 6;
 
 /**
  * Finds the cells of plain lines in bytes, without making text of them. A plain line has as many cells as expected, and
- * each is empty or printable ASCII with single spaces inside, in quotation marks or without, and has neither a quotation
- * mark nor a backslash in it. That is what nearly all lines of nearly all files are, and what no encoding, cleaning of
- * spaces or mending of letters changes.
+ * each is empty or printable ASCII with single spaces inside, in quotation marks or without, and has neither a
+ * quotation mark nor a backslash in it. That is what nearly all lines of nearly all files are, and what no encoding,
+ * cleaning of spaces or mending of letters changes.
  */
 export class PlainLines {
   private readonly kinds = new Uint8Array(256);
@@ -85,7 +85,9 @@ export class PlainLines {
     }
   }
 
-  /** Where the letters end that begin here. What is done once in a turn of a loop takes longer than to look at a letter. */
+  /**
+   * Where the letters end that begin here. What is done once in a turn of a loop takes longer than to look at a letter.
+   */
   private endOfWord(bytes: Uint8Array, from: number): number {
     const { kinds } = this;
     for (let at = from; ; at += 4) {
@@ -101,7 +103,7 @@ export class PlainLines {
     let at = from;
     for (let word = from; ; word = ++at) {
       at = this.endOfWord(bytes, at);
-      // A tab is not a letter in any cell, wherever it stands.
+      // A tab is not a letter in any cell, wherever it is.
       while (kinds[bytes[at] as number] === DELIMITER && bytes[at] !== 0x09) at = this.endOfWord(bytes, at + 1);
       const kind = kinds[bytes[at] as number];
       if (kind === SPACE && at > word) continue;

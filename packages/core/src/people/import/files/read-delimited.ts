@@ -26,12 +26,15 @@ function parseRows(text: string): { rows: TableRow[]; aside: RowAside[]; delimit
   return { rows, aside, delimiter: form.delimiter };
 }
 
-/** Letters read at once. */
+/** Characters read at once. */
 const MORSEL = 128 * 1024;
-/** After a row whose quotation marks are odd so many letters are read, and twice as many each time that all are even. */
+/**
+ * After a row whose quotation marks are odd this many characters are read, and twice as many each time that all are
+ * even.
+ */
 const WINDOW = 2048;
 
-/** Rows that could be read, and those that could not; blank ones are passed over. */
+/** Rows that could be read, and those that could not; blank ones are skipped. */
 export interface RowsRead {
   rows: TableRow[];
   aside: RowAside[];
@@ -213,7 +216,7 @@ function breaksIn(cells: readonly string[], newline: string): number {
   return n;
 }
 
-/** What stands between the cells of a row, and between rows. */
+/** What separates the cells of a row, and rows. */
 export interface DelimitedForm {
   delimiter: string;
   newline: '\n' | '\r\n' | '\r';

@@ -3,7 +3,7 @@ import { evenestRows } from './read-delimited';
 import type { Table, TableRow } from './table';
 import { tableOfRows } from './table-of-rows';
 
-/** `Ana Reyes <ana@x.example>`, or a bare address; a name is what stands before the bracket since the last separator. */
+/** `Ana Reyes <ana@x.example>`, or a bare address; a name is the text between the last separator and the bracket. */
 const MENTION =
   /(?:"([^"\n]{1,120})"|([^<>,;:\n"]{1,120}))?\s*<\s*([^\s<>@]+@[^\s<>@]+)\s*>|([^\s<>,;:"'()[\]]+@[^\s<>,;:"'()[\]]+)/gu;
 
@@ -27,7 +27,7 @@ export function isFreeText(text: string): boolean {
   );
 }
 
-/** A title or a note may stand above it. */
+/** A title or a note may come above it. */
 function isSheet(text: string): boolean {
   const { rows, width, share } = evenestRows(text);
   if (rows.length < 2 || width < 2 || share < SHEET_SHARE) return false;

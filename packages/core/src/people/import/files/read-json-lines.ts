@@ -6,7 +6,7 @@ export function isJsonLines(text: string): boolean {
   return /^\s*\{\s*"/.test(text.slice(0, 1000));
 }
 
-/** The values of a line under the names of a table's columns; a key without a column is passed over. */
+/** The values of a line under the names of a table's columns; a key without a column is skipped. */
 export function jsonLineCells(line: string, header: readonly string[]): string[] | null {
   const object = parse(line);
   if (object === null) return null;

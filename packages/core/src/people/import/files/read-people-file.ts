@@ -28,7 +28,7 @@ export interface PeopleFile {
 
 /**
  * Reads a file of people: CSV, TSV or semicolons in any common encoding, XLSX, ODS, vCards, JSON lines, or a text with
- * addresses in it. What it is is told by its content, never by its name.
+ * addresses in it. What it is is detected from its content, never by its name.
  *
  * @param wantedSheet of a workbook; null takes the first sheet that has addresses in it, else the first with rows
  * @throws DomainError with a sentence for what cannot be read; nothing is half-read
@@ -50,7 +50,7 @@ export function readPeopleFile(bytes: Uint8Array, wantedSheet: number | null = n
   return { ...file, kind: 'delimited', table, delimiter };
 }
 
-/** What is longer was not typed into a mail. */
+/** A longer address is no address that people write to. */
 const FREE_TEXT_LIMIT = 200_000;
 
 function readWorkbook(bytes: Uint8Array, wantedSheet: number | null): PeopleFile {

@@ -21,7 +21,7 @@ const HEADER = [
 
 /**
  * Reads vCards of version 3 (RFC 2426) and 4 (RFC 6350). Of several addresses a card's preferred or first one is taken,
- * the others are kept in a column; categories become tags; pictures are passed over. A card that does not read is kept
+ * the others are kept in a column; categories become tags; pictures are skipped. A card that does not read is kept
  * aside and the others are taken.
  */
 export function readVcards(text: string): Table {

@@ -8,7 +8,7 @@ import type { RowAside, Table, TableRow } from './table';
 export const MAX_COLUMNS = 500;
 /** A cell longer than this holds a document, not a value. */
 const MAX_CELL = 100_000;
-/** Rows from the top among which the header is looked for: titles and notes may stand above it. */
+/** Rows from the top among which the header is looked for: titles and notes may come above it. */
 const HEADER_SEARCH_ROWS = 30;
 
 /** A row that fills less than this share of the cells of a person's row is a title, not the header. */
@@ -17,8 +17,8 @@ const TITLE_SHARE = 0.6;
 const KNOWN_HEADERS = new Set(Object.values(HEADERS).flat());
 
 /**
- * Makes a table of rows: finds the header, wherever it stands near the top; fills short rows with blanks; takes longer
- * ones when the surplus is blank and keeps them aside otherwise; passes over blank rows.
+ * Makes a table of rows: finds the header, wherever it is near the top; fills short rows with blanks; takes longer
+ * ones when the surplus is blank and keeps them aside otherwise; skips blank rows.
  *
  * @param rows without blank ones
  * @throws DomainError `empty_file` without any row; `too_many_columns`
@@ -70,8 +70,8 @@ function findHeader(rows: readonly TableRow[]): number | null {
 }
 
 /**
- * Makes what brings rows to the width of the header, or says why one cannot be taken. A row of {@link isPlainText}
- * has no control character.
+ * Returns a function that brings rows to the width of the header, or says why one cannot be taken. A row of {@link
+ * isPlainText} has no control character.
  */
 export function rowFitter(width: number): (row: TableRow, isPlain?: boolean) => TableRow | RowAside {
   return (row, isPlain = false) => {

@@ -1,4 +1,4 @@
-/** One row as it stands in the file. */
+/** One row as it is in the file. */
 export interface TableRow {
   /** Line of the file on which the row begins, or row of the sheet; 1-based. */
   line: number;
@@ -33,7 +33,7 @@ export interface Table {
   header: string[];
   /** Line of the header; null when the first row already was a person, and the names are `Column 1`, `Column 2`, … */
   headerLine: number | null;
-  /** Rows above the header, such as titles: passed over. */
+  /** Rows above the header, such as titles: skipped. */
   titleRows: number;
   /** Each row exactly as long as the header. */
   rows: TableRow[];

@@ -194,7 +194,7 @@ export async function findRows(
 const onList = (listId: number) => and(eq(listRows.listId, listId), isNull(listRows.removedAt));
 
 /**
- * Who stands at a place of a list; null where nobody does. The rows before are passed over in the index alone.
+ * Who stands at a place of a list; null where nobody does. The rows before are skipped in the index alone.
  *
  * @param index 0-based, in the list's own order
  */

@@ -78,7 +78,7 @@ export class ListsService {
     return this.http.post<PersonRow[]>(`/api/lists/${id}/rows-by-id`, { rows });
   }
 
-  /** What stands in a column, the most frequent first. */
+  /** The values of a column, the most frequent first. */
   values(id: number, asked: RowsAsked, key: string): Observable<{ value: string; n: number }[]> {
     return this.http.post<{ value: string; n: number }[]>(`/api/lists/${id}/values`, { ...asked, key });
   }

@@ -34,7 +34,7 @@ export function builtInFormat(id: number): string {
 
 /**
  * A number as a spreadsheet shows it under a format code (ECMA-376 18.8.31): dates and times, decimals, thousands,
- * per cent, text around. Colours and conditions are passed over; what cannot be followed is shown plainly.
+ * per cent, text around. Colours and conditions are skipped; what is not understood is shown without a format.
  *
  * @param is1904 days count from 1904-01-01 instead of 1899-12-30
  */

@@ -39,7 +39,7 @@ export function openOds(bytes: Uint8Array): Workbook {
   };
 }
 
-/** @param onSheet where the sheet's rows go; null passes over it */
+/** @param onSheet where the sheet's rows go; null skips it */
 function contentReader(onSheet: (name: string) => TableRow[] | null): XmlHandler {
   let rows: TableRow[] | null = null;
   let line = 0;

@@ -13,7 +13,7 @@ export interface Workbook {
 
 /** As many rows as the largest sheets of spreadsheet programs have. */
 export const MAX_SHEET_ROWS = 1_048_576;
-/** A sheet wider than this is not a list of people; further cells are passed over. */
+/** A sheet wider than this is not a list of people; further cells are skipped. */
 export const MAX_SHEET_COLUMNS = 600;
 /** The most a cell of a spreadsheet program holds; the rest of a longer one is cut. */
 export const MAX_CELL_LENGTH = 32_767;
