@@ -28,7 +28,7 @@ const READ_EVERY_MS = 3 * MINUTE_MS;
 const READ_EVERY_SIMULATED_MS = 60 * MINUTE_MS;
 
 export interface Worker {
-  /** Finishes what is under way and stops. */
+  /** Finishes the work under way and stops. */
   stop(): Promise<void>;
 }
 

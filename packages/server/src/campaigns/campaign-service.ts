@@ -229,7 +229,7 @@ export async function setHeld({ store, clock }: ServerParts, id: number, held: b
   });
 }
 
-/** Recipients as they stand; of a draft, as they would be if it were started now. */
+/** Recipients and their state; for a draft, as they would be if it were started now. */
 export async function viewRecipients(parts: ServerParts, id: number, query: RecipientQuery): Promise<RecipientPage> {
   const { db } = parts.store;
   const campaign = await requireCampaign(db, id);

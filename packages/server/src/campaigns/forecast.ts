@@ -149,7 +149,7 @@ export async function readAudience(
   });
 }
 
-/** What a draft would do if it were started now, and what stands in the way. */
+/** What a draft would do if it were started now, and the obstacles to starting it. */
 export async function planDraft(
   db: Queryable,
   campaign: CampaignRow,
@@ -201,7 +201,7 @@ export const messagesOf = (steps: readonly StepRow[]): number[] =>
 function draftedOf(people: AudienceMember[], planned: WorkspacePlan | null): Map<number, DraftedMessages> {
   const out = new Map<number, DraftedMessages>();
   for (const d of planned?.plan.deliveries ?? []) {
-    // Drafts have negative stand-ins for enrolments; the plan is in order of time, so each person's messages are too.
+    // Drafts have negative numbers for enrolments; the plan is in order of time, so each person's messages are too.
     const person = people[-1 - (planned?.candidates[d.recipient]?.id ?? 0)]?.person;
     if (!person) continue;
     const mailbox = planned?.mailboxes[d.mailbox]?.address ?? '';
@@ -281,7 +281,7 @@ interface Looked {
   today: string;
 }
 
-/** What stands in the way of starting in the messages themselves. */
+/** Obstacles to starting that are in the messages themselves. */
 function messageObstacles(messages: ReadonlyMap<number, MessageRow>): Obstacle[] {
   const out: Obstacle[] = [];
   for (const m of messages.values()) {
@@ -303,7 +303,7 @@ function messageObstacles(messages: ReadonlyMap<number, MessageRow>): Obstacle[]
   return out;
 }
 
-/** People whom another campaign is still writing to: both would. */
+/** People to whom another campaign is still writing: they would get messages from both. */
 function claimedTwice({ audience, others }: Looked): Obstacle[] {
   const twice = audience.filter((a) => a.leftOut === null && others.has(a.person.contactId));
   if (twice.length === 0) return [];

@@ -78,7 +78,7 @@ const instance: Joi.ObjectSchema<PlanInput> = Joi.object({
   }).required(),
 });
 
-/** What stands in a recipient's column where the file has none, and the bounds of what may. */
+/** The default of each optional column, and the bounds of its values. */
 function boundsOf(input: PlanInput): Record<(typeof COLUMNS)[number], { other: number; low: number; high: number }> {
   const most = 2 ** 31 - 1;
   return {

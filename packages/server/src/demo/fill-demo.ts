@@ -183,7 +183,7 @@ async function startCampaign(api: ApiClient, wanted: Chosen & { name: string }):
   await api.post(`/campaigns/${id}/start`, { people: forecast.people, lastDay: forecast.lastDay });
 }
 
-/** Drives the clock and waits until it is there, reporting on the way where it stands. */
+/** Drives the clock and waits until it gets there, reporting the time it has reached on the way. */
 async function driveClock(api: ApiClient, untilMs: number, report: (nowMs: number) => void): Promise<void> {
   await api.put('/clock', { untilMs });
   for (;;) {

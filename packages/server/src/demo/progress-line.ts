@@ -16,7 +16,7 @@ export class ProgressLine {
   private logged = 0;
   private finished = false;
 
-  /** @param fromMs, toMs what is gone through, in simulated milliseconds since 1970 */
+  /** @param fromMs, toMs the span that is played, in simulated milliseconds since 1970 */
   constructor(
     private readonly out: ProgressOutput,
     private readonly fromMs: number,

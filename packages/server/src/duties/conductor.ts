@@ -42,7 +42,7 @@ export class Conductor {
   private begun = false;
   private simulated: boolean | null = null;
   private worldDue: number | null = null;
-  /** Where the clock stands while this process conducts; null before it has looked. */
+  /** The clock's time while this process conducts; null before it has been read. */
   private stands: number | null = null;
   private readonly asked = new Map<string, { at: number; due: number | null }>();
 
@@ -96,7 +96,7 @@ export class Conductor {
     return (driven && !arrived) || toMs < wanted;
   }
 
-  /** Real time that passed while nobody conducted is not simulated; the world may stand at its last event. */
+  /** Real time that passed while nobody conducted is not simulated; the simulator may be at an earlier event. */
   private async begin(): Promise<void> {
     if (this.begun) return;
     await updateClock(this.store.db, { anchorRealMs: this.real.now() });
@@ -111,7 +111,7 @@ export class Conductor {
   /**
    * Does what is due until nothing is.
    *
-   * @returns what was done, when each duty is next due, and the clock as it stands afterwards: somebody may have set it
+   * @returns what was done, when each duty is next due, and the clock afterwards: somebody may have set it meanwhile
    */
   private async runDue(nowMs: number): Promise<{ done: number; due: Due[]; clock: ClockRow }> {
     let all = 0;

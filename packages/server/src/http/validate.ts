@@ -14,7 +14,7 @@ const MESSAGES = {
 };
 const OPTIONS: Joi.ValidationOptions = { abortEarly: true, stripUnknown: true, messages: MESSAGES };
 
-/** A field's name stands in quotation marks, what it is called in words does not. */
+/** A field's name is in quotation marks; a label in words is not. */
 function sentence(message: string): string {
   const words = message.replace(/^"([^"]* [^"]*)"/, '$1');
   return `${words.charAt(0).toUpperCase()}${words.slice(1)}.`;

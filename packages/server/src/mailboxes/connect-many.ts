@@ -48,7 +48,7 @@ async function connectLine(parts: ServerParts, m: MailboxLine, zone: string, dns
   }
 }
 
-/** The row’s own words first, then what the domain says, then what is usual; a mailbox of unknown age ramps. */
+/** The row’s own values first, then those the domain publishes, then the usual ones; a mailbox of unknown age ramps. */
 async function choicesOf(m: MailboxLine, zone: string, dns: AskDns): Promise<MailboxChoices> {
   const found = await findServers(m.address.split('@')[1] ?? '', dns);
   const dailyQuota = m.dailyQuota ?? USUAL.dailyQuota;

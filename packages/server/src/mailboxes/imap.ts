@@ -35,12 +35,12 @@ export class ImapReader {
     requireSafe(access.imap);
   }
 
-  /** Where the inbox stands, without fetching anything. */
+  /** UIDVALIDITY and UIDNEXT of the inbox, without fetching anything. */
   position(): Promise<InboxPosition> {
     return this.guarded((imap) => positionOf(imap, 'INBOX'));
   }
 
-  /** Whether inbox and Sent folder stand where they stood. */
+  /** Whether UIDVALIDITY and UIDNEXT of inbox and Sent folder are unchanged. */
   isUnchanged(inbox: InboxPosition, sent: InboxPosition): Promise<boolean> {
     return this.guarded(async (imap) => {
       if (!isSame(await positionOf(imap, 'INBOX'), inbox)) return false;
@@ -82,8 +82,8 @@ export class ImapReader {
   }
 
   /**
-   * The heads of what has come into the Sent folder since it stood so, and where it stands now; null where there is no
-   * such folder. Heads are empty where it stands nowhere yet, or the server has numbered the folder anew (RFC 3501
+   * The headers of what has come into the Sent folder since then, and its UIDVALIDITY and UIDNEXT now; null where there is no
+   * such folder. Headers are empty if it was never read, or the server has numbered the folder anew (RFC 3501
    * 2.3.1.1).
    */
   sentFrom(last: InboxPosition | null): Promise<(InboxPosition & { heads: SentHead[] }) | null> {

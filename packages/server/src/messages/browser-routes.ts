@@ -9,7 +9,7 @@ import { picturesIn, readFiles } from './message-files';
 /** What a page of a message may do: nothing but be seen. */
 const POLICY = "default-src 'none'; style-src 'unsafe-inline'; img-src data: https: http:; form-action 'none'";
 
-/** A message as its recipient sees it in a browser, by the signed link that stands in it. */
+/** A message as its recipient sees it in a browser, by the signed link that it contains. */
 export function browserRoutes(parts: ServerParts): Router {
   const router = exactRouter();
   router.get('/m/:signed', async (ctx) => {

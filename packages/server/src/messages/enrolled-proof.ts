@@ -14,7 +14,7 @@ interface EnrolledProof {
 
 /**
  * A message of a campaign as its recipient's values make it now, of the time at which it left. A follow-up
- * stands under the subject of the first message, as it leaves.
+ * is sent under the subject of the first message, as it leaves.
  */
 export async function enrolledProof(parts: ServerParts, message: EnrolledMessage): Promise<EnrolledProof> {
   const made = await ownProof(parts, message);

@@ -14,7 +14,7 @@ import { readThrough } from './reading-service';
 import { FILE_FORMATS, saveAs, type FileFormat } from './save-message';
 import { sendTest } from './test-email';
 
-/** A content is read by {@link readContent}, which knows its form; a plain text may stand for its text. */
+/** Content is read by {@link readContent}, which knows its form; a plain text is accepted for its text. */
 const content = Joi.object().unknown(true).required();
 const id = Joi.number().integer().positive();
 const draftBody = Joi.object<{ name: string; content: object }>({

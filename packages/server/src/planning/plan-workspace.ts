@@ -31,7 +31,7 @@ const FULL_UP_TO = 5000;
 
 /** A recipient that is to be planned: enrolled already, or one of a draft. */
 export interface Candidate {
-  /** The enrolment, or a negative stand-in for a draft's people. */
+  /** The enrolment, or a negative number for a draft's people. */
   id: number;
   campaignId: number;
   mailboxId: number | null;

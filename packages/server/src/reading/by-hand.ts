@@ -8,7 +8,7 @@ import { parseHead, type MailHead } from './parse-mail';
 
 /**
  * Counts what the owner has sent by hand since the Sent folder was last looked at: every recipient of it is a unit of
- * the mailbox's quota and of the provider's limit. What stood there when the mailbox was connected, or before the server
+ * the mailbox's quota and of the provider's limit. What was there when the mailbox was connected, or before the server
  * numbered the folder anew, is not counted.
  *
  * @param mailbox the one by which the connection is read

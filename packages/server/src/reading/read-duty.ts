@@ -151,7 +151,7 @@ async function readNew(parts: ReadingParts, mailbox: MailboxRow, nowMs: number):
   let taken = 0;
   const reader = parts.connections.reader(mailbox);
   const position = await reader.position();
-  // A mailbox is read from where it stood when it was connected; a new UIDVALIDITY makes all UIDs new (RFC 3501 2.3.1.1).
+  // A mailbox is read from the UIDNEXT it had when it was connected; a new UIDVALIDITY makes all UIDs new (RFC 3501 2.3.1.1).
   const from =
     mailbox.uidNext === null ? position.uidNext : mailbox.uidValidity === position.uidValidity ? mailbox.uidNext : 1;
   if (from < position.uidNext) {

@@ -95,7 +95,7 @@ function countsOf(kinds: Awaited<ReturnType<typeof countIncoming>>): ReplyPage['
   return counts;
 }
 
-/** What went out to the person and what came back, oldest first; what went out is put together again from what is stored. */
+/** What went out to the person and what came back, oldest first; messages sent are rebuilt from what is stored. */
 async function viewThread(parts: ServerParts, id: number): Promise<ThreadMessage[]> {
   const { db } = parts.store;
   const incoming = await readIncoming(db, id);

@@ -63,7 +63,7 @@ export function sendDuty(parts: SendingParts): Duty {
 }
 
 async function sendFrom(parts: SendingParts, mailboxId: number, nowMs: number, isBroken: boolean): Promise<number> {
-  // Held for the whole of claim, hand-over and record: whoever finds it free knows that no send is under way.
+  // Held for the whole of claim, hand-over and record: a process that gets it knows that no send is under way.
   const done = await withLock(parts.store, LOCKS.mailboxSending, mailboxId, async () => {
     let count = isBroken ? await recoverMailbox(parts, mailboxId, nowMs) : 0;
     for (let i = 0; i < MAX_IN_A_ROW; i++) {

@@ -12,7 +12,7 @@ export interface TestStore extends Store {
 /** Monday, eight in the morning in Dublin: a working week lies ahead. */
 export const MONDAY = Date.parse('2026-11-02T08:00:00Z');
 
-/** A database of the test's own, with its workspace, whose clock stands at `nowMs` and is driven. */
+/** A database of the test's own, with its workspace, whose clock is at `nowMs` and is driven. */
 export async function createTestStore(nowMs = MONDAY): Promise<TestStore> {
   const root = openStore(inject('postgresUrl'));
   const name = `baton_test_${randomBytes(6).toString('hex')}`;

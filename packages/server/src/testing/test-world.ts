@@ -95,7 +95,7 @@ export class TestWorld {
     await this.store.drop();
   }
 
-  /** Everything due until then is done in its order; the clock stands there afterwards. */
+  /** Everything due until then is done in order; the clock is there afterwards. */
   async drive(until: string | number): Promise<void> {
     const untilMs = typeof until === 'string' ? Date.parse(until) : until;
     await changeClock(this.store.db, { untilMs }, systemClock);

@@ -53,7 +53,7 @@ async function lookIfDue(store: Store, listId: number, nowMs: number, log: Logge
   return feed && isDue(feed, nowMs) ? lookAt(store, listId, nowMs, log) : 0;
 }
 
-/** Takes what is new where a list is fed from, and says what that was. */
+/** Imports what is new from a list's feed, and says what that was. */
 export async function lookAt(store: Store, listId: number, nowMs: number, log: Logger): Promise<number> {
   const feed = await readFeed(store.db, listId);
   if (!feed) return 0;

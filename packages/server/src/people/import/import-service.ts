@@ -186,7 +186,7 @@ function obstacleOf({ roles, sorted, cleaned }: ReadImport): string {
   return sorted.taken.length === 0 ? 'No row has an address that can be used.' : '';
 }
 
-/** Changes what was said of an import and shows it anew. @throws DomainError `conflict` while it is being taken */
+/** Changes the choices of an import and shows it anew. @throws DomainError `conflict` while it is being taken */
 async function change(
   db: Database,
   id: number,
@@ -226,7 +226,7 @@ export async function chooseRoles(
   });
 }
 
-/** Another sheet of the workbook; what was said of the first does not hold for it. */
+/** Another sheet of the workbook; the choices made for the first do not apply to it. */
 export function chooseSheet(db: Database, id: number, sheet: number): Promise<ImportView> {
   return change(db, id, () => ({ sheet, roles: null, kinds: null, edits: null, remembered: false }));
 }
@@ -244,7 +244,7 @@ export function chooseInto(db: Database, id: number, into: ImportInto): Promise<
   });
 }
 
-/** Mends one cell by hand. @throws DomainError `not_found` for a row or column that the file has not */
+/** Corrects one cell. @throws DomainError `not_found` for a row or column that the file has not */
 export function mendCell(
   db: Database,
   id: number,
@@ -279,7 +279,7 @@ export async function mendDomains(db: Database, id: number): Promise<ImportView>
  * Takes an import: a small one at once, whole or not at all; a large one is left to a worker, which first counts what it
  * would do where it goes into a list that is there.
  *
- * @param name of a new list; null keeps what was said before
+ * @param name of a new list; null keeps the earlier choice
  */
 export async function keepImport(store: Store, id: number, name: string | null, nowMs: number): Promise<ImportTaken> {
   const row = await requireImport(store.db, id);

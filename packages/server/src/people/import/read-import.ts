@@ -28,11 +28,11 @@ import { knownKeys, suppressionReasons } from '../../store/people/person/people-
 import type { ImportRow } from '../../store/people/import/import-rows';
 import { isThrowAway } from './throw-away';
 
-/** An import as it stands: the file, what was mended by hand, cleaned, and sorted into taken and set aside. */
+/** An import: the file with its corrections, cleaned, and sorted into rows to import and rows set aside. */
 export interface ReadImport {
   /** Of a large file, its head. */
   file: PeopleFile;
-  /** The file's rows with what was mended by hand. */
+  /** The file's rows with the corrections made by hand. */
   mended: Table;
   /** The same cleaned; may have columns more than the file. */
   cleaned: Table;
@@ -110,11 +110,11 @@ function withEdits(table: Table, edits: NonNullable<ImportRow['edits']>): Table 
   };
 }
 
-/** Whether a row that could not be read is a row like the others since something in it was mended by hand. */
+/** Whether a row that could not be read can be used since it was corrected by hand. */
 export const isMended = (row: RowAside, header: readonly string[], edits: NonNullable<ImportRow['edits']>): boolean =>
   edits[row.line] !== undefined && isMendable(row, header);
 
-/** A row with what was mended in it by hand. */
+/** A row with its corrections. */
 export function withEdit(row: Table['rows'][number], edits: NonNullable<ImportRow['edits']>): Table['rows'][number] {
   const own = edits[row.line];
   return own ? { line: row.line, cells: row.cells.map((c, i) => own[i] ?? c) } : row;

@@ -31,7 +31,7 @@ export interface TakingWatch {
   check(): Promise<void>;
 }
 
-/** An import whose rows stand ready to be stored. */
+/** An import whose rows are ready to be stored. */
 interface StagedImport {
   /** The list that they make. */
   newList: number | null;
@@ -183,7 +183,7 @@ export async function storeImport(
   return into.listId;
 }
 
-/** Keeps in mind what was said of the columns, for the next file with the same header. */
+/** Remembers the choices for the columns, for the next file with the same header. */
 export async function rememberRoles(db: Queryable, row: ImportRow, nowMs: number): Promise<void> {
   if (row.roles === null && row.kinds === null && row.cleanings === null) return;
   const read = readImportColumns(row);

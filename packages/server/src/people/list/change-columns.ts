@@ -79,7 +79,7 @@ export function setColumnKind(
   });
 }
 
-/** Enough values to tell which of day and month stands first. */
+/** Enough values to tell whether the day or the month comes first. */
 async function sampleOf(list: ListInChange, key: string, rows: readonly number[]): Promise<string[]> {
   return (await readPeople(list.tx, list.listId, rows.slice(0, 5000))).map((p) => p.fields[key] ?? '');
 }

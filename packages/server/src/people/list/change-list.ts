@@ -21,7 +21,7 @@ import { followRename } from './follow-rename';
 
 type Renamed = NonNullable<ListChange['renamed']>;
 
-/** A list while something in it is changed: what is said here is kept, applied at the end, and can be undone. */
+/** A list while something in it is changed: changes are collected, applied at the end, and can be undone. */
 export interface ListInChange {
   readonly tx: Queryable;
   readonly listId: number;
@@ -46,7 +46,7 @@ export interface ListChanged {
 /**
  * Changes a list in one transaction, to be undone as a whole.
  *
- * @param work says what changes; returns what was done in words, as it stands on the undo button
+ * @param work says what changes; returns what was done in words, as the undo button shows it
  * @throws DomainError `not_found` for a list that is not there or deleted
  */
 export async function changeList(
@@ -94,7 +94,7 @@ export async function changeList(
   });
 }
 
-/** @throws DomainError `conflict` when there is nothing to undo or do again, or what came since stands against it */
+/** @throws DomainError `conflict` when there is nothing to undo or do again, or a later change prevents it */
 export async function stepChange(
   db: Database,
   listId: number,

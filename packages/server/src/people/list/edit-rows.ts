@@ -61,7 +61,7 @@ function written(columns: readonly ListColumn[], cells: readonly CellEdit[]): Ce
   return cells.map((c) => ({ ...c, value: writers.get(c.key)?.(c.value) ?? c.value.trim() }));
 }
 
-/** Writes one value, or adds or takes off a tag, in all chosen rows. */
+/** Writes one value, or adds or removes a tag, in all chosen rows. */
 export async function fillColumn(
   db: Database,
   listId: number,
@@ -186,7 +186,7 @@ export async function patchRows(
 
 const isChange = (row: ChangedRow): boolean => JSON.stringify(row.before) !== JSON.stringify(row.after);
 
-/** Turns changed addresses into people Baton knows; nobody stands on a list twice. */
+/** Turns changed addresses into people Baton knows; nobody is on a list twice. */
 async function withContacts(
   list: ListInChange,
   patches: { person: StoredPerson; patch: RowPatch }[],

@@ -7,7 +7,7 @@ import { openContactsCovered } from '../../store/campaigns/campaign-rows';
 import { addSuppressions, removeSuppression } from '../../store/people/person/people-rows';
 
 /**
- * Puts an address or a domain on the suppression list; whoever it covers gets nothing more, at once.
+ * Puts an address or a domain on the suppression list; everyone it covers gets nothing more, at once.
  *
  * @param what `ana@vines.example` or `vines.example`
  * @throws DomainError `invalid` when it is neither

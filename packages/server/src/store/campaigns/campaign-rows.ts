@@ -233,7 +233,7 @@ export async function countRecipients(db: Queryable, campaignId: number, filter:
   return row?.n ?? 0;
 }
 
-/** Recipients of a campaign as they stand, in the order of the list. */
+/** Recipients of a campaign and their states, in the order of the list. */
 export async function campaignRecipients(
   db: Queryable,
   campaignId: number,

@@ -10,7 +10,7 @@ import {
 import { sql, type SQL, type SQLWrapper } from 'drizzle-orm';
 
 /**
- * A condition on a state or kind. The values are constants of core, and stand in the statement as they are, so that
+ * A condition on a state or kind. The values are constants of core, and are written into the statement as literals, so that
  * partial indexes apply.
  */
 export const isOneOf = (column: SQLWrapper, values: readonly string[]): SQL =>

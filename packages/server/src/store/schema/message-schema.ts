@@ -46,7 +46,7 @@ export const layouts = pgTable('layouts', {
   createdAt: instant().notNull(),
 });
 
-/** What was decided of a person's line; the line itself stands in the list. */
+/** What was decided of a person's line; the line itself is in the list. */
 export const personalLines = pgTable('personal_lines', {
   listRowId: integer().primaryKey(),
   /** `rejected`: not good enough to be sent. */

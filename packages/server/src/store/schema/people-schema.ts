@@ -228,7 +228,7 @@ export const imports = pgTable('imports', {
   kinds: jsonb().$type<(ColumnKind | null)[]>(),
   /** Which cleanings are done; null: the usual ones. */
   cleanings: jsonb().$type<Cleaning[]>(),
-  /** Cells mended by hand, by line and column. */
+  /** Cells corrected by hand, by line and column. */
   edits: jsonb().$type<Record<number, Record<number, string>>>(),
   /** Whether the roles are those of the last file of this kind. */
   remembered: boolean().notNull().default(false),

@@ -183,7 +183,7 @@ export const campaigns = pgTable('campaigns', {
   state: text().$type<CampaignState>().notNull(),
   startDate: text().notNull(),
   window: jsonb().$type<RecipientWindow>().notNull(),
-  /** Whose clock the window goes by. */
+  /** Whose time zone the window is in. */
   windowZone: text().$type<'recipient' | 'workspace'>().notNull(),
   dailyLimit: integer(),
   /** How many start in it for each one of another campaign, where these share mailboxes; 1 to 9. */

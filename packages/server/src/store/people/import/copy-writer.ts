@@ -7,7 +7,7 @@ export type StagedRow = Pick<TakenRow, 'line' | 'address' | 'key' | 'domain' | '
     notes: readonly AddressNote['kind'][];
   };
 
-/** What does not stand as it is in JSON. */
+/** Characters that JSON escapes. */
 // eslint-disable-next-line no-control-regex
 const TO_ESCAPE = /["\\\u0000-\u001f\u007f-\u009f\ud800-\udfff]/;
 
@@ -159,9 +159,9 @@ function withSpare(bytes: Uint8Array): DataView {
 export class CopyWriter {
   private readonly people = new Written();
   private readonly rows = new Written();
-  /** What stands in JSON before a value, by field key. */
+  /** The JSON before a value, by field key. */
   private readonly heads = new Map<string, string>();
-  /** The cells that are kept: where their bounds stand among those of a row, and what stands in JSON before them. */
+  /** The cells that are kept: the place of their bounds among those of a row, and the JSON before them. */
   private readonly cells: readonly { at: number; head: DataView; headBytes: number }[];
   private readonly cellBytes: number;
   private readonly width: number;

@@ -199,7 +199,7 @@ export async function effectOfStaged(
 }
 
 /**
- * Makes people known of the staged ones: nearly all at once, and those that somebody else brings meanwhile after them.
+ * Makes people known of the staged ones: nearly all at once, and those that another import adds meanwhile after them.
  *
  * @param withIds whether they have the ids that they keep
  */
@@ -238,7 +238,7 @@ export async function storeStagedRows(tx: Queryable, id: number, listId: number,
 
 /**
  * Writes down what the staged rows change in a list: those hidden come in; those on it are brought up to date (blanks
- * change nothing), or with `replace` get all values of the file's columns, and whoever is not in the file is taken off.
+ * change nothing), or with `replace` get all values of the file's columns, and people who are not in the file are removed.
  *
  * @param keys of the file's columns
  * @returns ids of the rows changed

@@ -84,7 +84,7 @@ export async function moveFieldValues(tx: Queryable, listId: number, from: strin
     where list_id = ${listId} and fields ? ${from}::text`);
 }
 
-/** The newest change that stands, or the oldest that was undone. */
+/** The newest change in effect, or the oldest that was undone. */
 export async function nextChange(tx: Queryable, listId: number, way: 'undo' | 'redo'): Promise<ListChange | null> {
   const [row] = await tx
     .select()

@@ -48,7 +48,7 @@ function found(search: string): SQL | undefined {
   );
 }
 
-/** The cell as text, null where blank. A field key is letters and digits, so it may stand in the statement itself, where indexes see it. */
+/** The cell as text, null where blank. A field key is letters and digits, so it can be written into the statement itself, where indexes see it. */
 function cell(key: string): SQL {
   if (key === ADDRESS_KEY) return sql`${contacts.address}`;
   if (!/^[\p{L}\p{N}]+$/u.test(key)) throw new RangeError(`no field key: ${key}`);

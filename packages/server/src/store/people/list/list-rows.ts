@@ -194,7 +194,7 @@ export async function findRows(
 const onList = (listId: number) => and(eq(listRows.listId, listId), isNull(listRows.removedAt));
 
 /**
- * Who stands at a place of a list; null where nobody does. The rows before are skipped in the index alone.
+ * The person at a position of a list; null if there is none. The rows before are skipped in the index alone.
  *
  * @param index 0-based, in the list's own order
  */
@@ -331,7 +331,7 @@ export async function rowsOfContacts(
   return found;
 }
 
-/** How often each domain stands in a list. */
+/** How many people of a list each domain has. */
 export async function domainCounts(db: Queryable, listId: number): Promise<Map<string, number>> {
   const rows = await db
     .select({ domain: contacts.domain, n: count() })
@@ -342,7 +342,7 @@ export async function domainCounts(db: Queryable, listId: number): Promise<Map<s
   return new Map(rows.map((r) => [r.domain, r.n]));
 }
 
-/** The values of a column with how often each stands in it, the most frequent first; '' for blank. */
+/** The values of a column with how often each occurs, the most frequent first; '' for blank. */
 export async function valuesOf(
   db: Queryable,
   rows: RowsOf,

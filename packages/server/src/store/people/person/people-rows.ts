@@ -64,7 +64,7 @@ export function allSuppressions(db: Queryable): Promise<SuppressionRow[]> {
 }
 
 /**
- * The newest entries in whose address, reason or source a text stands, and the whole domain of an address.
+ * The newest entries whose address, reason or source contains a text, and the entry of an address's whole domain.
  *
  * @param search '' finds all
  */

@@ -155,7 +155,7 @@ export async function incomingOf(db: Queryable, contactId: number) {
     .orderBy(desc(incoming.receivedAt));
 }
 
-/** Where somebody else is to be written to with a row that is this person's now. */
+/** Enrolments of others that are to be written to from a row which is now this person's. */
 export async function othersOnRowsOf(tx: Queryable, contactId: number) {
   return tx
     .select({ enrolmentId: enrolments.id, contactId: enrolments.contactId })
