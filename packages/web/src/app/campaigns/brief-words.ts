@@ -47,7 +47,7 @@ export function messageWords({ messageName, others, otherNames }: BriefStep, var
 export const choicesOf = (steps: readonly BriefStep[]): BriefChoices['steps'] =>
   steps.map(({ messageId, others, delay, tolerance }) => ({ messageId, others, delay, tolerance }));
 
-/** What a variant goes by: A, B, … */
+/** A variant's letter: A, B, … */
 export const letterOf = (variant: number): string => String.fromCharCode(65 + variant);
 
 /** Whole shares of a hundred, as even as can be. */

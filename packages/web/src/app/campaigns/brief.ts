@@ -31,7 +31,7 @@ import { addressOf } from '../live/addresses';
 
 const texts = campaignsTexts.brief;
 
-/** A campaign as plain sentences; every choice in them is pressed to change it, and what stands in the way is said. */
+/** A campaign as plain sentences; pressing a choice lets it be changed, and obstacles to starting are listed. */
 @Component({
   selector: 'bt-brief',
   imports: [BriefPanel, RecipientsTable, ProgressLine, MatButton, RouterLink, IsoDayPipe, BriefPlan],
@@ -67,7 +67,7 @@ export class Brief {
   );
   /** As the server said it last, on a change before the next load. */
   private readonly changed = signal<BriefView | null>(null);
-  /** Choices that the server has not taken yet: what is chosen next begins with them. */
+  /** Choices that the server has not confirmed yet: the next choice starts from them. */
   private readonly wanted = signal<{ id: number; choices: BriefChoices } | null>(null);
   protected readonly isTaken = computed(() => this.wanted() === null);
   private saving = false;
@@ -109,7 +109,7 @@ export class Brief {
     this.toFix() === 0 && this.toLook() === 0 ? texts.nothing : texts.toFixToCheck(this.toFix(), this.toLook()),
   );
   protected readonly delay = texts.workingDays;
-  /** A message's name as it stands in a sentence: what ends it is not doubled. */
+  /** A message's name inside a sentence: its own full stop or question mark is not doubled. */
   protected readonly messageWords = messageWords;
   protected readonly lateWords = lateWords;
   protected readonly shareWords = shareWords;
@@ -140,7 +140,7 @@ export class Brief {
     void this.save();
   }
 
-  /** One save after another, the last choices last: quick ones are never made on what was there before. */
+  /** One save after another, in order: a quick second choice never starts from the state before the first. */
   private async save(): Promise<void> {
     if (this.saving) return;
     this.saving = true;

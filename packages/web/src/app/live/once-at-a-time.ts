@@ -1,6 +1,6 @@
 import { Observable, type OperatorFunction, type Subscription } from 'rxjs';
 
-/** Runs one load at a time; a change that comes while one is under way brings another after it, so that the last is never missed. */
+/** Runs one load at a time; a change during a load triggers another load after it, so that the latest is never missed. */
 export function onceAtATime<T>(load: () => Observable<T>): OperatorFunction<unknown, T> {
   return (source) =>
     new Observable<T>((subscriber) => {

@@ -145,7 +145,7 @@ export class MailboxPage {
     effect(() => {
       const m = this.mailbox();
       this.shell.setTitle(this.isNew() ? texts.connectAMailbox : (m?.address ?? null));
-      // Filled once: what is being typed is not overwritten by what changes meanwhile.
+      // Filled once: text being typed is not overwritten by changes that arrive meanwhile.
       if (m && this.filled !== this.mailboxId()) untracked(() => this.fill(m));
     });
     effect(() => {

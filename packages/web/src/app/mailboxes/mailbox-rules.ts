@@ -41,7 +41,7 @@ export class MailboxRulesPanel {
   constructor() {
     effect(() => {
       const stored = this.stored();
-      // While something is being saved, what is stored is on its way to be other.
+      // While a save is under way, the stored rules are about to change.
       if (stored && this.saving === 0) untracked(() => this.rules.set(stored));
     });
   }
@@ -92,7 +92,7 @@ export class MailboxRulesPanel {
     }
   }
 
-  /** One save after another; what is changed next begins with what was changed last. */
+  /** One save after another; each change starts from the one before. */
   private async keep(rules: MailboxRules): Promise<boolean> {
     this.rules.set(rules);
     this.saving++;

@@ -131,7 +131,7 @@ export class BatchPanel {
     if (day !== null && day !== this.day()) this.move.emit({ message: m.deliveryId, day });
   }
 
-  /** Out of what was begun: a move first, then the batch. */
+  /** Escape leaves a move that was begun; without one, the batch. */
   protected leave(): void {
     if (this.moving() === null) this.closed.emit();
     else this.moving.set(null);
@@ -149,7 +149,7 @@ export class BatchPanel {
     this.move.emit({ message: m.deliveryId, day });
   }
 
-  /** Lets the keyboard go on at what stands here once it is drawn. */
+  /** Moves the focus to this element once it is drawn. */
   focus(what: string): void {
     afterNextRender(() => this.host.querySelector<HTMLElement>(what)?.focus(), { injector: this.injector });
   }

@@ -86,7 +86,7 @@ export function monthsOf(columns: readonly Column[], today: string): string {
   return `${from === to ? '' : `${month(first)} – `}${month(end)}${year}`;
 }
 
-/** What the board would show with a what-if: what has left stays, what is to come is the answer's. */
+/** The loads with a what-if: what was sent stays, what is to come is taken from the answer. */
 export function loadsWith(board: PlanBoard, answer: WhatIfAnswer | null): PlanLoad[] {
   if (!answer) return board.loads;
   const gone = board.loads
@@ -210,7 +210,7 @@ function mayOf(board: PlanBoard, mailbox: PlanMailboxRow, column: Column, answer
   return may;
 }
 
-/** What a mailbox may send on a day: as stored, or as a what-if has it, which of today knows only what is left. */
+/** What a mailbox may send on a day: as stored, or as a what-if has it; for today a what-if only knows the rest of the day. */
 export function ceilingOn(
   board: PlanBoard,
   mailbox: PlanMailboxRow,

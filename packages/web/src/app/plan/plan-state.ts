@@ -18,7 +18,7 @@ export interface EndRange {
   late: string | null;
 }
 
-/** The plan on screen: what is stored, what is tried out, and what that would do. */
+/** The plan on screen: the stored plan, the changes tried out, and their effect. */
 @Injectable()
 export class PlanState {
   private readonly service = inject(PlanService);

@@ -50,7 +50,7 @@ export class WhatIfBar {
   private readonly injector = inject(Injector);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   readonly board = input.required<PlanBoard>();
-  /** The change whose values stand under the bar to be set. */
+  /** The change whose values are being set under the bar. */
   private readonly openKey = signal<string | null>(null);
 
   protected readonly campaigns = computed(() => this.board().campaigns.filter((c) => c.state !== 'finished'));
@@ -89,7 +89,7 @@ export class WhatIfBar {
     () => this.state.fault() === '' && this.state.changes().some((c) => canApply(c.kind)),
   );
 
-  /** A new change begins with what is so now. */
+  /** A new change begins with the current value. */
   protected add(kind: PlanChangeKind): void {
     const board = this.board();
     const { targets } = whatIfKind(kind);

@@ -16,7 +16,7 @@ const WAYS = [
   { filters: 'downcase', words: texts.lowerCase },
 ];
 
-/** A field's name, its way of being written and what stands in for it; or the two texts of a choice. */
+/** A field's name, filters and fallback; or the two texts of a choice. */
 @Component({
   selector: 'bt-chip-panel',
   imports: [MatButton, Panel],
@@ -59,7 +59,7 @@ export class ChipPanel {
     const own = this.filters();
     return WAYS.some((w) => w.filters === own) ? WAYS : [...WAYS, { filters: own, words: own }];
   });
-  /** The field that was meant by one that is not there. */
+  /** The field that was probably meant by an unknown name. */
   protected readonly meant = computed(() => {
     if (isKnown(this.choices(), this.name())) return null;
     const own = this.choices().map((c) => ({ name: c.name, key: fieldKey(c.name) }));

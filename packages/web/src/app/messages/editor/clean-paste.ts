@@ -1,6 +1,6 @@
 /**
- * What was copied from a word processor or a web page, without what these put around it: empty paragraphs that stand
- * for space, line breaks that stand for paragraphs, comments, styles, and lists that are paragraphs with a dot.
+ * What was copied from a word processor or a web page, without what these put around it: empty paragraphs used
+ * as space, line breaks used as paragraphs, comments, styles, and lists that are paragraphs with a dot.
  *
  * @param html of the clipboard
  * @returns HTML that the editor's own form is read from

@@ -87,7 +87,7 @@ function conditionsShown(): AnyExtension {
   });
 }
 
-/** What stands in an empty text until something is written. */
+/** The placeholder of an empty text. */
 function placeholderOf(words: () => string): AnyExtension {
   return Extension.create({
     name: 'placeholder',

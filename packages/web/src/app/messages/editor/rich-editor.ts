@@ -34,7 +34,7 @@ import { messagesEditorTexts } from './texts';
 
 const texts = messagesEditorTexts.richEditor;
 
-/** A chip that is pressed or pointed at: where it stands in the text and on the screen. */
+/** A chip that is pressed or pointed at: its position in the text and on the screen. */
 interface ChipAt {
   position: number;
   at: CdkOverlayOrigin | ElementRef<HTMLElement>;
@@ -87,7 +87,7 @@ export class RichEditor {
   protected readonly active = signal(0);
   protected readonly chip = signal<ChipAt | null>(null);
   protected readonly hovered = signal<{ at: ElementRef<HTMLElement>; name: string; values: string[] } | null>(null);
-  /** Fields that what is typed finds; where it finds none, those whose names are nearest. */
+  /** Fields that match the text typed; if none does, those with the nearest names. */
   protected readonly offered = computed(() => {
     const picking = this.picking();
     if (!picking) return { fields: [], others: 0, isNear: false };
@@ -179,7 +179,7 @@ export class RichEditor {
     }
   }
 
-  /** The picker is open while the caret stands in a field that was opened and not closed. */
+  /** The picker is open while the caret is in a field that was opened and not closed. */
   private followCaret(editor: Editor): void {
     this.turn.update((n) => n + 1);
     const { $from, empty } = editor.state.selection;
@@ -218,7 +218,7 @@ export class RichEditor {
     const picking = this.picking();
     const editor = this.editor();
     if (!picking || !editor) return;
-    // What closes the field may stand there already.
+    // The closing braces may be there already.
     const rest = editor.state.doc.textBetween(
       picking.to,
       Math.min(picking.to + 4, editor.state.doc.content.size),
@@ -252,7 +252,7 @@ export class RichEditor {
     this.editor()?.chain().focus().insertContent({ type: 'image', attrs }).run();
   }
 
-  /** For the tools: what they are pressed for, and what is on at the caret. */
+  /** For the tools: their commands, and which marks are on at the caret. */
   get commands(): Editor | null {
     return this.editor();
   }
@@ -266,7 +266,7 @@ export class RichEditor {
     this.editor()?.commands.focus();
   }
 
-  /** Selects a text, so that it can be seen and changed. @returns whether it stands there */
+  /** Selects a text, so that it can be seen and changed. @returns whether it is there */
   find(near: string): boolean {
     const editor = this.editor();
     if (!editor || near === '') return false;

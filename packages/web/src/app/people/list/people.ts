@@ -156,7 +156,7 @@ export class People {
     this.picked.keepShown();
   }
 
-  /** What others changed moves the rows; what was changed here has been shown already. */
+  /** Changes made elsewhere reload the rows; changes made here are shown already. */
   private follow(list: number, n: number): void {
     const before = this.revision;
     this.revision = { list, n };
@@ -205,7 +205,7 @@ export class People {
     } catch (error) {
       this.notices.failure(error);
     }
-    // A filter holds for what is there now; an order stays until it is asked for again, so that nothing moves under the hand.
+    // Filters are applied again; the order stays until it is asked for again, so that nothing moves under the hand.
     if (isWholeList(this.query())) await this.rows.refresh(rowIds);
     else await this.open(this.id(), this.asked());
   }
@@ -306,7 +306,7 @@ export class People {
     return firstValueFrom(this.dialog.open(AskName, { data: { title, value, label }, width: '380px' }).afterClosed());
   }
 
-  /** What stands in the row for an address. */
+  /** The row's value that is its address. */
   protected written(row: KeptAside): string {
     return row.cells.find((c) => c.includes('@')) ?? '';
   }

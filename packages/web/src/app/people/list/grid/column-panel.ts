@@ -91,7 +91,7 @@ export class ColumnPanel {
   protected readonly name = computed(
     () => this.column()?.name ?? (this.key() === ADDRESS_KEY ? 'address' : this.key() === NOTES_KEY ? 'notes' : ''),
   );
-  /** What the new name would be, what parts stand between. */
+  /** The new list's name, and the word between the names of its parts. */
   protected readonly newName = linkedSignal(() => this.name());
   protected readonly formula = linkedSignal(() => this.column()?.formula ?? '');
   protected readonly separator = signal(',');
@@ -143,7 +143,7 @@ export class ColumnPanel {
     return [none, among, text, number, date, ...ends];
   });
 
-  /** What stands in the column among the rows that the other filters leave. */
+  /** The values of the column in the rows that the other filters leave. */
   private readonly found = toSignal(
     combineLatest([toObservable(this.key), toObservable(this.asked), toObservable(this.kind)]).pipe(
       switchMap(([key, asked, kind]): Observable<ValueFound[]> => {

@@ -74,7 +74,7 @@ export class GridRow {
   protected readonly tick = TICK;
 }
 
-/** How a cell is drawn. A tick column shows what is neither a tick nor blank as it stands. */
+/** How a cell is drawn. A tick column shows what is neither a tick nor blank as it is. */
 function shownAs(person: PersonRow, { key, kind }: GridColumn): 'address' | 'notes' | 'tick' | 'tags' | 'text' {
   if (key === ADDRESS_KEY) return 'address';
   if (key === NOTES_KEY) return 'notes';

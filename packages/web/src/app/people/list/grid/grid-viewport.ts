@@ -10,14 +10,14 @@ const SPARE = 8;
 /** Chromium draws no element taller than about 33 million pixels; beyond, scrolling is scaled. */
 const TALLEST = 30_000_000;
 
-/** A row to draw: its element, its place in the order, and how far down it stands in pixels. */
+/** A row to draw: its element, its place in the order, and its distance from the top in pixels. */
 export interface Slot {
   slot: number;
   index: number;
   y: number;
 }
 
-/** Which rows of a sheet are in view, and where they stand; only those are drawn. */
+/** Which rows of a sheet are in view, and where; only those are drawn. */
 export class GridViewport {
   private readonly top = signal(0);
   private readonly seen = signal(600);

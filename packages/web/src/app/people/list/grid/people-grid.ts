@@ -235,7 +235,7 @@ export class PeopleGrid {
     if (key !== undefined && at) this.columnAsked.emit({ key, at });
   }
 
-  /** @param begun what the first key wrote; null to go on with what stands there */
+  /** @param begun what the first key wrote; null to edit the value that is there */
   private edit(begun: string | null): void {
     const focus = this.cursor()?.focus;
     const column = focus && this.columns()[focus.column];

@@ -52,7 +52,7 @@ export class PickedRows {
     this.from = null;
   }
 
-  /** Those that are still in view: what a filter hides is never meant. */
+  /** Keeps only rows that are in view: a hidden row is never meant. */
   keepShown(): void {
     if (this.ids().size === 0) return;
     const shown = new Set(this.order());

@@ -11,7 +11,7 @@ const texts = peopleListTexts.sheetCells;
 /** More cells than this are not copied or written at once. */
 const MOST_CELLS = 200_000;
 
-/** A cell and what is to stand in it. */
+/** A cell and its new value. */
 export type WrittenCell = CellPlace & { value: string };
 
 /** The sheet whose cells are worked on, as it is at the moment. */
@@ -30,7 +30,7 @@ export class SheetCells {
     private readonly edited: (edits: CellEdit[]) => void,
   ) {}
 
-  /** Writes what differs from what stands there. */
+  /** Writes the values that differ from those there. */
   write(cells: readonly WrittenCell[]): void {
     if (this.sheet.readonly()) return;
     const ids = this.sheet.rows().ids();
@@ -87,7 +87,7 @@ export class SheetCells {
       const row = this.sheet.rows().row(i);
       if (row) rows.push(row);
     }
-    // What is there goes onto the clipboard at once; what is not must be asked for first.
+    // Rows that are loaded go onto the clipboard at once; others must be fetched first.
     if (rows.length === range.bottom - range.top + 1) event.clipboardData?.setData('text/plain', text(rows));
     else await navigator.clipboard.writeText(text(await this.sheet.rows().load(range.top, range.bottom + 1)));
     return true;
