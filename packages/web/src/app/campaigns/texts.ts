@@ -41,7 +41,7 @@ export const campaignsTexts = {
     chooseAMessage: 'Choose a message',
     variant: (letter: Shown) => say`Variant ${letter}`,
     theFirstMessage: 'the first message',
-    followUp2: (index: Shown) => say`follow-up ${index}`,
+    followUpInSentence: (index: Shown) => say`follow-up ${index}`,
     variantOf: (letter: string, message: string) => `Variant ${letter} of ${message}`,
     theSameAsA: 'the same as A',
     delete: 'Delete',

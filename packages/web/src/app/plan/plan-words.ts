@@ -63,7 +63,7 @@ export function differenceWords(board: PlanBoard, answer: WhatIfAnswer, lateNow:
       ? { text: texts.noFollowUpIsLate }
       : late === lateNow
         ? { text: texts.lateAsNow(followUps) }
-        : { text: texts.wouldBeLate(followUps, lateNow === 0 ? '' : texts.insteadOf2(lateNow)), strong: true },
+        : { text: texts.wouldBeLate(followUps, lateNow === 0 ? '' : texts.insteadOfLate(lateNow)), strong: true },
   );
   for (const { campaign, a } of rows)
     for (const { reason, people } of a.notPlaced)

@@ -141,8 +141,7 @@ export class PlanPage {
         }
       }
       return {
-        words: w === 0 ? texts.thisWeek : w === 1 ? texts.nextWeek : texts.weekOf2(isoDate(monday + 7 * w)),
-        day: w > 1 ? isoDate(monday + 7 * w) : null,
+        words: w === 0 ? texts.thisWeek : w === 1 ? texts.nextWeek : texts.weekOf(dayWords(isoDate(monday + 7 * w))),
         free,
       };
     });

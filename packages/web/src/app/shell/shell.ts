@@ -24,9 +24,9 @@ const texts = shellTexts.shell;
 const RATES = [
   { rate: 0, words: texts.held },
   { rate: 1, words: texts.realTime },
-  { rate: 60, words: texts.n1MinuteASecond },
-  { rate: 600, words: texts.n10MinutesASecond },
-  { rate: 3600, words: texts.n1HourASecond },
+  { rate: 60, words: texts.minuteASecond },
+  { rate: 600, words: texts.tenMinutesASecond },
+  { rate: 3600, words: texts.hourASecond },
 ];
 const HOUR_MS = 3_600_000;
 
@@ -115,7 +115,7 @@ export class Shell {
     const clock = this.view()?.clock;
     if (!clock?.simulated) return '';
     if (clock.driving) return texts.moving;
-    return clock.rate === 0 ? texts.held2 : clock.rate === 1 ? texts.realTime2 : `${clock.rate}×`;
+    return clock.rate === 0 ? texts.clockHeld : clock.rate === 1 ? texts.clockInRealTime : `${clock.rate}×`;
   });
 
   protected setRate(rate: number): void {

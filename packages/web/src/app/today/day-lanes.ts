@@ -89,10 +89,10 @@ export class DayLanes {
 function laneWords(lane: TodayLane): string {
   const count = (state: MarkState) => lane.marks.filter((m) => m.state === state).length;
   const parts = [
-    texts.sent2(count('sent') + count('answered')),
-    texts.toCome2(count('to_come')),
-    texts.failed2(count('failed')),
-    texts.answered(count('answered')),
+    texts.countSent(count('sent') + count('answered')),
+    texts.countToCome(count('to_come')),
+    texts.countFailed(count('failed')),
+    texts.countAnswered(count('answered')),
   ];
   return `${lane.address}: ${parts.join(', ')}${lane.note === '' ? '' : `; ${lane.note}`}`;
 }

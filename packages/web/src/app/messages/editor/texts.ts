@@ -8,7 +8,7 @@ export const messagesEditorTexts = {
     write: 'write',
     otherwise: 'otherwise',
     nothing: 'nothing',
-    field2: 'Field',
+    fieldLabel: 'Field',
     notOnThisList: (name: Shown) => say`${name} (not on this list)`,
     useInstead: (m: Shown) => say`Use “${m}” instead`,
     fallback: 'Fallback',

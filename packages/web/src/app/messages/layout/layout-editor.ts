@@ -32,9 +32,9 @@ export const BLOCK_NAMES: Record<BlockKind, string> = {
   header: texts.headerWithNameOrLogo,
   letter: texts.messageText,
   heading: texts.heading,
-  text: texts.text2,
-  picture: texts.picture2,
-  button: texts.button2,
+  text: texts.textBlock,
+  picture: texts.pictureBlock,
+  button: texts.buttonBlock,
   columns: texts.twoColumns,
   divider: texts.line,
   space: texts.space,
@@ -51,9 +51,9 @@ interface BlockLine {
 
 const LEADS_TO = { key: 'href', name: texts.link, hint: texts.none } as const;
 const BLOCK_LINES: Partial<Record<BlockKind, readonly BlockLine[]>> = {
-  heading: [{ key: 'text', name: texts.text2, label: texts.textOfTheHeading, hint: '' }],
+  heading: [{ key: 'text', name: texts.textBlock, label: texts.textOfTheHeading, hint: '' }],
   button: [
-    { key: 'text', name: texts.text2, label: texts.textOfTheButton, hint: '' },
+    { key: 'text', name: texts.textBlock, label: texts.textOfTheButton, hint: '' },
     { ...LEADS_TO, label: texts.linkOfTheButton, hint: 'https://tidewaterkelp.example/trial' },
   ],
   header: [
@@ -107,7 +107,7 @@ export class LayoutEditor {
   protected readonly colours: { key: 'ground' | 'sheet' | 'ink' | 'accent'; name: string }[] = [
     { key: 'ground', name: texts.ground },
     { key: 'sheet', name: texts.sheet },
-    { key: 'ink', name: texts.text2 },
+    { key: 'ink', name: texts.textBlock },
     { key: 'accent', name: texts.linksButton },
   ];
   protected readonly blocks = computed(() => this.layout().blocks);

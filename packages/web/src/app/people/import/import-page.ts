@@ -71,7 +71,7 @@ const CLEANING_WORDS: Record<Cleaning, string> = {
   name_case: texts.fixCapitalsInNames,
   split_name: texts.splitFullNames,
   legal_form: texts.removeLegalFormsFromCompanies,
-  dates: texts.writeDatesAs202612,
+  dates: texts.writeDatesAsIso,
 };
 const DELIMITER_WORDS: Record<string, string> = {
   ',': texts.commas,

@@ -273,7 +273,7 @@ export class People {
   }
 
   protected async renameList(): Promise<void> {
-    const name = await this.askName(texts.nameOfTheList, this.head()?.list.name ?? '', texts.rename2);
+    const name = await this.askName(texts.nameOfTheList, this.head()?.list.name ?? '', texts.renameButton);
     if (name !== undefined)
       this.lists.rename(this.id(), name).subscribe({ error: (error: unknown) => this.notices.failure(error) });
   }

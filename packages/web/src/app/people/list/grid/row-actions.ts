@@ -68,7 +68,7 @@ const texts = peopleListTexts.rowActions;
           <section>
             @if (open() === 'tag') {
               <label class="line"
-                >{{ texts.tag2 }}&ngsp;<input
+                >{{ texts.tagLabel }}&ngsp;<input
                   maxlength="60"
                   [value]="value()"
                   (input)="value.set(typedText($event))"
@@ -79,7 +79,7 @@ const texts = peopleListTexts.rowActions;
                   {{ texts.addTo(meant().words) }}
                 </button>
                 <button matButton="outlined" [disabled]="value().trim() === ''" (click)="putTag('untag')">
-                  {{ texts.remove2 }}
+                  {{ texts.removeTag }}
                 </button>
               </div>
             } @else if (open() === 'save') {
@@ -116,7 +116,7 @@ const texts = peopleListTexts.rowActions;
                   (keydown.enter)="fillAll()"
               /></label>
               <button matButton="filled" [disabled]="fillable().length === 0" (click)="fillAll()">
-                {{ value().trim() === '' ? texts.clearItIn : texts.fillIn2 }} {{ meant().words }}
+                {{ value().trim() === '' ? texts.clearItIn : texts.fillInValue }} {{ meant().words }}
               </button>
             }
           </section>
@@ -235,7 +235,7 @@ export class RowActions {
                     refused[0].reason,
                     refused.length > 1 ? texts.andMore(refused.length - 1) : '',
                   )
-                : texts.restored2(changed),
+                : texts.restoredAll(changed),
             ),
           ),
         ),
