@@ -120,12 +120,15 @@ test('a what-if is tried and applied, a batch is held and released, a start is d
   await test.step('one message is moved by hand, and the others stay', async () => {
     await page.getByRole('button', { name: 'Discard' }).click();
     await page.getByRole('button', { name: /^ines@.*, Mon 16 Nov/ }).click();
+    const messages = page.locator('bt-batch-panel li');
+    const before = await messages.count();
     await page.getByRole('button', { name: 'Move', exact: true }).first().click();
     await page.getByLabel(/^Day for/).fill('20 Nov 2026');
     await page.getByLabel(/^Day for/).press('Enter');
     await expect(page.getByText('Moved to Friday 20 November; nothing else moved.')).toBeVisible();
+    await expect(messages).toHaveCount(before - 1);
     // By mouse: onto the head of a day.
-    await drag(page, page.locator('bt-batch-panel li').first(), page.getByRole('columnheader', { name: 'Thu 19 Nov' }));
+    await drag(page, messages.first(), page.getByRole('columnheader', { name: 'Thu 19 Nov' }));
     await expect(page.getByText('Moved to Thursday 19 November; nothing else moved.')).toBeVisible();
   });
 });

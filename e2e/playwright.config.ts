@@ -5,7 +5,7 @@ export default defineConfig({
   testDir: '.',
   outputDir: '../test-results',
   fullyParallel: false,
-  workers: 1,
+  workers: 2,
   timeout: 300_000,
   expect: { timeout: 60_000 },
   reporter: [['list']],
