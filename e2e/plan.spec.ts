@@ -121,8 +121,8 @@ test('a what-if is tried and applied, a batch is held and released, a start is d
     await page.getByRole('button', { name: 'Discard' }).click();
     await page.getByRole('button', { name: /^ines@.*, Mon 16 Nov/ }).click();
     const messages = page.locator('bt-batch-panel li');
-    const before = await messages.count();
     await page.getByRole('button', { name: 'Move', exact: true }).first().click();
+    const before = await messages.count();
     await page.getByLabel(/^Day for/).fill('20 Nov 2026');
     await page.getByLabel(/^Day for/).press('Enter');
     await expect(page.getByText('Moved to Friday 20 November; nothing else moved.')).toBeVisible();

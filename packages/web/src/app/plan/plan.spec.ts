@@ -82,6 +82,10 @@ const input: PlanInput = {
     ...{ nextStep: Array(60).fill(0), dueDay: Array(60).fill(-1) },
   },
 };
+const ana: BatchMessage = {
+  ...{ deliveryId: 5, enrolmentId: 9, contactId: 4, campaignId: 7, step: 0, address: 'ana@x.example', name: 'Ana' },
+  ...{ at: NOW + 86_400_000, state: 'planned', reason: '' },
+};
 const work: PlanWork = { input, ids: { mailboxes: [1, 2], campaigns: [7] } };
 
 describe('the board as it is drawn', () => {
@@ -329,10 +333,6 @@ describe('the plan page', () => {
     fixture.componentRef.setInput('day', '2026-11-25');
     fixture.componentRef.setInput('mailbox', '1');
     await settle(fixture);
-    const ana: BatchMessage = {
-      ...{ deliveryId: 5, enrolmentId: 9, contactId: 4, campaignId: 7, step: 0, address: 'ana@x.example', name: 'Ana' },
-      ...{ at: NOW + 86_400_000, state: 'planned', reason: '' },
-    };
     const held: BatchMessage = { ...ana, deliveryId: 6, name: 'Bo', state: 'held' };
     server.answer('/api/plan/batch', { messages: [ana, held], counts: { total: 2, gone: 0, toCome: 1, held: 1 } });
     await settle(fixture);
@@ -357,11 +357,10 @@ describe('the plan page', () => {
     fixture.componentRef.setInput('day', '2026-11-25');
     fixture.componentRef.setInput('mailbox', '1');
     await settle(fixture);
-    const ana: BatchMessage = {
-      ...{ deliveryId: 5, enrolmentId: 9, contactId: 4, campaignId: 7, step: 0, address: 'ana@x.example', name: 'Ana' },
-      ...{ at: NOW + 86_400_000, state: 'deferred', reason: '' },
-    };
-    server.answer('/api/plan/batch', { messages: [ana], counts: { total: 1650, gone: 12, toCome: 1600, held: 38 } });
+    server.answer('/api/plan/batch', {
+      messages: [{ ...ana, state: 'deferred' }],
+      counts: { total: 1650, gone: 12, toCome: 1600, held: 38 },
+    });
     await settle(fixture);
     expect(textOf(fixture)).toContain('1,650 messages: 12 gone, 1,600 to come, 38 held.');
     expect(textOf(fixture)).toContain('to be tried again');
