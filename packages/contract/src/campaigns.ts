@@ -10,6 +10,10 @@ export interface CampaignSummary {
   lastDay: string | null;
 }
 
+/** The longest wait before a follow-up, in working days, and the most that a campaign may send on a day. */
+export const MOST_DELAY_DAYS = 365;
+export const MOST_DAILY_LIMIT = 1_000_000;
+
 export interface BriefStep {
   messageId: number | null;
   messageName: string;

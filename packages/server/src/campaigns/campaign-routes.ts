@@ -1,7 +1,13 @@
 import type Router from '@koa/router';
 import { exactRouter } from '../http/exact-router';
 import { RECIPIENT_STATES } from '@baton/core';
-import type { BriefChoices, RecipientQuery, StartRequest } from '@baton/contract';
+import {
+  MOST_DAILY_LIMIT,
+  MOST_DELAY_DAYS,
+  type BriefChoices,
+  type RecipientQuery,
+  type StartRequest,
+} from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { parse, parseId } from '../http/validate';
@@ -33,7 +39,7 @@ const choicesBody = Joi.object<BriefChoices>({
       Joi.object({
         messageId: id.allow(null).required(),
         others: Joi.array().max(9).items(id.allow(null)).default([]),
-        delay: Joi.number().integer().min(0).max(365).required(),
+        delay: Joi.number().integer().min(0).max(MOST_DELAY_DAYS).required(),
         tolerance: Joi.number().integer().min(0).max(60).required(),
       }),
     )
@@ -46,7 +52,7 @@ const choicesBody = Joi.object<BriefChoices>({
     to: Joi.number().integer().greater(Joi.ref('from')).max(1440).required(),
   }).required(),
   windowZone: Joi.string().valid('recipient', 'workspace').required(),
-  dailyLimit: Joi.number().integer().min(1).max(1_000_000).allow(null).required(),
+  dailyLimit: Joi.number().integer().min(1).max(MOST_DAILY_LIMIT).allow(null).required(),
   share: Joi.number().integer().min(1).max(9).default(1),
   leaveOutBlank: Joi.boolean().required(),
   leaveOutDoubtful: Joi.boolean().allow(null).default(null),

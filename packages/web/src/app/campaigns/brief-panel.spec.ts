@@ -140,6 +140,9 @@ describe('the panel of a brief', () => {
     expect(problem()).toBe('The sending window must end after it begins.');
     expect(from!.value).toBe('9:00');
     expect(emitted).toHaveLength(2);
+    fixture.componentRef.setInput('panel', 'mailboxes');
+    await settle(fixture);
+    expect(problem()).toBeUndefined();
   });
 
   it('keeps one weekday at least', async () => {

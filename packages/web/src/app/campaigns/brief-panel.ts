@@ -1,8 +1,8 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, linkedSignal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { RouterLink } from '@angular/router';
-import type { BriefChoices, BriefView } from '@baton/contract';
+import { MOST_DAILY_LIMIT, MOST_DELAY_DAYS, type BriefChoices, type BriefView } from '@baton/contract';
 import { LiveUpdates } from '../live/live-updates';
 import { MailboxesService } from '../mailboxes/mailboxes-service';
 import { MessagesService } from '../messages/messages-service';
@@ -27,9 +27,6 @@ const TITLES: Record<PanelName, string> = {
 };
 /** Working days a follow-up may be late before it counts as such. */
 const TOLERANCE = 2;
-/** As the server has it. */
-const MOST_DAYS = 365;
-const MOST_A_DAY = 1_000_000;
 
 /** The whole number that was typed; null when it is none, or outside the bounds (inclusive). */
 function wholeNumber(event: Event, least: number, most: number): number | null {
@@ -49,6 +46,7 @@ function wholeNumber(event: Event, least: number, most: number): number | null {
 export class BriefPanel {
   protected readonly texts = texts;
   protected readonly typedText = typedText;
+  protected readonly mostDelayDays = MOST_DELAY_DAYS;
   private readonly live = inject(LiveUpdates);
   private readonly people = inject(ListsService);
   private readonly messagesService = inject(MessagesService);
@@ -64,7 +62,8 @@ export class BriefPanel {
   );
   protected readonly messages = this.live.view(['messages'], () => this.messagesService.all());
   protected readonly mailboxes = this.live.view(['mailboxes'], () => this.mailboxesService.all());
-  protected readonly problem = signal('');
+  /** What was refused; it goes with the next choice, and with the panel. */
+  protected readonly problem = linkedSignal<PanelName, string>({ source: this.panel, computation: () => '' });
   protected readonly title = computed(() => TITLES[this.panel()]);
   protected readonly weekdays = weekdays('short').map((name, i) => ({ day: i + 1, name }));
   protected readonly shares = [1, 2, 3, 4, 5, 6, 7, 8, 9];
@@ -73,15 +72,15 @@ export class BriefPanel {
   private readonly steps = computed(() => choicesOf(this.brief().steps));
 
   protected chooseList(id: string): void {
-    this.changes.emit({ listId: id === '' ? null : Number(id), segmentId: null });
+    this.change({ listId: id === '' ? null : Number(id), segmentId: null });
   }
 
   protected setWindowZone(event: Event): void {
-    this.changes.emit({ windowZone: chosenOption<BriefChoices['windowZone']>(event) });
+    this.change({ windowZone: chosenOption<BriefChoices['windowZone']>(event) });
   }
 
   protected chooseSegment(id: string): void {
-    this.changes.emit({ segmentId: id === '' ? null : Number(id) });
+    this.change({ segmentId: id === '' ? null : Number(id) });
   }
 
   protected readonly doubtful = computed(() => {
@@ -90,11 +89,11 @@ export class BriefPanel {
   });
 
   protected chooseDoubtful(choice: string): void {
-    this.changes.emit({ leaveOutDoubtful: choice === 'ask' ? null : choice === 'out' });
+    this.change({ leaveOutDoubtful: choice === 'ask' ? null : choice === 'out' });
   }
 
   protected chooseMessage(step: number, id: string): void {
-    this.changes.emit({
+    this.change({
       steps: this.steps().map((s, i) => (i === step ? { ...s, messageId: id === '' ? null : Number(id) } : s)),
     });
   }
@@ -109,7 +108,7 @@ export class BriefPanel {
 
   protected chooseOther(step: number, at: number, id: string): void {
     const messageId = id === '' ? null : Number(id);
-    this.changes.emit({
+    this.change({
       steps: this.steps().map((s, i) => {
         if (i !== step) return s;
         const others = this.otherVariants().map((o) => s.others[o.at] ?? null);
@@ -122,14 +121,14 @@ export class BriefPanel {
   /** Two variants to begin with, then one more at a time, all with the same share. */
   protected addVariant(): void {
     const n = Math.max(2, this.brief().variants.length + 1);
-    this.changes.emit({ variants: evenShares(n) });
+    this.change({ variants: evenShares(n) });
   }
 
   /** @param at its place among all, 1 or more: the first has nothing to be compared with */
   protected removeVariant(at: number): void {
     const variants = this.brief().variants.filter((_, i) => i !== at);
     const steps = this.steps().map((s) => ({ ...s, others: s.others.filter((_, i) => i !== at - 1) }));
-    this.changes.emit({ variants: variants.length < 2 ? [] : variants, steps });
+    this.change({ variants: variants.length < 2 ? [] : variants, steps });
   }
 
   protected setShare(at: number, event: Event): void {
@@ -140,12 +139,12 @@ export class BriefPanel {
   }
 
   protected setDelay(step: number, event: Event): void {
-    const delay = wholeNumber(event, 1, MOST_DAYS);
-    if (delay === null) this.refuse(event, String(this.steps()[step]?.delay), texts.delayRange(MOST_DAYS));
+    const delay = wholeNumber(event, 1, MOST_DELAY_DAYS);
+    if (delay === null) this.refuse(event, String(this.steps()[step]?.delay), texts.delayRange(MOST_DELAY_DAYS));
     else this.change({ steps: this.steps().map((s, i) => (i === step ? { ...s, delay } : s)) });
   }
 
-  private change(choices: Partial<BriefChoices>): void {
+  protected change(choices: Partial<BriefChoices>): void {
     this.problem.set('');
     this.changes.emit(choices);
   }
@@ -158,32 +157,32 @@ export class BriefPanel {
 
   protected addStep(): void {
     const first = this.steps().length === 0;
-    this.changes.emit({
+    this.change({
       steps: [...this.steps(), { messageId: null, others: [], delay: first ? 0 : 3, tolerance: first ? 0 : TOLERANCE }],
     });
   }
 
   protected removeStep(step: number): void {
     const left = this.steps().filter((_, i) => i !== step);
-    this.changes.emit({ steps: left.map((s, i) => (i === 0 ? { ...s, delay: 0, tolerance: 0 } : s)) });
+    this.change({ steps: left.map((s, i) => (i === 0 ? { ...s, delay: 0, tolerance: 0 } : s)) });
   }
 
   protected toggleMailbox(id: number, on: boolean): void {
     const ids = this.brief().mailboxIds;
-    this.changes.emit({ mailboxIds: on ? [...ids, id] : ids.filter((m) => m !== id) });
+    this.change({ mailboxIds: on ? [...ids, id] : ids.filter((m) => m !== id) });
   }
 
   protected setStart(startDate: string): void {
-    if (startDate !== '') this.changes.emit({ startDate });
+    if (startDate !== '') this.change({ startDate });
   }
 
   protected setDailyLimit(event: Event): void {
     const { value, validity } = event.target as HTMLInputElement;
     // What is no number at all is blank to a script, but not to the person who typed it.
     const isBlank = value.trim() === '' && !validity.badInput;
-    const dailyLimit = wholeNumber(event, 1, MOST_A_DAY);
+    const dailyLimit = wholeNumber(event, 1, MOST_DAILY_LIMIT);
     if (!isBlank && dailyLimit === null)
-      this.refuse(event, String(this.brief().dailyLimit ?? ''), texts.limitRange(MOST_A_DAY));
+      this.refuse(event, String(this.brief().dailyLimit ?? ''), texts.limitRange(MOST_DAILY_LIMIT));
     else this.change({ dailyLimit });
   }
 
@@ -195,7 +194,7 @@ export class BriefPanel {
   protected toggleWeekday(day: number, on: boolean): void {
     const { window } = this.brief();
     const weekdays = on ? [...window.weekdays, day].sort() : window.weekdays.filter((d) => d !== day);
-    if (weekdays.length > 0) this.changes.emit({ window: { ...window, weekdays } });
+    if (weekdays.length > 0) this.change({ window: { ...window, weekdays } });
   }
 
   protected setHour(which: 'from' | 'to', event: Event): void {
