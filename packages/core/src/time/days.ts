@@ -19,3 +19,13 @@ export function isoDate(day: number): string {
 export function isoWeekday(day: number): number {
   return ((((day + 3) % 7) + 7) % 7) + 1;
 }
+
+/** The ISO date of a day of the calendar; null where there is none, as 30 February. @param month 1 January to 12 */
+export function dateOf(year: number, month: number, day: number): string | null {
+  const date = [String(year).padStart(4, '0'), String(month).padStart(2, '0'), String(day).padStart(2, '0')].join('-');
+  const ms = Date.parse(`${date}T00:00:00Z`);
+  return Number.isNaN(ms) || isoDate(ms / DAY_MS) !== date ? null : date;
+}
+
+/** A year as it is written; two digits are one of this century. */
+export const fullYear = (digits: string): number => (digits.length === 2 ? 2000 + Number(digits) : Number(digits));

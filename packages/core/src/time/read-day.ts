@@ -1,6 +1,5 @@
-import { DAY_MS } from './clock';
-import { dayNumber, isoDate } from './days';
-import { MONTH_NAMES } from './month-names';
+import { dateOf, dayNumber, fullYear, isoDate } from './days';
+import { monthNamed } from './month-names';
 
 /**
  * Reads a day as a person types it: `2026-12-24`, `24 Dec 2026`, `Thu 24 December`, `December 24, 2026`, `24.12.2026`,
@@ -18,35 +17,25 @@ export function readDay(text: string, today: string): string | null {
   if (words === 'today') return today;
   if (words === 'tomorrow') return isoDate(dayNumber(today) + 1);
   const iso = /^(\d{4})-(\d{1,2})-(\d{1,2})$/.exec(words);
-  if (iso) return dayOf(Number(iso[1]), Number(iso[2]), Number(iso[3]));
+  if (iso) return dateOf(Number(iso[1]), Number(iso[2]), Number(iso[3]));
   const figures = /^(\d{1,2})([./-])\s?(\d{1,2})(?:\2\s?(\d{4}|\d{2})|\2)?$/.exec(words);
   if (figures) return withYear(figures[4], Number(figures[3]), Number(figures[1]), today);
   const named =
     /^(?<day>\d{1,2})(?:st|nd|rd|th|\.)?\s+(?<month>[a-z]{3,9})\.?(?:,?\s+(?<year>\d{4}))?$/.exec(words) ??
     /^(?<month>[a-z]{3,9})\.?\s+(?<day>\d{1,2})(?:st|nd|rd|th)?(?:,?\s+(?<year>\d{4}))?$/.exec(words);
   const { day, month = '', year } = named?.groups ?? {};
-  const at = MONTHS.findIndex((name) => name.startsWith(month === 'sept' ? 'sep' : month));
-  return named && at >= 0 ? withYear(year, at + 1, Number(day), today) : null;
+  return named ? withYear(year, monthNamed(month), Number(day), today) : null;
 }
 
-const MONTHS = MONTH_NAMES.map((name) => name.toLowerCase());
-
 function withYear(year: string | undefined, month: number, day: number, today: string): string | null {
-  if (year !== undefined) return dayOf(year.length === 2 ? 2000 + Number(year) : Number(year), month, day);
+  if (year !== undefined) return dateOf(fullYear(year), month, day);
   const thisYear = Number(today.slice(0, 4));
   // A 29 February may be up to eight years away (1896 to 1904, 2096 to 2104).
   for (let y = thisYear; y <= thisYear + 8; y++) {
-    const found = dayOf(y, month, day);
+    const found = dateOf(y, month, day);
     if (found !== null && found >= today) return found;
   }
   return null;
-}
-
-/** A day of the calendar; null where there is none, as 30 February. */
-function dayOf(year: number, month: number, day: number): string | null {
-  const date = [String(year).padStart(4, '0'), String(month).padStart(2, '0'), String(day).padStart(2, '0')].join('-');
-  const ms = Date.parse(`${date}T00:00:00Z`);
-  return Number.isNaN(ms) || isoDate(ms / DAY_MS) !== date ? null : date;
 }
 
 /**

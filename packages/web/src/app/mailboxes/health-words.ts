@@ -6,6 +6,7 @@ const texts = mailboxesTexts.healthWords;
 /** One rate of a mailbox's fortnight. */
 export interface HealthRate {
   name: 'bounced' | 'refused' | 'complained' | 'replied';
+  label: string;
   count: number;
   /** Of how many, and between which shares the true one lies. */
   words: string;
@@ -26,7 +27,7 @@ export function healthRates({ sent, bounces, refusals, complaints, replies }: Ma
   const rate = (name: HealthRate['name'], count: number): HealthRate => {
     const { low, high } = rateRange(count, sent);
     const words = sent === 0 ? texts.nothingSent : texts.of95RangeTo(sent, percent(low), percent(high));
-    return { name, count, words, bad: count > 0 && low > (BAD[name] ?? 1) };
+    return { name, label: texts[name], count, words, bad: count > 0 && low > (BAD[name] ?? 1) };
   };
   return [
     rate('bounced', bounces),

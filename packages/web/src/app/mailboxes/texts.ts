@@ -165,6 +165,10 @@ export const mailboxesTexts = {
     sends: 'sends',
   },
   healthWords: {
+    bounced: 'bounced',
+    refused: 'refused',
+    complained: 'complained',
+    replied: 'replied',
     nothingSent: 'nothing sent',
     of95RangeTo: (sent: Shown, percent: Shown, percent2: Shown) =>
       say`of ${sent} (95 % range ${percent} to ${percent2} %)`,

@@ -26,12 +26,6 @@ import { messagesTexts } from './texts';
 
 const texts = messagesTexts.personalLines;
 
-export const LINE_WORDS: Record<LineState, string> = {
-  to_do: texts.toDo,
-  written: texts.written,
-  approved: texts.approved,
-  rejected: texts.rejected,
-};
 const STATES: readonly LineState[] = ['to_do', 'written', 'approved', 'rejected'];
 
 /** Each person's own line of a message, written one after the other beside their row. */
@@ -62,7 +56,7 @@ export class PersonalLinesPage {
   protected readonly all = this.live.viewOf(toObservable(this.id), ['people', 'campaigns'], (id) =>
     this.service.lines(id),
   );
-  protected readonly states = STATES.map((state) => ({ state, words: LINE_WORDS[state] }));
+  protected readonly states = STATES.map((state) => ({ state, words: messagesTexts.lineStates[state] }));
   /** Only those that are so; '' for everybody. */
   protected readonly only = signal<LineState | ''>('');
   protected readonly index = signal(0);
@@ -72,7 +66,7 @@ export class PersonalLinesPage {
     const counts = this.all()?.counts;
     return counts ? counts.approved + counts.rejected : 0;
   });
-  protected readonly stateWords = LINE_WORDS;
+  protected readonly stateWords = messagesTexts.lineStates;
   protected readonly row = computed(() => {
     const person = this.person();
     const columns = this.head()?.columns ?? [];
@@ -142,7 +136,10 @@ export class PersonalLinesPage {
       }
     const first = order.findIndex((s) => only === '' || s === only);
     if (only !== '' && first >= 0 && first !== this.index()) this.index.set(first);
-    else this.notices.say(only === '' ? texts.thatWasTheLastOne : texts.thereAreNoMoreLines(LINE_WORDS[only]));
+    else
+      this.notices.say(
+        only === '' ? texts.thatWasTheLastOne : texts.thereAreNoMoreLines(messagesTexts.lineStates[only]),
+      );
   }
 
   protected pressed(event: KeyboardEvent): void {

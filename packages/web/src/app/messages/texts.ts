@@ -1,8 +1,15 @@
+import type { LineState } from '@baton/core';
 import { counted } from '../look/counts';
 import { say, type Shown } from '../look/language';
 
 /** What messages says on screen. */
 export const messagesTexts = {
+  lineStates: {
+    to_do: 'to do',
+    written: 'written',
+    approved: 'approved',
+    rejected: 'rejected',
+  } satisfies Record<LineState, string>,
   choosePicture: {
     addressExample: 'https://tidewaterkelp.example/rows.jpg or {{ picture }}',
     aPicture: 'A picture',
@@ -132,10 +139,6 @@ export const messagesTexts = {
     proof: 'Proof',
     subject: 'Subject',
     theMessageWithTheLine: 'The message with the line',
-    toDo: 'to do',
-    written: 'written',
-    approved: 'approved',
-    rejected: 'rejected',
     thatWasTheLastOne: 'That was the last one.',
     thereAreNoMoreLines: (state: string) => `There are no more ${state} lines.`,
   },

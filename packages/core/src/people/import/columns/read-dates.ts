@@ -1,6 +1,5 @@
-import { dayNumber } from '../../../time/days';
-
-const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
+import { dateOf, fullYear } from '../../../time/days';
+import { monthNamed } from '../../../time/month-names';
 
 /**
  * Reads a column's dates: `2026-11-30`, `30.11.2026`, `30/11/26`, `30 Nov 2026`, `November 30, 2026`, each with or
@@ -28,21 +27,7 @@ function readDate(cell: string, monthFirst: boolean): string | null {
     return dateOf(fullYear(numeric[3] as string), swapped ? first : second, swapped ? second : first);
   }
   const dayMonth = /^(\d{1,2})\.?\s+([A-Za-z]{3,9})\.?,?\s+(\d{4})\b/.exec(text);
-  if (dayMonth) return dateOf(Number(dayMonth[3]), monthOf(dayMonth[2] as string), Number(dayMonth[1]));
+  if (dayMonth) return dateOf(Number(dayMonth[3]), monthNamed(dayMonth[2] as string), Number(dayMonth[1]));
   const monthDay = /^([A-Za-z]{3,9})\.?\s+(\d{1,2})(?:st|nd|rd|th)?,?\s+(\d{4})\b/.exec(text);
-  return monthDay ? dateOf(Number(monthDay[3]), monthOf(monthDay[1] as string), Number(monthDay[2])) : null;
-}
-
-const fullYear = (digits: string): number => (digits.length === 2 ? 2000 + Number(digits) : Number(digits));
-const monthOf = (name: string): number => MONTHS.indexOf(name.slice(0, 3).toLowerCase()) + 1;
-
-function dateOf(year: number, month: number, day: number): string | null {
-  const two = (n: number) => String(n).padStart(2, '0');
-  const date = `${year}-${two(month)}-${two(day)}`;
-  try {
-    dayNumber(date);
-    return date;
-  } catch {
-    return null;
-  }
+  return monthDay ? dateOf(Number(monthDay[3]), monthNamed(monthDay[1] as string), Number(monthDay[2])) : null;
 }

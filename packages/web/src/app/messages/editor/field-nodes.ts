@@ -72,7 +72,7 @@ export const EitherNode = Node.create({
       'span',
       mergeAttributes(own(HTMLAttributes), data),
       ['b', {}, spoken(filled)],
-      ['i', {}, `without ${words(field)}: ${blank === '' ? texts.nothing : spoken(blank)}`],
+      ['i', {}, texts.without(words(field), blank === '' ? texts.nothing : spoken(blank))],
     ];
   },
   renderText: ({ node }) => String(node.attrs['filled']),

@@ -62,6 +62,7 @@ export const messagesEditorTexts = {
     pictureNamedBy: (field: string) => `picture named by ${field}`,
   },
   fieldNodes: {
+    without: (field: string, text: string) => `without ${field}: ${text}`,
     nothing: 'nothing',
   },
 };
