@@ -17,8 +17,8 @@ import { WhyNotPlaced } from './placing/why-not-placed';
 export type Tier = 'quick' | 'full';
 
 const EFFORT: Record<Tier, Effort & { pulled: number }> = {
-  quick: { turns: 1, kinds: 3, shapes: 10, gap: 1e-3, together: 1, leansFrom: 250, pulled: 0.05 },
-  full: { turns: 3, kinds: 5, shapes: 24, gap: 1e-3, together: 1, leansFrom: 0, pulled: 0.3 },
+  quick: { iterations: 1, classes: 3, shapes: 10, gap: 1e-3, bucketDays: 1, deviatesFrom: 250, pulled: 0.05 },
+  full: { iterations: 3, classes: 5, shapes: 24, gap: 1e-3, bucketDays: 1, deviatesFrom: 0, pulled: 0.3 },
 };
 
 /** People whose day ran out of instants are moved to a later day, in at most this many rounds over the whole plan. */
@@ -91,7 +91,7 @@ function placeWell(input: PlanInput, tier: Tier, mayGrow: boolean): Placements {
   const first = quick();
   // Little effort for a plan that will be made again.
   if (mayGrow && isCutShort(input, first)) return first;
-  return [place(input, { ...EFFORT.quick, turns: 2 }).placements, first].reduce(betterPlacements, full());
+  return [place(input, { ...EFFORT.quick, iterations: 2 }).placements, first].reduce(betterPlacements, full());
 }
 
 function isCutShort(input: PlanInput, placements: Placements): boolean {

@@ -4,10 +4,10 @@ import { entry } from '../../testing/entries';
 import { mailbox, workspace } from '../../testing/plan-inputs';
 import { aimStarts, withSlack, type Effort } from './aim-starts';
 import { findGroups } from './groups';
-import { foreseeMixtures } from './mixtures';
+import { forecastClassMix } from './class-mix';
 import { PlanDays } from '../workspace/plan-days';
 
-const EFFORT: Effort = { turns: 1, kinds: 3, shapes: 6, gap: 1e-3, together: 1, leansFrom: 0 };
+const EFFORT: Effort = { iterations: 1, classes: 3, shapes: 6, gap: 1e-3, bucketDays: 1, deviatesFrom: 0 };
 const days = new PlanDays(workspace([0], { mailboxes: [mailbox()], horizonDays: 330 }));
 
 const situations = fc
@@ -40,45 +40,49 @@ const situations = fc
     );
     const groups = findGroups(waiting, capacity);
     const units = groups.map(() => waiting.map((e) => e.units));
-    const kinds = foreseeMixtures(days, waiting, groups, units, null, EFFORT.kinds);
-    const coursesOf = (together: number) => aimStarts(days, groups, kinds, capacity, { ...EFFORT, together });
-    return { capacity, groups, kinds, coursesOf };
+    const classes = forecastClassMix(days, waiting, groups, units, null, EFFORT.classes);
+    const coursesOf = (bucketDays: number) => aimStarts(days, groups, classes, capacity, { ...EFFORT, bucketDays });
+    return { capacity, groups, classes, coursesOf };
   });
 
 describe('the course through some mailboxes', () => {
   it('asks no more of a day than each mailbox has, takes nobody back, and starts all there are', () => {
     fc.assert(
-      fc.property(situations, fc.integer({ min: 1, max: 4 }), ({ capacity, groups, kinds, coursesOf }, together) => {
-        const courses = coursesOf(together);
-        let [over, back] = [0, 0];
-        groups.forEach(({ mailboxes }, g) => {
-          let started = 0;
-          mailboxes.forEach((m, at) => {
-            const left = capacity[m]!.slice();
-            for (const steps of courses[g]!.aims[at]!) {
-              started += steps[0]!.at(-1)!;
-              for (const curve of steps)
-                for (let i = 0; i < days.count; i++) {
-                  const own = curve[i]! - (i === 0 ? 0 : curve[i - 1]!);
-                  back = Math.min(back, own);
-                  left[i]! -= own;
-                }
-            }
-            over = Math.max(over, ...left.map((units) => -units));
+      fc.property(
+        situations,
+        fc.integer({ min: 1, max: 4 }),
+        ({ capacity, groups, classes, coursesOf }, bucketDays) => {
+          const courses = coursesOf(bucketDays);
+          let [over, back] = [0, 0];
+          groups.forEach(({ mailboxes }, g) => {
+            let started = 0;
+            mailboxes.forEach((m, at) => {
+              const left = capacity[m]!.slice();
+              for (const steps of courses[g]!.aims[at]!) {
+                started += steps[0]!.at(-1)!;
+                for (const curve of steps)
+                  for (let i = 0; i < days.count; i++) {
+                    const own = curve[i]! - (i === 0 ? 0 : curve[i - 1]!);
+                    back = Math.min(back, own);
+                    left[i]! -= own;
+                  }
+              }
+              over = Math.max(over, ...left.map((units) => -units));
+            });
+            const all = classes[g]!.reduce((sum, { units }) => sum + units, 0);
+            expect(started / withSlack(all, mailboxes.length)).toBeGreaterThan(0.99);
           });
-          const all = kinds[g]!.reduce((sum, { units }) => sum + units, 0);
-          expect(started / withSlack(all, mailboxes.length)).toBeGreaterThan(0.99);
-        });
-        expect(over).toBeLessThan(0.05);
-        expect(back).toBeGreaterThan(-1e-9);
-      }),
+          expect(over).toBeLessThan(0.05);
+          expect(back).toBeGreaterThan(-1e-9);
+        },
+      ),
       { numRuns: 30 },
     );
   });
 
   it('sends as many follow-ups as first messages, none before its delay and none after its tolerance', () => {
     fc.assert(
-      fc.property(situations, ({ groups, kinds, coursesOf }) => {
+      fc.property(situations, ({ groups, classes, coursesOf }) => {
         const courses = coursesOf(1);
         let [early, late, missing] = [0, 0, 0];
         const look = (before: Float64Array, own: Float64Array, delay: number, tolerance: number) => {
@@ -91,7 +95,7 @@ describe('the course through some mailboxes', () => {
         };
         groups.forEach((_, g) => {
           for (const curves of courses[g]!.aims)
-            kinds[g]!.forEach(({ steps }, k) =>
+            classes[g]!.forEach(({ steps }, k) =>
               steps.forEach(({ delay, tolerance }, s) => {
                 if (s > 0) look(curves[k]![s - 1]!, curves[k]![s]!, delay, tolerance);
               }),

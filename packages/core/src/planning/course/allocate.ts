@@ -3,8 +3,8 @@ import type { Group } from './groups';
 import type { PlanDays } from '../workspace/plan-days';
 import { sumOf } from '../sum';
 
-/** About how many cells of capacity there are at most; longer plans take several days together. */
-const PORTIONS = 4000;
+/** About how many periods of capacity there are at most; in longer plans a period is several days. */
+const MOST_PERIODS = 4000;
 
 /**
  * Divides the units of each entry among the groups of mailboxes, so that no group has unused capacity while people wait
@@ -14,7 +14,7 @@ const PORTIONS = 4000;
  * An augmenting path never frees a day that is in use, so by every day as much as possible has been sent
  * (transversal matroids are greedy: J. Edmonds and D. R. Fulkerson, J. Res. NBS 69B, 1965).
  *
- * @param trail for each group the working days from its last start to the day on which its capacity has taken
+ * @param lag for each group the working days from its last start to the day on which its capacity has taken
  *   all messages; 0 or more, fractions allowed
  * @returns for each group, the units of each of its entries
  */
@@ -22,33 +22,33 @@ export function allocate(
   days: PlanDays,
   entries: readonly Entry[],
   groups: readonly Group[],
-  trail: readonly number[],
+  lag: readonly number[],
 ): number[][] {
-  const dealing = new Dealing(entries, groups);
-  for (const { g, i, capacity } of portionsOf(days, groups, trail)) {
-    if (dealing.isOver) break;
-    dealing.give(g, i, capacity);
+  const assignment = new Assignment(entries, groups);
+  for (const { g, i, capacity } of periodsOf(days, groups, lag)) {
+    if (assignment.isOver) break;
+    assignment.give(g, i, capacity);
   }
-  const units = dealing.units();
+  const units = assignment.units();
   return groups.map(({ entries: own }, g) => own.map((e) => units[e]![g]!));
 }
 
-/** First estimate of the days by which follow-ups trail the starts of a group. */
-export function trailOf(entries: readonly Entry[], group: Group): number {
+/** First estimate of the days by which follow-ups lag behind the starts of a group. */
+export function meanLag(entries: readonly Entry[], group: Group): number {
   return meanOffset(group.entries.map((e) => entries[e]!));
 }
 
 /** The capacity of each group in each period of one or more days, counted for the starts it serves. */
-function portionsOf(days: PlanDays, groups: readonly Group[], trail: readonly number[]) {
-  const together = Math.ceil((days.count * groups.length) / PORTIONS);
-  const portions: { g: number; i: number; capacity: number; at: number }[] = [];
+function periodsOf(days: PlanDays, groups: readonly Group[], lag: readonly number[]) {
+  const length = Math.ceil((days.count * groups.length) / MOST_PERIODS);
+  const periods: { g: number; i: number; capacity: number; at: number }[] = [];
   groups.forEach(({ capacity }, g) => {
-    for (let i = 0; i < days.count; i += together) {
-      const sum = sumOf(capacity.subarray(i, i + together));
-      if (sum > 0) portions.push({ g, i, capacity: sum, at: days.workday[i]! - trail[g]! });
+    for (let i = 0; i < days.count; i += length) {
+      const sum = sumOf(capacity.subarray(i, i + length));
+      if (sum > 0) periods.push({ g, i, capacity: sum, at: days.workday[i]! - lag[g]! });
     }
   });
-  return portions.sort((a, b) => a.at - b.at || a.g - b.g);
+  return periods.sort((a, b) => a.at - b.at || a.g - b.g);
 }
 
 /** Messages to be sent: of an entry, or of those of its people who are bound to a mailbox. */
@@ -65,7 +65,7 @@ interface Source {
 const NONE = 1e-6;
 
 /** Assigns capacity. A cell is the capacity of a group in a period; a new period begins where an entry does. */
-class Dealing {
+class Assignment {
   private readonly sources: Source[] = [];
   private readonly begins: number[];
   private readonly score: number[];
@@ -118,9 +118,9 @@ class Dealing {
   ): void {
     const from = this.begins.indexOf(begins);
     const add = (own: number, among: readonly number[]) => {
-      const reached = new Set(among.flatMap((m) => groupOf.get(m) ?? []));
-      if (own <= 0 || reached.size === 0) return;
-      const cells = [...reached]
+      const eligible = new Set(among.flatMap((m) => groupOf.get(m) ?? []));
+      if (own <= 0 || eligible.size === 0) return;
+      const cells = [...eligible]
         .sort((a, b) => a - b)
         .flatMap((g) => Array.from({ length: this.periods - from }, (_, p) => g * this.periods + from + p));
       const given = new Float64Array(this.groups.length * this.periods);

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { entry } from '../../testing/entries';
 import { workspace } from '../../testing/plan-inputs';
-import { findGroups, joinGroups } from './groups';
+import { findGroups, mergeGroups } from './groups';
 import { PlanDays } from '../workspace/plan-days';
 
 const days = new PlanDays(workspace([0], { horizonDays: 5 }));
@@ -25,20 +25,20 @@ describe('groups of mailboxes', () => {
     expect(findGroups([entry(days, 50, [0])], [each(0)])).toEqual([]);
   });
 
-  it('are joined by their ends, those of the same entries, to as few as are wanted', () => {
+  it('are merged by their ends, those of the same entries, to as few as are wanted', () => {
     const bound = new Map([0, 1, 2, 3].map((m) => [m, 5]));
     const groups = findGroups([entry(days, 50, [0, 1, 2, 3], { bound }), entry(days, 9, [4])], Array(5).fill(each(9)));
     const ends = groups.map(({ mailboxes: [m] }) => [7, 3, 8, 2, 5][m!]!);
-    const joined = joinGroups(groups, ends, 4).map(({ group }) => group);
-    expect(names(joined)).toEqual([[3, 1], [0, 2], [4]]);
+    const merged = mergeGroups(groups, ends, 4).map(({ group }) => group);
+    expect(names(merged)).toEqual([[3, 1], [0, 2], [4]]);
   });
 
-  it('are joined whoever may use them where there are far too many sets', () => {
+  it('are merged whoever may use them where there are far too many sets', () => {
     const entries = [0, 1, 2, 3].map((m) => entry(days, 50, [m]));
     const groups = findGroups(entries, Array(4).fill(each(9)));
-    const [joined, ...others] = joinGroups(groups, [4, 3, 2, 1], 1);
+    const [merged, ...others] = mergeGroups(groups, [4, 3, 2, 1], 1);
     expect(others).toEqual([]);
-    expect(joined!.group.entries).toEqual([0, 1, 2, 3]);
-    expect(names(joinGroups(groups, [4, 3, 2, 1], 2).map(({ group }) => group))).toHaveLength(4);
+    expect(merged!.group.entries).toEqual([0, 1, 2, 3]);
+    expect(names(mergeGroups(groups, [4, 3, 2, 1], 2).map(({ group }) => group))).toHaveLength(4);
   });
 });

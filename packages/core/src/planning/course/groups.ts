@@ -13,9 +13,9 @@ export interface Group {
 /** @param capacity units left in each mailbox on each day */
 export function findGroups(entries: readonly Entry[], capacity: readonly Float64Array[]): Group[] {
   const groups = new Map<string, Group>();
-  const reach = entries.map(reachOf);
+  const eligible = entries.map(eligibleMailboxes);
   capacity.forEach((left, m) => {
-    const own = [...entries.keys()].filter((e) => reach[e]!.has(m));
+    const own = [...entries.keys()].filter((e) => eligible[e]!.has(m));
     if (own.length === 0 || left.every((units) => units === 0)) return;
     const hasBound = own.some((e) => entries[e]!.bound.has(m));
     const key = hasBound ? `bound ${m}` : own.join();
@@ -29,7 +29,7 @@ export function findGroups(entries: readonly Entry[], capacity: readonly Float64
 }
 
 /** Several groups treated as one. */
-export interface Joined {
+export interface MergedGroup {
   group: Group;
   /** The groups in it. */
   of: number[];
@@ -45,22 +45,22 @@ const CROWD = 3;
  * @param ends the working day by which each group's messages have been sent
  * @param most how many groups are wanted; there may be more if there are somewhat more sets of entries
  */
-export function joinGroups(groups: readonly Group[], ends: readonly number[], most: number): Joined[] {
+export function mergeGroups(groups: readonly Group[], ends: readonly number[], most: number): MergedGroup[] {
   const sets = new Map<string, number[]>();
   groups.forEach(({ entries }, g) => sets.set(entries.join(), [...(sets.get(entries.join()) ?? []), g]));
   const lists = sets.size > CROWD * most ? [[...groups.keys()]] : [...sets.values()];
   const each = Math.max(1, Math.floor(most / lists.length));
   return lists.flatMap((own) => {
-    const joined: number[][] = [];
+    const merged: number[][] = [];
     const sorted = own.toSorted((a, b) => ends[a]! - ends[b]!);
     sorted.forEach((g, at) => {
-      (joined[Math.floor((at * Math.min(each, sorted.length)) / sorted.length)] ??= []).push(g);
+      (merged[Math.floor((at * Math.min(each, sorted.length)) / sorted.length)] ??= []).push(g);
     });
-    return joined.map((list) => ({ group: asOne(list.map((g) => groups[g]!)), of: list }));
+    return merged.map((list) => ({ group: unionOf(list.map((g) => groups[g]!)), of: list }));
   });
 }
 
-function asOne(groups: readonly Group[]): Group {
+function unionOf(groups: readonly Group[]): Group {
   const capacity = new Float64Array(groups[0]!.capacity.length);
   for (const { capacity: own } of groups) for (let i = 0; i < capacity.length; i++) capacity[i]! += own[i]!;
   const entries = [...new Set(groups.flatMap((group) => group.entries))].sort((a, b) => a - b);
@@ -68,6 +68,6 @@ function asOne(groups: readonly Group[]): Group {
 }
 
 /** The mailboxes that at least one person of an entry may use. */
-export function reachOf({ mailboxes, bound, units }: Entry): ReadonlySet<number> {
+export function eligibleMailboxes({ mailboxes, bound, units }: Entry): ReadonlySet<number> {
   return new Set([...bound.keys(), ...(units > sumOf(bound.values()) ? mailboxes : [])]);
 }

@@ -5,16 +5,16 @@ import type { Stream } from './stream-program';
 
 const steps = (...pairs: [delay: number, tolerance: number][]) =>
   [[0, 0] as const, ...pairs].map(([delay, tolerance]) => ({ delay, tolerance }));
-const flat = (days: number, units: number, kinds: Stream['kinds']): Stream => ({
+const flat = (days: number, units: number, classes: Stream['classes']): Stream => ({
   workday: Array.from({ length: days }, (_, i) => i),
   capacity: new Float64Array(days).fill(units),
   available: null,
-  kinds,
+  classes,
 });
 /** The course through one stream, of as many as can start. */
-const alone = (stream: Stream, lastStart: number, gap: number, together = 1): Curves =>
-  startCurves([stream], lastStart, Infinity, { gap, together })[0]!;
-const SHARP = { gap: 1e-4, together: 1 };
+const alone = (stream: Stream, lastStart: number, gap: number, bucketDays = 1): Curves =>
+  startCurves([stream], lastStart, Infinity, { gap, bucketDays })[0]!;
+const SHARP = { gap: 1e-4, bucketDays: 1 };
 const whole = (days: number) => new Float64Array(days).fill(1);
 
 describe('startCurves', () => {
@@ -36,7 +36,7 @@ describe('startCurves', () => {
     expect(curves![0]!.at(-1)! - curves![0]![9]!).toBeGreaterThan(10);
   });
 
-  it('starts all of a kind by its last day, at its part of the starts on the way, or near it where it may lean', () => {
+  it('starts all of a class by its last day, at its part of the starts on the way, or near it where it may deviate', () => {
     const parts = fc.tuple(
       fc.integer({ min: 1, max: 5 }),
       fc.integer({ min: 1, max: 5 }),
@@ -46,21 +46,21 @@ describe('startCurves', () => {
       fc.property(parts, ([own, other, last]) => {
         const days = 50;
         const part = Float64Array.from({ length: days }, (_, j) => (j <= last ? own / (own + other) : 0));
-        const kinds = [
+        const classes = [
           { steps: steps([2, 2], [3, 2]), part },
           { steps: steps([3, 2]), part: part.map((x) => 1 - x) },
         ];
         // As many as start by then when nobody says how many there are, and a few less.
-        const [free] = alone(flat(days, 60, kinds), 30, 1e-4);
+        const [free] = alone(flat(days, 60, classes), 30, 1e-4);
         const most = [free![0]!.at(-1)! * 0.95, 10_000];
-        const told = kinds.map((kind, k) => ({ ...kind, most: most[k]! }));
-        const early = [false, true].map((leans) => {
-          const [first, second] = alone({ ...flat(days, 60, told), leans }, 30, 1e-4).map((curves) => curves[0]!);
+        const told = classes.map((own, k) => ({ ...own, most: most[k]! }));
+        const early = [false, true].map((deviates) => {
+          const [first, second] = alone({ ...flat(days, 60, told), deviates }, 30, 1e-4).map((curves) => curves[0]!);
           expect(first![last]!).toBeGreaterThan(most[0]! - 0.5);
           expect(first!.at(-1)!).toBeLessThan(most[0]! + 0.5);
           for (let j = 0; j <= last; j++) {
             const even = part[j]! * (first![j]! + second![j]!);
-            expect(Math.abs(first![j]! - even)).toBeLessThan((leans ? 0.01 * most[0]! : 0) + 0.5);
+            expect(Math.abs(first![j]! - even)).toBeLessThan((deviates ? 0.01 * most[0]! : 0) + 0.5);
           }
           const sumOf = (curve: Float64Array) => curve.slice(0, 31).reduce((sum, x) => sum + x, 0);
           return 3 * sumOf(first!) + 2 * sumOf(second!);
@@ -111,9 +111,9 @@ describe('startCurves', () => {
     fc.assert(
       fc.property(fc.array(pair, { maxLength: 3 }), capacity, (pairs, units) => {
         const n = units.length;
-        const kinds = [{ steps: steps(...pairs), part: whole(n) }];
-        const stream = { ...flat(n, 1, kinds), capacity: Float64Array.from(units) };
-        const [sharp, even] = [1, 4].map((together) => alone(stream, n - 30, 1e-3, together)[0]!);
+        const classes = [{ steps: steps(...pairs), part: whole(n) }];
+        const stream = { ...flat(n, 1, classes), capacity: Float64Array.from(units) };
+        const [sharp, even] = [1, 4].map((bucketDays) => alone(stream, n - 30, 1e-3, bucketDays)[0]!);
         const begun = [sharp!, even!].map(([starts]) => starts!.at(-1)!);
         expect(begun[1]! / begun[0]!).toBeGreaterThan(0.85);
         expect(begun[1]! / begun[0]!).toBeLessThan(1.15);
@@ -134,26 +134,26 @@ describe('startCurves', () => {
     fc.assert(
       fc.property(pattern, pattern, capacity, fc.double({ min: 0, max: 1, noNaN: true }), (a, b, units, part) => {
         const n = units.length;
-        const kinds = [a, b].map((pairs, k) => ({
+        const classes = [a, b].map((pairs, k) => ({
           steps: steps(...pairs),
           part: new Float64Array(n).map((_, i) => ((k === 0) === i < n / 2 ? part : 1 - part)),
         }));
         const available = Float64Array.from({ length: n }, (_, i) => 5 * (i + 1));
-        const stream = { ...flat(n, 1, kinds), capacity: Float64Array.from(units), available };
+        const stream = { ...flat(n, 1, classes), capacity: Float64Array.from(units), available };
         const curves = alone(stream, Math.floor(n / 2), 1e-3);
         const scale = (0.02 * units.reduce((x, y) => x + y, 0)) / n + 0.1;
         for (let j = 0; j < n; j++) {
           let [sent, begun] = [0, 0];
-          curves.forEach((kind, k) => {
-            kind.forEach((curve, s) => {
+          curves.forEach((own, k) => {
+            own.forEach((curve, s) => {
               sent += curve[j]! - (j === 0 ? 0 : curve[j - 1]!);
               if (s === 0) return;
-              const { delay, tolerance } = kinds[k]!.steps[s]!;
-              expect(curve[j]!).toBeLessThanOrEqual((j < delay ? 0 : kind[s - 1]![j - delay]!) + scale);
+              const { delay, tolerance } = classes[k]!.steps[s]!;
+              expect(curve[j]!).toBeLessThanOrEqual((j < delay ? 0 : own[s - 1]![j - delay]!) + scale);
               if (j >= delay + tolerance)
-                expect(curve[j]!).toBeGreaterThanOrEqual(kind[s - 1]![j - delay - tolerance]! - scale);
+                expect(curve[j]!).toBeGreaterThanOrEqual(own[s - 1]![j - delay - tolerance]! - scale);
             });
-            begun += kind[0]![j]!;
+            begun += own[0]![j]!;
           });
           expect(sent).toBeLessThanOrEqual(units[j]! + scale);
           expect(begun).toBeLessThanOrEqual(available[j]! + scale);

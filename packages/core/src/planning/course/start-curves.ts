@@ -3,24 +3,24 @@ import { StreamProgram, type Stream } from './stream-program';
 import { sumOf } from '../sum';
 
 /** How precisely a course is computed. */
-export interface Care {
+export interface Precision {
   /** Relative gap to the optimum at which to stop. */
   gap: number;
-  /** Most open days taken together; the course is linear in capacity on them. */
-  together: number;
+  /** Most open days in a bucket; the course is linear in capacity on them. */
+  bucketDays: number;
 }
 
-/** For each kind and step, the cumulative units sent by the end of each open day. */
+/** For each class and step, the cumulative units sent by the end of each open day. */
 export type Curves = Float64Array[][];
 
 /**
- * The best course of several kinds of people through some streams: as many starts as early as possible, with room for
+ * The best course of several classes through some streams: as many starts as early as possible, with room for
  * every follow-up in time, until `units` have started in all streams together. It is a linear program in cumulative
  * sums: with people served in order, a follow-up is neither early nor late when
  * F(s - 1, latest day whose follow-up would be late) <= F(s, d) <= F(s - 1, latest day whose delay has passed),
- * and a day is within capacity when the sums of all steps grow by at most that. The starts of all kinds of a stream form
- * one curve, of which each kind has its part, or nearly so ({@link Stream.leans}). The streams share one row only: how
- * many start. Days taken together form one step of the curve.
+ * and a day is within capacity when the sums of all steps grow by at most that. The starts of all classes of a stream form
+ * one curve, of which each class has its part, or nearly so ({@link Stream.deviates}). The streams share one row only: how
+ * many start. The days of a bucket form one step of the curve.
  *
  * @param lastStart workday number after which nobody starts
  * @param units units that start; `Infinity` for as many as possible
@@ -31,15 +31,17 @@ export function startCurves(
   streams: readonly Stream[],
   lastStart: number,
   units: number,
-  { gap, together }: Care,
+  { gap, bucketDays }: Precision,
 ): Curves[] {
-  const models = streams.map((stream) => new StreamProgram(stream, lastStart, together));
+  const models = streams.map((stream) => new StreamProgram(stream, lastStart, bucketDays));
   const scales = streams.map(({ capacity }) => Math.max(1e-9, mean(capacity)));
   const first = models.map(() => 0);
   models.forEach(({ count }, i) => (first[i + 1] = first[i]! + count));
   const n = first[models.length]!;
   const z =
-    n === 0 ? new Float64Array(0) : maximise(joined(models, scales, units, n), objectiveOf(models, scales, n), gap).z;
+    n === 0
+      ? new Float64Array(0)
+      : maximise(combinedRows(models, scales, units, n), objectiveOf(models, scales, n), gap).z;
   return models.map((model, i) => {
     const own = z.subarray(first[i]!, first[i + 1]!);
     return model.sums.map((steps) =>
@@ -48,7 +50,7 @@ export function startCurves(
         let reached = 0;
         for (let e = 0; e < ends.length; e++)
           ends[e] = reached = Math.max(reached, model.forms.valueOf(sums[e]!, own) * scales[i]!);
-        return model.stretches.byDay(ends);
+        return model.buckets.byDay(ends);
       }),
     );
   });
@@ -70,7 +72,12 @@ function objectiveOf(models: readonly StreamProgram[], scales: readonly number[]
 }
 
 /** The rows of all streams, each in its own scale, and the row of total starts, as a part of those wanted. */
-function joined(models: readonly StreamProgram[], scales: readonly number[], units: number, n: number): Inequalities {
+function combinedRows(
+  models: readonly StreamProgram[],
+  scales: readonly number[],
+  units: number,
+  n: number,
+): Inequalities {
   const parts = models.map((model, i) => model.rows(scales[i]!));
   const totals = models.map((model) => model.totals());
   const inAll =

@@ -3,8 +3,8 @@ import type { Entry } from '../course/entries';
 import type { Placements } from '../placements/placements';
 import type { Claim, Starting, StartTurns } from './start-turns';
 
-/** The course of one kind of people through a mailbox. */
-export interface Place {
+/** The course of one class through a mailbox. */
+export interface ClassCourse {
   /** The steps of all of them, exactly or nearly. */
   steps: Entry['steps'];
   /** For each step, the cumulative units to be sent by the end of each day. */
@@ -18,8 +18,8 @@ export interface Place {
 const PATIENCE = 3;
 const PATIENCE_WITHOUT_TOLERANCE = 1;
 
-/** The progress of one kind. */
-interface Going extends Place {
+/** How far one class has got. */
+interface Progress extends ClassCourse {
   started: number;
   /** For each step, the day of the last rank. */
   reached: number[];
@@ -30,14 +30,14 @@ interface Going extends Place {
   place: Starting;
 }
 
-/** The course of several kinds of people through one mailbox. */
+/** The course of several classes through one mailbox. */
 export class MailboxCourse {
   /** Messages of the starts so far, in units, and those given up because they did not fit. */
   private begun = 0;
   private missed = 0;
   /** All messages of the people who should have started by the end of each day, in units. */
   private readonly aim: Float64Array;
-  private readonly going: Going[];
+  private readonly classes: Progress[];
   private readonly all: Claim[];
   /** The rounding threshold, different for each mailbox, so that not all round up on the same day. */
   private readonly phase: number;
@@ -50,28 +50,28 @@ export class MailboxCourse {
     private readonly placements: Placements,
     private readonly turns: StartTurns,
     private readonly m: number,
-    places: readonly Place[],
+    courses: readonly ClassCourse[],
   ) {
     this.aim = new Float64Array(placements.days.count);
-    for (const { aims, steps } of places)
+    for (const { aims, steps } of courses)
       for (let i = 0; i < this.aim.length; i++) this.aim[i]! += aims[0]![i]! * steps.length;
-    this.going = places.map((place) => {
-      const going: Going = {
-        steps: place.steps,
-        aims: place.aims,
-        factor: place.factor,
-        claims: place.claims,
+    this.classes = courses.map((course) => {
+      const progress: Progress = {
+        steps: course.steps,
+        aims: course.aims,
+        factor: course.factor,
+        claims: course.claims,
         started: 0,
-        reached: place.steps.map(() => 0),
-        end: endOf(place.aims[0]!),
+        reached: course.steps.map(() => 0),
+        end: endOf(course.aims[0]!),
         behind: 0,
-        place: (people, from, most) => this.place(people, from, most, going),
+        place: (people, from, most) => this.place(people, from, most, progress),
       };
-      return going;
+      return progress;
     });
-    this.all = places.flatMap(({ claims }) => claims.map(({ turn }) => ({ turn, free: Infinity })));
-    this.phase = ((m * 0.618034) % 1) * places.reduce((most, { steps }) => Math.max(most, steps.length), 1);
-    const isExact = places.every(({ steps }) => steps.every((s) => s.tolerance === 0));
+    this.all = courses.flatMap(({ claims }) => claims.map(({ turn }) => ({ turn, free: Infinity })));
+    this.phase = ((m * 0.618034) % 1) * courses.reduce((most, { steps }) => Math.max(most, steps.length), 1);
+    const isExact = courses.every(({ steps }) => steps.every((s) => s.tolerance === 0));
     this.patience = isExact ? PATIENCE_WITHOUT_TOLERANCE : PATIENCE;
   }
 
@@ -80,20 +80,20 @@ export class MailboxCourse {
     const aim = this.aim[i]! - this.missed;
     this.day = i;
     this.due = aim - this.phase;
-    for (const kind of this.going) kind.behind = behind(kind, i);
+    for (const progress of this.classes) progress.behind = behind(progress, i);
     while (this.begun < this.due) if (!this.startNext(i)) break;
     this.missed += Math.max(0, aim - this.begun - this.patience * (this.phase + 1));
   }
 
-  /** Starts the next person, preferably of the kind furthest behind its course. */
+  /** Starts the next person, preferably of the class furthest behind its course. */
   private startNext(i: number): boolean {
-    const { going } = this;
+    const { classes } = this;
     for (;;) {
-      let next = going[0]!;
-      for (let k = 1; k < going.length; k++) if (going[k]!.behind > next.behind) next = going[k]!;
+      let next = classes[0]!;
+      for (let k = 1; k < classes.length; k++) if (classes[k]!.behind > next.behind) next = classes[k]!;
       if (next.behind === -Infinity) return false;
       const isStarted = this.turns.next(next.claims, this.m, i, next.place);
-      // A kind without room on a day gets none later on that day.
+      // A class without room on a day gets none later on that day.
       next.behind = isStarted ? behind(next, i) : -Infinity;
       if (isStarted) return true;
     }
@@ -105,41 +105,41 @@ export class MailboxCourse {
     while (this.placements.book.left(this.m, i) > 0) if (!this.turns.next(this.all, this.m, i, place)) break;
   }
 
-  private place(people: readonly number[], from: number, most: number, kind: Going): number {
+  private place(people: readonly number[], from: number, most: number, progress: Progress): number {
     const { placements } = this;
     const p = people[from]!;
     const units = placements.book.people.units[p]!;
     const messages = units * placements.steps(p).length;
-    // With several kinds, a different one may be furthest behind after each start.
-    const wanted = this.going.length > 1 ? 1 : Math.min(most, Math.ceil((this.due - this.begun) / messages));
-    const many = this.findDays(p, kind, wanted);
+    // With several classes, a different one may be furthest behind after each start.
+    const wanted = this.classes.length > 1 ? 1 : Math.min(most, Math.ceil((this.due - this.begun) / messages));
+    const many = this.findDays(p, progress, wanted);
     if (many === 0) return 0;
     placements.takeAll(people, from, many, this.m, placements.scratch);
-    kind.started += many * units;
+    progress.started += many * units;
     this.begun += many * messages;
     return many;
   }
 
   /** Finds a person's days, into the scratch. @returns how many of those wanted have the same days; 0 if none has days */
-  private findDays(p: number, kind: Going, wanted: number): number {
+  private findDays(p: number, progress: Progress, wanted: number): number {
     const { placements, m } = this;
     const { book, days, scratch } = placements;
     const steps = placements.steps(p);
     const units = book.people.units[p]!;
-    const rank = kind.started + units / 2;
+    const rank = progress.started + units / 2;
     if (!book.fits(p, m, this.day)) return 0;
     scratch[0] = this.day;
     let many = wanted > 1 ? Math.min(wanted, book.howMany(p, m, this.day)) : 1;
     for (let s = 1; s < steps.length; s++) {
       const low = days.firstAfter(scratch[s - 1]!, steps[s]!.delay);
       const high = days.until(scratch[s - 1]!, steps[s]!.delay + steps[s]!.tolerance);
-      const own = Math.max(low, dayOf(kind, s, rank));
+      const own = Math.max(low, dayOf(progress, s, rank));
       const best = Math.min(high, own);
       const day = best >= low && book.fits(p, m, best) ? best : placements.nearest(p, m, best, low, high);
       if (day < 0) return 0;
       scratch[s] = day;
       if (many > 1) many = Math.min(many, book.howMany(p, m, day));
-      if (many > 1 && own < high) many = Math.min(many, 1 + Math.floor((kind.aims[s]![own]! - rank) / units));
+      if (many > 1 && own < high) many = Math.min(many, 1 + Math.floor((progress.aims[s]![own]! - rank) / units));
     }
     return many;
   }
@@ -151,14 +151,14 @@ function endOf(curve: Float64Array): number {
   return last === 0 ? curve.length : curve.findIndex((units) => units >= last - 1e-6);
 }
 
-/** How many messages a kind is behind its course; infinite once the course is over and people still wait. */
-function behind({ aims, steps, factor, end, started }: Going, i: number): number {
+/** How many messages a class is behind its course; infinite once the course is over and people still wait. */
+function behind({ aims, steps, factor, end, started }: Progress, i: number): number {
   const left = aims[0]![i]! * factor - started;
   return i > end || (i === end && left > 0) ? Infinity : left * steps.length;
 }
 
 /** The day on which step s of a course reaches a rank; ranks increase from call to call. */
-function dayOf({ aims, reached }: Going, s: number, rank: number): number {
+function dayOf({ aims, reached }: Progress, s: number, rank: number): number {
   const aim = aims[s]!;
   let i = reached[s]!;
   while (i < aim.length && aim[i]! < rank) i++;

@@ -1,9 +1,9 @@
-import { aimStarts, LOOSE, LOOSER, withSlack, type Aims, type Effort, type GroupCourse } from '../course/aim-starts';
-import { allocate, dayTaken, trailOf } from '../course/allocate';
+import { aimStarts, COARSE, COARSER, withSlack, type Aims, type Effort, type GroupCourse } from '../course/aim-starts';
+import { allocate, dayTaken, meanLag } from '../course/allocate';
 import { findEntries, type Entry } from '../course/entries';
-import { findGroups, joinGroups, reachOf, type Group } from '../course/groups';
-import { MailboxCourse, type Place } from './mailbox-course';
-import { foreseeMixtures, type Kind } from '../course/mixtures';
+import { findGroups, mergeGroups, eligibleMailboxes, type Group } from '../course/groups';
+import { MailboxCourse, type ClassCourse } from './mailbox-course';
+import { forecastClassMix, type SequenceClass } from '../course/class-mix';
 import type { Placements } from '../placements/placements';
 import type { PlanDays } from '../workspace/plan-days';
 import { StartTurns } from './start-turns';
@@ -12,7 +12,7 @@ import { sumOf } from '../sum';
 /**
  * Places everybody who has not started. First capacity is divided among the entries ({@link allocate}), then the course
  * of each sequence through each mailbox is computed ({@link aimStarts}), for entries with limits of their own before the
- * others. Then people start day by day as the course says, the kind furthest behind its course first. Each person gets
+ * others. Then people start day by day as the course says, the class furthest behind its course first. Each person gets
  * the days on which the course of the later messages reaches their rank, or the nearest possible ones.
  *
  * @returns those for whom that course had no room, in order
@@ -49,13 +49,13 @@ function findCourses(
   const room = entries[0]!.own ? withinLimit(entries[0]!, capacity) : capacity;
   const found = findAims(days, entries, room, effort);
   const mailboxes = found.groups.flatMap((group, g) => {
-    const places = placesOf(entries, found, turns, g);
+    const courses = classCourses(entries, found, turns, g);
     return group.mailboxes.map((m, at): MailboxCourse => {
       const aims = found.courses[g]!.aims[at]!;
       for (const curve of aims.flat())
         for (let i = 0; i < curve.length; i++)
           capacity[m]![i] = Math.max(0, capacity[m]![i]! - curve[i]! + (i === 0 ? 0 : curve[i - 1]!));
-      return new MailboxCourse(placements, turns, m, places[at]!);
+      return new MailboxCourse(placements, turns, m, courses[at]!);
     });
   });
   return { turns, mailboxes };
@@ -78,41 +78,44 @@ function withinLimit({ own, mailboxes }: Entry, capacity: readonly Float64Array[
 interface Found {
   groups: Group[];
   units: number[][];
-  kinds: Kind[][];
+  classes: SequenceClass[][];
   courses: GroupCourse[];
 }
 
-/** The greatest number of kinds times days in a program. */
-const KIND_DAYS = 900;
+/** The greatest number of classes times days in a program. */
+const CLASS_DAYS = 900;
 
 /**
- * The mixture decides the course, and the course decides the mixture and when each group of mailboxes ends: each is
+ * The class mix decides the course, and the course decides the class mix and when each group of mailboxes ends: each is
  * computed from the others in turn.
  */
 function findAims(days: PlanDays, entries: readonly Entry[], capacity: readonly Float64Array[], most: Effort): Found {
   const alike = groupAlike(days, entries, findGroups(entries, capacity), most.shapes);
   const { groups, isCrowded } = alike;
-  // Many groups and long plans tell fewer kinds apart: the time of a program grows with the cube of their number.
-  const kindsFor = Math.max(2, Math.round(KIND_DAYS / days.count));
-  const effort = isCrowded ? { ...most, turns: 1, kinds: 2 } : { ...most, kinds: Math.min(most.kinds, kindsFor) };
-  const trail = groups.map((group) => trailOf(entries, group));
+  // Many groups and long plans tell fewer classes apart: the time of a program grows with the cube of their number.
+  const classesFor = Math.max(2, Math.round(CLASS_DAYS / days.count));
+  const effort = isCrowded
+    ? { ...most, iterations: 1, classes: 2 }
+    : { ...most, classes: Math.min(most.classes, classesFor) };
+  const lag = groups.map((group) => meanLag(entries, group));
   let { units } = alike;
-  let kinds = foreseeMixtures(days, entries, groups, units, null, effort.kinds);
-  const turns = entries.length > 1 ? effort.turns : 0;
-  // Earlier rounds only serve to compute the next.
-  const effortOf = (turn: number) => (turn < turns ? { ...effort, ...(groups.length === 1 ? LOOSE : LOOSER) } : effort);
-  let courses = aimStarts(days, groups, kinds, capacity, effortOf(0));
-  for (let turn = 1; turn <= turns; turn++) {
+  let classes = forecastClassMix(days, entries, groups, units, null, effort.classes);
+  const iterations = entries.length > 1 ? effort.iterations : 0;
+  // Earlier iterations only serve to compute the next.
+  const effortOf = (iteration: number) =>
+    iteration < iterations ? { ...effort, ...(groups.length === 1 ? COARSE : COARSER) } : effort;
+  let courses = aimStarts(days, groups, classes, capacity, effortOf(0));
+  for (let iteration = 1; iteration <= iterations; iteration++) {
     const starts = courses.map(({ aims }) => startsByDay(aims, days.count));
     groups.forEach((group, g) => {
       const messages = messagesOf(entries, group, units[g]!);
-      if (messages > 0) trail[g] = Math.max(0, dayTaken(days, group, messages) - courses[g]!.lastStart);
+      if (messages > 0) lag[g] = Math.max(0, dayTaken(days, group, messages) - courses[g]!.lastStart);
     });
-    if (groups.length > 1 && !isCrowded) units = allocate(days, entries, groups, trail);
-    kinds = foreseeMixtures(days, entries, groups, units, starts, effort.kinds);
-    courses = aimStarts(days, groups, kinds, capacity, effortOf(turn), courses);
+    if (groups.length > 1 && !isCrowded) units = allocate(days, entries, groups, lag);
+    classes = forecastClassMix(days, entries, groups, units, starts, effort.classes);
+    courses = aimStarts(days, groups, classes, capacity, effortOf(iteration), courses);
   }
-  return { groups, units, kinds, courses };
+  return { groups, units, classes, courses };
 }
 
 /** Units that start on each day in all mailboxes of a group. */
@@ -130,19 +133,19 @@ function groupAlike(
   groups: Group[],
   most: number,
 ): { groups: Group[]; units: number[][]; isCrowded: boolean } {
-  const trail = groups.map((group) => trailOf(entries, group));
-  const units = allocate(days, entries, groups, trail);
+  const lag = groups.map((group) => meanLag(entries, group));
+  const units = allocate(days, entries, groups, lag);
   if (groups.length <= most) return { groups, units, isCrowded: false };
   const ends = groups.map((group, g) => dayTaken(days, group, messagesOf(entries, group, units[g]!)));
-  const joined = joinGroups(groups, ends, most);
+  const merged = mergeGroups(groups, ends, most);
   return {
-    groups: joined.map(({ group }) => group),
-    units: joined.map(({ group, of }) =>
+    groups: merged.map(({ group }) => group),
+    units: merged.map(({ group, of }) =>
       group.entries.map((e) => of.reduce((sum, g) => sum + (units[g]![groups[g]!.entries.indexOf(e)] ?? 0), 0)),
     ),
     isCrowded:
-      joined.length > most ||
-      joined.some(({ group, of }) => of.some((g) => groups[g]!.entries.length < group.entries.length)),
+      merged.length > most ||
+      merged.some(({ group, of }) => of.some((g) => groups[g]!.entries.length < group.entries.length)),
   };
 }
 
@@ -150,29 +153,31 @@ function messagesOf(entries: readonly Entry[], group: Group, units: readonly num
   return group.entries.reduce((sum, e, at) => sum + units[at]! * entries[e]!.steps.length, 0);
 }
 
-/** For each mailbox of a group, the courses of the kinds that start in it, with their people. */
-function placesOf(entries: readonly Entry[], found: Found, { turns }: StartTurns, g: number): Place[][] {
-  const { groups, units, kinds, courses } = found;
+/** For each mailbox of a group, the courses of the classes that start in it, with their people. */
+function classCourses(entries: readonly Entry[], found: Found, { turns }: StartTurns, g: number): ClassCourse[][] {
+  const { groups, units, classes, courses } = found;
   const { mailboxes, entries: own } = groups[g]!;
   const { aims } = courses[g]!;
-  const reach = entries.map(reachOf);
-  const places = mailboxes.map((): Place[] => []);
-  kinds[g]!.forEach((kind, k) => {
+  const eligible = entries.map(eligibleMailboxes);
+  const perMailbox = mailboxes.map((): ClassCourse[] => []);
+  classes[g]!.forEach((sequenceClass, k) => {
     const starts = aims.map((curves) => curves[k]![0]!.at(-1)!);
     const all = sumOf(starts);
-    const factor = all === 0 ? 1 : Math.max(1, withSlack(kind.units, mailboxes.length) / all);
-    places.forEach((list, at) => list.push({ steps: kind.steps, aims: aims[at]![k]!, factor, claims: [] }));
-    for (const e of kind.entries) {
+    const factor = all === 0 ? 1 : Math.max(1, withSlack(sequenceClass.units, mailboxes.length) / all);
+    perMailbox.forEach((list, at) =>
+      list.push({ steps: sequenceClass.steps, aims: aims[at]![k]!, factor, claims: [] }),
+    );
+    for (const e of sequenceClass.entries) {
       // The units of an entry are divided among its mailboxes by what each of these starts; some are bound to one.
-      const open = sumOf(starts.filter((_, at) => reach[e]!.has(mailboxes[at]!)));
+      const open = sumOf(starts.filter((_, at) => eligible[e]!.has(mailboxes[at]!)));
       const here = units[g]![own.indexOf(e)]!;
       mailboxes.forEach((m, at) => {
-        if (!reach[e]!.has(m)) return;
+        if (!eligible[e]!.has(m)) return;
         const free = open === 0 ? 0 : (here * starts[at]!) / open - (entries[e]!.bound.get(m) ?? 0);
         const most = groups.length === 1 ? Infinity : free < 1e-6 ? 0 : withSlack(free, 1);
-        places[at]![k]!.claims.push({ turn: turns[e]!, free: most });
+        perMailbox[at]![k]!.claims.push({ turn: turns[e]!, free: most });
       });
     }
   });
-  return places;
+  return perMailbox;
 }

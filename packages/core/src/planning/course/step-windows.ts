@@ -4,32 +4,36 @@ export interface StepDelay {
   tolerance: number;
 }
 
-/** For each open day, the last open day whose people may, and must, have the step by its end; -1 for none. */
-export interface Reaches {
-  may: Int32Array;
-  must: Int32Array;
+/** For each open day, the last open day whose people have the step released, and due, by its end; -1 for none. */
+export interface StepWindows {
+  released: Int32Array;
+  due: Int32Array;
 }
 
 /**
  * @param workday number of working days up to and including each open day; increasing
  * @param allowed the open days on which the step may be sent
  */
-export function reachesOf({ delay, tolerance }: StepDelay, workday: ArrayLike<number>, allowed: Uint8Array): Reaches {
+export function stepWindows(
+  { delay, tolerance }: StepDelay,
+  workday: ArrayLike<number>,
+  allowed: Uint8Array,
+): StepWindows {
   const days = allowed.length;
-  const out = { may: new Int32Array(days), must: new Int32Array(days) };
+  const out = { released: new Int32Array(days), due: new Int32Array(days) };
   const after = new Float64Array(days);
   let next = Infinity;
   for (let j = days - 1; j >= 0; j--) {
     after[j] = next;
     if (allowed[j]) next = workday[j]!;
   }
-  let [may, must] = [-1, -1];
+  let [released, due] = [-1, -1];
   for (let j = 0; j < days; j++) {
     // Two messages are never on one day, whatever the delay.
-    while (may + 1 < j && workday[j]! - workday[may + 1]! >= delay) may++;
-    while (must + 1 <= may && after[j]! - workday[must + 1]! > delay + tolerance) must++;
-    out.may[j] = may;
-    out.must[j] = Math.min(must, may);
+    while (released + 1 < j && workday[j]! - workday[released + 1]! >= delay) released++;
+    while (due + 1 <= released && after[j]! - workday[due + 1]! > delay + tolerance) due++;
+    out.released[j] = released;
+    out.due[j] = Math.min(due, released);
   }
   return out;
 }

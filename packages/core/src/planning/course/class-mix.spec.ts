@@ -3,7 +3,7 @@ import { entry } from '../../testing/entries';
 import { mailbox, workspace } from '../../testing/plan-inputs';
 import type { Entry } from './entries';
 import { findGroups } from './groups';
-import { foreseeMixtures } from './mixtures';
+import { forecastClassMix } from './class-mix';
 import { PlanDays } from '../workspace/plan-days';
 
 const days = new PlanDays(workspace([0], { mailboxes: [mailbox(), mailbox()], horizonDays: 20 }));
@@ -15,12 +15,12 @@ const LATER = [
   { delay: 3, tolerance: 1 },
 ];
 
-/** The part of each kind in each group, day by day, where each mailbox starts 100 a day and each entry is split so. */
+/** The part of each class in each group, day by day, where each mailbox starts 100 a day and each entry is split so. */
 function parts(entries: Entry[], units: number[][]): number[][][] {
   const groups = findGroups(entries, [each(100), each(100)]);
   const starts = groups.map((group) => each(100 * group.mailboxes.length));
-  const kinds = foreseeMixtures(days, entries, groups, units, starts, 3);
-  return kinds.map((own) => own.map(({ part }) => [...part]));
+  const classes = forecastClassMix(days, entries, groups, units, starts, 3);
+  return classes.map((own) => own.map(({ part }) => [...part]));
 }
 
 describe('who is foreseen to start', () => {
@@ -45,14 +45,14 @@ describe('who is foreseen to start', () => {
     expect(late.slice(0, 8)).toEqual([0, 0, 0, 0, 0, 0.5, 0.5, 0.5]);
   });
 
-  it('is of few kinds, of sequences much alike, where there are many', () => {
+  it('is of few classes, of sequences much alike, where there are many', () => {
     const lasting = (delay: number) => [
       { delay: 0, tolerance: 0 },
       { delay, tolerance: 1 },
     ];
     const entries = [3, 9, 4, 8].map((delay) => waiting(1000, [0], { steps: lasting(delay) }));
     const groups = findGroups([...entries, waiting(10, [0])], [each(100)]);
-    const [kinds] = foreseeMixtures(
+    const [classes] = forecastClassMix(
       days,
       [...entries, waiting(10, [0])],
       groups,
@@ -60,11 +60,11 @@ describe('who is foreseen to start', () => {
       null,
       3,
     );
-    expect(kinds!.map((kind) => kind.entries)).toEqual([[0, 2], [1, 3], [4]]);
+    expect(classes!.map(({ entries: own }) => own)).toEqual([[0, 2], [1, 3], [4]]);
   });
 
-  it('is of one kind where all have the same sequence, whoever of them it is', () => {
-    const kinds = parts([waiting(50, [1]), waiting(900, [1], { weight: 2, begins: 3 })], [[50, 900]]);
-    expect(kinds).toEqual([[[...each(1)]]]);
+  it('is of one class where all have the same sequence, whoever of them it is', () => {
+    const classes = parts([waiting(50, [1]), waiting(900, [1], { weight: 2, begins: 3 })], [[50, 900]]);
+    expect(classes).toEqual([[[...each(1)]]]);
   });
 });

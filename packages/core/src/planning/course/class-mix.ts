@@ -4,7 +4,7 @@ import type { PlanDays } from '../workspace/plan-days';
 import { sumOf } from '../sum';
 
 /** People of one sequence, or of several similar ones, in one group of mailboxes. */
-export interface Kind {
+export interface SequenceClass {
   /** The steps of the sequence; of several, of the one with the most people. */
   steps: Entry['steps'];
   /** Numbers of the entries. */
@@ -24,31 +24,31 @@ export interface Kind {
  * @param units for each group, what each of its entries starts there
  * @param starts units that start on each day in each group, once a course has been computed; before, they are estimated
  *   from the capacity one mean delay later
- * @param most how many kinds are told apart in a group; sequences of different length are always told apart
- * @returns for each group its kinds; their parts of a day add up to 1
+ * @param most how many classes are told apart in a group; sequences of different length are always told apart
+ * @returns for each group its classes; their parts of a day add up to 1
  */
-export function foreseeMixtures(
+export function forecastClassMix(
   days: PlanDays,
   entries: readonly Entry[],
   groups: readonly Group[],
   units: readonly number[][],
   starts: readonly Float64Array[] | null,
   most: number,
-): Kind[][] {
-  const guess = new Guess(days, entries, groups, units, starts, most);
-  for (let i = 0; i < days.count; i++) guess.day(i);
-  guess.even();
-  return guess.kinds;
+): SequenceClass[][] {
+  const forecast = new Forecast(days, entries, groups, units, starts, most);
+  for (let i = 0; i < days.count; i++) forecast.day(i);
+  forecast.even();
+  return forecast.classes;
 }
 
-/** A group, its kinds, and the units of each of its entries that have not started in it yet. */
-interface Share {
+/** A group, its classes, and the units of each of its entries that have not started in it yet. */
+interface GroupState {
   group: Group;
   left: number[];
-  /** The kind of each entry, as a position in `kinds`. */
-  kindOf: number[];
-  kinds: Kind[];
-  /** For each kind, the cumulative starts forecast by the end of each day. */
+  /** The class of each entry, as a position in `classes`. */
+  classOf: number[];
+  classes: SequenceClass[];
+  /** For each class, the cumulative starts forecast by the end of each day. */
   courses: Float64Array[];
   offset: number;
   /** Nobody is left who might start in it. */
@@ -58,8 +58,8 @@ interface Share {
 /** Fewer units than this count as none. */
 const END = 1e-6;
 
-class Guess {
-  private readonly shares: Share[];
+class Forecast {
+  private readonly states: GroupState[];
   /** For each entry, the units not started, and the units started divided by weight, which decides whose turn it is. */
   private readonly left: number[];
   private readonly score: number[];
@@ -76,20 +76,20 @@ class Guess {
   ) {
     this.left = entries.map((e) => e.units);
     this.score = entries.map(() => 0);
-    this.shares = groups.map((group, g) => this.shareOf(group, units[g]!));
+    this.states = groups.map((group, g) => this.stateOf(group, units[g]!));
   }
 
   /** Replaces the parts of each day by their mean between two days on which an entry begins or ends. */
   even(): void {
     const { count } = this.days;
     const ends = [...new Set([...this.events, count])].filter((i) => i > 0).sort((a, b) => a - b);
-    for (const { kinds, courses } of this.shares) {
-      if (kinds.length === 1) continue;
+    for (const { classes, courses } of this.states) {
+      if (classes.length === 1) continue;
       let from = 0;
       for (const to of ends) {
         const begun = courses.map((course) => course[to - 1]! - (from === 0 ? 0 : course[from - 1]!));
         const all = sumOf(begun);
-        kinds.forEach(({ part }, k) => {
+        classes.forEach(({ part }, k) => {
           const even = all > END ? begun[k]! / all : sumOf(part.subarray(from, to)) / (to - from);
           part.fill(even, from, to);
         });
@@ -98,17 +98,17 @@ class Guess {
     }
   }
 
-  get kinds(): Kind[][] {
-    return this.shares.map(({ kinds }) => kinds);
+  get classes(): SequenceClass[][] {
+    return this.states.map(({ classes }) => classes);
   }
 
-  private shareOf(group: Group, units: readonly number[]): Share {
+  private stateOf(group: Group, units: readonly number[]): GroupState {
     const { count } = this.days;
     const sequences = mergeSequences(
       group.entries.map((e, at) => ({ steps: this.entries[e]!.steps, units: units[at]! })),
       this.most,
     );
-    const kinds = sequences.map(({ steps, members }): Kind => {
+    const classes = sequences.map(({ steps, members }): SequenceClass => {
       const available = new Float64Array(count);
       for (const at of members) {
         const { available: own, units: all } = this.entries[group.entries[at]!]!;
@@ -118,55 +118,55 @@ class Guess {
       const entries = members.map((at) => group.entries[at]!);
       return { steps, entries, part: new Float64Array(count), available, units: all };
     });
-    const kindOf = group.entries.map((_, at) => sequences.findIndex(({ members }) => members.includes(at)));
+    const classOf = group.entries.map((_, at) => sequences.findIndex(({ members }) => members.includes(at)));
     const own = group.entries.map((e, at) => ({ steps: this.entries[e]!.steps, units: units[at]! }));
     const offset = Math.round(meanOffset(own));
-    const courses = kinds.map(() => new Float64Array(count));
-    return { group, left: [...units], kindOf, kinds, courses, offset, isOver: false };
+    const courses = classes.map(() => new Float64Array(count));
+    return { group, left: [...units], classOf, classes, courses, offset, isOver: false };
   }
 
   day(i: number): void {
     if (this.entries.some(({ begins }) => begins === i)) this.events.add(i);
-    this.join(i);
-    const { entries, left, shares } = this;
+    this.admit(i);
+    const { entries, left, states } = this;
     const waiting = entries.map((e, k) => Math.max(0, e.available[i]! - (e.units - left[k]!)));
-    const starts = shares.map((share, g) => (share.isOver ? 0 : this.startsOf(share, g, i, waiting)));
+    const starts = states.map((state, g) => (state.isOver ? 0 : this.startsOf(state, g, i, waiting)));
     // Units that wait for several groups are divided by what each of these starts.
     const all = entries.map(() => 0);
-    shares.forEach(({ group, left: own, isOver }, g) => {
+    states.forEach(({ group, left: own, isOver }, g) => {
       if (isOver) return;
       group.entries.forEach((e, at) => {
         if (own[at]! > END) all[e]! += starts[g]!;
       });
     });
-    shares.forEach((share, g) => {
-      if (share.isOver) return;
-      const { group, left: own } = share;
+    states.forEach((state, g) => {
+      if (state.isOver) return;
+      const { group, left: own } = state;
       const most = group.entries.map((e, at) =>
         all[e]! > 0 && own[at]! > END ? Math.min(own[at]!, (waiting[e]! * starts[g]!) / all[e]!) : 0,
       );
-      const turns = group.entries.map((e) => ({ weight: entries[e]!.weight, score: this.score[e]! }));
-      const given = shareOut(starts[g]!, turns, most);
-      this.divide(share, i, given, waiting);
+      const rivals = group.entries.map((e) => ({ weight: entries[e]!.weight, score: this.score[e]! }));
+      const given = shareOut(starts[g]!, rivals, most);
+      this.divide(state, i, given, waiting);
       group.entries.forEach((e, at) => {
         if (own[at]! > END && own[at]! - given[at]! <= END) this.events.add(i).add(i + 1);
         own[at]! -= given[at]!;
         left[e]! -= given[at]!;
         this.score[e]! += given[at]! / entries[e]!.weight;
       });
-      if (own.every((units) => units <= END)) this.end(share, i);
+      if (own.every((units) => units <= END)) this.end(state, i);
     });
   }
 
   /** Everybody has started: the remaining days repeat this one. */
-  private end(share: Share, i: number): void {
-    share.isOver = true;
-    for (const { part } of share.kinds) part.fill(part[i]!, i + 1);
-    for (const course of share.courses) course.fill(course[i]!, i + 1);
+  private end(state: GroupState, i: number): void {
+    state.isOver = true;
+    for (const { part } of state.classes) part.fill(part[i]!, i + 1);
+    for (const course of state.courses) course.fill(course[i]!, i + 1);
   }
 
   /** Entries that begin on a day start level with the others. */
-  private join(i: number): void {
+  private admit(i: number): void {
     const { entries, left, score } = this;
     const others = score.filter((_, e) => entries[e]!.begins < i && left[e]! > END);
     if (others.length === 0) return;
@@ -177,7 +177,7 @@ class Guess {
   }
 
   /** Units that a group starts on a day, from the computed course or estimated. */
-  private startsOf({ group, left, offset }: Share, g: number, i: number, waiting: readonly number[]): number {
+  private startsOf({ group, left, offset }: GroupState, g: number, i: number, waiting: readonly number[]): number {
     if (this.starts) return this.starts[g]![i]!;
     const active = group.entries.filter((e, at) => waiting[e]! > 0 && left[at]! > END).map((e) => this.entries[e]!);
     const weight = active.reduce((sum, e) => sum + e.weight, 0);
@@ -187,7 +187,7 @@ class Guess {
 
   /** The proportions in which entries start: as assigned, else by weight of those waiting, else as the day before. */
   private divide(
-    { group, kinds, kindOf, left, courses }: Share,
+    { group, classes, classOf, left, courses }: GroupState,
     i: number,
     given: readonly number[],
     waiting: readonly number[],
@@ -196,13 +196,13 @@ class Guess {
     const [shared, weighed] = [sumOf(given), sumOf(weights)];
     for (const course of courses) course[i] = i === 0 ? 0 : course[i - 1]!;
     group.entries.forEach((_, at) => {
-      const { part } = kinds[kindOf[at]!]!;
-      courses[kindOf[at]!]![i]! += given[at]!;
+      const { part } = classes[classOf[at]!]!;
+      courses[classOf[at]!]![i]! += given[at]!;
       if (shared > 1e-9) part[i]! += given[at]! / shared;
       else if (weighed > 0) part[i]! += weights[at]! / weighed;
     });
     if (shared <= 1e-9 && weighed === 0)
-      for (const { part } of kinds) part[i] = i === 0 ? 1 / kinds.length : part[i - 1]!;
+      for (const { part } of classes) part[i] = i === 0 ? 1 / classes.length : part[i - 1]!;
   }
 
   /** Capacity for the starts of a day: that of the day one mean offset later; on the first day, all up to then. */
@@ -269,22 +269,22 @@ function nearestOf(found: readonly Sequence[]): [Sequence, Sequence] | null {
  */
 function shareOut(
   units: number,
-  turns: readonly { weight: number; score: number }[],
+  rivals: readonly { weight: number; score: number }[],
   most: readonly number[],
 ): number[] {
-  if (units <= 0) return turns.map(() => 0);
-  if (turns.length === 1) return [Math.min(units, most[0]!)];
+  if (units <= 0) return rivals.map(() => 0);
+  if (rivals.length === 1) return [Math.min(units, most[0]!)];
   if (sumOf(most) <= units) return [...most];
   const given = (k: number, level: number) =>
-    Math.min(most[k]!, Math.max(0, (level - turns[k]!.score) * turns[k]!.weight));
+    Math.min(most[k]!, Math.max(0, (level - rivals[k]!.score) * rivals[k]!.weight));
   const givenBy = (level: number) => {
     let sum = 0;
-    for (let k = 0; k < turns.length; k++) sum += given(k, level);
+    for (let k = 0; k < rivals.length; k++) sum += given(k, level);
     return sum;
   };
   // The level is between two of the levels at which somebody starts or stops taking units.
-  const levels = new Float64Array(2 * turns.length);
-  turns.forEach(({ weight, score }, k) => {
+  const levels = new Float64Array(2 * rivals.length);
+  rivals.forEach(({ weight, score }, k) => {
     levels[2 * k] = score;
     levels[2 * k + 1] = score + most[k]! / weight;
   });
@@ -299,5 +299,5 @@ function shareOut(
   const less = givenBy(before);
   const more = givenBy(next) - less;
   const level = more < 1e-12 ? next : before + (next - before) * Math.min(1, (units - less) / more);
-  return turns.map((_, k) => given(k, level));
+  return rivals.map((_, k) => given(k, level));
 }

@@ -1,22 +1,22 @@
-/** Open days taken together: a sum is known at the end of each stretch, and grows within it in proportion to capacity. */
-export class Stretches {
-  /** The last day of each stretch, and the total capacity of its days. */
+/** Open days treated as one: a sum is known at the end of each bucket, and grows within it in proportion to capacity. */
+export class TimeBuckets {
+  /** The last day of each bucket, and the total capacity of its days. */
   readonly last: Int32Array;
   readonly capacity: Float64Array;
-  /** The stretch of each day. */
+  /** The bucket of each day. */
   readonly of: Int32Array;
-  /** The part of its stretch's capacity that is used by the end of each day; 1 on the last. */
-  readonly share: Float64Array;
+  /** The part of its bucket's capacity that is used by the end of each day; 1 on the last. */
+  readonly filled: Float64Array;
 
   /**
    * @param capacity of each day
-   * @param mayJoin whether a day may be in the same stretch as the day before
-   * @param most the greatest length of a stretch, in days
+   * @param mayJoin whether a day may be in the same bucket as the day before
+   * @param most the greatest length of a bucket, in days
    */
   constructor(capacity: Float64Array, mayJoin: (day: number) => boolean, most: number) {
     const days = capacity.length;
     this.of = new Int32Array(days);
-    this.share = new Float64Array(days);
+    this.filled = new Float64Array(days);
     const [last, sums]: [number[], number[]] = [[], []];
     for (let from = 0; from < days;) {
       let to = from + 1;
@@ -27,7 +27,7 @@ export class Stretches {
       for (let j = from; j < to; j++) {
         this.of[j] = last.length;
         sum += capacity[j]!;
-        this.share[j] = j === to - 1 || all <= 0 ? 1 : sum / all;
+        this.filled[j] = j === to - 1 || all <= 0 ? 1 : sum / all;
       }
       last.push(to - 1);
       sums.push(all);
@@ -41,13 +41,13 @@ export class Stretches {
     return this.last.length;
   }
 
-  /** Interpolates the sums by the end of each day from those by the end of each stretch. */
+  /** Interpolates the sums by the end of each day from those by the end of each bucket. */
   byDay(sums: ArrayLike<number>): Float64Array {
     const out = new Float64Array(this.of.length);
     for (let j = 0; j < out.length; j++) {
       const at = this.of[j]!;
       const before = at === 0 ? 0 : sums[at - 1]!;
-      out[j] = before + this.share[j]! * (sums[at]! - before);
+      out[j] = before + this.filled[j]! * (sums[at]! - before);
     }
     return out;
   }
