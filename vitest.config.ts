@@ -11,6 +11,9 @@ export default defineConfig({
   test: {
     // Server tests wait for databases and sockets most of the time.
     maxWorkers: 3,
+    // Files share their worker's modules, which would take longer to load anew for each file than most files run. So a
+    // test leaves no state in a module behind.
+    isolate: false,
     projects: [
       {
         test: {
