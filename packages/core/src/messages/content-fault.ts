@@ -11,9 +11,8 @@ export interface ContentFault extends TemplateFault {
 
 /** Says where a message does not parse, or null when it does. Until it does, nothing of it is sent. */
 export function contentFault(content: MessageContent): ContentFault | null {
-  const texts = liquidTexts(content).filter((t) => t.place !== 'body');
-  // A condition may begin in one paragraph and end in another, so the body is read as one. Addresses and descriptions of
-  // pictures stand in its HTML alone.
+  const texts = liquidTexts(content).filter((t) => t.isWhole);
+  // A condition may begin in one paragraph and end in another, so the body is read as one: as plain text, and as HTML.
   const body = [followingText(content), htmlOf(content)].map((text) => ({ place: 'body' as const, text }));
   for (const { place, text } of [...texts, ...body]) {
     const fault = findFault(text);

@@ -89,8 +89,11 @@ function readAttachments(value: unknown): Attachment[] {
   });
 }
 
+/** @param isWhole whether the text stands by itself, as addresses do, and is no part of a longer one */
+type Change = (liquid: string, isWhole?: boolean) => string;
+
 /** Changes every text that may hold Liquid, fields and links included. */
-export function mapContent(content: MessageContent, change: (liquid: string) => string): MessageContent {
+export function mapContent(content: MessageContent, change: Change): MessageContent {
   const map = new Mapping(change);
   return {
     ...content,
@@ -108,7 +111,7 @@ export function mapContent(content: MessageContent, change: (liquid: string) => 
 }
 
 class Mapping {
-  constructor(private readonly change: (liquid: string) => string) {}
+  constructor(private readonly change: Change) {}
 
   doc(doc: RichDoc): RichDoc {
     return { type: 'doc', content: this.blocks(doc.content) };
@@ -129,11 +132,17 @@ class Mapping {
       case 'heading':
         return { ...block, text: to(block.text) };
       case 'button':
-        return { ...block, text: to(block.text), href: to(block.href) };
+        return { ...block, text: to(block.text), href: to(block.href, true) };
       case 'picture':
-        return { ...block, src: to(block.src), alt: to(block.alt), href: to(block.href) };
+        return { ...block, src: to(block.src, true), alt: to(block.alt, true), href: to(block.href, true) };
       case 'header':
-        return { ...block, picture: to(block.picture), alt: to(block.alt), href: to(block.href), text: to(block.text) };
+        return {
+          ...block,
+          picture: to(block.picture, true),
+          alt: to(block.alt, true),
+          href: to(block.href, true),
+          text: to(block.text),
+        };
       default:
         return block;
     }
@@ -153,7 +162,7 @@ class Mapping {
         case 'image':
           return {
             ...block,
-            attrs: { ...block.attrs, src: this.change(block.attrs.src), alt: this.change(block.attrs.alt) },
+            attrs: { ...block.attrs, src: this.change(block.attrs.src, true), alt: this.change(block.attrs.alt, true) },
           };
       }
     });
@@ -177,7 +186,7 @@ class Mapping {
   }
 
   private mark(mark: Mark): Mark {
-    return mark.type === 'link' ? { ...mark, attrs: { href: this.change(mark.attrs.href) } } : mark;
+    return mark.type === 'link' ? { ...mark, attrs: { href: this.change(mark.attrs.href, true) } } : mark;
   }
 }
 
@@ -204,19 +213,29 @@ export function mapAssets(content: MessageContent, change: (assetId: number) => 
 /** The place of a text with Liquid in a message. */
 export type Place = 'subject' | 'preview' | 'body' | 'plain' | 'senderName' | 'replyTo' | 'cc' | 'bcc' | 'attachments';
 
+/** A text with Liquid, and where it stands. */
+export interface LiquidText {
+  place: Place;
+  text: string;
+  /** Whether it is no part of a longer text. */
+  isWhole: boolean;
+}
+
 /** Every text of a message that may hold Liquid, with its place; of a layout that is not used, none. */
-export function liquidTexts(content: MessageContent): { place: Place; text: string }[] {
-  const out: { place: Place; text: string }[] = [];
+export function liquidTexts(content: MessageContent): LiquidText[] {
+  const out: LiquidText[] = [];
   for (const place of ['subject', 'preview', 'senderName', 'replyTo', 'cc', 'bcc', 'plain'] as const)
-    if (content[place]) out.push({ place, text: content[place] });
-  const take = (place: Place) => (text: string) => {
-    if (text !== '') out.push({ place, text });
-    return text;
-  };
+    if (content[place]) out.push({ place, text: content[place], isWhole: true });
+  const take =
+    (place: Place) =>
+    (text: string, isWhole = false) => {
+      if (text !== '') out.push({ place, text, isWhole });
+      return text;
+    };
   const inBody = new Mapping(take('body'));
   inBody.doc(content.body);
   if (content.format === 'layout') for (const b of content.layout?.blocks ?? []) inBody.block(b);
-  for (const a of content.attachments) if (a.kind === 'named') take('attachments')(a.name);
+  for (const a of content.attachments) if (a.kind === 'named') take('attachments')(a.name, true);
   return out;
 }
 
