@@ -72,6 +72,25 @@ test('the rail and a new campaign work by keyboard alone', async ({ page, stack 
   await expect(page.getByRole('heading', { name: 'By hand', level: 1 })).toBeVisible();
 });
 
+test('the focus is seen at every stop of the Tab key', async ({ page, stack }) => {
+  await page.goto(stack.address);
+  await new Coordinator(page, stack).connect('ines', 'Ines Aldrich', 20);
+  for (const screen of ['today', 'people/suppressions', 'messages', 'campaigns', 'plan', 'mailboxes', 'inboxes']) {
+    await page.goto(`${stack.address}/${screen}`);
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+    for (let stop = 0; stop < 24; stop++) {
+      await page.keyboard.press('Tab');
+      const unseen = await page.evaluate(() => {
+        const focused = document.activeElement as HTMLElement;
+        // A field of Material's shows it on its frame; past the last stop the page itself has the focus.
+        const isShown = focused.closest('.mat-focused, iframe, body:focus') !== null;
+        return isShown || getComputedStyle(focused).outlineStyle !== 'none' ? '' : focused.outerHTML.slice(0, 200);
+      });
+      expect(unseen, screen).toBe('');
+    }
+  }
+});
+
 for (const width of [390, 1280])
   test(`no screen is wider than the window at ${width} px`, async ({ page, stack }) => {
     await page.goto(stack.address);
