@@ -1,7 +1,7 @@
 import type { Layout, LayoutBlock, SimpleBlock } from './layout';
 import type { RichDoc } from './rich-doc';
 import { attributeText, escapedText, hrefSource, imageSource, richHtml } from './rich-html';
-import { richText } from './rich-text';
+import { richText, type AddressText } from './rich-text';
 import { FONTS, type Theme } from './theme';
 
 /** A layout as MJML, and what puts back into its HTML what MJML must not touch. */
@@ -115,15 +115,15 @@ class Setting {
   }
 }
 
-/** A layout without formatting, as Liquid. */
-export function layoutText({ blocks }: Layout, letter: RichDoc): string {
+/** A layout without formatting, as Liquid. @param address see {@link richText} */
+export function layoutText({ blocks }: Layout, letter: RichDoc, address: AddressText = (href) => href.trim()): string {
   const textOf = (block: LayoutBlock): string => {
     switch (block.kind) {
       case 'letter':
-        return richText(letter);
+        return richText(letter, address);
       case 'text':
       case 'footer':
-        return richText(block.doc);
+        return richText(block.doc, address);
       case 'heading':
         return block.text;
       case 'header':
@@ -131,7 +131,7 @@ export function layoutText({ blocks }: Layout, letter: RichDoc): string {
       case 'picture':
         return block.alt.trim() === '' ? '' : `[${block.alt.trim()}]`;
       case 'button':
-        return hrefSource(block.href) === null ? block.text : `${block.text}: ${block.href.trim()}`;
+        return hrefSource(block.href) === null ? block.text : `${block.text}: ${address(block.href)}`;
       case 'columns':
         return [...block.left, ...block.right]
           .map(textOf)

@@ -1,7 +1,7 @@
 import { layoutMjml, layoutText, type LayoutMjml } from './layout-mjml';
 import type { MessageContent } from './message-content';
-import { escapedText, richHtml } from './rich-html';
-import { richText } from './rich-text';
+import { addressSource, escapedText, richHtml } from './rich-html';
+import { richText, type AddressText } from './rich-text';
 import { FONTS, PLAIN_THEME } from './theme';
 
 /** A message as Liquid: what is left to do for each recipient is to put the values in. */
@@ -28,12 +28,15 @@ export function messageMjml(content: MessageContent): LayoutMjml | null {
     : null;
 }
 
-/** The plain part that follows the text. */
-export function followingText(content: MessageContent): string {
+/** The plain part that follows the text. @param address see {@link richText} */
+export function followingText(content: MessageContent, address?: AddressText): string {
   return content.format === 'layout' && content.layout
-    ? layoutText(content.layout, content.body)
-    : richText(content.body);
+    ? layoutText(content.layout, content.body, address)
+    : richText(content.body, address);
 }
+
+/** A link's address for plain text, its values encoded for their place as they are in HTML. */
+const plainAddress: AddressText = (href) => addressSource(href, (text) => text) ?? '';
 
 /** A message as plain text, for reading and comparing: its headers and its plain part. */
 export function contentText(content: MessageContent): string {
@@ -54,7 +57,7 @@ export function messageSource(content: MessageContent, layoutHtml: string | null
     subject,
     preview,
     html: layoutHtml ?? letterPage(content),
-    text: content.plain ?? followingText(content),
+    text: content.plain ?? followingText(content, plainAddress),
     senderName,
     replyTo,
     cc,

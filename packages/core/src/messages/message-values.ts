@@ -2,7 +2,7 @@ import type { Zone } from '../time/zone';
 import { fieldKey } from './field-name';
 import { isNoName } from './no-name';
 import { sendingTimes } from './sending-times';
-import { compileTemplate, findFault, type Values } from './template';
+import { compileTemplate, findFault, type Rendered, type ValueFinder } from './template';
 
 /** The values that every message has in addition to the list's columns. */
 export interface MessageValues {
@@ -56,13 +56,16 @@ const NAMES = new Set(['givenname', 'familyname', 'fullname']);
  *
  * @param row the recipient's fields by key; they win over {@link MessageValues} of the same name, but for the links
  */
-export function recipientValues(row: Readonly<Record<string, string>>, values: MessageValues): Values {
+export function recipientValues(row: Readonly<Record<string, string>>, values: MessageValues): ValueFinder {
   let times: ReturnType<typeof sendingTimes> | null = null;
+  let signed: Rendered | null = null;
   // A signature may hold fields, but not itself.
   const signature = (): string => {
     const { signature: written } = values;
     if (!written.includes('{{') || findFault(written) !== null) return written;
-    return compileTemplate(written).render((key) => (key === 'signature' ? '' : look(key))).text;
+    signed ??= compileTemplate(written).render((key) => (key === 'signature' ? '' : look(key)));
+    look.inner = signed;
+    return signed.text;
   };
   const own = (key: string): string | undefined => {
     switch (key) {
@@ -88,7 +91,7 @@ export function recipientValues(row: Readonly<Record<string, string>>, values: M
         return Object.hasOwn(times, key) ? times[key] : undefined;
     }
   };
-  const look = (key: string): string | undefined => {
+  const look: ValueFinder = (key) => {
     if (key === 'unsubscribelink') return values.unsubscribeLink;
     if (key === 'browserlink') return values.browserLink;
     if (!Object.hasOwn(row, key)) return own(key);

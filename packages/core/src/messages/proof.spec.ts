@@ -6,7 +6,7 @@ import { contentFault } from './content-fault';
 import { EMPTY_CONTENT, readContent, type MessageContent } from './message-content';
 import { messageSource } from './message-source';
 import { recipientValues } from './message-values';
-import { compileMessage, renderProof, type Proof } from './proof';
+import { blanksOf, compileMessage, renderProof, type Proof } from './proof';
 import { readRichDoc } from './rich-doc';
 
 type Written = Partial<Omit<MessageContent, 'body'>> & { body?: unknown };
@@ -227,4 +227,104 @@ describe('form of the text', () => {
     expect(image('{{ web }}')).toContain('src="https://x.example/a.png"');
     expect(image('file:///etc/passwd')).not.toContain('<img');
   });
+});
+
+describe('a value in a link', () => {
+  const doc = (href: string) =>
+    readRichDoc({
+      type: 'doc',
+      content: [
+        { type: 'paragraph', content: [{ type: 'text', text: 'here', marks: [{ type: 'link', attrs: { href } }] }] },
+      ],
+    });
+  const linked = (href: string, row: Record<string, string>) => proofOf({ body: doc(href) }, row);
+
+  it.each([
+    ['{{ site }}', { site: 'kelp.example/a b' }, 'https://kelp.example/a%20b'],
+    ['https://x.example/{{ q }}', { q: 'a/b?c="d"' }, 'https://x.example/a%2Fb%3Fc%3D%22d%22'],
+    [
+      'https://x.example?q={{ q }}&r={{ q }}',
+      { q: "ö'\ud800" },
+      'https://x.example?q=%C3%B6%27%EF%BF%BD&r=%C3%B6%27%EF%BF%BD',
+    ],
+    ['mailto:{{ owner }}', { owner: 'ines+a@kelp.example' }, 'mailto:ines%2Ba@kelp.example'],
+    ['mailto:ines@kelp.example?subject={{ q }}', { q: 'a&b' }, 'mailto:ines@kelp.example?subject=a%26b'],
+    ['tel:{{ phone }}', { phone: '+353 (0)1 22' }, 'tel:+3530122'],
+    ['{{ site }}/trial', { site: 'https://kelp.example' }, 'https://kelp.example/trial'],
+    [
+      '{% if a == "x" %}https://x.example/{{ q }}{% else %}{{ site }}{% endif %}',
+      { a: 'x', q: 'b c' },
+      'https://x.example/b%20c',
+    ],
+    [
+      '{% if a == "x" %}https://x.example{% else %}{{ site }}{% endif %}',
+      { site: 'kelp.example' },
+      'https://kelp.example',
+    ],
+  ])('is encoded for its place, in HTML and in plain text alike: %s', (href, row, address) => {
+    const proof = linked(href, row as Record<string, string>);
+    expect(proof.html).toContain(`<a href="${address.replaceAll('&', '&#38;')}"`);
+    expect(proof.text).toBe(`here: ${address}`);
+    expect(proof.faults).toEqual([]);
+  });
+
+  it.each(['javascript:alert(1)', 'data:text/html,x', 'not an address'])(
+    'that a message must not lead to keeps the message from leaving, and says so once: %s',
+    (site) => {
+      const proof = linked('{{ site }}', { site });
+      expect(proof.html).not.toContain('script');
+      expect(proof.text).toBe('here: ');
+      expect(proof.faults).toEqual([`“${site}” is no address that a link may lead to`]);
+    },
+  );
+
+  it.each([
+    'https://{{ host }}/a',
+    'https://x.example{{ more }}',
+    'https://a@{{ host }}',
+    '{{ a }}{{ b }}x.example',
+    'x.{{ h }}',
+  ])('cannot become its host: %s', (href) => {
+    const proof = linked(href, {
+      host: 'evil.example',
+      more: '.evil.example',
+      a: 'https://',
+      b: 'evil.',
+      h: 'evil.example',
+    });
+    expect(proof.html).not.toContain('<a ');
+    expect(proof.text).toBe('here');
+  });
+});
+
+describe('what one person’s values make impossible', () => {
+  it('is said of that person’s message, and thrown at nobody', () => {
+    const body = 'At {{ sending moment | date: "%H:%M", zone }}.';
+    const proof = proofOf({ body }, { zone: 'CET+1' });
+    expect(proof.faults).toEqual(['The message could not be filled in: CET+1 is no time zone']);
+    expect(proofOf({ body }, { zone: 'Europe/Dublin' }).faults).toEqual([]);
+  });
+});
+
+describe('blank fields', () => {
+  it('of a sender’s name and of a signature are gaps like those of the text', () => {
+    expect(proofOf({ senderName: 'Ines for {{ company }}', body: 'x' }).blanks).toEqual(['company']);
+    const signed = { ...messageValues(), signature: 'Ines, {{ desk phone }}' };
+    const source = messageSource(readContent({ ...EMPTY_CONTENT, subject: 'x', body: '{{ signature }}' }), null);
+    const compiled = compileMessage(source);
+    expect(renderProof(compiled, recipientValues({}, signed)).blanks).toEqual(['desk phone']);
+    expect(blanksOf(compiled, recipientValues({}, signed))).toEqual(['desk phone']);
+    expect(blanksOf(compiled, recipientValues({ deskphone: '1' }, signed))).toEqual([]);
+  });
+
+  it('of copies and files are none: most people have no such', () => {
+    expect(proofOf({ cc: '{{ cc }}', replyTo: '{{ owner }}', body: 'x' }).blanks).toEqual([]);
+  });
+});
+
+it('names a picture whose file has an apostrophe so that it is found', () => {
+  const body = { type: 'doc', content: [{ type: 'image', attrs: { src: '{{ picture }}', alt: '' } }] };
+  const { html } = proofOf({ body }, { picture: "O'Neil 1.png" });
+  const [, name = ''] = /src="cid:named\.([^"]+)"/.exec(html) ?? [];
+  expect(decodeURIComponent(name)).toBe("O'Neil 1.png");
 });

@@ -1,7 +1,8 @@
+import { DomainError } from '../errors';
 import { parseAddress } from '../people/address/address';
 import { usualKey } from '../people/import/columns/column-roles';
 import type { MessageSource } from './message-source';
-import { compileTemplate, type Template, type Values } from './template';
+import { compileTemplate, type Rendered, type Template, type Values } from './template';
 
 /** A message ready for many recipients. */
 export interface CompiledMessage {
@@ -17,6 +18,8 @@ export interface CompiledMessage {
   attachmentIds: number[];
   /** Keys of fields that have no fallback somewhere. */
   needs: readonly string[];
+  /** Keys of all fields. */
+  uses: ReadonlySet<string>;
 }
 
 /** One finished message, exactly as it will leave, for one recipient. */
@@ -52,14 +55,16 @@ export function compileMessage(source: MessageSource): CompiledMessage {
     Template,
   ];
   const html = compileTemplate(source.html, 'html');
-  const uses = [subject, preview, text, html].flatMap((t) => t.fields);
+  const senderName = compileTemplate(source.senderName);
+  const uses = [subject, preview, text, html, senderName].flatMap((t) => t.fields);
   return {
     subject,
     preview,
     html,
     text,
     needs: [...new Set(uses.filter((u) => u.fallback === null).map((u) => u.key))],
-    senderName: compileTemplate(source.senderName),
+    uses: new Set(uses.map((u) => u.key)),
+    senderName,
     replyTo: compileTemplate(source.replyTo),
     cc: compileTemplate(source.cc),
     bcc: compileTemplate(source.bcc),
@@ -76,34 +81,52 @@ export function compileMessage(source: MessageSource): CompiledMessage {
 export function renderProof(message: CompiledMessage, values: Values): Proof {
   const blanks = new Set<string>();
   const faults: string[] = [];
+  const note = (text: string) => {
+    if (!faults.includes(text)) faults.push(text);
+  };
+  const rendered = (template: Template): Rendered => {
+    try {
+      return template.source === '' ? NOTHING : template.render(values);
+    } catch (error) {
+      // A value that the template cannot use keeps this person's message from leaving, and nobody else's.
+      if (!(error instanceof DomainError)) throw error;
+      note(error.message.replace(/\.$/, ''));
+      return NOTHING;
+    }
+  };
   const fill = (template: Template): string => {
-    if (template.source === '') return '';
-    const rendered = template.render(values);
-    for (const blank of rendered.blanks) blanks.add(blank);
-    return rendered.text;
+    const { text, blanks: own, faults: wrong } = rendered(template);
+    for (const blank of own) blanks.add(blank);
+    wrong.forEach(note);
+    return text;
   };
   // A copy's address and a file of one's own may be blank: most people have none.
-  const fillIfAny = (template: Template): string => (template.source === '' ? '' : template.render(values).text.trim());
+  const fillIfAny = (template: Template): string => rendered(template).text.trim();
   const subject = oneLine(fill(message.subject));
   // A condition that takes the first paragraph away leaves its blank line.
   const text = fill(message.text).replace(/^\n+/, '');
   const html = fill(message.html);
   const replyTo = addresses('Reply to', fillIfAny(message.replyTo), faults);
-  return {
+  const proof = {
     subject,
     preview: oneLine(fill(message.preview)),
     html,
     text,
-    senderName: oneLine(fillIfAny(message.senderName)),
+    senderName: oneLine(fill(message.senderName)),
     replyTo: replyTo[0] ?? '',
     cc: addresses('Cc', fillIfAny(message.cc), faults),
     bcc: addresses('Bcc', fillIfAny(message.bcc), faults),
     attachmentIds: message.attachmentIds,
     attachmentNames: message.attachmentNames.flatMap((name) => fileNames(fillIfAny(name))),
-    blanks: [...blanks],
-    faults,
   };
+  // What is blank inside a signature is a gap in the message.
+  const inner = typeof values === 'function' ? values.inner : undefined;
+  for (const blank of inner?.blanks ?? []) blanks.add(blank);
+  inner?.faults.forEach(note);
+  return { ...proof, blanks: [...blanks], faults };
 }
+
+const NOTHING: Rendered = { text: '', blanks: [], faults: [] };
 
 /**
  * Fields that are blank for a recipient and have no fallback, as {@link renderProof} would say, with a look at the
@@ -112,14 +135,24 @@ export function renderProof(message: CompiledMessage, values: Values): Proof {
 export function blanksOf(message: CompiledMessage, values: Values): string[] {
   const of = typeof values === 'function' ? values : (key: string) => values[key];
   const isFilled = (key: string) => ((of(key) ?? of(usualKey(key)))?.trim() ?? '') !== '';
-  return message.needs.every(isFilled) ? [] : renderProof(message, values).blanks;
+  const isSigned = typeof values === 'function' && message.uses.has('signature');
+  return message.needs.every(isFilled) && !isSigned ? [] : renderProof(message, values).blanks;
 }
 
 /** How many more than the recipient get a message: those of Cc and Bcc. */
 export function copiesOf(message: CompiledMessage, values: Values): number {
   if (message.cc.source === '' && message.bcc.source === '') return 0;
-  const of = (template: Template, what: string) => addresses(what, template.render(values).text.trim(), []).length;
+  const of = (template: Template, what: string) => addresses(what, renderedOrNothing(template, values), []).length;
   return of(message.cc, 'Cc') + of(message.bcc, 'Bcc');
+}
+
+function renderedOrNothing(template: Template, values: Values): string {
+  try {
+    return template.render(values).text.trim();
+  } catch (error) {
+    if (error instanceof DomainError) return '';
+    throw error;
+  }
 }
 
 /** A header's text: no line break can get in (RFC 5322 2.2). */

@@ -1,9 +1,9 @@
 import { usualKey } from '../people/import/columns/column-roles';
 import { fieldKey } from './field-name';
+import { conditionPieces, nameIn, splitFilters, tagName, tagParts } from './field-head';
 import { fieldWord } from './field-tag';
+import { isTag, splitTags } from './split-tags';
 
-/** An output or a tag of Liquid, quoted texts in it left whole. */
-const TAG = /(\{\{-?|\{%-?)((?:"[^"]*"|'[^']*'|(?!\}\}|%\})[^"'])*?)(-?\}\}|-?%\})/gs;
 /** A quoted text, or a word with the characters before it. */
 const PIECE = /("[^"]*"|'[^']*')|([|.]\s*)?([\p{L}_][\p{L}\p{N}_-]*)/gu;
 
@@ -15,19 +15,27 @@ const PIECE = /("[^"]*"|'[^']*')|([|.]\s*)?([\p{L}_][\p{L}\p{N}_-]*)/gu;
  */
 export function renameField(source: string, key: string, newName: string): string {
   const isIt = (name: string) => fieldKey(name) === key || usualKey(fieldKey(name)) === key;
-  const word = newName.trim().replace(/[^\p{L}\p{N}_]+/gu, '_');
-  return source.replace(TAG, (_, open: string, inner: string, close: string) => {
-    if (open.startsWith('{{')) {
-      const head = /^\s*([^|"'[\].]*)/.exec(inner)?.[1] ?? '';
-      if (isIt(head.trim())) return open + inner.replace(head.trim(), () => fieldWord(newName)) + close;
-    }
-    return (
-      open +
-      inner.replace(PIECE, (piece, quoted?: string, before?: string, name?: string) => {
-        if (quoted !== undefined || before !== undefined || name === undefined || !isIt(name)) return piece;
-        return word;
-      }) +
-      close
+  const word = newName.trim().replace(/[^\p{L}\p{N}]+/gu, '_');
+  const inExpression = (text: string) =>
+    text.replace(PIECE, (piece, quoted?: string, before?: string, name?: string) =>
+      quoted !== undefined || before !== undefined || name === undefined || !isIt(name) ? piece : word,
     );
-  });
+  const renamed = (tag: string): string => {
+    const { open, inner, close } = tagParts(tag);
+    if (open.startsWith('{{')) {
+      const { head, filters } = splitFilters(inner);
+      const name = nameIn(head);
+      const named = name !== null && isIt(name) ? head.replace(name, () => fieldWord(newName)) : inExpression(head);
+      return open + named + inExpression(filters) + close;
+    }
+    const { name, rest } = tagName(inner);
+    if (!CONDITIONS.has(name)) return open + inExpression(inner) + close;
+    const pieces = conditionPieces(rest).map((p) => (p.name !== null && isIt(p.name) ? word : p.text));
+    return `${open}${inner.slice(0, inner.length - rest.length)}${pieces.join('')}${close}`;
+  };
+  return splitTags(source)
+    .map((piece) => (isTag(piece) ? renamed(piece) : piece))
+    .join('');
 }
+
+const CONDITIONS: ReadonlySet<string> = new Set(['if', 'elsif', 'unless']);

@@ -117,20 +117,35 @@ export function escapedText(text: string): string {
  * A link's address as an attribute with Liquid in it: each value encoded for its place. Null for an address that leads
  * nowhere or where no message may lead.
  */
-export function hrefSource(href: string): string | null {
-  const pieces = splitTags(href.trim());
-  if (!pieces.some(isTag)) {
+export const hrefSource = (href: string): string | null => addressSource(href, escapeHtml);
+
+/**
+ * A link's address with Liquid in it, each value encoded for its place, so that no value leads elsewhere: it is the
+ * whole address, or behind the host. Null for an address that leads nowhere or where no message may lead.
+ *
+ * @param written what the text between the values becomes
+ */
+export function addressSource(href: string, written: (text: string) => string): string | null {
+  const [first = '', ...rest] = splitTags(href.trim());
+  if (!isTag(first) && !rest.some(isTag)) {
     const address = linkAddress(href);
-    return address === null ? null : escapeHtml(address);
+    return address === null ? null : written(address);
   }
+  // Which address a condition chooses is known when it is filled in; then it is checked as a whole.
+  if ([first, ...rest].some((piece) => piece.startsWith('{%')))
+    return `{% capture link_address %}${href.trim()}{% endcapture %}{{ link_address | url_whole }}`;
+  const others = (filter: string) => rest.map((p) => (isTag(p) ? filtered(p, filter) : written(p))).join('');
   // An address that begins with a value is that value's own: it is checked when it is known.
-  const [first = ''] = pieces;
-  if (pieces.length === 1) return filtered(first, 'url_whole');
-  const begins = isTag(first) ? first : (linkAddress(first) ?? null);
-  if (begins === null) return null;
-  const rest = pieces.slice(1).map((p) => (isTag(p) ? filtered(p, 'url_part') : escapeHtml(p)));
-  return (isTag(first) ? filtered(first, 'url_whole') : escapeHtml(begins)) + rest.join('');
+  if (isTag(first))
+    return /^(?:$|[/?#])/.test(rest[0] ?? '') ? filtered(first, 'url_whole') + others('url_part') : null;
+  const scheme = /^(mailto|tel):/i.exec(first)?.[1]?.toLowerCase();
+  if (scheme !== undefined && !first.includes('?')) return written(first) + others(`url_${scheme}`);
+  const begins = linkAddress(first);
+  return begins !== null && AFTER_HOST.test(begins) ? written(begins) + others('url_part') : null;
 }
+
+/** An address that has gone past its host. */
+const AFTER_HOST = /^(?:https?:\/\/[^/?#]+[/?#]|mailto:|tel:)/i;
 
 /** An output with a filter more at its end; other tags as they are. */
 function filtered(tag: string, filter: string): string {

@@ -1,16 +1,25 @@
 import { eitherTag, fieldTag } from './field-tag';
 import { isConditionAlone, linkRuns, type Inline, type RichBlock, type RichDoc } from './rich-doc';
 
-/** A text without formatting, as Liquid: the plain part of a message. A named link becomes `text: address`. */
-export function richText(doc: RichDoc): string {
-  return blocksText(doc.content);
+/** What becomes of a link's address in plain text. */
+export type AddressText = (href: string) => string;
+
+const asWritten: AddressText = (href) => href;
+
+/**
+ * A text without formatting, as Liquid: the plain part of a message. A named link becomes `text: address`.
+ *
+ * @param address what becomes of addresses; without it they are as written
+ */
+export function richText(doc: RichDoc, address: AddressText = asWritten): string {
+  return blocksText(doc.content, address);
 }
 
-function blocksText(blocks: readonly RichBlock[]): string {
+function blocksText(blocks: readonly RichBlock[], address: AddressText): string {
   let text = '';
   let hasParagraph = false;
   for (const block of blocks) {
-    const own = blockText(block);
+    const own = blockText(block, address);
     if (own === null) continue;
     // A blank line belongs to the paragraph after it, so that it goes where a condition takes that away.
     const isCondition = block.type === 'paragraph' && isConditionAlone(block.content ?? []);
@@ -20,17 +29,17 @@ function blocksText(blocks: readonly RichBlock[]): string {
   return text;
 }
 
-function blockText(block: RichBlock): string | null {
+function blockText(block: RichBlock, address: AddressText): string | null {
   switch (block.type) {
     case 'paragraph':
     case 'heading':
-      return inlineText(block.content ?? []);
+      return inlineText(block.content ?? [], address);
     case 'bulletList':
-      return block.content.map((item) => indented('- ', blocksText(item.content))).join('\n');
+      return block.content.map((item) => indented('- ', blocksText(item.content, address))).join('\n');
     case 'orderedList':
-      return block.content.map((item, i) => indented(`${i + 1}. `, blocksText(item.content))).join('\n');
+      return block.content.map((item, i) => indented(`${i + 1}. `, blocksText(item.content, address))).join('\n');
     case 'blockquote':
-      return blocksText(block.content)
+      return blocksText(block.content, address)
         .split('\n')
         .map((line) => `> ${line}`.trimEnd())
         .join('\n');
@@ -41,11 +50,15 @@ function blockText(block: RichBlock): string | null {
 
 const indented = (sign: string, text: string): string => sign + text.replaceAll(/\n+/g, `\n${' '.repeat(sign.length)}`);
 
-function inlineText(content: readonly Inline[]): string {
+function inlineText(content: readonly Inline[], address: AddressText): string {
   return linkRuns(content)
     .map(({ href, nodes }) => {
       const label = nodes.map(nodeText).join('');
-      return href === null || isSame(label, href) ? label : `${label}: ${href}`;
+      if (href === null) return label;
+      const leadsTo = address(href);
+      if (leadsTo === '') return label;
+      if (!isSame(label, href)) return `${label}: ${leadsTo}`;
+      return leadsTo === href ? label : leadsTo;
     })
     .join('');
 }

@@ -1,9 +1,11 @@
-import { Liquid, type Template as LiquidTemplate } from 'liquidjs';
+import { analyzeSync, Context, type Liquid, type Template as LiquidTemplate } from 'liquidjs';
 import { DomainError } from '../errors';
 import { usualKey } from '../people/import/columns/column-roles';
-import { escapeHtml } from './escape-html';
+import { engineSource, type EngineSource, type NamedField } from './engine-source';
+import { conditionPieces, fallbackIn, nameIn, splitFilters, tagName, tagParts } from './field-head';
 import { fieldKey } from './field-name';
-import { linkAddress } from './link-address';
+import { ENGINES, MOST_TEMPLATE, noted, type TemplateKind } from './liquid-engine';
+import { findTags, type Tag } from './split-tags';
 
 /** One place of a template where a value is put in. */
 export interface FieldUse {
@@ -33,15 +35,20 @@ export interface Template {
 }
 
 /** Values by field key: as they are, or looked for when they are met. */
-export type Values = Readonly<Record<string, string>> | ((key: string) => string | undefined);
+export type Values = Readonly<Record<string, string>> | ValueFinder;
 
-/** What a template makes: text as it is, or HTML, into which no value brings markup. */
-export type TemplateKind = 'text' | 'html';
+export interface ValueFinder {
+  (key: string): string | undefined;
+  /** What was blank or wrong inside the values themselves that were looked for so far, as in a signature. */
+  inner?: Pick<Rendered, 'blanks' | 'faults'>;
+}
 
 export interface Rendered {
   text: string;
   /** Fields met in this rendering that were blank and had no fallback, as written; their place is left empty. */
   blanks: string[];
+  /** What keeps this rendering from being used, such as a link that must not lead where a value says. */
+  faults: string[];
 }
 
 /** Where a template does not parse. Offsets count UTF-16 units of the source. */
@@ -52,49 +59,9 @@ export interface TemplateFault {
   offset: number;
 }
 
-/** Limits against templates that never end: liquidjs counts nodes for time and characters for memory. */
-const RENDER_LIMIT_MS = 1000;
-const MEMORY_LIMIT = 5_000_000;
-const PARSE_LIMIT = 500_000;
-
-const ENGINES: Record<TemplateKind, Liquid> = { text: newEngine('text'), html: newEngine('html') };
-
-function newEngine(kind: TemplateKind): Liquid {
-  const engine = new Liquid({
-    strictVariables: true,
-    strictFilters: true,
-    lenientIf: true,
-    ownPropertyOnly: true,
-    renderLimit: RENDER_LIMIT_MS,
-    memoryLimit: MEMORY_LIMIT,
-    parseLimit: PARSE_LIMIT,
-    // No template may reach for another file.
-    templates: {},
-    ...(kind === 'html' ? { outputEscape: (value: unknown) => lines(escapeHtml(spoken(value))) } : {}),
-  });
-  // The language's own `raw` would let values bring in markup.
-  engine.registerFilter('raw', (value: unknown) => value);
-  engine.registerFilter('url_part', (value: unknown) => encodeURIComponent(spoken(value)));
-  engine.registerFilter('url_whole', (value: unknown) => linkAddress(spoken(value)) ?? '');
-  engine.registerFilter('picture', (value: unknown) => pictureAddress(spoken(value)));
-  engine.registerFilter('one_line', (value: unknown) => spoken(value).replace(/\s+/g, ' ').trim());
-  return engine;
-}
-
-const spoken = (value: unknown): string => (typeof value === 'string' ? value : value == null ? '' : String(value));
-const lines = (html: string): string => (html.includes('\n') ? html.replaceAll(/\r?\n/g, '<br>\n') : html);
-
-/** Pictures that come with the message are named by {@link namedPicture}; others are asked of their server. */
-function pictureAddress(value: string): string {
-  const name = value.trim();
-  return /^https?:/i.test(name) ? (linkAddress(name) ?? '') : name === '' ? '' : namedPicture(name);
-}
-
-/** The Content-ID of a picture named by a column, with its scheme (RFC 2392). */
-export const namedPicture = (fileName: string): string => `cid:named.${encodeURIComponent(fileName)}`;
-
 /**
- * Reads a Liquid template whose field names are forgiving: `{{ First Name }}` and `{{ first_name }}` are one.
+ * Reads a Liquid template whose field names are forgiving: `{{ First Name }}` and `{{ first_name }}` are one, and a
+ * column's name may be as it stands in the sheet: `{{ Customer's name }}`, `{% if City/Town %}`.
  *
  * Beside the filters of the language: `url_part` and `url_whole` for values in links, `picture` for the source of one,
  * `one_line`.
@@ -102,58 +69,99 @@ export const namedPicture = (fileName: string): string => `cid:named.${encodeURI
  * @throws DomainError `template_invalid` with a {@link TemplateFault} as its cause
  */
 export function compileTemplate(source: string, kind: TemplateKind = 'text'): Template {
-  const fault = findFault(source);
-  if (fault)
+  const read = readTemplate(source, kind);
+  if ('fault' in read) {
+    const { fault } = read;
     throw new DomainError('template_invalid', `Line ${fault.line}, column ${fault.column}: ${fault.message}`, {
       cause: fault,
     });
-  const joined = joinNames(source);
-  const engine = ENGINES[kind];
-  const parsed = engine.parse(joined);
-  const names = engine.globalVariablesSync(parsed, { partials: false }).map((name) => ({ name, key: fieldKey(name) }));
-  return { source, fields: listFields(source), render: (values) => render(engine, parsed, names, values) };
+  }
+  const { parsed, fields } = read;
+  return { source, fields: listFields(source), render: (values) => render(ENGINES[kind], parsed, fields, values) };
 }
 
 /** Says where a template does not parse, or null when it does. */
 export function findFault(source: string): TemplateFault | null {
+  const read = readTemplate(source, 'text');
+  return 'fault' in read ? read.fault : null;
+}
+
+interface ParsedTemplate {
+  parsed: LiquidTemplate[];
+  fields: readonly TemplateField[];
+}
+
+/** A field with the word that the engine has for it. */
+interface TemplateField extends NamedField {
+  word: string;
+  /** Whether the template itself notes that it is blank; otherwise the engine stumbles over it. */
+  isNoted: boolean;
+}
+
+function readTemplate(source: string, kind: TemplateKind): ParsedTemplate | { fault: TemplateFault } {
+  if (source.length > MOST_TEMPLATE) return { fault: faultAt(source, MOST_TEMPLATE, TOO_LONG) };
+  const tooMany = findTags(source)[MOST_TAGS];
+  if (tooMany) return { fault: faultAt(source, tooMany.start, TOO_MANY) };
   // A field inside which another begins would parse, and swallow all the text in between.
   const swallows = unclosedField(source, 'swallows');
-  if (swallows !== null) return faultAt(source, swallows, UNCLOSED(source.slice(swallows)));
+  if (swallows !== null) return { fault: faultAt(source, swallows, UNCLOSED(source.slice(swallows))) };
+  const written = engineSource(source);
   try {
-    ENGINES.text.parse(joinNames(source));
-    return null;
+    const parsed = ENGINES[kind].parse(written.text);
+    const used = Object.values(analyzeSync(parsed, { partials: false }).globals).flatMap(([first]) =>
+      first ? [first.toArray().map(String)] : [],
+    );
+    const part = used.find((path) => path.length > 1 && path[1] !== 'size');
+    if (part) return { fault: partFault(source, part) };
+    const others = used
+      .map(([word = '']) => word)
+      .filter((word) => !written.fields.has(word))
+      .map((word) => ({ word, name: word.replaceAll('_', ' '), key: fieldKey(word), isNoted: false }));
+    const own = [...written.fields].map(([word, field]) => ({ ...field, word, isNoted: true }));
+    return { parsed, fields: [...own, ...others] };
   } catch (error) {
     const open = unclosedField(source, 'breaks');
-    return open === null ? faultOf(source, error) : faultAt(source, open, UNCLOSED(source.slice(open)));
+    return {
+      fault: open === null ? faultOf(source, written, error) : faultAt(source, open, UNCLOSED(source.slice(open))),
+    };
   }
 }
 
-function render(
-  engine: Liquid,
-  parsed: LiquidTemplate[],
-  names: readonly { name: string; key: string }[],
-  values: Values,
-): Rendered {
-  const scope: Record<string, string> = {};
-  for (const { name, key } of names) {
+/** Fields and conditions of a template: the engine's analysis takes the longer for each the further on it stands. */
+const MOST_TAGS = 3000;
+const TOO_MANY = `the text has more than ${MOST_TAGS.toLocaleString('en')} fields and conditions`;
+const TOO_LONG = `the text has more than ${MOST_TEMPLATE.toLocaleString('en')} letters`;
+
+function partFault(source: string, [field = '', ...parts]: readonly string[]): TemplateFault {
+  const path = [field, ...parts].join('.');
+  const message = `${path}: ${field} is text and has no part “${parts[0]}”; if “${path}” is a column, insert it as a field`;
+  return faultAt(source, Math.max(0, source.indexOf(path)), message);
+}
+
+/** Blank values met where none may be, beside those that are noted: each is found by another rendering. */
+const MOST_ATTEMPTS = 50;
+
+function render(engine: Liquid, parsed: LiquidTemplate[], fields: ParsedTemplate['fields'], values: Values): Rendered {
+  const scope = Object.create(null) as Record<string, string | null>;
+  for (const { word, key, isNoted } of fields) {
     const value = valueOf(values, key);
-    if (value !== undefined && value.trim() !== '') scope[name] = value;
+    if (value !== undefined && value.trim() !== '') scope[word] = value;
+    else if (isNoted) scope[word] = null;
   }
-  const blanks: string[] = [];
-  for (;;) {
+  const blanks = new Set<string>();
+  for (let attempt = 0; ; attempt++) {
+    const context = new Context(scope, engine.options, { sync: true });
     try {
-      return { text: engine.renderSync(parsed, scope) as string, blanks };
+      const text = engine.renderSync(parsed, context) as string;
+      for (const name of noted(context, 'blanks')) blanks.add(name);
+      return { text, blanks: [...blanks], faults: [...noted(context, 'faults')] };
     } catch (error) {
       const missing = undefinedName(error);
-      // A name is met at most once: it is in the scope from then on.
-      if (missing === null || Object.hasOwn(scope, missing))
-        throw new DomainError(
-          'template_invalid',
-          'The message could not be rendered: it takes too long or grows too large.',
-          { cause: error },
-        );
-      blanks.push(missing.replaceAll('_', ' '));
-      scope[missing] = '';
+      const field = missing === null || missing in scope ? undefined : fields.find(({ word }) => word === missing);
+      if (!field || attempt >= MOST_ATTEMPTS)
+        throw new DomainError('template_invalid', whyNotRendered(error, missing), { cause: error });
+      blanks.add(field.name);
+      scope[field.word] = '';
     }
   }
 }
@@ -173,10 +181,24 @@ interface LiquidFailure {
 }
 
 function undefinedName(error: unknown): string | null {
-  for (let e = error as LiquidFailure | undefined; e; e = e.originalError) {
-    if (e.variableName) return e.variableName.split('.')[0] as string;
-  }
+  for (let e = error as LiquidFailure | undefined; e; e = e.originalError) if (e.variableName) return e.variableName;
   return null;
+}
+
+/** Why a template cannot be filled in for somebody, as a sentence. */
+function whyNotRendered(error: unknown, missing: string | null): string {
+  if (missing !== null) return `The message could not be filled in: “${missing.replaceAll('_', ' ')}” has no value.`;
+  const said = saidBy(error as LiquidFailure);
+  if (/limit exceeded/.test(said)) return 'The message could not be filled in: it takes too long or grows too large.';
+  const zone = /invalid time ?zone(?: specified)?:? (.*)/i.exec(said)?.[1];
+  return `The message could not be filled in: ${zone === undefined ? said : `${zone} is no time zone`}.`;
+}
+
+/** What the engine said, without where it stood. */
+function saidBy(failure: LiquidFailure): string {
+  let last = failure;
+  while (last.originalError) last = last.originalError;
+  return (last.message ?? 'it does not parse').replace(/, line:\d+.*$/s, '').split('\n')[0] as string;
 }
 
 /**
@@ -188,10 +210,12 @@ function unclosedField(source: string, how: 'swallows' | 'breaks'): number | nul
   for (let at = source.indexOf('{{'); at >= 0;) {
     const close = source.indexOf('}}', at + 2);
     const end = source.indexOf(how === 'swallows' ? '{{' : '\n', at + 2);
-    // Text in quotation marks is a literal.
-    const isText = (source.slice(at, end).match(/["']/g)?.length ?? 0) % 2 === 1;
-    if (end >= 0 && end < close && !isText) return at;
-    if (close < 0) return how === 'breaks' ? at : null;
+    if (end >= 0 && end < close) {
+      // Text in quotation marks is a literal.
+      const isText = (source.slice(at, end).match(/["']/g)?.length ?? 0) % 2 === 1;
+      if (!isText) return at;
+    }
+    if (close < 0) return how === 'breaks' || (end >= 0 && how === 'swallows') ? at : null;
     at = source.indexOf('{{', close + 2);
   }
   return null;
@@ -205,13 +229,10 @@ function faultAt(source: string, offset: number, message: string): TemplateFault
   return { message, line: before.length, column: (before.at(-1) as string).length + 1, offset };
 }
 
-function faultOf(source: string, error: unknown): TemplateFault {
+function faultOf(source: string, written: EngineSource, error: unknown): TemplateFault {
   const failure = error as LiquidFailure;
-  const offset = Math.min(failure.token?.begin ?? 0, source.length);
-  const said = (failure.originalError?.message ?? failure.message ?? 'it does not parse')
-    .replace(/, line:\d+.*$/s, '')
-    .split('\n')[0] as string;
-  return faultAt(source, offset, inWords(said, source.slice(offset)));
+  const offset = Math.min(written.placeOf(failure.token?.begin ?? 0), source.length);
+  return faultAt(source, offset, inWords(saidBy(failure), source.slice(offset)));
 }
 
 function inWords(said: string, rest: string): string {
@@ -221,61 +242,57 @@ function inWords(said: string, rest: string): string {
   return `${said} (“${near}”)`;
 }
 
-/** An output tag: up to the first filter outside quotes. */
-const OUTPUT = /\{\{-?((?:"[^"]*"|'[^']*'|(?!\}\})[^"'])*?)-?\}\}/gs;
-
-/** Puts underscores for the spaces inside field names; lengths stay, so offsets stay true. */
-function joinNames(source: string): string {
-  return source.replace(OUTPUT, (tag: string, inner: string) => {
-    const head = /^\s*([^|"'[\].]*)/.exec(inner)?.[1] ?? '';
-    const name = head.trimEnd();
-    if (!/^[\p{L}_][\p{L}\p{N}_ -]*$/u.test(name) || !/[ -]/.test(name)) return tag;
-    return tag.replace(name, name.replace(/[ -]/g, '_'));
-  });
-}
-
 /** Output tags of a source in order, whether or not the whole parses. */
 export function listFields(source: string): FieldUse[] {
-  const guards = source.includes('{%') ? guardsOf(source) : [];
-  return [...source.matchAll(OUTPUT)].flatMap((m) => {
-    const inner = m[1] as string;
-    const name = (inner.split('|')[0] as string).trim();
-    if (!/^[\p{L}_][\p{L}\p{N}_ -]*$/u.test(name)) return [];
-    const fallback = /\|\s*default:\s*(?:"([^"]*)"|'([^']*)')/.exec(inner);
+  const tags = findTags(source);
+  const guards = source.includes('{%') ? guardsOf(source, tags) : new Map<string, Range[]>();
+  return tags.flatMap(({ start, end, isOutput }) => {
+    if (!isOutput) return [];
+    const { head, filters } = splitFilters(tagParts(source.slice(start, end)).inner);
+    const name = nameIn(head);
+    if (name === null) return [];
     const key = fieldKey(name);
-    return [
-      {
-        name,
-        key,
-        fallback: fallback ? (fallback[1] ?? fallback[2] ?? '') : null,
-        guarded: guards.some((g) => g.key === key && m.index > g.start && m.index < g.end),
-        start: m.index,
-        end: m.index + m[0].length,
-      },
-    ];
+    const guarded = guards.get(key)?.some((g) => start > g.start && start < g.end) === true;
+    return [{ name, key, fallback: fallbackIn(filters), guarded, start, end }];
   });
 }
 
-const CONDITION = /\{%-?\s*(if|unless|elsif|else|endif|endunless|case|endcase)\b\s*([\s\S]*?)-?%\}/g;
+interface Range {
+  start: number;
+  end: number;
+}
 
-/** Where a field is known to be filled: from `{% if field %}` to the branch's end. */
-function guardsOf(source: string): { key: string; start: number; end: number }[] {
-  const out: { key: string; start: number; end: number }[] = [];
+const OPENING: ReadonlySet<string> = new Set(['if', 'unless', 'case']);
+const TURNING: ReadonlySet<string> = new Set(['elsif', 'else']);
+
+/** Where fields are known to be filled, by key: from `{% if field %}` to the branch's end. */
+function guardsOf(source: string, tags: readonly Tag[]): Map<string, Range[]> {
+  const out = new Map<string, Range[]>();
   const open: { key: string; start: number }[] = [];
   const close = (end: number) => {
     const branch = open.pop();
-    if (branch && branch.key !== '') out.push({ ...branch, end });
+    if (!branch || branch.key === '') return;
+    const ranges = out.get(branch.key) ?? [];
+    ranges.push({ start: branch.start, end });
+    out.set(branch.key, ranges);
   };
-  for (const m of source.matchAll(CONDITION)) {
-    const [, tag, condition = ''] = m;
-    if (tag === 'elsif' || tag === 'else' || tag?.startsWith('end')) close(m.index);
-    if (tag?.startsWith('end')) continue;
-    // A field alone, or compared to something that is not blank.
-    const name = /^([\p{L}_][\p{L}\p{N}_-]*)\s*(?:$|!=\s*(?:""|''|blank|empty|nil)\s*$)/u.exec(condition.trim())?.[1];
-    const guards = (tag === 'if' || tag === 'elsif') && name !== undefined;
-    open.push({ key: guards ? fieldKey(name) : '', start: m.index });
+  for (const { start, end, isOutput } of tags) {
+    if (isOutput) continue;
+    const { name, rest } = tagName(tagParts(source.slice(start, end)).inner);
+    if (TURNING.has(name)) close(start);
+    if (name.startsWith('end') && OPENING.has(name.slice(3))) close(start);
+    if (OPENING.has(name) || TURNING.has(name))
+      open.push({ key: name === 'if' || name === 'elsif' ? guardedKey(rest) : '', start });
   }
   return out;
+}
+
+/** The field that a condition finds filled: one alone, or compared to something that is not blank; '' for none. */
+function guardedKey(condition: string): string {
+  const pieces = conditionPieces(condition.replace(/!=\s*(?:""|''|blank|empty|nil)\s*$/, ''));
+  const told = pieces.filter(({ text }) => text.trim() !== '');
+  const name = told.length === 1 ? told[0]?.name : null;
+  return name == null ? '' : fieldKey(name);
 }
 
 /**

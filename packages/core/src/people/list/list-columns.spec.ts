@@ -69,7 +69,7 @@ describe('a field that is renamed', () => {
     ['{{ firm | default: "company" }} company', '{{ Estate name | default: "company" }} company'],
     ['{% if company and company != "" %}x{% endif %}', '{% if Estate_name and Estate_name != "" %}x{% endif %}'],
     ['{{ region | append: company }}', '{{ region | append: Estate_name }}'],
-    ['{{ company.size }}', '{{ Estate name.size }}'],
+    ['{{ company.size }}', '{{ Estate_name.size }}'],
     ['{{ other.company }} {{ companion }}', '{{ other.company }} {{ companion }}'],
   ])('is followed in %s', (source, expected) => expect(renameField(source, 'company', 'Estate name')).toBe(expected));
 

@@ -42,15 +42,22 @@ const TICKED = new Set([
   'vrai',
 ]);
 const UNTICKED = new Set(['no', 'n', 'false', '0', '☐', '-', 'nein', 'non', 'não', 'nee', 'falsch', 'faux']);
-/** A decimal number with comma or point, as {@link numberOf} reads it. */
+/** Numbers as {@link numberOf} reads them: with a decimal comma or point, or with both signs, the last the decimal one. */
 const NUMBER = /^[+-]?(?:\d{1,3}(?:[ \u00a0\u202f'’]\d{3})+|\d+)(?:[.,]\d+)?$/;
+const BOTH_SIGNS = /^[+-]?\d{1,3}(?:(?:,\d{3})+\.\d+|(?:\.\d{3})+,\d+|(?:,\d{3}){2,}|(?:\.\d{3}){2,})$/;
 /** Share of a column's values that must be of a kind for the column to be. */
 const SHARE = 0.9;
 
-/** Reads `1234`, `12,5`, `1 234.50`; null for what is not a number. */
+/** Reads `1234`, `12,5`, `1 234.50`, `1,234.50`, `1.234,50`; null for what is not a number. */
 export function numberOf(cell: string): number | null {
   const text = cell.trim();
-  return NUMBER.test(text) ? Number(text.replace(/[ \u00a0\u202f'’]/g, '').replace(',', '.')) : null;
+  if (NUMBER.test(text)) return Number(text.replace(/[ \u00a0\u202f'’]/g, '').replace(',', '.'));
+  if (!BOTH_SIGNS.test(text)) return null;
+  const decimal = Math.max(text.lastIndexOf(','), text.lastIndexOf('.'));
+  // One sign alone, twice or more, parts thousands.
+  const hasDecimals = text.indexOf(text[decimal] as string) === decimal;
+  const whole = (hasDecimals ? text.slice(0, decimal) : text).replace(/[.,]/g, '');
+  return Number(hasDecimals ? `${whole}.${text.slice(decimal + 1)}` : whole);
 }
 
 /** Whether a cell is a tick (true), expressly none (false), or neither (null). */
