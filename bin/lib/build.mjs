@@ -36,6 +36,8 @@ const WEB = {
 
 export const WEB_DIR = inRoot('packages/web/dist/browser');
 export const SERVER_MAIN = inRoot('packages/server/dist/main.mjs');
+/** Beside the server's program, which starts it as a thread. */
+const READER_THREAD = inRoot('packages/server/dist/reader-thread.mjs');
 export const DEMO_MAIN = inRoot('packages/server/dist/demo.mjs');
 export const COMMANDS_MAIN = inRoot('packages/server/dist/commands.mjs');
 export const SIMULATOR_MAIN = inRoot('packages/simulator/dist/main.mjs');
@@ -80,6 +82,7 @@ function hashOf(paths) {
 
 async function bundleServer() {
   await bundle('packages/server/src/main.ts', SERVER_MAIN);
+  await bundle('packages/server/src/people/import/reader-thread.ts', READER_THREAD);
   await bundle('packages/server/src/demo/main.ts', DEMO_MAIN);
   await bundle('packages/server/src/commands/main.ts', COMMANDS_MAIN);
   await bundle('packages/simulator/src/main.ts', SIMULATOR_MAIN);

@@ -6,6 +6,8 @@ import type {
   ListColumn,
   ListQuery,
   PeopleFileKind,
+  ReadingChoices,
+  Sheet,
   RowNote,
 } from '@baton/core';
 
@@ -180,14 +182,20 @@ export interface ImportColumn {
   derived: boolean;
 }
 
+/** What was said about how a file is read, beside the sheet. */
+export type ImportReading = Omit<ReadingChoices, 'sheet'>;
+
 /** How a file would be taken, before anything is. */
 export interface ImportView {
   id: number;
   name: string;
   kind: PeopleFileKind;
-  /** Of a workbook: its sheets by name, and which one is shown. */
-  sheets: string[];
+  /** Of a workbook: its sheets, and which one is shown. */
+  sheets: readonly Sheet[];
   sheet: number;
+  /** Rows that the sheet hides, and whether they come too. */
+  hiddenRows: number;
+  withHidden: boolean;
   /** Of a text, in words; '' for a workbook. */
   encoding: string;
   otherLines: number;

@@ -25,6 +25,7 @@ export * from './people/list/patch-row';
 export * from './people/import/files/people-stream';
 export * from './people/address/person-name';
 export * from './people/import/files/read-people-file';
+export type { Sheet } from './people/import/files/workbook/sheet';
 export * from './people/suppression/read-suppressions';
 export type { PieceRow, RowAside, Table } from './people/import/files/table';
 export type { FirstLines } from './people/import/files/first-lines';

@@ -8,8 +8,8 @@ const letter = (i: number): string => String.fromCharCode(65 + i);
 
 /** An XLSX file with shared strings; numbers take style 0 unless they come as XML of their own. */
 export function xlsx(
-  sheets: Record<string, { line: number; cells: TestCell[] }[]>,
-  over: { formats?: string[]; is1904?: boolean } = {},
+  sheets: Record<string, { line: number; cells: TestCell[]; hidden?: boolean }[]>,
+  over: { formats?: string[]; is1904?: boolean; states?: Record<string, string> } = {},
 ): Uint8Array {
   const strings: string[] = [];
   const cellXml = (cell: TestCell, reference: string): string => {
@@ -23,7 +23,8 @@ export function xlsx(
   const files: Record<string, string> = {};
   names.forEach((name, i) => {
     const rows = (sheets[name] ?? []).map(
-      ({ line, cells }) => `<row r="${line}">${cells.map((c, j) => cellXml(c, `${letter(j)}${line}`)).join('')}</row>`,
+      ({ line, cells, hidden }) =>
+        `<row r="${line}"${hidden ? ' hidden="1"' : ''}>${cells.map((c, j) => cellXml(c, `${letter(j)}${line}`)).join('')}</row>`,
     );
     files[`xl/worksheets/sheet${i + 1}.xml`] =
       `<?xml version="1.0"?><worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><sheetData>${rows.join('')}</sheetData></worksheet>`;
@@ -34,7 +35,7 @@ export function xlsx(
   files['xl/sharedStrings.xml'] =
     `<sst>${strings.map((s) => `<si><t xml:space="preserve">${escape(s)}</t></si>`).join('')}</sst>`;
   files['xl/workbook.xml'] =
-    `<workbook xmlns:r="r"><workbookPr${over.is1904 ? ' date1904="1"' : ''}/><sheets>${names.map((n, i) => `<sheet name="${escape(n)}" sheetId="${i + 1}" r:id="rId${i + 1}"/>`).join('')}</sheets></workbook>`;
+    `<workbook xmlns:r="r"><workbookPr${over.is1904 ? ' date1904="1"' : ''}/><sheets>${names.map((n, i) => `<sheet name="${escape(n)}" sheetId="${i + 1}"${over.states?.[n] ? ` state="${over.states[n]}"` : ''} r:id="rId${i + 1}"/>`).join('')}</sheets></workbook>`;
   files['xl/_rels/workbook.xml.rels'] =
     `<Relationships>${names.map((_, i) => `<Relationship Id="rId${i + 1}" Target="worksheets/sheet${i + 1}.xml"/>`).join('')}</Relationships>`;
   return zip(files);
@@ -46,6 +47,17 @@ export function ods(tables: Record<string, string>): Uint8Array {
   return zip({
     mimetype: 'application/vnd.oasis.opendocument.spreadsheet',
     'content.xml': `<office:document-content xmlns:office="o" xmlns:table="t" xmlns:text="x"><office:body><office:spreadsheet>${body.join('')}</office:spreadsheet></office:body></office:document-content>`,
+  });
+}
+
+/** An XLSX file whose first sheet is given as the XML of its rows. */
+export function xlsxOfRows(rows: string, strings = ''): Uint8Array {
+  return zip({
+    'xl/workbook.xml': '<workbook xmlns:r="r"><sheets><sheet name="A" sheetId="1" r:id="rId1"/></sheets></workbook>',
+    'xl/_rels/workbook.xml.rels':
+      '<Relationships><Relationship Id="rId1" Target="worksheets/sheet1.xml"/></Relationships>',
+    'xl/sharedStrings.xml': `<sst>${strings}</sst>`,
+    'xl/worksheets/sheet1.xml': `<worksheet><sheetData>${rows}</sheetData></worksheet>`,
   });
 }
 

@@ -25,7 +25,9 @@ export function checkList(name: string, bytes: Uint8Array): object[] {
     const about = {
       file: name,
       kind: file.kind,
-      ...(file.sheets.length > 0 ? { sheet: file.sheets[file.sheet], sheets: file.sheets } : {}),
+      ...(file.sheets.length > 0
+        ? { sheet: file.sheets[file.sheet]?.name, sheets: file.sheets, hiddenRows: file.hiddenRows }
+        : {}),
       ...(file.encoding === '' ? {} : { encoding: file.encoding }),
       headerLine: file.table.headerLine,
       columns,

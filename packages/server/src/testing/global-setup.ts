@@ -2,6 +2,7 @@ import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { TestProject } from 'vitest/node';
 import { STATE } from '../../../../bin/lib/paths.mjs';
+import { build } from '../../../../bin/lib/build.mjs';
 import { startCluster } from '../../../../bin/lib/postgres.mjs';
 import { preparePostgres } from '../../../../bin/lib/prepare.mjs';
 import { migrateStore, openStore } from '../store/database';
@@ -20,6 +21,8 @@ export const TEMPLATE = 'baton_template';
 export default async function setup(project: TestProject): Promise<() => Promise<void>> {
   const given = process.env['BATON_TEST_POSTGRES'];
   const dir = join(STATE, `vitest-postgres-${process.pid}`);
+  // Files are read by a built program, in a thread.
+  await build({ web: false });
   const own = given === undefined ? await startCluster({ bin: preparePostgres() as string, dir, fast: true }) : null;
   const url = given ?? (own as NonNullable<typeof own>).url('postgres');
   await makeTemplate(url);

@@ -1,7 +1,8 @@
+import { readPeopleFile } from '../import/files/read-people-file';
 import { describe, expect, it } from 'vitest';
 import { readSuppression, readSuppressions } from './read-suppressions';
 
-const read = (text: string) => readSuppressions(Buffer.from(text));
+const read = (text: string) => readSuppressions(readPeopleFile(Buffer.from(text)));
 
 describe('readSuppressions', () => {
   it('takes addresses and domains of any file, with their reason, and keeps the rest aside', () => {

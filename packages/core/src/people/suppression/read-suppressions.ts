@@ -1,6 +1,6 @@
 import { fieldKey } from '../../messages/field-name';
 import { parseAddress } from '../address/address';
-import { readPeopleFile } from '../import/files/read-people-file';
+import type { PeopleFile } from '../import/files/read-people-file';
 import type { RowAside } from '../import/files/table';
 
 /** An address or a whole domain that gets nothing. */
@@ -24,13 +24,13 @@ export function readSuppression(text: string): Omit<SuppressionEntry, 'reason'> 
 }
 
 /**
- * Reads a file of suppressions: any file of people, a row each; the first cell of a row that is an address or a domain
+ * The suppressions in a file, as any file of people is read, a row each; the first cell of a row that is an address or a domain
  * counts, and a column called `reason`.
- *
- * @throws DomainError as {@link readPeopleFile}
  */
-export function readSuppressions(bytes: Uint8Array): { entries: SuppressionEntry[]; aside: RowAside[] } {
-  const { table } = readPeopleFile(bytes);
+export function readSuppressions({ table }: Pick<PeopleFile, 'table'>): {
+  entries: SuppressionEntry[];
+  aside: RowAside[];
+} {
   const reasonAt = table.header.findIndex((h) => fieldKey(h) === 'reason');
   // A file of domains alone has no header that could be told from its first entry.
   const first = table.headerLine === null ? null : { line: table.headerLine, cells: table.header };

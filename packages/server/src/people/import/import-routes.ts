@@ -1,7 +1,7 @@
 import type Router from '@koa/router';
 import { exactRouter } from '../../http/exact-router';
 import { CLEANINGS, COLUMN_KINDS, COLUMN_ROLES, type Cleaning, type ColumnKind, type ColumnRole } from '@baton/core';
-import type { ImportInto } from '@baton/contract';
+import type { ImportInto, ImportReading } from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../../http/context';
 import { parse, parseId } from '../../http/validate';
@@ -10,6 +10,7 @@ import {
   beginImport,
   chooseCleanings,
   chooseInto,
+  chooseReading,
   chooseRoles,
   chooseSheet,
   dropImport,
@@ -30,6 +31,7 @@ const rolesBody = Joi.object<{ roles: ColumnRole[]; kinds: Record<number, Column
     .default({}),
 });
 const sheetBody = Joi.object<{ sheet: number }>({ sheet: Joi.number().integer().min(0).required() });
+const readingBody = Joi.object<ImportReading>({ withHidden: Joi.boolean() });
 const cleaningsBody = Joi.object<{ cleanings: Cleaning[] }>({
   cleanings: Joi.array()
     .unique()
@@ -81,6 +83,9 @@ export function importRoutes({ store, clock }: ServerParts): Router {
   router.put('/imports/:id/sheet', async (ctx) => {
     const { sheet } = parse(sheetBody, ctx.request.body);
     ctx.body = await chooseSheet(db, parseId(ctx.params['id']), sheet);
+  });
+  router.put('/imports/:id/reading', async (ctx) => {
+    ctx.body = await chooseReading(db, parseId(ctx.params['id']), parse(readingBody, ctx.request.body));
   });
   router.put('/imports/:id/cleanings', async (ctx) => {
     const { cleanings } = parse(cleaningsBody, ctx.request.body);

@@ -3,13 +3,12 @@ import {
   HEAD_BYTES,
   isMendable,
   readHead,
-  readPeopleFile,
   WHOLE_FILE_BYTES,
   type Cleaning,
   type ColumnKind,
   type ColumnRole,
 } from '@baton/core';
-import type { ImportInto, ImportTaken, ImportView } from '@baton/contract';
+import type { ImportInto, ImportReading, ImportTaken, ImportView } from '@baton/contract';
 import { announce } from '../../store/changes';
 import type { Database, Queryable, Store } from '../../store/database';
 import {
@@ -26,6 +25,7 @@ import {
 import { readList } from '../../store/people/list/list-rows';
 import { noList } from '../list/change-list';
 import { headerOf, over, rememberRoles, stageImport, storeImport } from './take-import';
+import { fileReader } from './file-reader';
 import { isLarge, kindsOf, readImportColumns, readImportRow, readToTake, type ReadImport } from './read-import';
 import { MAX_WHOLE_BYTES, tooLargeWhole } from './read-upload';
 
@@ -67,7 +67,7 @@ export async function beginImport(
     if (importId === 0) {
       const bytes = Buffer.concat(held);
       // Reads before it keeps, so that a file that is no list leaves nothing behind.
-      readPeopleFile(bytes);
+      await fileReader.read(bytes);
       return addImport(tx, { name: called, bytes, size, createdAt: nowMs });
     }
     await updateImport(tx, importId, { size });
@@ -82,7 +82,7 @@ const isWorkbook = ([first]: readonly Buffer[]): boolean => first?.subarray(0, 2
 /** What was said of the last file with the same header holds for this one, until something else is said. */
 async function recallRoles(db: Database, id: number): Promise<void> {
   const row = await requireImport(db, id);
-  const { mended } = readImportColumns(row);
+  const { mended } = await readImportColumns(row);
   const said = await recall(db, headerOf(mended));
   if (said) await updateImport(db, id, { ...said, remembered: true });
 }
@@ -109,6 +109,8 @@ async function viewOf(db: Queryable, row: ImportRow, read: ReadImport): Promise<
     kind: file.kind,
     sheets: file.sheets,
     sheet: file.sheet,
+    hiddenRows: file.hiddenRows,
+    withHidden: row.reading?.withHidden ?? false,
     encoding: file.encoding,
     otherLines: file.otherLines,
     delimiter: file.delimiter,
@@ -216,7 +218,7 @@ export async function chooseRoles(
   kinds: Readonly<Record<number, ColumnKind>>,
 ): Promise<ImportView> {
   return change(db, id, async (row) => {
-    const { header } = readImportColumns(row).mended;
+    const { header } = (await readImportColumns(row)).mended;
     if (roles.length !== header.length)
       throw new DomainError('invalid', `Expected ${header.length} columns, got ${roles.length}.`);
     const twice = roles.find((r, i) => r !== 'field' && r !== 'ignore' && roles.indexOf(r) !== i);
@@ -228,7 +230,12 @@ export async function chooseRoles(
 
 /** Another sheet of the workbook; the choices made for the first do not apply to it. */
 export function chooseSheet(db: Database, id: number, sheet: number): Promise<ImportView> {
-  return change(db, id, () => ({ sheet, roles: null, kinds: null, edits: null, remembered: false }));
+  return change(db, id, () => ({ sheet, reading: null, roles: null, kinds: null, edits: null, remembered: false }));
+}
+
+/** How the file is read; what was said of its columns and cells holds for the same ones alone. */
+export function chooseReading(db: Database, id: number, reading: ImportReading): Promise<ImportView> {
+  return change(db, id, (row) => ({ reading: { ...row.reading, ...reading }, roles: null, kinds: null, edits: null }));
 }
 
 export function chooseCleanings(db: Database, id: number, cleanings: Cleaning[]): Promise<ImportView> {
@@ -251,7 +258,7 @@ export function mendCell(
   cell: { line: number; column: number; value: string },
 ): Promise<ImportView> {
   return change(db, id, async (row) => {
-    const { header, rows, aside } = readImportColumns(row).mended;
+    const { header, rows, aside } = (await readImportColumns(row)).mended;
     const mendable = [...rows, ...aside.filter((r) => isMendable(r, header))];
     const isThere = mendable.some((r) => r.line === cell.line);
     const known = isThere && cell.column < header.length;

@@ -6,7 +6,6 @@ import {
   kindOfCells,
   parseAddress,
   readHead,
-  readPeopleFile,
   samenessKey,
   sortRows,
   USUAL_CLEANINGS,
@@ -26,6 +25,7 @@ import {
 import type { Queryable } from '../../store/database';
 import { knownKeys, suppressionReasons } from '../../store/people/person/people-rows';
 import type { ImportRow } from '../../store/people/import/import-rows';
+import { fileReader } from './file-reader';
 import { isThrowAway } from './throw-away';
 
 /** An import: the file with its corrections, cleaned, and sorted into rows to import and rows set aside. */
@@ -53,7 +53,7 @@ const SAMPLE = 1000;
 
 /** @throws DomainError when the file cannot be read as people */
 export async function readImportRow(db: Queryable, row: ImportRow): Promise<ReadImport> {
-  const read = readImportColumns(row);
+  const read = await readImportColumns(row);
   const { cleaned, roles } = read;
   const at = roles.indexOf('address');
   const sorted = at < 0 ? withoutAddresses(cleaned) : sortRows(cleaned, roles, await knownPeople(db, cleaned, at));
@@ -63,7 +63,7 @@ export async function readImportRow(db: Queryable, row: ImportRow): Promise<Read
 /** As much of a file as is needed to take it: of a large one, its first rows are sorted, to tell what its columns hold. */
 export async function readToTake(db: Queryable, row: ImportRow): Promise<ReadImport> {
   if (!isLarge(row)) return readImportRow(db, row);
-  const read = readImportColumns(row);
+  const read = await readImportColumns(row);
   const sample = { ...read.cleaned, rows: read.cleaned.rows.slice(0, SAMPLE) };
   const nobody = { isKnown: () => false, isSuppressed: () => false };
   const sorted = read.roles.includes('address') ? sortRows(sample, read.roles, nobody) : withoutAddresses(sample);
@@ -71,8 +71,9 @@ export async function readToTake(db: Queryable, row: ImportRow): Promise<ReadImp
 }
 
 /** What a file's columns are, and its rows or those of its head. @throws DomainError when it cannot be read as people */
-export function readImportColumns(row: ImportRow): Omit<ReadImport, 'sorted' | 'notes'> {
-  const file = isLarge(row) ? readHead(row.bytes) : readPeopleFile(row.bytes, row.sheet);
+export async function readImportColumns(row: ImportRow): Promise<Omit<ReadImport, 'sorted' | 'notes'>> {
+  const choices = { ...row.reading, sheet: row.sheet };
+  const file = isLarge(row) ? readHead(row.bytes) : await fileReader.read(row.bytes, choices);
   const mended = withEdits(file.table, row.edits ?? {});
   const guesses = guessColumns(mended);
   const chosen = row.roles ?? guesses.map((g) => g.role);

@@ -186,7 +186,7 @@ export async function storeImport(
 /** Remembers the choices for the columns, for the next file with the same header. */
 export async function rememberRoles(db: Queryable, row: ImportRow, nowMs: number): Promise<void> {
   if (row.roles === null && row.kinds === null && row.cleanings === null) return;
-  const read = readImportColumns(row);
+  const read = await readImportColumns(row);
   const roles = read.roles.slice(0, read.mended.header.length);
   await remember(db, headerOf(read.mended), { roles, kinds: row.kinds, cleanings: row.cleanings }, nowMs);
 }

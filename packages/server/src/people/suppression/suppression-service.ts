@@ -1,3 +1,4 @@
+import { fileReader } from '../import/file-reader';
 import { DomainError, readSuppression, readSuppressions, type SuppressionEntry } from '@baton/core';
 import type { SuppressionImport } from '@baton/contract';
 import { applyEvent } from '../../campaigns/apply-event';
@@ -37,7 +38,7 @@ export async function importSuppressions(
   bytes: Uint8Array,
   nowMs: number,
 ): Promise<SuppressionImport> {
-  const { entries, aside } = readSuppressions(bytes);
+  const { entries, aside } = readSuppressions(await fileReader.read(bytes));
   const added = await db.transaction((tx) => putOn(tx, entries, name, nowMs));
   return { added, known: entries.length - added, aside: aside.slice(0, MOST_ASIDE), asideTotal: aside.length };
 }

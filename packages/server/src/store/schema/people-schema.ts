@@ -8,7 +8,7 @@ import type {
   ListQuery,
   Verdict,
 } from '@baton/core';
-import type { ImportEffect, ImportInto, ImportProgress } from '@baton/contract';
+import type { ImportEffect, ImportInto, ImportProgress, ImportReading } from '@baton/contract';
 import { sql } from 'drizzle-orm';
 import {
   bigint,
@@ -223,6 +223,8 @@ export const imports = pgTable('imports', {
   size: bigint({ mode: 'number' }).notNull().default(0),
   /** Of a workbook: the sheet chosen; null while it is Baton's guess. */
   sheet: integer(),
+  /** How the file is read otherwise; null where it is Baton's guess. */
+  reading: jsonb().$type<ImportReading>(),
   roles: jsonb().$type<ColumnRole[]>(),
   /** How fields are read, by column; null where it is Baton's guess. */
   kinds: jsonb().$type<(ColumnKind | null)[]>(),

@@ -8,7 +8,7 @@ import { unzip } from './workbook/unzip';
 const bytes = (text: string) => new Uint8Array(Buffer.from(text));
 const read = (text: string) => readPeopleFile(bytes(text));
 const cells = (input: Uint8Array, sheet?: number) =>
-  readPeopleFile(input, sheet ?? null).table.rows.map((r) => r.cells);
+  readPeopleFile(input, { sheet: sheet ?? null }).table.rows.map((r) => r.cells);
 const row = (line: number, ...c: Parameters<typeof xlsx>[0][string][number]['cells']) => ({ line, cells: c });
 
 describe('an XLSX workbook', () => {
@@ -24,7 +24,7 @@ describe('an XLSX workbook', () => {
         ],
       }),
     );
-    expect(file).toMatchObject({ kind: 'xlsx', sheets: ['Notes', 'Contacts 2'], sheet: 1 });
+    expect(file).toMatchObject({ kind: 'xlsx', sheets: [{ name: 'Notes' }, { name: 'Contacts 2' }], sheet: 1 });
     expect(file.table).toMatchObject({ headerLine: 4, titleRows: 1, header: ['Prénom', 'Courriel', 'Surface'] });
     expect(file.table.rows).toEqual([
       { line: 5, cells: ['Odile', 'odile@cedres.example', '42'] },
@@ -33,7 +33,7 @@ describe('an XLSX workbook', () => {
     expect(guessColumns(file.table).map((g) => g.role)).toEqual(['given_name', 'address', 'field']);
   });
 
-  it('shows numbers and dates as the sheet does', () => {
+  it('shows numbers as the sheet does, and dates as they are', () => {
     const formats = ['yyyy-mm-dd', 'd. mmmm yyyy', '0.0%', '#,##0.00 "€"', 'h:mm', '[Red]-0;0', '0000'];
     const styled = (style: number, value: number) => ({ xml: `<c s="${style}"><v>${value}</v></c>` });
     const day = 46350; // 24 November 2026
@@ -58,7 +58,7 @@ describe('an XLSX workbook', () => {
     );
     expect(cells(file)[0]?.slice(1)).toEqual([
       '2026-11-24',
-      '24. November 2026',
+      '2026-11-24',
       '12.5%',
       '1,234,567.50 €',
       '18:00',
@@ -94,8 +94,8 @@ describe('an XLSX workbook', () => {
 
   it('says that a sheet is empty, and which others there are', () => {
     const file = xlsx({ Empty: [], People: [row(1, 'email'), row(2, 'a@x.example')] });
-    expect(() => readPeopleFile(file, 0)).toThrow('The sheet “Empty” is empty. The others are “People”.');
-    expect(() => readPeopleFile(file, 2)).toThrow('there is no number 3');
+    expect(() => readPeopleFile(file, { sheet: 0 })).toThrow('The sheet “Empty” is empty. The others are “People”.');
+    expect(() => readPeopleFile(file, { sheet: 2 })).toThrow('there is no number 3');
     expect(readPeopleFile(file).sheet).toBe(1);
   });
 
@@ -152,7 +152,7 @@ describe('an ODS workbook', () => {
         tr(cell('bo@x.example') + blank(1) + cell('two <text:s text:c="2"/>spaces') + blank(1000)),
     });
     const read = readPeopleFile(file);
-    expect(read).toMatchObject({ kind: 'ods', sheet: 1, sheets: ['First', 'People'] });
+    expect(read).toMatchObject({ kind: 'ods', sheet: 1, sheets: [{ name: 'First' }, { name: 'People' }] });
     expect(read.table.rows).toEqual([
       { line: 2, cells: ['ana@x.example', 'same', 'same'] },
       { line: 503, cells: ['bo@x.example', '', 'two   spaces'] },

@@ -6,19 +6,30 @@ import { isJsonLines, readJsonLines } from './read-json-lines';
 import { readVcards } from './read-vcards';
 import type { Table } from './table';
 import { tableOfRows } from './table-of-rows';
-import { openOds } from './workbook/read-ods';
+import { isHtmlTable, readHtmlTables } from './workbook/read-html-tables';
+import { openFlatOds, openOds } from './workbook/read-ods';
 import { openXlsx } from './workbook/read-xlsx';
-import type { Workbook } from './workbook/sheet';
+import type { Sheet, SheetRows, Workbook } from './workbook/sheet';
 
-export type PeopleFileKind = 'delimited' | 'xlsx' | 'ods' | 'vcard' | 'json_lines' | 'free_text';
+export type PeopleFileKind = 'delimited' | 'xlsx' | 'ods' | 'html' | 'vcard' | 'json_lines' | 'free_text';
+
+/** What was said about how a file is read; without it, Baton's guess holds. */
+export interface ReadingChoices {
+  /** Of a workbook: which sheet. */
+  sheet?: number | null;
+  /** Of a workbook: whether rows that the sheet hides, by hand or by a filter, come too. */
+  withHidden?: boolean;
+}
 
 /** A file of people, whatever it was, as one table. */
 export interface PeopleFile {
   kind: PeopleFileKind;
   table: Table;
-  /** Names of the workbook's sheets, and which one this is; [] and 0 for what has none. */
-  sheets: string[];
+  /** The workbook's sheets, and which one this is; [] and 0 for what has none. */
+  sheets: readonly Sheet[];
   sheet: number;
+  /** Rows of the sheet that it hides. */
+  hiddenRows: number;
   /** Of a text: its encoding in words, and how many lines were in another one; '' and 0 for a workbook. */
   encoding: string;
   otherLines: number;
@@ -27,22 +38,26 @@ export interface PeopleFile {
 }
 
 /**
- * Reads a file of people: CSV, TSV or semicolons in any common encoding, XLSX, ODS, vCards, JSON lines, or a text with
- * addresses in it. What it is is detected from its content, never by its name.
+ * Reads a file of people: CSV, TSV or semicolons in any common encoding, XLSX, ODS packed or flat, an HTML page with a
+ * table, vCards, JSON lines, or a text with addresses in it. What it is is detected from its content, never by its name.
  *
- * @param wantedSheet of a workbook; null takes the first sheet that has addresses in it, else the first with rows
  * @throws DomainError with a sentence for what cannot be read; nothing is half-read
  */
-export function readPeopleFile(bytes: Uint8Array, wantedSheet: number | null = null): PeopleFile {
-  if (startsWith(bytes, 0x50, 0x4b, 0x03, 0x04)) return readWorkbook(bytes, wantedSheet);
+export function readPeopleFile(bytes: Uint8Array, choices: ReadingChoices = {}): PeopleFile {
+  if (isZip(bytes)) {
+    const isOds = includesText(bytes.subarray(0, 200), 'opendocument.spreadsheet');
+    return isOds ? ofWorkbook('ods', openOds(bytes), choices) : ofWorkbook('xlsx', openXlsx(bytes), choices);
+  }
   if (startsWith(bytes, 0xd0, 0xcf, 0x11, 0xe0))
     throw new DomainError(
       'not_text',
       'This is a workbook of the old binary kind (XLS), or one locked with a password. Save it as XLSX or CSV; nothing has been imported.',
     );
+  if (isFlatOds(bytes)) return ofWorkbook('ods', openFlatOds(bytes), choices);
   const { text, encoding, otherLines } = decodeText(bytes);
-  const file = { sheets: [], sheet: 0, encoding, otherLines, delimiter: '' };
+  const file = { sheets: [], sheet: 0, hiddenRows: 0, encoding, otherLines, delimiter: '' };
   if (/^\s*BEGIN:VCARD/i.test(text.slice(0, 500))) return { ...file, kind: 'vcard', table: readVcards(text) };
+  if (isHtmlTable(text)) return { ...ofWorkbook('html', readHtmlTables(text), choices), encoding, otherLines };
   if (isJsonLines(text)) return { ...file, kind: 'json_lines', table: readJsonLines(text) };
   if (text.length < FREE_TEXT_LIMIT && isFreeText(text))
     return { ...file, kind: 'free_text', table: readFreeText(text) };
@@ -50,52 +65,67 @@ export function readPeopleFile(bytes: Uint8Array, wantedSheet: number | null = n
   return { ...file, kind: 'delimited', table, delimiter };
 }
 
-/** A longer address is no address that people write to. */
+/** A longer text is no letter with addresses in it. */
 const FREE_TEXT_LIMIT = 200_000;
 
-function readWorkbook(bytes: Uint8Array, wantedSheet: number | null): PeopleFile {
-  const isOds = includesText(bytes.subarray(0, 200), 'opendocument.spreadsheet');
-  const workbook = isOds ? openOds(bytes) : openXlsx(bytes);
-  const sheet = wantedSheet ?? likeliestSheet(workbook);
-  if (sheet < 0 || sheet >= workbook.sheets.length)
+/** Whether a file is a zip archive, as most workbooks are. */
+export const isZip = (bytes: Uint8Array): boolean => startsWith(bytes, 0x50, 0x4b, 0x03, 0x04);
+
+const isFlatOds = (bytes: Uint8Array): boolean => {
+  const head = bytes.subarray(0, 4000);
+  return includesText(head, '<office:document') && includesText(head, 'opendocument.spreadsheet');
+};
+
+function ofWorkbook(kind: 'xlsx' | 'ods' | 'html', workbook: Workbook, choices: ReadingChoices): PeopleFile {
+  const { sheets } = workbook;
+  const wanted = choices.sheet ?? null;
+  if (wanted !== null && (wanted < 0 || wanted >= sheets.length))
     throw new DomainError(
       'out_of_range',
-      `The workbook has ${workbook.sheets.length} sheets; there is no number ${sheet + 1}.`,
+      `The workbook has ${sheets.length} sheets; there is no number ${wanted + 1}.`,
     );
-  const rows = workbook.rows(sheet);
+  const withHidden = choices.withHidden ?? false;
+  const { sheet, rows, hidden } =
+    wanted === null ? likeliestSheet(workbook, withHidden) : { sheet: wanted, ...workbook.read(wanted, withHidden) };
   if (rows.length === 0)
-    throw new DomainError(
-      'empty_file',
-      `The sheet “${workbook.sheets[sheet]}” is empty. ${workbook.sheets.length > 1 ? `The others are ${others(workbook, sheet)}.` : 'Expected a header row and one row per person.'}`,
-    );
+    throw new DomainError('empty_file', `The sheet “${sheets[sheet]?.name}” ${emptyWords(sheets, sheet, hidden)}`);
   return {
-    kind: isOds ? 'ods' : 'xlsx',
+    kind,
     table: tableOfRows(rows),
-    sheets: workbook.sheets,
+    sheets: kind === 'html' && sheets.length === 1 ? [] : sheets,
     sheet,
+    hiddenRows: hidden,
     encoding: '',
     otherLines: 0,
     delimiter: '',
   };
 }
 
-const others = (workbook: Workbook, sheet: number): string =>
-  workbook.sheets
-    .filter((_, i) => i !== sheet)
-    .map((s) => `“${s}”`)
-    .join(', ');
+function emptyWords(sheets: readonly Sheet[], sheet: number, hidden: number): string {
+  if (hidden > 0)
+    return `shows no row; ${hidden.toLocaleString('en-GB')} are hidden. Show them in your spreadsheet program and save it.`;
+  const others = sheets.filter((_, i) => i !== sheet).map(({ name }) => `“${name}”`);
+  return others.length > 0
+    ? `is empty. The others are ${others.join(', ')}.`
+    : 'is empty. Expected a header row and one row per person.';
+}
 
 /** Sheets looked into for addresses; people are on one of the first. */
 const SHEETS_SEARCHED = 10;
 
-function likeliestSheet(workbook: Workbook): number {
-  let first = -1;
-  for (let i = 0; i < Math.min(workbook.sheets.length, SHEETS_SEARCHED); i++) {
-    const rows = workbook.rows(i);
-    if (rows.length > 0 && first < 0) first = i;
-    if (rows.slice(0, 50).some((r) => r.cells.some((c) => /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(c.trim())))) return i;
+/** The first sheet with addresses, those that are shown before hidden ones; else the first with rows. */
+function likeliestSheet(workbook: Workbook, withHidden: boolean): SheetRows & { sheet: number } {
+  const order = [...workbook.sheets.keys()].sort(
+    (a, b) => Number(workbook.sheets[a]?.isHidden) - Number(workbook.sheets[b]?.isHidden) || a - b,
+  );
+  let first: (SheetRows & { sheet: number }) | null = null;
+  for (const sheet of order.slice(0, SHEETS_SEARCHED)) {
+    const read = { sheet, ...workbook.read(sheet, withHidden) };
+    if (read.rows.slice(0, 50).some((r) => r.cells.some((c) => /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(c.trim()))))
+      return read;
+    if (read.rows.length > 0) first ??= read;
   }
-  return Math.max(first, 0);
+  return first ?? { sheet: 0, ...workbook.read(0, withHidden) };
 }
 
 const startsWith = (bytes: Uint8Array, ...magic: number[]): boolean => magic.every((b, i) => bytes[i] === b);

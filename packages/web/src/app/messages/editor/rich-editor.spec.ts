@@ -73,7 +73,7 @@ describe('a text being written', () => {
     const fixture = await open('Hello');
     toEnd(fixture);
     await type(fixture, ' you');
-    expect(changes.map(richText)).toEqual(['Hello ', 'Hello y', 'Hello yo', 'Hello you']);
+    expect(changes.map((doc) => richText(doc))).toEqual(['Hello ', 'Hello y', 'Hello yo', 'Hello you']);
     const caret = editorOf(fixture).state.selection.from;
     fixture.componentRef.setInput('doc', last());
     await settle(fixture);

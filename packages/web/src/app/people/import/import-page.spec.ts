@@ -14,6 +14,8 @@ const view = (over: Partial<ImportView> = {}): ImportView => ({
   kind: 'delimited',
   sheets: [],
   sheet: 0,
+  hiddenRows: 0,
+  withHidden: false,
   headerLine: 1,
   titleRows: 0,
   rows: 3,
@@ -76,6 +78,29 @@ describe('ImportPage', () => {
     expect(textOf(fixture)).toContain('1 new');
     expect(textOf(fixture)).toContain('guess: kept as a field');
     expect(button(/^Import 2 people/)).toBeTruthy();
+  });
+
+  it('says what the workbook hides, and asks whether it comes too', async () => {
+    await paste('x');
+    const sheets = [
+      { name: 'Old', isHidden: true },
+      { name: 'New', isHidden: false },
+    ];
+    server.answer(
+      '/api/imports',
+      view({ kind: 'xlsx', sheets, sheet: 1, hiddenRows: 12, delimiter: '', encoding: '' }),
+    );
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('12 rows hidden in the sheet are left out');
+    expect([...host().querySelectorAll('option')].map((o) => o.textContent?.trim())).toContain('Old (1 of 2, hidden)');
+    const box = host().querySelector<HTMLInputElement>('input[type=checkbox]');
+    expect(box?.closest('label')?.textContent?.trim()).toBe('Import the 12 hidden rows too');
+    box?.click();
+    const asked = server.http.expectOne({ method: 'PUT', url: '/api/imports/3/reading' });
+    expect(asked.request.body).toEqual({ withHidden: true });
+    asked.flush(view({ kind: 'xlsx', sheets, sheet: 1, hiddenRows: 12, withHidden: true }));
+    await settle(fixture);
+    expect(textOf(fixture)).not.toContain('left out');
   });
 
   it('goes on at the sheet for the keyboard', async () => {

@@ -33,7 +33,7 @@ import { KIND_NAMES } from './kind-names';
 import { ListRail } from '../list/list-rail';
 import { ListsService } from '../list/lists-service';
 import { PeopleService } from '../person/people-service';
-import { chosenOption, typedText } from '../../look/event-input';
+import { chosenOption, isTicked, typedText } from '../../look/event-input';
 import { peopleImportTexts } from './texts';
 import { CountPipe } from '../../look/count-pipe';
 
@@ -60,6 +60,7 @@ const KIND_WORDS: Record<PeopleFileKind, string> = {
   delimited: '',
   xlsx: texts.xlsxWorkbook,
   ods: texts.odsWorkbook,
+  html: texts.htmlTable,
   vcard: texts.contactCards,
   json_lines: texts.jsonLines,
   free_text: texts.addressesFoundInText,
@@ -101,6 +102,7 @@ export class ImportPage {
   protected readonly texts = texts;
   protected readonly chosenOption = chosenOption;
   protected readonly typedText = typedText;
+  protected readonly isTicked = isTicked;
   private readonly people = inject(PeopleService);
   private readonly listsService = inject(ListsService);
   private readonly live = inject(LiveUpdates);
@@ -231,6 +233,7 @@ export class ImportPage {
     const parts = [texts.rows(v.rows), KIND_WORDS[v.kind], v.encoding];
     if (v.delimiter !== '') parts.push(texts.separatedBy(DELIMITER_WORDS[v.delimiter] ?? v.delimiter));
     if (v.otherLines > 0 && v.encoding.includes('mixed')) parts.push(texts.linesInTheOtherEncoding(v.otherLines));
+    if (v.hiddenRows > 0 && !v.withHidden) parts.push(texts.hiddenRows(v.hiddenRows));
     if (v.titleRows > 0) parts.push(texts.headerInRowAboveIt(v.headerLine, v.titleRows));
     if (v.headerLine === null && (v.delimiter !== '' || v.sheets.length > 0)) parts.push(texts.noHeaderRowColumnsAre);
     return parts.filter((p) => p !== '').join(' · ');
@@ -300,6 +303,10 @@ export class ImportPage {
 
   protected chooseSheet(sheet: number): Promise<void> {
     return this.show((id) => this.people.chooseSheet(id, sheet));
+  }
+
+  protected showHidden(withHidden: boolean): Promise<void> {
+    return this.show((id) => this.people.chooseReading(id, { withHidden }));
   }
 
   /** What the cleanings change, each with its first example. */

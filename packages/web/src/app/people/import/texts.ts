@@ -12,7 +12,15 @@ export const peopleImportTexts = {
     sheet: 'Sheet',
     becomes: (before: string, after: string) => `${before} → ${after}`,
     fieldNamed: (kind: string, name: string) => `${kind}: ${name}`,
-    sheetOf: (sheet: string, index: number, sheets: number) => say`${sheet} (${index + 1} of ${sheets})`,
+    sheetOf: (sheet: string, isHidden: boolean, index: number, sheets: number) =>
+      isHidden ? say`${sheet} (${index + 1} of ${sheets}, hidden)` : say`${sheet} (${index + 1} of ${sheets})`,
+    hiddenRowsToo: (rows: number) =>
+      plural(rows, { one: 'Import the hidden row too', other: say`Import the ${rows} hidden rows too` }),
+    hiddenRows: (rows: number) =>
+      plural(rows, {
+        one: '1 row hidden in the sheet is left out',
+        other: say`${rows} rows hidden in the sheet are left out`,
+      }),
     importInto: 'Import into',
     aNewList: 'a new list',
     how: 'How',
@@ -64,6 +72,7 @@ export const peopleImportTexts = {
     ignore: 'ignore',
     xlsxWorkbook: 'XLSX workbook',
     odsWorkbook: 'ODS workbook',
+    htmlTable: 'HTML table',
     contactCards: 'contact cards',
     jsonLines: 'JSON lines',
     addressesFoundInText: 'addresses found in text',

@@ -5,6 +5,7 @@ import type {
   ImportProgress,
   ImportState,
   ImportTaken,
+  ImportReading,
   ImportView,
   PersonProof,
   PersonView,
@@ -46,6 +47,10 @@ export class PeopleService {
 
   chooseRoles(importId: number, roles: ColumnRole[], kinds: Record<number, ColumnKind>): Observable<ImportView> {
     return this.http.put<ImportView>(`/api/imports/${importId}/columns`, { roles, kinds });
+  }
+
+  chooseReading(importId: number, reading: ImportReading): Observable<ImportView> {
+    return this.http.put<ImportView>(`/api/imports/${importId}/reading`, reading);
   }
 
   chooseSheet(importId: number, sheet: number): Observable<ImportView> {

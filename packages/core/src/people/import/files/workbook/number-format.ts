@@ -1,4 +1,3 @@
-import { MONTH_NAMES } from '../../../../time/month-names';
 /** How a spreadsheet shows numbers that have no format of their own: up to 11 significant digits. */
 const GENERAL_DIGITS = 11;
 
@@ -33,10 +32,11 @@ export function builtInFormat(id: number): string {
 }
 
 /**
- * A number as a spreadsheet shows it under a format code (ECMA-376 18.8.31): dates and times, decimals, thousands,
- * per cent, text around. Colours and conditions are skipped; what is not understood is shown without a format.
+ * A number as a spreadsheet shows it under a format code (ECMA-376 18.8.31): decimals, thousands, per cent, text around;
+ * times of day. A date is written as ISO does, whatever its look: which of two figures is the month is nothing to guess.
+ * Colours and conditions are skipped; what is not understood is shown without a format.
  *
- * @param is1904 days count from 1904-01-01 instead of 1899-12-30
+ * @param is1904 days count from 1904-01-01; otherwise from 1900-01-01, with a 29 February 1900 that never was
  */
 export function formatNumber(value: number, code: string, is1904: boolean): string {
   const sections = splitSections(code);
@@ -47,7 +47,10 @@ export function formatNumber(value: number, code: string, is1904: boolean): stri
     (_, currency?: string) => currency ?? '',
   );
   if (/^\s*general\s*$/i.test(plain) || plain === '') return general(value);
-  if (isDateFormat(plain)) return formatDate(value, plain, is1904);
+  if (isDateFormat(plain))
+    return /[yd]/i.test(withoutLiterals(plain)) || /mmm|^[^hs]*m[^hs]*$/i.test(withoutLiterals(plain))
+      ? (isoOfSerial(value, is1904) ?? general(value))
+      : formatTime(value, plain);
   const shown = formatDigits(sections.length > 1 ? Math.abs(value) : value, plain);
   return shown ?? general(value);
 }
@@ -85,43 +88,46 @@ function formatDigits(value: number, code: string): string | null {
 const unquote = (text: string): string =>
   text.replace(/"([^"]*)"|\\(.)|[_*]./g, (_, quoted?: string, escaped?: string) => quoted ?? escaped ?? '');
 
-const DAY_MS = 86_400_000;
-const DAYS = ['Sunday', 'Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday'];
+/** Serial number of the day after the 29 February 1900, which the count of 1900 has and the calendar has not. */
+const MARCH_1900 = 61;
+/** 31 December 9999, the last day that spreadsheets have. */
+const LAST_SERIAL = 2_958_465;
 
-function formatDate(value: number, code: string, is1904: boolean): string {
+/**
+ * The day, and the time if there is one, that a spreadsheet's serial number stands for: `2026-12-24`,
+ * `2026-12-24 10:30`; null for one that is none.
+ */
+export function isoOfSerial(serial: number, is1904: boolean): string | null {
+  if (!(serial >= 0 && serial <= LAST_SERIAL)) return null;
+  const days = is1904 || serial >= MARCH_1900 ? serial : serial + 1;
   const epoch = is1904 ? Date.UTC(1904, 0, 1) : Date.UTC(1899, 11, 30);
-  const at = new Date(epoch + Math.round(value * DAY_MS));
+  // Times are kept to about a second: half of one more or less is rounding.
+  const at = new Date(epoch + Math.round(days * 86_400) * 1000);
+  const [day = '', time = ''] = at.toISOString().split('T');
+  const shown = time.endsWith(':00.000Z') ? time.slice(0, 5) : time.slice(0, 8);
+  return shown === '00:00' ? day : `${day} ${shown}`;
+}
+
+/** A time of day under a format with hours, minutes and seconds alone. */
+function formatTime(value: number, code: string): string {
+  const at = new Date(Math.round(value * 86_400) * 1000);
   if (Number.isNaN(at.getTime())) return general(value);
   const half = /am\/pm/i.test(code);
   const two = (n: number) => String(n).padStart(2, '0');
   const hour = half ? at.getUTCHours() % 12 || 12 : at.getUTCHours();
-  let afterHours = false;
-  return code.replace(/"([^"]*)"|\\(.)|am\/pm|y+|m+|d+|h+|s+|[_*]./gi, (token, quoted?: string, escaped?: string) => {
+  return code.replace(/"([^"]*)"|\\(.)|am\/pm|m+|h+|s+|[_*]./gi, (token, quoted?: string, escaped?: string) => {
     if (quoted !== undefined || escaped !== undefined) return quoted ?? escaped ?? '';
     const n = token.length;
-    const kind = (token[0] as string).toLowerCase();
-    if (kind === 'a') return at.getUTCHours() < 12 ? 'AM' : 'PM';
-    if (kind === 'h') afterHours = true;
-    switch (kind) {
-      case 'y':
-        return n <= 2 ? two(at.getUTCFullYear() % 100) : String(at.getUTCFullYear());
-      case 'd':
-        if (n >= 3) return (DAYS[at.getUTCDay()] as string).slice(0, n === 3 ? 3 : undefined);
-        return n === 2 ? two(at.getUTCDate()) : String(at.getUTCDate());
+    const put = (unit: number) => (n === 2 ? two(unit) : String(unit));
+    switch ((token[0] as string).toLowerCase()) {
+      case 'a':
+        return at.getUTCHours() < 12 ? 'AM' : 'PM';
       case 'h':
-        return n === 2 ? two(hour) : String(hour);
+        return put(hour);
+      case 'm':
+        return put(at.getUTCMinutes());
       case 's':
-        return n === 2 ? two(at.getUTCSeconds()) : String(at.getUTCSeconds());
-      case 'm': {
-        // m is minutes after hours and before seconds, months elsewhere.
-        if (afterHours || /^mm?:ss/i.test(code)) {
-          afterHours = false;
-          return n === 2 ? two(at.getUTCMinutes()) : String(at.getUTCMinutes());
-        }
-        const month = MONTH_NAMES[at.getUTCMonth()] as string;
-        if (n >= 3) return n === 3 ? month.slice(0, 3) : n === 5 ? month.slice(0, 1) : month;
-        return n === 2 ? two(at.getUTCMonth() + 1) : String(at.getUTCMonth() + 1);
-      }
+        return put(at.getUTCSeconds());
       default:
         return '';
     }

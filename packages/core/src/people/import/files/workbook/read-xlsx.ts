@@ -1,12 +1,11 @@
 import { DomainError } from '../../../../errors';
-import type { TableRow } from '../table';
 import { builtInFormat, formatNumber } from './number-format';
-import { MAX_CELL_LENGTH, MAX_SHEET_COLUMNS, MAX_SHEET_ROWS, type Workbook } from './sheet';
+import { MAX_CELL_LENGTH, MAX_LETTERS, RowCollector, type Workbook } from './sheet';
 import { unzip } from './unzip';
 import { xmlReader, type XmlHandler } from './xml';
 
 interface Parts {
-  sheets: { name: string; relation: string }[];
+  sheets: { name: string; isHidden: boolean; relation: string }[];
   targets: Map<string, string>;
   strings: string[];
   /** Format code of each cell style. */
@@ -40,18 +39,18 @@ export function openXlsx(bytes: Uint8Array): Workbook {
       'This zip archive is not a workbook: it has no sheet. Expected an XLSX or ODS file.',
     );
   return {
-    sheets: parts.sheets.map((s) => s.name),
-    rows(index) {
+    sheets: parts.sheets.map(({ name, isHidden }) => ({ name, isHidden })),
+    read(index, withHidden) {
       const target = parts.targets.get(parts.sheets[index]?.relation ?? '');
       const path = target?.startsWith('/') ? target.slice(1) : `xl/${target ?? ''}`;
-      const rows: TableRow[] = [];
+      const rows = new RowCollector(withHidden);
       const read = xmlReader(sheetReader(parts, rows));
       unzip(
         bytes,
         (name) => name === path,
         (_, piece, last) => read(piece, last),
       );
-      return rows;
+      return rows.end();
     },
   };
 }
@@ -60,8 +59,14 @@ function workbookReader(parts: Parts): XmlHandler {
   return {
     open(name, attribute) {
       if (name === 'workbookPr') parts.is1904 = /^(?:1|true)$/.test(attribute('date1904') ?? '');
-      if (name === 'sheet' && attribute('state') !== 'veryHidden')
-        parts.sheets.push({ name: attribute('name') ?? '', relation: attribute('id') ?? '' });
+      // `veryHidden`: by a program, and for it alone.
+      const state = attribute('state');
+      if (name === 'sheet' && state !== 'veryHidden')
+        parts.sheets.push({
+          name: attribute('name') ?? '',
+          isHidden: state === 'hidden',
+          relation: attribute('id') ?? '',
+        });
     },
     close: () => undefined,
     text: () => undefined,
@@ -82,6 +87,7 @@ function stringsReader(parts: Parts): XmlHandler {
   let text = '';
   let inText = false;
   let phonetic = false;
+  let letters = 0;
   return {
     open(name) {
       if (name === 'si') text = '';
@@ -89,12 +95,16 @@ function stringsReader(parts: Parts): XmlHandler {
       if (name === 't') inText = true;
     },
     close(name) {
-      if (name === 'si') parts.strings.push(text.slice(0, MAX_CELL_LENGTH));
+      if (name === 'si') {
+        letters += text.length;
+        if (letters > MAX_LETTERS || parts.strings.length >= MAX_STRINGS) throw tooManyStrings();
+        parts.strings.push(text);
+      }
       if (name === 'rPh') phonetic = false;
       if (name === 't') inText = false;
     },
     text(piece) {
-      if (inText && !phonetic) text += piece;
+      if (inText && !phonetic && text.length < MAX_CELL_LENGTH) text += piece.slice(0, MAX_CELL_LENGTH - text.length);
     },
   };
 }
@@ -118,9 +128,12 @@ function stylesReader(parts: Parts): XmlHandler {
   };
 }
 
-function sheetReader(parts: Parts, rows: TableRow[]): XmlHandler {
-  let row: TableRow | null = null;
-  let nextLine = 1;
+function sheetReader(parts: Parts, rows: RowCollector): XmlHandler {
+  let line = 0;
+  let isHidden = false;
+  let inRow = false;
+  let columns: number[] = [];
+  let values: string[] = [];
   let column = 0;
   let type = '';
   let style = 0;
@@ -129,8 +142,10 @@ function sheetReader(parts: Parts, rows: TableRow[]): XmlHandler {
   return {
     open(name, attribute) {
       if (name === 'row') {
-        row = { line: Number(attribute('r') ?? nextLine), cells: [] };
-        column = 0;
+        line = Number(attribute('r') ?? line + 1);
+        isHidden = /^(?:1|true)$/.test(attribute('hidden') ?? '');
+        inRow = true;
+        [columns, values, column] = [[], [], 0];
       } else if (name === 'c') {
         const reference = attribute('r');
         column = reference === undefined ? column : columnOf(reference);
@@ -142,13 +157,15 @@ function sheetReader(parts: Parts, rows: TableRow[]): XmlHandler {
     close(name) {
       if (name === 'v' || name === 't') taking = false;
       else if (name === 'c') {
-        if (row && column < MAX_SHEET_COLUMNS) put(row.cells, column, shownValue(parts, type, style, value));
+        const shown = inRow && value !== '' ? shownValue(parts, type, style, value) : '';
+        if (shown !== '') {
+          columns.push(column);
+          values.push(shown);
+        }
         column++;
-      } else if (name === 'row' && row) {
-        if (rows.length >= MAX_SHEET_ROWS) throw tooManyRows();
-        nextLine = row.line + 1;
-        if (row.cells.some((c) => c !== '')) rows.push(row);
-        row = null;
+      } else if (name === 'row' && inRow) {
+        rows.add(line, columns, values, isHidden);
+        inRow = false;
       }
     },
     text(piece) {
@@ -172,7 +189,7 @@ function shownValue(parts: Parts, type: string, style: number, value: string): s
   }
 }
 
-/** `C7` is column 2, counted from 0. */
+/** `C7` is column 2, counted from 0; a reference that is none is far to the right. */
 function columnOf(reference: string): number {
   let n = 0;
   for (const c of reference) {
@@ -180,18 +197,14 @@ function columnOf(reference: string): number {
     if (letter < 1 || letter > 26) break;
     n = n * 26 + letter;
   }
-  return n - 1;
+  return n === 0 ? Number.MAX_SAFE_INTEGER : n - 1;
 }
 
-/** Fills the gap before a cell with blanks. */
-function put(cells: string[], column: number, value: string): void {
-  while (cells.length < column) cells.push('');
-  cells[column] = value;
-}
+/** Texts that cells share. */
+const MAX_STRINGS = 3_000_000;
 
-function tooManyRows(): DomainError {
-  return new DomainError(
+const tooManyStrings = (): DomainError =>
+  new DomainError(
     'too_large',
-    `The sheet has more than ${MAX_SHEET_ROWS.toLocaleString('en-GB')} rows, more than a spreadsheet program holds. Nothing has been imported.`,
+    'The workbook holds more text than a list of people does. Save the sheet as CSV, which is read piece by piece; nothing has been imported.',
   );
-}

@@ -2,7 +2,7 @@ import { Unzip, UnzipInflate } from 'fflate';
 import { DomainError } from '../../../../errors';
 
 /** What an archive may grow to when unpacked; a sheet of a million rows has about 200 MB of XML. */
-export const MAX_UNPACKED_BYTES = 600 * 1024 * 1024;
+export const MAX_UNPACKED_BYTES = 400 * 1024 * 1024;
 
 const CHUNK = 64 * 1024;
 
@@ -19,6 +19,10 @@ export function unzip(
   onPiece: (name: string, piece: Uint8Array, last: boolean) => void,
   maxBytes = MAX_UNPACKED_BYTES,
 ): void {
+  // What the archive says of itself comes first; what comes out is counted all the same.
+  const said = entriesOf(bytes).filter(({ name }) => isWanted(name));
+  if (said.some(({ isEncrypted }) => isEncrypted)) throw locked();
+  if (said.reduce((sum, { size }) => sum + size, 0) > maxBytes) throw tooLarge(maxBytes);
   let unpacked = 0;
   let open = 0;
   const unzipper = new Unzip((file) => {
@@ -28,11 +32,7 @@ export function unzip(
       // What is thrown here comes back as an error of the inflating.
       if (error) throw error instanceof DomainError ? error : broken(error);
       unpacked += piece.length;
-      if (unpacked > maxBytes)
-        throw new DomainError(
-          'too_large',
-          `The workbook unpacks to more than ${Math.round(maxBytes / 1024 / 1024)} MB, which no list of people does. Save the sheet as CSV if it really is that large; nothing has been imported.`,
-        );
+      if (unpacked > maxBytes) throw tooLarge(maxBytes);
       if (last) open--;
       onPiece(file.name, piece, last);
     };
@@ -48,9 +48,50 @@ export function unzip(
   if (open > 0) throw broken(null);
 }
 
+interface ZipEntry {
+  name: string;
+  /** Bytes when unpacked, as the archive says. */
+  size: number;
+  isEncrypted: boolean;
+}
+
+/** Signatures and lengths of PKWARE's APPNOTE 4.3.12 and 4.3.16. */
+const END = { signature: 0x06054b50, bytes: 22, mostComment: 0xffff };
+const ENTRY = { signature: 0x02014b50, bytes: 46 };
+
+/** What an archive's directory lists; as far as it can be read. */
+function entriesOf(bytes: Uint8Array): ZipEntry[] {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const entries: ZipEntry[] = [];
+  let end = bytes.length - END.bytes;
+  const first = Math.max(0, end - END.mostComment);
+  while (end >= first && view.getUint32(end, true) !== END.signature) end--;
+  if (end < first) return entries;
+  for (let at = view.getUint32(end + 16, true); at + ENTRY.bytes <= end;) {
+    if (view.getUint32(at, true) !== ENTRY.signature) break;
+    const length = view.getUint16(at + 28, true);
+    const name = String.fromCharCode(...bytes.subarray(at + ENTRY.bytes, at + ENTRY.bytes + Math.min(length, 500)));
+    entries.push({ name, size: view.getUint32(at + 24, true), isEncrypted: (view.getUint16(at + 8, true) & 1) === 1 });
+    at += ENTRY.bytes + length + view.getUint16(at + 30, true) + view.getUint16(at + 32, true);
+  }
+  return entries;
+}
+
+const tooLarge = (maxBytes: number): DomainError =>
+  new DomainError(
+    'too_large',
+    `The workbook unpacks to more than ${Math.round(maxBytes / 1024 / 1024)} MB, which no list of people does. Save the sheet as CSV if it really is that large; nothing has been imported.`,
+  );
+
+const locked = (): DomainError =>
+  new DomainError(
+    'invalid',
+    'The workbook is locked with a password. Save it without one in your spreadsheet program; nothing has been imported.',
+  );
+
 const broken = (cause: unknown): DomainError =>
   new DomainError(
     'invalid',
-    'The workbook cannot be opened: it is damaged, cut short, or locked with a password. Open it in your spreadsheet program and save it again; nothing has been imported.',
+    'The workbook cannot be opened: it is damaged or cut short. Open it in your spreadsheet program and save it again; nothing has been imported.',
     { cause },
   );
