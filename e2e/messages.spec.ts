@@ -141,6 +141,6 @@ test('a message is written, set in a layout, read for those who are at risk, and
     await expect(mail.frameLocator('iframe').locator('body')).toContainText('I read that Holm is replanting.');
     await expect(mail.frameLocator('iframe').getByRole('link', { name: 'Tell me more' })).toBeVisible();
     await mail.getByRole('button', { name: 'Show as plain text' }).click();
-    await expect(mail.locator('pre')).toContainText('Tell me more: tidewaterkelp.example/trial');
+    await expect(mail.locator('pre')).toContainText('Tell me more: https://tidewaterkelp.example/trial');
   });
 });

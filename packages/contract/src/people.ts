@@ -183,7 +183,10 @@ export interface ImportColumn {
 }
 
 /** What was said about how a file is read, beside the sheet. */
-export type ImportReading = Omit<ReadingChoices, 'sheet'>;
+export interface ImportReading extends Omit<ReadingChoices, 'sheet'> {
+  /** Whether `3/4/2026` is in March, where no cell of the column tells. */
+  monthFirst?: boolean;
+}
 
 /** How a file would be taken, before anything is. */
 export interface ImportView {
@@ -196,6 +199,8 @@ export interface ImportView {
   /** Rows that the sheet hides, and whether they come too. */
   hiddenRows: number;
   withHidden: boolean;
+  /** A date that could be read two ways, by the name of its column, and what was said of it; null where none could. */
+  dateQuestion: { column: string; cell: string; dayFirst: string; monthFirst: string; chosen: boolean | null } | null;
   /** Of a text, in words; '' for a workbook. */
   encoding: string;
   otherLines: number;

@@ -92,10 +92,13 @@ describe('sortRows', () => {
   });
 
   it('reads the zone off a place, and the date before which nothing is sent', () => {
-    const t = readDelimited('email;Land;Versanddatum\na@x.example;Österreich;30.11.2026\nb@x.example;Mars;soon');
+    const t = readDelimited(
+      'email;Land;Versanddatum\na@x.example;Österreich;30.11.2026\nb@x.example;Mars;soon\nc@x.example;Mars;-',
+    );
     const guessed = guessColumns(t).map((g) => g.role);
     expect(guessed).toEqual(['address', 'field', 'field']);
-    const { taken } = sortRows(t, ['address', 'time_zone', 'send_on'], nobody);
+    const { taken, aside } = sortRows(t, ['address', 'time_zone', 'send_on'], nobody);
+    expect(aside.map((a) => [a.line, a.reason])).toEqual([[3, '“soon” is no date on which to send']]);
     expect(taken.map((p) => [p.zone, p.sendOn])).toEqual([
       ['Europe/Vienna', '2026-11-30'],
       [null, null],

@@ -3,7 +3,7 @@ import { zoneOfPlace } from '../../time/zone-of-place';
 import { parseAddress } from '../address/address';
 import { ROLE_NAMES, type ColumnRole } from '../import/columns/column-roles';
 import { FirstLines } from '../import/files/first-lines';
-import { dateReader } from '../import/columns/read-dates';
+import { dateReader, type DateReading } from '../import/columns/read-dates';
 import type { RowAside, Table, TableRow } from '../import/files/table';
 
 /** A row that becomes a person of the list. */
@@ -49,11 +49,17 @@ export interface KnownPeople {
  * Sorts the rows of a sheet into people to take and rows set aside with the reason.
  *
  * @param roles one per column of the table, in order
+ * @param dates how send-on dates are read that could be read two ways
  * @returns counts that add up: new + known + doubled + invalid = rows + rows already aside; `suppressed`
  *   counts those of new and known that are on the suppression list
  */
-export function sortRows(table: Table, roles: readonly ColumnRole[], people: KnownPeople): SortedRows {
-  const { columns, ownerOf, fieldsOf } = rowSorter(table, roles);
+export function sortRows(
+  table: Table,
+  roles: readonly ColumnRole[],
+  people: KnownPeople,
+  dates: DateReading = {},
+): SortedRows {
+  const { columns, ownerOf, fieldsOf } = rowSorter(table, roles, dates);
   const out: SortedRows = {
     columns,
     taken: [],
@@ -106,12 +112,15 @@ export interface RowSorter {
  *
  * @param sample a table of the columns, with enough rows to tell how dates are written
  */
-export function rowSorter(sample: Table, roles: readonly ColumnRole[]): RowSorter {
+export function rowSorter(sample: Table, roles: readonly ColumnRole[], dates: DateReading = {}): RowSorter {
   const columns = keptColumns(sample.header, roles);
   const addressAt = roles.indexOf('address');
   const dateAt = roles.indexOf('send_on');
   const zoneAt = roles.indexOf('time_zone');
-  const readDate = dateReader(dateAt < 0 ? [] : sample.rows.map((r) => r.cells[dateAt] ?? ''));
+  const readDate = dateReader(dateAt < 0 ? [] : sample.rows.map((r) => r.cells[dateAt] ?? ''), {
+    ...dates,
+    serials: true,
+  });
   const lines = new FirstLines();
   return {
     columns,
@@ -120,15 +129,22 @@ export function rowSorter(sample: Table, roles: readonly ColumnRole[]): RowSorte
       const parsed = parseAddress(cells[addressAt] ?? '');
       if (!parsed.ok) return { reason: parsed.reason, isDouble: false };
       const { address, key, domain } = parsed.value;
+      const written = dateAt < 0 ? '' : (cells[dateAt] ?? '').trim();
+      const sendOn = written === '' ? null : readDate(written);
+      // Whoever has a date that cannot be read is not written to without it.
+      if (sendOn === null && written !== '' && !NO_DATE.test(written))
+        return { reason: `“${written.slice(0, 40)}” is no date on which to send`, isDouble: false };
       const earlier = lines.firstOf(key, line);
       if (earlier !== null) return { reason: `${address} is already in line ${earlier}`, isDouble: true };
-      const sendOn = dateAt < 0 ? null : readDate(cells[dateAt] ?? '');
       const zone = zoneAt < 0 ? null : zoneOfPlace((cells[zoneAt] ?? '').trim());
       return { line, address, key, domain, sendOn, zone };
     },
     fieldsOf: ({ cells }) => readFields(columns, cells),
   };
 }
+
+/** What is written for no date. */
+const NO_DATE = /^(?:[-–—.?]+|n\/?a|none|0)$/i;
 
 function keptColumns(header: readonly string[], roles: readonly ColumnRole[]): KeptColumn[] {
   const taken = new Set<string>();

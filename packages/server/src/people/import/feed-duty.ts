@@ -10,7 +10,7 @@ import { LOCKS, withLock, type Store } from '../../store/database';
 import { readFeed, readFeeds, updateFeed, type FeedRow } from '../../store/people/import/feed-rows';
 import { removeImport } from '../../store/people/import/import-rows';
 import { fetchFile } from './fetch-file';
-import { beginImport, chooseInto, keepImport } from './import-service';
+import { beginImport, chooseInto, chooseReading, keepImport } from './import-service';
 import { MAX_WHOLE_BYTES } from './read-upload';
 
 /** What a folder is searched for. */
@@ -106,8 +106,10 @@ async function take(store: Store, feed: FeedRow, file: NewFile, nowMs: number): 
     await Promise.resolve();
     yield file.bytes;
   };
-  const { id } = await beginImport(store.db, file.name, pieces(), nowMs);
+  const { id, dateQuestion } = await beginImport(store.db, file.name, pieces(), nowMs);
   try {
+    // Nobody is there to be asked: the day comes first, as it does in most of the world.
+    if (dateQuestion) await chooseReading(store.db, id, { monthFirst: false });
     const view = await chooseInto(store.db, id, { kind: 'list', listId: feed.listId, how: feed.how });
     const { listId } = await keepImport(store, id, null, nowMs);
     if (listId === null) return `${file.name} is large; it is being read.`;

@@ -31,7 +31,7 @@ const rolesBody = Joi.object<{ roles: ColumnRole[]; kinds: Record<number, Column
     .default({}),
 });
 const sheetBody = Joi.object<{ sheet: number }>({ sheet: Joi.number().integer().min(0).required() });
-const readingBody = Joi.object<ImportReading>({ withHidden: Joi.boolean() });
+const readingBody = Joi.object<ImportReading>({ withHidden: Joi.boolean(), monthFirst: Joi.boolean() });
 const cleaningsBody = Joi.object<{ cleanings: Cleaning[] }>({
   cleanings: Joi.array()
     .unique()

@@ -26,7 +26,15 @@ import { readList } from '../../store/people/list/list-rows';
 import { noList } from '../list/change-list';
 import { headerOf, over, rememberRoles, stageImport, storeImport } from './take-import';
 import { fileReader } from './file-reader';
-import { isLarge, kindsOf, readImportColumns, readImportRow, readToTake, type ReadImport } from './read-import';
+import {
+  datesOf,
+  isLarge,
+  kindsOf,
+  readImportColumns,
+  readImportRow,
+  readToTake,
+  type ReadImport,
+} from './read-import';
 import { MAX_WHOLE_BYTES, tooLargeWhole } from './read-upload';
 
 const SAMPLE_ROWS = 200;
@@ -134,7 +142,8 @@ async function viewOf(db: Queryable, row: ImportRow, read: ReadImport): Promise<
       misspelt: all.filter((n) => n.kind === 'misspelt').length,
       shared: all.filter((n) => n.kind === 'shared').length,
     },
-    obstacle: obstacleOf(read),
+    dateQuestion: questionOf(row, read),
+    obstacle: obstacleOf(row, read),
     into,
     effect: isLarge(row) ? row.effect : await effectOfWhole(db, into, read),
     share: isLarge(row) ? row.bytes.length / row.size : 1,
@@ -182,9 +191,17 @@ function columnsOf(row: ImportRow, { cleaned, guesses, roles, sorted }: ReadImpo
   });
 }
 
-function obstacleOf({ roles, sorted, cleaned }: ReadImport): string {
+function questionOf(row: ImportRow, { question, mended }: ReadImport): ImportView['dateQuestion'] {
+  if (!question) return null;
+  const { column, ...ways } = question;
+  return { ...ways, column: mended.header[column] ?? '', chosen: datesOf(row).monthFirst ?? null };
+}
+
+function obstacleOf(row: ImportRow, { roles, sorted, cleaned, question }: ReadImport): string {
   if (!roles.includes('address'))
     return `No column holds email addresses; the columns are ${cleaned.header.slice(0, 8).join(', ')}. Say which one is the address.`;
+  if (question && roles[question.column] === 'send_on' && row.reading?.monthFirst === undefined)
+    return `The dates on which to send could be read two ways: “${question.cell}”. Say which it is.`;
   return sorted.taken.length === 0 ? 'No row has an address that can be used.' : '';
 }
 
@@ -294,7 +311,7 @@ export async function keepImport(store: Store, id: number, name: string | null, 
   const said = intoOf(row);
   const into = said.kind === 'new' && name !== null ? { ...said, name } : said;
   const read = await readToTake(store.db, row);
-  const obstacle = obstacleOf(read);
+  const obstacle = obstacleOf(row, read);
   if (obstacle !== '') throw new DomainError('no_address_column', obstacle);
   if (isLarge(row)) {
     await updateImport(store.db, id, { into, state: 'taking', cancelled: false, problem: null, progress: null });

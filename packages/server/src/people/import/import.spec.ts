@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { AsideRow, ImportView, KeptAside, ListHead, ListView } from '@baton/contract';
+import { xlsx } from '../../../../core/src/testing/workbooks';
 import { TestWorld } from '../../testing/test-world';
 
 let world: TestWorld;
@@ -45,6 +46,36 @@ describe('an import', () => {
     await expect(world.api.put(`/imports/${view.id}/columns`, { roles: ['address'] })).rejects.toThrow(
       'Expected 2 columns',
     );
+  });
+
+  it('asks how dates are read that could be read two ways, before anybody gets one', async () => {
+    const csv = 'email;send on\nana@d.example;3/4/2026\nbo@d.example;5/6/2026';
+    const view = await take(csv);
+    expect(view.columns[1]).toMatchObject({ role: 'send_on' });
+    expect(view.dateQuestion).toEqual({
+      ...{ column: 'send on', cell: '3/4/2026', chosen: null },
+      ...{ dayFirst: '2026-04-03', monthFirst: '2026-03-04' },
+    });
+    expect(view.obstacle).toContain('could be read two ways: “3/4/2026”');
+    await expect(world.api.post(`/imports/${view.id}/keep`, { name: 'Dates' })).rejects.toThrow('two ways');
+    const said = await world.api.put<ImportView>(`/imports/${view.id}/reading`, { monthFirst: true });
+    expect(said).toMatchObject({ obstacle: '', dateQuestion: { chosen: true } });
+    const { listId } = await world.api.post<{ listId: number }>(`/imports/${view.id}/keep`, { name: 'Dates' });
+    const { rows } = await world.store.pool.query<{ send_on: string }>(
+      'select send_on::text from list_rows where list_id = $1 order by position',
+      [listId],
+    );
+    expect(rows.map((r) => r.send_on)).toEqual(['2026-03-04', '2026-05-06']);
+    expect((await take('email;send on\nana@d.example;3/4/2026\nbo@d.example;25/6/2026')).dateQuestion).toBeNull();
+  });
+
+  it('leaves out rows that a workbook hides, unless it is told otherwise', async () => {
+    const row = (line: number, email: string, hidden = false) => ({ line, cells: [email], hidden });
+    const file = xlsx({ A: [row(1, 'email'), row(2, 'ana@h.example'), row(3, 'bo@h.example', true)] });
+    const view = await take(file);
+    expect(view).toMatchObject({ kind: 'xlsx', rows: 1, hiddenRows: 1, withHidden: false });
+    const said = await world.api.put<ImportView>(`/imports/${view.id}/reading`, { withHidden: true });
+    expect(said).toMatchObject({ rows: 2, hiddenRows: 1, withHidden: true, counts: { new: 2 } });
   });
 
   it('says how fields are read, is told otherwise, and remembers it for the next such file', async () => {

@@ -1,6 +1,7 @@
 import {
   addressCheck,
   cleanTable,
+  dateQuestion,
   guessColumns,
   isMendable,
   kindOfCells,
@@ -15,6 +16,8 @@ import {
   type ColumnGuess,
   type ColumnKind,
   type ColumnRole,
+  type DateQuestion,
+  type DateReading,
   type KeptColumn,
   type KnownPeople,
   type RowAside,
@@ -40,6 +43,8 @@ export interface ReadImport {
   /** One per column of `cleaned`. */
   roles: ColumnRole[];
   found: CleaningFound[];
+  /** A date that could be read two ways; whether or not it has been answered. */
+  question: DateQuestion | null;
   sorted: SortedRows;
   /** What is worth a look about an address, by line. */
   notes: Map<number, readonly AddressNote[]>;
@@ -56,7 +61,8 @@ export async function readImportRow(db: Queryable, row: ImportRow): Promise<Read
   const read = await readImportColumns(row);
   const { cleaned, roles } = read;
   const at = roles.indexOf('address');
-  const sorted = at < 0 ? withoutAddresses(cleaned) : sortRows(cleaned, roles, await knownPeople(db, cleaned, at));
+  const sorted =
+    at < 0 ? withoutAddresses(cleaned) : sortRows(cleaned, roles, await knownPeople(db, cleaned, at), datesOf(row));
   return { ...read, sorted, notes: at < 0 ? new Map() : notesOf(cleaned, at) };
 }
 
@@ -66,7 +72,9 @@ export async function readToTake(db: Queryable, row: ImportRow): Promise<ReadImp
   const read = await readImportColumns(row);
   const sample = { ...read.cleaned, rows: read.cleaned.rows.slice(0, SAMPLE) };
   const nobody = { isKnown: () => false, isSuppressed: () => false };
-  const sorted = read.roles.includes('address') ? sortRows(sample, read.roles, nobody) : withoutAddresses(sample);
+  const sorted = read.roles.includes('address')
+    ? sortRows(sample, read.roles, nobody, datesOf(row))
+    : withoutAddresses(sample);
   return sorted.taken.length > 0 ? { ...read, sorted, notes: new Map() } : readImportRow(db, row);
 }
 
@@ -77,9 +85,14 @@ export async function readImportColumns(row: ImportRow): Promise<Omit<ReadImport
   const mended = withEdits(file.table, row.edits ?? {});
   const guesses = guessColumns(mended);
   const chosen = row.roles ?? guesses.map((g) => g.role);
-  const { table: cleaned, roles, found } = cleanTable(mended, chosen, row.cleanings ?? USUAL_CLEANINGS);
-  return { file, mended, cleaned, guesses, roles, found };
+  const { table: cleaned, roles, found } = cleanTable(mended, chosen, row.cleanings ?? USUAL_CLEANINGS, datesOf(row));
+  return { file, mended, cleaned, guesses, roles, found, question: dateQuestion(mended, chosen) };
 }
+
+/** How dates are read that could be read two ways. */
+export const datesOf = ({ reading }: Pick<ImportRow, 'reading'>): DateReading => ({
+  monthFirst: reading?.monthFirst ?? null,
+});
 
 /** Rows that tell a column's kind. */
 const KIND_SAMPLE = 400;

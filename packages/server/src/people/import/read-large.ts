@@ -19,7 +19,7 @@ import {
 } from '@baton/core';
 import type { Store } from '../../store/database';
 import { readPieces, type ImportRow } from '../../store/people/import/import-rows';
-import { isMended, withEdit, type ReadImport } from './read-import';
+import { datesOf, isMended, withEdit, type ReadImport } from './read-import';
 
 /**
  * What is read of a large file at once: a few hundred rows. They are gone before the next ones come (with a whole
@@ -73,12 +73,12 @@ export function readLarge(store: Store, row: ImportRow, read: ReadImport): Large
   const { file, mended, cleaned, roles: shown } = read;
   const chosen = shown.slice(0, mended.header.length);
   const on = row.cleanings ?? USUAL_CLEANINGS;
-  const dates = dateColumns(mended, chosen);
+  const dates = dateColumns(mended, chosen, datesOf(row));
   const clean = rowCleaner(chosen, on, dates);
   const cleanPlain = plainRowCleaner(chosen, on, dates);
   const extender = rowExtender(chosen, shown, on);
   const addressAt = chosen.indexOf('address');
-  const { columns, lines, ownerOf, fieldsOf } = rowSorter(cleaned, shown);
+  const { columns, lines, ownerOf, fieldsOf } = rowSorter(cleaned, shown, datesOf(row));
   const stream = new PeopleStream(row.bytes, file, (i) => {
     const role = chosen[i] as ColumnRole;
     return READ.includes(role) || !leavesPlainCells(role, on, dates.has(i));

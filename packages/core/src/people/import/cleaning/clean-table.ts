@@ -2,7 +2,7 @@ import { nameCase, splitName, withoutLegalForm } from './clean-names';
 import type { ColumnRole } from '../columns/column-roles';
 import { CLEANINGS, type Cleaning } from './cleanings';
 import { namedAddress, nameTaker } from './named-address';
-import { dateReader } from '../columns/read-dates';
+import { dateOrder, dateReader, type DateReading } from '../columns/read-dates';
 import { repairText, tidySpaces } from './repair-text';
 import type { Table, TableRow } from '../files/table';
 
@@ -47,8 +47,14 @@ const PER_CELL: Record<
  *
  * @param roles one per column
  * @param on which cleanings are done; the others are only counted
+ * @param reading how dates are read that could be read two ways
  */
-export function cleanTable(table: Table, roles: readonly ColumnRole[], on: readonly Cleaning[]): CleanedTable {
+export function cleanTable(
+  table: Table,
+  roles: readonly ColumnRole[],
+  on: readonly Cleaning[],
+  reading: DateReading = {},
+): CleanedTable {
   const found = new Map<Cleaning, CleaningFound>();
   for (const cleaning of CLEANINGS)
     found.set(cleaning, { cleaning, on: on.includes(cleaning), cells: 0, examples: [] });
@@ -57,7 +63,7 @@ export function cleanTable(table: Table, roles: readonly ColumnRole[], on: reado
     f.cells++;
     if (f.examples.length < EXAMPLES && before.trim() !== after) f.examples.push({ line, before, after });
   };
-  const rows = table.rows.map(rowCleaner(roles, on, dateColumns(table, roles), note));
+  const rows = table.rows.map(rowCleaner(roles, on, dateColumns(table, roles, reading), note));
   const named = takeNames({ header: table.header, roles: [...roles], rows }, on, note);
   const split = splitNames(named, on, note);
   return {
@@ -220,17 +226,41 @@ const DATE_SAMPLE = 400;
 const DATE_SHARE = 0.9;
 
 /** What reads the dates of each column that is kept as a field and holds little else. */
-export function dateColumns(table: Table, roles: readonly ColumnRole[]): Map<number, (cell: string) => string | null> {
+export function dateColumns(
+  table: Table,
+  roles: readonly ColumnRole[],
+  reading: DateReading = {},
+): Map<number, (cell: string) => string | null> {
   const out = new Map<number, (cell: string) => string | null>();
   const sample = table.rows.slice(0, DATE_SAMPLE);
   roles.forEach((role, i) => {
     if (role !== 'field') return;
     const cells = sample.map((r) => r.cells[i] ?? '').filter((c) => c.trim() !== '');
-    const read = dateReader(cells);
+    const read = dateReader(cells, reading);
     const dates = cells.filter((c) => read(c) !== null).length;
     if (dates > 0 && dates >= DATE_SHARE * cells.length) out.set(i, read);
   });
   return out;
+}
+
+/** A date that could be read two ways, where the column does not tell. */
+export interface DateQuestion {
+  column: number;
+  cell: string;
+  /** ISO dates. */
+  dayFirst: string;
+  monthFirst: string;
+}
+
+/** The first column of dates that could all be read two ways, that of dates on which to send before others. */
+export function dateQuestion(table: Table, roles: readonly ColumnRole[]): DateQuestion | null {
+  const dates = dateColumns(table, roles);
+  const columns = [roles.indexOf('send_on'), ...dates.keys()].filter((column) => column >= 0);
+  for (const column of columns) {
+    const { either } = dateOrder(table.rows.map((r) => r.cells[column] ?? ''));
+    if (either) return { column, ...either };
+  }
+  return null;
 }
 
 const SPLIT_HEADER = ['given name', 'family name'];

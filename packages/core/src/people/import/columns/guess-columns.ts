@@ -130,7 +130,7 @@ function guessColumn(name: string, cells: string[]): ColumnGuess {
       : field(cells);
   }
   if (named === 'send_on') {
-    const read = dateReader(cells);
+    const read = dateReader(cells, { serials: true });
     return share((cell) => read(cell) !== null) > 0.5
       ? { role: 'send_on', sureness: 0.9, because: 'from its header; it holds dates' }
       : field(cells);

@@ -16,6 +16,7 @@ const view = (over: Partial<ImportView> = {}): ImportView => ({
   sheet: 0,
   hiddenRows: 0,
   withHidden: false,
+  dateQuestion: null,
   headerLine: 1,
   titleRows: 0,
   rows: 3,
@@ -80,6 +81,27 @@ describe('ImportPage', () => {
     expect(button(/^Import 2 people/)).toBeTruthy();
   });
 
+  it('asks which way a date is read, showing one both ways', async () => {
+    await paste('x');
+    const question = { column: 'send on', cell: '3/4/2026', dayFirst: '2026-04-03', monthFirst: '2026-03-04' };
+    const obstacle = 'The dates on which to send could be read two ways: “3/4/2026”. Say which it is.';
+    server.answer('/api/imports', view({ dateQuestion: { ...question, chosen: null }, obstacle }));
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('3/4/2026 in “send on” is');
+    const ways = [...host().querySelectorAll<HTMLInputElement>('input[type=radio]')];
+    expect(ways.map((w) => w.closest('label')?.textContent?.trim())).toEqual(['Fri 3 Apr 2026', 'Wed 4 Mar 2026']);
+    expect(ways.some((w) => w.checked)).toBe(false);
+    ways[1]?.click();
+    const asked = server.http.expectOne({ method: 'PUT', url: '/api/imports/3/reading' });
+    expect(asked.request.body).toEqual({ monthFirst: true });
+    asked.flush(view({ dateQuestion: { ...question, chosen: true } }));
+    await settle(fixture);
+    expect([...host().querySelectorAll<HTMLInputElement>('input[type=radio]')].map((w) => w.checked)).toEqual([
+      false,
+      true,
+    ]);
+  });
+
   it('says what the workbook hides, and asks whether it comes too', async () => {
     await paste('x');
     const sheets = [
@@ -93,8 +115,8 @@ describe('ImportPage', () => {
     await settle(fixture);
     expect(textOf(fixture)).toContain('12 rows hidden in the sheet are left out');
     expect([...host().querySelectorAll('option')].map((o) => o.textContent?.trim())).toContain('Old (1 of 2, hidden)');
-    const box = host().querySelector<HTMLInputElement>('input[type=checkbox]');
-    expect(box?.closest('label')?.textContent?.trim()).toBe('Import the 12 hidden rows too');
+    const box = host().querySelector<HTMLInputElement>('.questions input[type=checkbox]');
+    expect(box?.closest('mat-checkbox')?.textContent?.trim()).toBe('Import the 12 hidden rows too');
     box?.click();
     const asked = server.http.expectOne({ method: 'PUT', url: '/api/imports/3/reading' });
     expect(asked.request.body).toEqual({ withHidden: true });

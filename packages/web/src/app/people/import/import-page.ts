@@ -33,7 +33,8 @@ import { KIND_NAMES } from './kind-names';
 import { ListRail } from '../list/list-rail';
 import { ListsService } from '../list/lists-service';
 import { PeopleService } from '../person/people-service';
-import { chosenOption, isTicked, typedText } from '../../look/event-input';
+import { chosenOption, typedText } from '../../look/event-input';
+import { IsoDayPipe } from '../../time/workspace-time';
 import { peopleImportTexts } from './texts';
 import { CountPipe } from '../../look/count-pipe';
 
@@ -93,7 +94,7 @@ const choiceOf = ({ role, kind }: Pick<ImportColumn, 'role' | 'kind'>): string =
 /** One page from a dropped file or pasted cells to a list: the sheet with the guesses over it, the counts below. */
 @Component({
   selector: 'bt-import-page',
-  imports: [CountPipe, ListRail, MatButton, MatCheckbox, MatFormField, MatLabel, MatInput, MatProgressBar],
+  imports: [CountPipe, IsoDayPipe, ListRail, MatButton, MatCheckbox, MatFormField, MatLabel, MatInput, MatProgressBar],
   templateUrl: './import-page.html',
   styleUrl: './import-page.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -102,7 +103,6 @@ export class ImportPage {
   protected readonly texts = texts;
   protected readonly chosenOption = chosenOption;
   protected readonly typedText = typedText;
-  protected readonly isTicked = isTicked;
   private readonly people = inject(PeopleService);
   private readonly listsService = inject(ListsService);
   private readonly live = inject(LiveUpdates);
@@ -303,6 +303,10 @@ export class ImportPage {
 
   protected chooseSheet(sheet: number): Promise<void> {
     return this.show((id) => this.people.chooseSheet(id, sheet));
+  }
+
+  protected readMonthFirst(monthFirst: boolean): Promise<void> {
+    return this.show((id) => this.people.chooseReading(id, { monthFirst }));
   }
 
   protected showHidden(withHidden: boolean): Promise<void> {
