@@ -6,7 +6,7 @@ import { contentFault } from './content-fault';
 import { EMPTY_CONTENT, readContent, type MessageContent } from './message-content';
 import { messageSource } from './message-source';
 import { recipientValues } from './message-values';
-import { blanksOf, compileMessage, renderProof, type Proof } from './proof';
+import { blanksOf, compileMessage, headerText, renderProof, type Proof } from './proof';
 import { readRichDoc } from './rich-doc';
 
 type Written = Partial<Omit<MessageContent, 'body'>> & { body?: unknown };
@@ -294,6 +294,23 @@ describe('a value in a link', () => {
     });
     expect(proof.html).not.toContain('<a ');
     expect(proof.text).toBe('here');
+  });
+});
+
+describe('addresses of copies', () => {
+  it('are not split inside of a name’s quotes', () => {
+    const cc = '"Reyes, Bo" <bo@x.example>; "O\\"N; eil" <o@x.example>,ana@x.example\ncy@x.example';
+    expect(proofOf({ cc, body: 'x' })).toMatchObject({
+      cc: ['bo@x.example', 'o@x.example', 'ana@x.example', 'cy@x.example'],
+      faults: [],
+    });
+  });
+});
+
+describe('a header’s text', () => {
+  it('has no control characters, and no marks that turn the direction of a name', () => {
+    expect(headerText('Ines\u0000\r\nBcc: x\u202etxt.exe\u2066')).toBe('Ines Bcc: xtxt.exe');
+    expect(headerText(' مرحبا\u200e Zoë ')).toBe('مرحبا\u200e Zoë');
   });
 });
 

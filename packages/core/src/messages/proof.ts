@@ -102,17 +102,17 @@ export function renderProof(message: CompiledMessage, values: Values): Proof {
   };
   // A copy's address and a file of one's own may be blank: most people have none.
   const fillIfAny = (template: Template): string => rendered(template).text.trim();
-  const subject = oneLine(fill(message.subject));
+  const subject = headerText(fill(message.subject));
   // A condition that takes the first paragraph away leaves its blank line.
   const text = fill(message.text).replace(/^\n+/, '');
   const html = fill(message.html);
   const replyTo = addresses('Reply to', fillIfAny(message.replyTo), faults);
   const proof = {
     subject,
-    preview: oneLine(fill(message.preview)),
+    preview: headerText(fill(message.preview)),
     html,
     text,
-    senderName: oneLine(fill(message.senderName)),
+    senderName: headerText(fill(message.senderName)),
     replyTo: replyTo[0] ?? '',
     cc: addresses('Cc', fillIfAny(message.cc), faults),
     bcc: addresses('Bcc', fillIfAny(message.bcc), faults),
@@ -155,18 +155,24 @@ function renderedOrNothing(template: Template, values: Values): string {
   }
 }
 
-/** A header's text: no line break can get in (RFC 5322 2.2). */
-function oneLine(text: string): string {
-  return /[\r\n\t\v\f\u0085\u2028\u2029]/.test(text)
-    ? text.replace(/[\r\n\t\v\f\u0085\u2028\u2029]+/g, ' ').trim()
+/**
+ * A text as a header can hold it: on one line (RFC 5322 2.2), without control characters, and without the marks that turn
+ * the direction of what is beside them and make a name look like another.
+ */
+export function headerText(text: string): string {
+  return /[^\x20-\x7e]/.test(text)
+    ? text
+        .replace(/[\r\n\t\v\f\u0085\u2028\u2029]+/g, ' ')
+        .replace(/[\p{Cc}\u202a-\u202e\u2066-\u2069]/gu, '')
+        .trim()
     : text.trim();
 }
 
-/** Addresses separated by commas, semicolons or line breaks. */
+/** Addresses separated by commas, semicolons or line breaks; those inside of quotes or brackets separate nothing. */
 function addresses(what: string, text: string, faults: string[]): string[] {
   if (text === '') return [];
   const out: string[] = [];
-  for (const written of text.split(/[,;\n]+/)) {
+  for (const [written] of text.matchAll(/(?:"(?:[^"\\\n]|\\.)*"|<[^<>\n]*>|[^,;\n])+/g)) {
     if (written.trim() === '') continue;
     const parsed = parseAddress(written);
     if (!parsed.ok) faults.push(`${what}: ${parsed.reason}`);

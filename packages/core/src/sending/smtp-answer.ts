@@ -1,3 +1,5 @@
+import { needsUtf8 } from '../people/address/address';
+
 /** What an SMTP answer or a broken connection means for the message. */
 export type SendVerdict =
   /** Taken by the server. */
@@ -49,10 +51,11 @@ export function judgeAnswer(outcome: SendOutcome): SendVerdict {
 
 /**
  * Whether a permanent refusal says that the address is no good, or that this message or sender is not wanted
- * (RFC 5321 3.6.2; RFC 3463: class X.7 is security and policy).
+ * (RFC 5321 3.6.2; RFC 3463: class X.7 is security and policy). Of an address with letters beyond ASCII before the @ it
+ * says nothing: the provider may not know these (RFC 6531, 3.5).
  */
-export function isBadAddress(outcome: SendOutcome): boolean {
-  return outcome.stage === 'rcpt' && !/\b5\.7\.\d/.test(outcome.answer);
+export function isBadAddress(outcome: SendOutcome, address: string): boolean {
+  return outcome.stage === 'rcpt' && !needsUtf8(address) && !/\b5\.7\.\d/.test(outcome.answer);
 }
 
 /** Pauses between tries of a deferred message grow, as RFC 5321 4.5.4.1 advises, up to four hours. */

@@ -7,6 +7,7 @@ import {
   nextMessage,
   PERSONAL_LINE_KEY,
   recipientValues,
+  envelopeAddress,
   renderProof,
   usesLine,
   whyLeftOut,
@@ -198,7 +199,7 @@ async function mark(
 ): Promise<Claimed> {
   const first = delivery.thread[0];
   if (first) proof.subject = replySubject(first.subject);
-  const messageId = `${randomUUID()}@${mailbox.address.split('@')[1]}`;
+  const messageId = `${randomUUID()}@${envelopeAddress(mailbox.address).split('@')[1]}`;
   const attemptId = await markSending(tx, {
     deliveryId: delivery.id,
     mailboxId: mailbox.id,

@@ -42,11 +42,45 @@ describe('composeMessage', () => {
   });
 
   it('writes the headers of a bulk message that can be left with one press (RFC 2369, 8058)', async () => {
-    const headers = headersOf(await compose());
-    expect(headers).toContain('List-Unsubscribe: <http://127.0.0.1:4310/u/abc>');
+    const unsubscribeUrl = 'https://baton.tidewaterkelp.example/u/abc';
+    const headers = headersOf(await compose({ unsubscribeUrl, campaignId: 12 }));
+    expect(headers).toContain(`List-Unsubscribe: <${unsubscribeUrl}>`);
     expect(headers).toContain('List-Unsubscribe-Post: List-Unsubscribe=One-Click');
+    expect(headers.join('\n')).toMatch(/^List-Id: <campaign-12\.tidewaterkelp\.example>$/im);
+    const open = headersOf(await compose());
+    expect(open).toContain('List-Unsubscribe: <http://127.0.0.1:4310/u/abc>');
+    expect(open.join()).not.toMatch(/One-Click|List-Id/i);
     expect(headers).toContain('Message-ID: <a@tidewaterkelp.example>');
     expect(headers).toContain('Date: Tue, 24 Nov 2026 10:42:00 +0000');
+  });
+
+  it('has domains in ASCII and a Message-ID and lines as mail has them', async () => {
+    const raw = await compose({
+      mailbox: { address: 'ines@bücher.example', senderName: 'Ines' },
+      to: 'jo@例え.example',
+      proof: { subject: 'Kelp', text: 'one\ntwo\r\nthree', html: '<p>one\ntwo</p>', cc: ['bo@straße.example'] },
+    });
+    const text = raw.toString('latin1');
+    expect(text).toContain('ines@xn--bcher-kva.example');
+    expect(text).toContain('xn--r8jz45g.example');
+    expect(text).toContain('bo@xn--strae-oqa.example');
+    expect(text.replaceAll('\r\n', '')).not.toMatch(/[\r\n]/);
+  });
+
+  it('shows literally what looks like an encoded word, and takes out what would disguise a name', async () => {
+    const subject = '=?utf-8?B?SGVsbG8=?= for =?utf-8?q?you?=, a subject that is longer than one encoded word may be';
+    const senderName = '=?utf-8?Q?Ines?= Aldrich\u202e\u0000';
+    const files = [{ filename: 'price\u202efdp.exe\r\nX: y', content: Buffer.from('x') }];
+    const raw = await compose({
+      mailbox: { address: 'ines@tidewaterkelp.example', senderName },
+      proof: { subject, text: 'x', html: 'x' },
+      files: files as never,
+    });
+    const mail = await simpleParser(raw);
+    expect(mail.subject).toBe(subject);
+    expect(mail.from?.value[0]).toEqual({ address: 'ines@tidewaterkelp.example', name: '=?utf-8?Q?Ines?= Aldrich' });
+    expect(mail.attachments[0]?.filename).toBe('pricefdp.exe X: y');
+    for (const line of headersOf(raw)) expect(line).not.toMatch(/^X:/);
   });
 
   it('puts a follow-up into its thread (RFC 5322 3.6.4)', async () => {

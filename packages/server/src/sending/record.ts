@@ -75,7 +75,7 @@ async function recordRefusal(
   await countUse(tx, { mailboxId: mailbox.id, day: claimed.day, units: -delivery.units, messages: -1 });
   if (verdict === 'permanent') {
     // About the address: a hard bounce. About the message or its sender: this recipient only.
-    await end(isBadAddress(outcome) ? 'hard_bounce' : 'blocked', outcome.answer);
+    await end(isBadAddress(outcome, delivery.person.address) ? 'hard_bounce' : 'blocked', outcome.answer);
   } else if (verdict === 'too_much' && (await readWorkspace(tx)).restBounds.tooMuch) {
     // The day's limit is met: on the next the provider takes more.
     for (const { id } of await sameConnection(tx, mailbox))

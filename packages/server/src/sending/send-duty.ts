@@ -1,4 +1,4 @@
-import { DomainError } from '@baton/core';
+import { envelopeAddress, DomainError } from '@baton/core';
 import pLimit from 'p-limit';
 import type { Duty } from '../duties/duty';
 import type { Connections } from '../mailboxes/connections';
@@ -85,10 +85,14 @@ async function sendFrom(parts: SendingParts, mailboxId: number, nowMs: number, i
 }
 
 async function handOver(parts: SendingParts, claimed: Claimed, nowMs: number): Promise<void> {
-  const message = await composeMessage({ ...claimed, dateMs: nowMs });
-  const outcome = await parts.connections
-    .sender(claimed.mailbox)
-    .send({ from: claimed.mailbox.address, to: [claimed.to, ...claimed.proof.cc, ...claimed.proof.bcc] }, message);
+  const message = await composeMessage({ ...claimed, dateMs: nowMs, campaignId: claimed.delivery.campaignId });
+  const outcome = await parts.connections.sender(claimed.mailbox).send(
+    {
+      from: envelopeAddress(claimed.mailbox.address),
+      to: [claimed.to, ...claimed.proof.cc, ...claimed.proof.bcc].map(envelopeAddress),
+    },
+    message,
+  );
   const verdict = await recordOutcome(parts.store.db, claimed, outcome, nowMs);
   if (verdict === 'accepted' && claimed.mailbox.archiveFolder !== '') await fileCopy(parts, claimed, message);
 }

@@ -1,5 +1,3 @@
-import punycode from 'punycode/';
-
 /** An email address that real mail servers accept. */
 export interface Address {
   /** As written, without surrounding space, name or brackets; domain in lower case. */
@@ -109,16 +107,17 @@ function scanPlain(text: string): number {
   return hasCapitals ? -at : at;
 }
 
+/** Around an address, as programs leave them: blanks, zero-width signs, marks of direction, control characters. */
+const AROUND = /^[\s\p{Cc}\p{Cf}]+|[\s\p{Cc}\p{Cf}]+$/gu;
+
+/** Letters of double width, as keyboards for East Asian scripts write them: each is the ASCII one. */
+const narrow = (text: string): string =>
+  text.replace(/[\uff01-\uff5e]/g, (c) => String.fromCharCode(c.charCodeAt(0) - 0xfee0));
+
 function readAddress(text: string): AddressResult {
-  const trimmed = text
-    .normalize('NFC')
-    .replace(/[\u200b\u200e\u200f\ufeff]/g, '')
-    .trim();
+  const trimmed = narrow(text.normalize('NFC').replace(AROUND, ''));
   const bracketed = /<([^<>]*)>[\s,;]*$/u.exec(trimmed);
-  const bare = (bracketed?.[1] ?? trimmed)
-    .trim()
-    .replace(/^mailto:/i, '')
-    .replace(/[,;]+$/, '');
+  const bare = ofMailto((bracketed?.[1] ?? trimmed).replace(AROUND, '')).replace(/[,;]+$/, '');
 
   if (bare === '') return no('No address in this row');
   const signs = bare.split('@').length - 1;
@@ -129,10 +128,16 @@ function readAddress(text: string): AddressResult {
     );
   const at = bare.indexOf('@');
   const local = bare.slice(0, at);
-  const written = bare.slice(at + 1).toLowerCase();
+  // The dot of the root, which nobody writes but some programs do; and the full stops of East Asia (UTS 46, 2.3).
+  const written = bare
+    .slice(at + 1)
+    .toLowerCase()
+    .replace(/[\u3002\uff0e\uff61]/g, '.')
+    .replace(/(?<=[^.])\.$/, '');
   const wrong = wrongLocal(local, bare) ?? wrongDomain(written, bare);
   if (wrong) return no(wrong);
-  const domain = punycode.toASCII(written);
+  const domain = domainToAscii(written);
+  if (domain === null) return no(`The domain of “${short(bare)}” is none that can be looked up`);
   if (domain.split('.').some((label) => label.length > MAX_LABEL_BYTES))
     return no(`The domain of “${short(bare)}” has a part longer than 63 letters`);
   if (utf8Length(local) + 1 + domain.length > MAX_ADDRESS_BYTES)
@@ -142,6 +147,45 @@ function readAddress(text: string): AddressResult {
     value: { address: `${local}@${written}`, key: `${local.toLowerCase()}@${domain}`, domain },
   };
 }
+
+/** The address of a link to write to (RFC 6068), its signs decoded; another text as it is. */
+function ofMailto(text: string): string {
+  const [, to] = /^mailto:([^?]*)/i.exec(text) ?? [];
+  if (to === undefined) return text;
+  try {
+    return decodeURIComponent(to).trim();
+  } catch {
+    return to;
+  }
+}
+
+interface WithUrl {
+  URL: new (address: string) => { hostname: string };
+}
+
+/** A domain in A-labels (UTS 46, RFC 5890); null for what is no domain. */
+function domainToAscii(domain: string): string | null {
+  if (/^[a-z\d.-]+$/.test(domain) && !/(?:^|\.)xn--/.test(domain)) return domain;
+  try {
+    const { hostname } = new (globalThis as unknown as WithUrl).URL(`http://${domain}`);
+    return /^[a-z\d.-]+$/.test(hostname) && !/(?:^|\.)(?:-|\.|$)|-\./.test(hostname) ? hostname : null;
+  } catch {
+    return null;
+  }
+}
+
+/**
+ * An address as it goes to a mail server: its domain in A-labels (RFC 5890), which every server takes.
+ *
+ * @param address as {@link parseAddress} gives it
+ */
+export function envelopeAddress(address: string): string {
+  const at = address.lastIndexOf('@');
+  return `${address.slice(0, at)}@${domainToAscii(address.slice(at + 1)) ?? address.slice(at + 1)}`;
+}
+
+/** Whether a mail server must take letters beyond ASCII before the @ (SMTPUTF8, RFC 6531). */
+export const needsUtf8 = (address: string): boolean => /[^\p{ASCII}]/u.test(address.slice(0, address.lastIndexOf('@')));
 
 function wrongLocal(local: string, bare: string): string | null {
   if (local === '') return `“${short(bare)}” has nothing before the @`;
@@ -166,7 +210,11 @@ function wrongDomain(domain: string, bare: string): string | null {
 }
 
 const no = (reason: string): AddressResult => ({ ok: false, reason });
-const nameOf = (c: string) => (/\s/u.test(c) ? 'a space' : `the character “${c}”`);
+function nameOf(c: string): string {
+  if (/\s/u.test(c)) return 'a space';
+  const code = (c.codePointAt(0) as number).toString(16).toUpperCase().padStart(4, '0');
+  return /\p{C}/u.test(c) ? `an invisible character (U+${code})` : `the character “${c}”`;
+}
 const short = (text: string) => (text.length > 60 ? `${text.slice(0, 57)}…` : text);
 
 /** Bytes of a text in UTF-8. */

@@ -95,8 +95,14 @@ function fitted(cells: readonly string[], width: number): string[] {
   return out;
 }
 
-/** Control characters that no keyboard writes go; tabs and line breaks stay. */
-const withoutControls = (cell: string): string => (PLAIN.test(cell) ? cell : cell.replace(/(?![\t\n\r])\p{Cc}/gu, ''));
+/**
+ * Control characters that no keyboard writes go at the edges of a cell, where programs pad with them; inside they part
+ * words, so that no two become one. Tabs and line breaks stay.
+ */
+const withoutControls = (cell: string): string =>
+  PLAIN.test(cell)
+    ? cell
+    : cell.replace(/^(?:(?![\t\n\r])\p{Cc})+|(?:(?![\t\n\r])\p{Cc})+$/gu, '').replace(/(?:(?![\t\n\r])\p{Cc})+/gu, ' ');
 /** Whether a text has no control characters but tabs and line breaks. */
 export const isPlainText = (text: string): boolean => !/[^\t\n\r -\u007e\u00a0-\uffff]/.test(text);
 /** Most cells: nothing in them that could be a control character. */
