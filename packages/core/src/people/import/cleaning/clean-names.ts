@@ -51,22 +51,36 @@ export function nameCase(name: string): string {
 const WRITTEN = /^(?:[A-Z][a-z]+|\d+)(?: (?:[A-Z][a-z]+|\d+))*$/;
 
 function caseOfWords(name: string): string {
+  const isShouted = name === name.toUpperCase() && /\p{Lu}{3}/u.test(name);
   return name
     .split(/(\s+)/)
-    .map((word, i, all) => (/\s/.test(word) ? word : wordCase(word, i > 0 || all.length > 1)))
+    .map((word, i, all) =>
+      /\s/.test(word) ? word : wordCase(word, i > 0 || all.length > 1, i > 0 && i === all.length - 1, isShouted),
+    )
     .join('');
 }
 
-function wordCase(word: string, among: boolean): string {
+/** Suffixes and degrees as they are written. */
+const SUFFIXES_WRITTEN: ReadonlyMap<string, string> = new Map(
+  'II III IV VI VII MBA MD PhD LLM MSc BSc CPA Esq Jr Sr'.split(' ').map((written) => [written.toLowerCase(), written]),
+);
+/** Names of two letters are no initials when they can be spoken. */
+const SPOKEN = /^(?:ng|.*[aeiouy].*)$/i;
+
+function wordCase(word: string, among: boolean, isLast: boolean, isShouted: boolean): string {
+  const suffix = isLast && among ? SUFFIXES_WRITTEN.get(word.toLowerCase().replace(/\./g, '')) : undefined;
+  if (suffix !== undefined) return word.includes('.') ? word : suffix;
   const letters = [...word].filter((c) => /\p{L}/u.test(c));
   const text = letters.join('');
   const upper = text === text.toUpperCase() && text !== text.toLowerCase();
   const lower = text === text.toLowerCase() && text !== text.toUpperCase();
   const turned = letters.length > 2 && /^\p{Ll}\p{Lu}+$/u.test(text);
   const shoutedScot = /^M(?:a?)c[\p{Lu}]{2,}$/u.test(text);
-  if (!(upper && letters.length > 2) && !lower && !turned && !shoutedScot) return word;
+  const isShort = letters.length === 2 && isShouted && (SPOKEN.test(text) || TITLES.test(word));
+  if (!(upper && (letters.length > 2 || isShort)) && !lower && !turned && !shoutedScot) return word;
   const small = word.toLowerCase();
-  if (among && PARTICLES.has(small)) return small;
+  // At the end it is a name: Anh Le.
+  if (among && !isLast && PARTICLES.has(small)) return small;
   return small
     .replace(/(^|[-’'])(\p{L})/gu, (_, before: string, first: string) => before + capital(first))
     .replace(/^Mc(\p{L})/u, (_, c: string) => `Mc${capital(c)}`);

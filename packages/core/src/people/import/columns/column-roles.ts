@@ -23,32 +23,38 @@ export type ColumnRole = (typeof COLUMN_ROLES)[number];
 /** Headers as people write them in several European languages, as field keys. */
 export const HEADERS: Record<Exclude<ColumnRole, 'field' | 'ignore'>, readonly string[]> = {
   address: words(
-    'email e-mail mail address emailaddress e-mail-address courriel adresse mél correo correoelectronico correoelectrónico indirizzoemail posta epost mailadresse emailadres endereço',
+    'email e-mail mail address emailaddress e-mail-address courriel adresse mél correo correoelectronico correoelectrónico indirizzoemail posta epost mailadresse emailadres endereço email_address mail_address mailaddress contact_email work_email business_email primary_email recipient_email adres_email adres_e-mail adresa_e-mail email_adresa sähköposti sähköpostiosoite e-postadress e-post epostadresse email-cím e-posta direccion_de_correo correo_electrónico indirizzo_email endereço_de_email email_1 to recipient empfänger destinataire destinatario',
   ),
   given_name: words(
-    'first_name given_name forename givenname vorname prénom prenom nombre nome primeironome voornaam förnamn fornavn etunimi imię imie',
+    'first_name given_name forename givenname vorname prénom prenom nombre nome primeironome voornaam förnamn fornavn etunimi imię imie first fname first_names christian_name jméno keresztnév eesnimi ad nome_proprio primeiro_nome nombre_de_pila',
   ),
   family_name: words(
-    'last_name family_name surname nachname familienname nom apellido apellidos cognome sobrenome apelido achternaam efternamn efternavn sukunimi nazwisko',
+    'last_name family_name surname nachname familienname nom apellido apellidos cognome sobrenome apelido achternaam efternamn efternavn sukunimi nazwisko last lname family primer_apellido příjmení vezetéknév soyad nom_de_famille último_nome',
   ),
   full_name: words(
-    'name full_name contact contactname contactperson ansprechpartner nomcomplet nombrecompleto nombreyapellidos nomecompleto nomeecognome prénometnom nometprénom person vollername vollständigername naam volledigenaam namn navn nimi imięinazwisko',
+    'name full_name contact contactname contactperson ansprechpartner nomcomplet nombrecompleto nombreyapellidos nomecompleto nomeecognome prénometnom nometprénom person vollername vollständigername naam volledigenaam namn navn nimi imięinazwisko full_names contact_name contact_person person_name display_name recipient_name kontakt kontaktperson kontaktname vorname_nachname nom_prénom prénom_nom jméno_a_příjmení teljes_név név koko_nimi isim',
   ),
   company: words(
-    'company organisation organization firm business companyname unternehmen firma société societe entreprise domaine empresa azienda ditta bedrijf företag virksomhet yritys estate',
+    'company organisation organization firm business companyname unternehmen firma société societe entreprise domaine empresa azienda ditta bedrijf företag virksomhet yritys estate company_name organisation_name organization_name business_name account account_name firmenname firmaname firmenbezeichnung betrieb nom_entreprise raison_sociale nombre_empresa razón_social ragione_sociale nome_azienda nome_da_empresa bedrijfsnaam företagsnamn firmanavn yrityksen_nimi nazwa_firmy cég cégnév názov_firmy společnost podnik şirket',
   ),
   title: words(
-    'title job_title position role anrede funktion titel titre fonction poste cargo puesto titolo ruolo posizione functie stanowisko',
+    'title job_title position role anrede funktion titel titre fonction poste cargo puesto titolo ruolo posizione functie stanowisko jobtitle job_position job role_title berufsbezeichnung stellenbezeichnung intitulé_de_poste profession profesión professione profissão functietitel befattning stilling ammattinimike munkakör pozice',
   ),
-  time_zone: words('time_zone tz zeitzone fuseauhoraire zonahoraria fuso fusoorario tijdzone'),
+  time_zone: words(
+    'time_zone tz zeitzone fuseauhoraire zonahoraria fuso fusoorario tijdzone time_zone_name tidszon tidssone strefa_czasowa časové_pásmo időzóna',
+  ),
   send_on: words(
-    'send_on send_date send_at sendedatum versanddatum versand_am senden_am date_d_envoi envoyer_le fecha_de_envio enviar_el data_di_invio inviare_il data_de_envio verzenddatum verzenden_op data_wysyłki',
+    'send_on send_date send_at sendedatum versanddatum versand_am senden_am date_d_envoi envoyer_le fecha_de_envio enviar_el data_di_invio inviare_il data_de_envio verzenddatum verzenden_op data_wysyłki senddate scheduled_for scheduled_date date_to_send planned_for versenden_am sendetermin à_envoyer_le date_envoi fecha_envío data_invio data_envio verstuurdatum skicka_den sendedato wyślij_dnia datum_odeslání küldés_dátuma',
   ),
   verification: words(
     'verification verification_status verification_result email_status email_verification deliverability prüfergebnis geprüft vérification vérifié verificado verificato verificación verifica verificatie',
   ),
-  cc: words('cc copy_to kopie kopie_an copie copie_à copia copia_a kopie_aan'),
-  bcc: words('bcc blind_copy blindkopie cci'),
+  cc: words(
+    'cc copy_to kopie kopie_an copie copie_à copia copia_a kopie_aan in_kopie w_kopii v_kopii kopia kopi_till copia_para cópia copie_pour másolat',
+  ),
+  bcc: words(
+    'bcc blind_copy blindkopie cci blind_carbon_copy blindkopie_an copie_cachée copia_oculta cópia_oculta copia_nascosta blinde_kopie ukryta_kopia skrytá_kopie hemlig_kopia',
+  ),
   attachment: words('attachment attachments file anhang anlage pièce_jointe adjunto allegato bijlage załącznik'),
   picture: words('picture image photo bild foto imagen immagine afbeelding zdjęcie'),
 };
@@ -57,6 +63,13 @@ export const HEADERS: Record<Exclude<ColumnRole, 'field' | 'ignore'>, readonly s
 export const PLACE_HEADERS: readonly string[] = words(
   'country land pays país pais paese city stadt ort ville ciudad città citta town cidade stad by kaupunki miasto',
 );
+
+/** Headers of columns whose addresses are those of the senders or the owners of a row, not of its people. */
+export const SENDER_HEADERS: readonly string[] = words(
+  'from sender owner account_owner account_manager created_by assigned_to rep sales_rep agent responsible von absender besitzer verantwortlich bearbeiter de expéditeur propriétaire responsable remitente propietario mittente proprietario remetente proprietário van afzender eigenaar från avsändare ägare fra avsender od nadawca odesílatel vlastník',
+);
+/** Headers under which a name is the family's where another column has the given name: German *Vorname, Name*. */
+export const FAMILY_BESIDE_GIVEN: readonly string[] = words('name nom naam namn navn nome nombre');
 
 /** The name a role goes by in messages, whatever the sheet's header was: messages are used with many lists. */
 export const ROLE_NAMES: Partial<Record<ColumnRole, string>> = {

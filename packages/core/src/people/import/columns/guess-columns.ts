@@ -2,7 +2,7 @@ import { fieldKey } from '../../../messages/field-name';
 import { isZone } from '../../../time/zone';
 import { zoneOfPlace } from '../../../time/zone-of-place';
 import { isNameTitle, withoutLegalForm } from '../cleaning/clean-names';
-import { HEADERS, PLACE_HEADERS, type ColumnRole } from './column-roles';
+import { FAMILY_BESIDE_GIVEN, HEADERS, PLACE_HEADERS, SENDER_HEADERS, type ColumnRole } from './column-roles';
 import { guessFromAddresses, type ContentGuess } from './guess-from-addresses';
 import { tickOf } from '../../list/list-columns';
 import { holdsAddress } from '../cleaning/named-address';
@@ -36,6 +36,8 @@ export function guessColumns(table: Table): ColumnGuess[] {
       column(i).filter((c) => c !== ''),
     ),
   );
+  weighAddresses(table, guesses, column);
+  familyBesideGiven(table, guesses);
   const unknown = guesses.flatMap((g, i) =>
     g.role === 'field' && namedRole(table.header[i] as string) === undefined ? [i] : [],
   );
@@ -61,6 +63,37 @@ export function guessColumns(table: Table): ColumnGuess[] {
       return { role: 'field', sureness: 0.5, because: 'given and family name have columns of their own' };
     return g;
   });
+}
+
+/**
+ * Of several columns of addresses, the people's is the one that is filled in most rows and says another one in each: a
+ * sender's or owner's is the same in many. Headers tell before either.
+ */
+function weighAddresses(table: Table, guesses: ColumnGuess[], column: (i: number) => string[]): void {
+  const found = guesses.flatMap((g, i) => (g.role === 'address' ? [i] : []));
+  if (found.length < 2) return;
+  for (const i of found) {
+    const cells = column(i);
+    const filled = cells.filter((c) => c !== '');
+    const distinct = new Set(filled.map((c) => c.toLowerCase())).size / Math.max(1, filled.length);
+    const weight = (filled.length / Math.max(1, cells.length)) * distinct;
+    const isSender = SENDER_HEADERS.includes(fieldKey(table.header[i] as string));
+    const guess = guesses[i] as ColumnGuess;
+    guesses[i] = { ...guess, sureness: guess.sureness * (0.2 + 0.8 * weight) * (isSender ? 0.3 : 1) };
+  }
+}
+
+/** A *Name* beside a given name is the family's. */
+function familyBesideGiven(table: Table, guesses: ColumnGuess[]): void {
+  if (!guesses.some((g) => g.role === 'given_name') || guesses.some((g) => g.role === 'family_name')) return;
+  const at = table.header.findIndex(
+    (name, i) => guesses[i]?.role === 'full_name' && FAMILY_BESIDE_GIVEN.includes(fieldKey(name)),
+  );
+  const cells = at < 0 ? [] : table.rows.slice(0, SAMPLE_ROWS).map((r) => (r.cells[at] ?? '').trim());
+  // Names of several words throughout are whole ones after all.
+  const words = cells.filter((c) => /\S\s+\S/.test(c)).length;
+  if (at >= 0 && words < 0.5 * cells.length)
+    guesses[at] = { role: 'family_name', sureness: 0.8, because: 'the given name has a column of its own' };
 }
 
 const namedRole = (header: string) =>

@@ -34,14 +34,57 @@ const CONTROL_SHARE = 0.001;
  * others is decoded line by line.
  *
  * @param utf16 of a piece of a file: what its beginning showed
+ * @param encoding what was said; null where it is to be detected
  * @throws DomainError `empty_file` for no bytes; `not_text` for a workbook, archive, picture or other binary
  */
-export function decodeText(bytes: Uint8Array, utf16: Utf16Order | null = utf16Order(bytes)): DecodedText {
+export function decodeText(
+  bytes: Uint8Array,
+  utf16: Utf16Order | null = utf16Order(bytes),
+  encoding: Encoding | null = null,
+): DecodedText {
   if (bytes.length === 0)
     throw new DomainError('empty_file', 'The file is empty. Expected a header row and one row per person.');
   if (utf16) return { text: decode(bytes, utf16, false).replace(/^\ufeff/, ''), encoding: 'UTF-16', otherLines: 0 };
-  rejectBinary(bytes);
-  return decodeLines(bytes);
+  const own = withoutPadding(bytes);
+  rejectBinary(own);
+  if (encoding === null) return decodeLines(own);
+  return { text: decode8(own, encoding), encoding: ENCODINGS[encoding], otherLines: 1 };
+}
+
+/** Zero bytes with which programs fill up cells, lines and files; those anywhere else stay. */
+function withoutPadding(bytes: Uint8Array): Uint8Array {
+  if (!bytes.includes(0)) return bytes;
+  const out = new Uint8Array(bytes.length);
+  let n = 0;
+  for (let at = 0; at < bytes.length; at++) {
+    if (bytes[at] !== 0) {
+      out[n++] = bytes[at] as number;
+      continue;
+    }
+    let end = at;
+    while (end < bytes.length && bytes[end] === 0) end++;
+    if (end < bytes.length && !AFTER_PADDING.has(bytes[end] as number)) n += end - at;
+    at = end - 1;
+  }
+  return out.subarray(0, n);
+}
+
+/** Line breaks, delimiters and quotation marks. */
+const AFTER_PADDING: ReadonlySet<number> = new Set([...'\r\n,;\t|"'].map((c) => c.charCodeAt(0)));
+
+/** Encodings of one byte a letter, by the names under which they may be chosen, with those that people know. */
+export const ENCODINGS = {
+  'windows-1252': 'Windows-1252',
+  'windows-1250': 'Windows-1250',
+  'iso-8859-2': 'ISO 8859-2',
+  macintosh: 'Mac Roman',
+  'windows-1251': 'Windows-1251',
+  'koi8-r': 'KOI8-R',
+} as const;
+export type Encoding = keyof typeof ENCODINGS;
+
+function decode8(bytes: Uint8Array, encoding: Encoding): string {
+  return encoding === 'windows-1252' ? decodeWindows1252(bytes) : decode(bytes, encoding, false);
 }
 
 /** The same for whole lines that are known to be text, and not UTF-16. */
@@ -114,11 +157,59 @@ function decodeByLine(bytes: Uint8Array): DecodedText {
     }
     start = end;
   }
-  return {
-    text: lines.join(''),
-    encoding: otherLines === beyondAscii ? 'Windows-1252' : 'UTF-8 and Windows-1252 mixed',
-    otherLines,
-  };
+  if (otherLines < beyondAscii) return { text: lines.join(''), encoding: 'UTF-8 and Windows-1252 mixed', otherLines };
+  const encoding = likeliestEncoding(bytes);
+  const text = encoding === 'windows-1252' ? lines.join('') : decode8(bytes, encoding);
+  return { text, encoding: ENCODINGS[encoding], otherLines };
+}
+
+/** Letters that stand in names of the languages written so, beside ASCII. */
+const LETTERS: Record<Encoding, RegExp> = {
+  'windows-1252': /[àáâãäåæçèéêëìíîïñòóôõöøùúûüýÿœßšžÀÁÂÄÅÆÇÈÉÊÍÎÑÓÔÖØÙÚÛÜŒŠŽ’‘“”–…€«»°]/u,
+  'windows-1250': /[áäčďéěíľĺňóôöőŕřšťúůüűýžąćęłńśźżăâîşţÁÄČĎÉĚÍĽŇÓÔÖŐŘŠŤÚŮÜŰÝŽĄĆĘŁŃŚŹŻĂÂÎŞŢß’–„”]/u,
+  'iso-8859-2': /[áäčďéěíľĺňóôöőŕřšťúůüűýžąćęłńśźżăâîşţÁÄČĎÉĚÍĽŇÓÔÖŐŘŠŤÚŮÜŰÝŽĄĆĘŁŃŚŹŻĂÂÎŞŢß]/u,
+  macintosh: /[àáâãäåæçèéêëìíîïñòóôõöøùúûüÿœßÀÁÂÄÅÆÇÈÉÊÍÎÑÓÔÖØÙÚÛÜŒ’‘“”–…«»]/u,
+  'windows-1251': /[а-яё№]/iu,
+  'koi8-r': /[а-яё]/iu,
+};
+/** What is looked at to tell the encoding. */
+const BYTES_LOOKED_AT = 1_000_000;
+const LETTERS_LOOKED_AT = 20_000;
+
+/**
+ * The encoding in which the letters beyond ASCII make words: letters of the languages that are written so, capitals only
+ * where words begin, and no word of two scripts. Where several make as much sense, it is the first of {@link ENCODINGS}.
+ */
+function likeliestEncoding(bytes: Uint8Array): Encoding {
+  let best: Encoding = 'windows-1252';
+  let most = -Infinity;
+  const head = bytes.subarray(0, BYTES_LOOKED_AT);
+  for (const encoding of Object.keys(ENCODINGS) as Encoding[]) {
+    const sense = senseOf(decode8(head, encoding), LETTERS[encoding]);
+    if (sense > most + 1e-9) [best, most] = [encoding, sense];
+  }
+  return best;
+}
+
+/** How much sense the letters beyond ASCII make: 1 where all do, less for each that is out of place. */
+function senseOf(text: string, letters: RegExp): number {
+  let [sum, n] = [0, 0];
+  for (const [word] of text.matchAll(/[^\s,;|"()<>@.:/-]*[^\p{ASCII}][^\s,;|"()<>@.:/-]*/gu)) {
+    const isCyrillic = /\p{Script=Cyrillic}/u.test(word);
+    let before = '';
+    for (const letter of word) {
+      const inside = before;
+      before = letter;
+      if (letter <= '\u007f') continue;
+      if (++n > LETTERS_LOOKED_AT) return sum / n;
+      const isIn = letters.test(letter);
+      const isCapitalInside = /\p{Ll}/u.test(inside) && /\p{Lu}/u.test(letter);
+      const isTurned = isCyrillic && inside === '' && /\p{Ll}/u.test(letter) && /\p{Lu}/u.test(word);
+      const isMixed = isCyrillic && /[a-z]/i.test(word);
+      sum += !isIn ? -1 : isCapitalInside || isTurned || isMixed ? 0 : 1;
+    }
+  }
+  return n === 0 ? 0 : sum / n;
 }
 
 /**

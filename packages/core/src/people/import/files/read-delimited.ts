@@ -9,8 +9,87 @@ import { tableOfRows } from './table-of-rows';
  * @throws DomainError `empty_file` without any row; `too_many_columns`
  */
 export function readDelimited(text: string): Table & { delimiter: string } {
-  const { rows, aside, delimiter } = parseRows(text.startsWith('\ufeff') ? text.slice(1) : text);
+  const { rows, aside, delimiter } = likeliestRows(withOneLineEnd(text.startsWith('\ufeff') ? text.slice(1) : text));
   return { ...tableOfRows(rows, aside), delimiter };
+}
+
+/** Line ends of several kinds in one text become one. */
+function withOneLineEnd(text: string): string {
+  if (!text.includes('\r')) return text;
+  const isOfOneKind = /\r(?!\n)/.test(text) ? !text.includes('\n') : !/(?:^|[^\r])\n/.test(text);
+  return isOfOneKind ? text : text.replace(/\r\n?/g, '\n');
+}
+
+/** A way of writing quotation marks other than RFC 4180's. */
+interface OtherQuotes {
+  /** Whether the first rows are written so. */
+  isIn(firstRows: string, delimiter: string): boolean;
+  /** The same text as RFC 4180 would have it. */
+  rewrite(text: string, delimiter: string): string;
+}
+
+const signOf = (delimiter: string): string => (delimiter === '\t' ? '\\t' : delimiter === '|' ? '\\|' : delimiter);
+
+const OTHER_QUOTES: readonly OtherQuotes[] = [
+  {
+    // Blanks around them.
+    isIn: (rows, delimiter) =>
+      new RegExp(`(?:^|${signOf(delimiter)})[ \\u00a0]+"|"[ \\u00a0]+${signOf(delimiter)}`, 'm').test(rows),
+    rewrite: (text, delimiter) => {
+      const edge = `[${signOf(delimiter)}\\r\\n]`;
+      return text
+        .replace(new RegExp(`(^|${edge})[ \\u00a0]+(?=")`, 'g'), '$1')
+        .replace(new RegExp(`"[ \\u00a0]+(?=${edge}|$)`, 'g'), '"');
+    },
+  },
+  {
+    // A backslash before those inside.
+    isIn: (rows) => rows.includes('\\"'),
+    rewrite: (text) => text.replaceAll('\\"', '""'),
+  },
+  {
+    // Single ones: an apostrophe inside of a word is none.
+    isIn: (rows, delimiter) =>
+      !rows.includes('"') &&
+      new RegExp(`(?:^|${signOf(delimiter)})'[^'\\n]*'(?:${signOf(delimiter)}|$)`, 'm').test(rows),
+    rewrite: (text) => text.replaceAll('"', '""').replace(/(?<![\p{L}\p{N}])'|'(?![\p{L}\p{N}])/gu, '"'),
+  },
+];
+
+type ParsedRows = ReturnType<typeof parseRows>;
+
+/** The rows as they are written, or with other quotation marks where that leaves less amiss. */
+function likeliestRows(text: string): ParsedRows {
+  const asWritten = parseRows(text);
+  let [best, least] = [asWritten, amissIn(asWritten)];
+  if (least === 0) return best;
+  const { delimiter } = asWritten;
+  // The header and the first person: how a file is written shows there.
+  const firstRows = text
+    .slice(0, WINDOW)
+    .split(/\r\n?|\n/, 2)
+    .join('\n');
+  for (const { isIn, rewrite } of OTHER_QUOTES) {
+    if (!isIn(firstRows, delimiter)) continue;
+    const rows = parseRows(rewrite(text, delimiter));
+    const amiss = amissIn(rows);
+    if (amiss < least) [best, least] = [rows, amiss];
+  }
+  return best;
+}
+
+/** Rows that could not be read or are of another width than most, and cells with stray marks around them. */
+function amissIn({ rows, aside }: ParsedRows): number {
+  const widths = new Map<number, number>();
+  for (const { cells } of rows) widths.set(cells.length, (widths.get(cells.length) ?? 0) + 1);
+  const usual = Math.max(0, ...widths.values());
+  let stray = 0;
+  for (const { cells } of rows)
+    for (const cell of cells) {
+      const text = cell.trim();
+      if (text.length > 1 && /^["']/.test(text) && /["']$/.test(text)) stray++;
+    }
+  return aside.length + rows.length - usual + stray;
 }
 
 function parseRows(text: string): { rows: TableRow[]; aside: RowAside[]; delimiter: string } {

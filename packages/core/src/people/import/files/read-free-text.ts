@@ -5,7 +5,7 @@ import { tableOfRows } from './table-of-rows';
 
 /** `Ana Reyes <ana@x.example>`, or a bare address; a name is the text between the last separator and the bracket. */
 const MENTION =
-  /(?:"([^"\n]{1,120})"|([^<>,;:\n"]{1,120}))?\s*<\s*([^\s<>@]+@[^\s<>@]+)\s*>|([^\s<>,;:"'()[\]]+@[^\s<>,;:"'()[\]]+)/gu;
+  /(?:"([^"\n]{1,120})"|([^<>,;:\n"]{1,120}))?\s*<\s*([^\s<>@]+@[^\s<>@]+)\s*>|([^\s<>,;:"'()[\]«»‹›„“”‘’–—…/|*=]+@[\p{L}\p{N}\p{M}.-]+)/gu;
 
 /** From this share of lines on that are of one width, a text is a sheet. */
 const SHEET_SHARE = 0.6;

@@ -1,5 +1,5 @@
 import { DomainError } from '../../../errors';
-import { decodeText } from './decode-text';
+import { decodeText, utf16Order, type Encoding } from './decode-text';
 import { readDelimited } from './read-delimited';
 import { isFreeText, readFreeText } from './read-free-text';
 import { isJsonLines, readJsonLines } from './read-json-lines';
@@ -19,6 +19,8 @@ export interface ReadingChoices {
   sheet?: number | null;
   /** Of a workbook: whether rows that the sheet hides, by hand or by a filter, come too. */
   withHidden?: boolean;
+  /** Of a text that is not Unicode: its encoding; null where it is Baton's guess. */
+  encoding?: Encoding | null;
 }
 
 /** A file of people, whatever it was, as one table. */
@@ -54,7 +56,7 @@ export function readPeopleFile(bytes: Uint8Array, choices: ReadingChoices = {}):
       'This is a workbook of the old binary kind (XLS), or one locked with a password. Save it as XLSX or CSV; nothing has been imported.',
     );
   if (isFlatOds(bytes)) return ofWorkbook('ods', openFlatOds(bytes), choices);
-  const { text, encoding, otherLines } = decodeText(bytes);
+  const { text, encoding, otherLines } = decodeText(bytes, utf16Order(bytes), choices.encoding ?? null);
   const file = { sheets: [], sheet: 0, hiddenRows: 0, encoding, otherLines, delimiter: '' };
   if (/^\s*BEGIN:VCARD/i.test(text.slice(0, 500))) return { ...file, kind: 'vcard', table: readVcards(text) };
   if (isHtmlTable(text)) return { ...ofWorkbook('html', readHtmlTables(text), choices), encoding, otherLines };

@@ -2,6 +2,7 @@ import ICAL from 'ical.js';
 import { parseAddress } from '../../address/address';
 import type { RowAside, Table, TableRow } from './table';
 import { tableOfRows } from './table-of-rows';
+import { asVersion3 } from './vcard-21';
 
 const HEADER = [
   'email',
@@ -20,7 +21,7 @@ const HEADER = [
 ];
 
 /**
- * Reads vCards of version 3 (RFC 2426) and 4 (RFC 6350). Of several addresses a card's preferred or first one is taken,
+ * Reads vCards of version 3 (RFC 2426) and 4 (RFC 6350), and of 2.1 as those of version 3 ({@link asVersion3}). Of several addresses a card's preferred or first one is taken,
  * the others are kept in a column; categories become tags; pictures are skipped. A card that does not read is kept
  * aside and the others are taken.
  */
@@ -29,7 +30,8 @@ export function readVcards(text: string): Table {
   const aside: RowAside[] = [];
   for (const { line, lines } of splitCards(text)) {
     try {
-      rows.push({ line, cells: cellsOf(lines.join('\r\n')) });
+      const own = lines.some((l) => /^VERSION:2\.1\s*$/i.test(l)) ? asVersion3(lines) : lines;
+      rows.push({ line, cells: cellsOf(own.join('\r\n')) });
     } catch {
       aside.push({ line, cells: lines.slice(1, 6), reason: 'The card does not read as a vCard' });
     }
@@ -42,7 +44,7 @@ export function readVcards(text: string): Table {
 function splitCards(text: string): { line: number; lines: string[] }[] {
   const cards: { line: number; lines: string[] }[] = [];
   let open: { line: number; lines: string[] } | null = null;
-  text.split(/\r?\n/).forEach((raw, i) => {
+  text.split(/\r\n?|\n/).forEach((raw, i) => {
     if (/^BEGIN:VCARD\s*$/i.test(raw)) cards.push((open = { line: i + 1, lines: [] }));
     if (open && raw !== '' && !isPicture(open, raw)) open.lines.push(raw);
     if (/^END:VCARD\s*$/i.test(raw)) open = null;

@@ -59,9 +59,10 @@ function findHeader(rows: readonly TableRow[]): number | null {
   const person = top.findIndex((r) => r.cells.some(holdsAddress));
   if (person === 0) return null;
   const above = top.slice(0, person < 0 ? top.length : person);
-  // A row of known headers is the header, also where no address follows at once.
-  const named = above.findIndex((r) => r.cells.filter((c) => KNOWN_HEADERS.has(fieldKey(c))).length >= 2);
-  if (named >= 0) return named;
+  // The row of the most known headers is the header, also where no address follows at once; of two, the lower one.
+  const known = above.map((r) => r.cells.filter((c) => KNOWN_HEADERS.has(fieldKey(c))).length);
+  const most = Math.max(0, ...known);
+  if (most >= 2) return known.lastIndexOf(most);
   // Titles fill fewer cells than rows do.
   const filled = (r: TableRow) => r.cells.filter((c) => c.trim() !== '').length;
   const usual = person < 0 ? Math.max(...top.map(filled)) : filled(top[person] as TableRow);
@@ -75,7 +76,8 @@ function findHeader(rows: readonly TableRow[]): number | null {
  */
 export function rowFitter(width: number): (row: TableRow, isPlain?: boolean) => TableRow | RowAside {
   return (row, isPlain = false) => {
-    if (isPlain && row.cells.length === width && row.cells.every((c) => c.length <= MAX_CELL)) return row;
+    if (isPlain && row.cells.length === width && row.cells.every((c) => c.length <= MAX_CELL && !c.startsWith('="')))
+      return row;
     if (row.cells.length > width && row.cells.slice(width).some((c) => c.trim() !== ''))
       return { ...row, reason: `The row has ${row.cells.length} cells, the header ${width}` };
     const long = row.cells.find((c) => c.length > MAX_CELL);
@@ -102,11 +104,19 @@ function fitted(cells: readonly string[], width: number): string[] {
 const withoutControls = (cell: string): string =>
   PLAIN.test(cell)
     ? cell
-    : cell.replace(/^(?:(?![\t\n\r])\p{Cc})+|(?:(?![\t\n\r])\p{Cc})+$/gu, '').replace(/(?:(?![\t\n\r])\p{Cc})+/gu, ' ');
+    : withoutFormula(cell)
+        .replace(/^(?:(?![\t\n\r])\p{Cc})+|(?:(?![\t\n\r])\p{Cc})+$/gu, '')
+        .replace(/(?:(?![\t\n\r])\p{Cc})+/gu, ' ');
+/** `="0123"`: a text that spreadsheets are to leave as it is. */
+function withoutFormula(cell: string): string {
+  const text = /^="(.*)"$/s.exec(cell.trim())?.[1];
+  return text === undefined ? cell : text.replaceAll('""', '"');
+}
+
 /** Whether a text has no control characters but tabs and line breaks. */
 export const isPlainText = (text: string): boolean => !/[^\t\n\r -\u007e\u00a0-\uffff]/.test(text);
 /** Most cells: nothing in them that could be a control character. */
-const PLAIN = /^[\x20-\x7e]*$/;
+const PLAIN = /^(?!\s*=")[\x20-\x7e]*$/;
 
 function trimEnd(cells: string[]): string[] {
   let n = cells.length;
@@ -118,7 +128,7 @@ function trimEnd(cells: string[]): string[] {
 function nameColumns(cells: string[]): string[] {
   const taken = new Set<string>();
   return cells.map((cell, i) => {
-    const base = cell.replace(/\s+/g, ' ').trim().slice(0, 200) || `Column ${i + 1}`;
+    const base = withoutControls(cell).replace(/\s+/g, ' ').trim().slice(0, 200) || `Column ${i + 1}`;
     let name = base;
     for (let n = 2; taken.has(name.toLowerCase()); n++) name = `${base} ${n}`;
     taken.add(name.toLowerCase());
