@@ -1,4 +1,5 @@
 import type {
+  Encoding,
   AddressNote,
   CleaningFound,
   ColumnKind,
@@ -204,6 +205,8 @@ export interface ImportView {
   /** Of a text, in words; '' for a workbook. */
   encoding: string;
   otherLines: number;
+  /** Of a text that is not Unicode: its encoding, and the first cells with letters beyond ASCII, by which it is judged. */
+  encodingQuestion: { encoding: Encoding; foreign: string[] } | null;
   delimiter: string;
   /** null where there is no header row. */
   headerLine: number | null;

@@ -1,6 +1,14 @@
 import type Router from '@koa/router';
 import { exactRouter } from '../../http/exact-router';
-import { CLEANINGS, COLUMN_KINDS, COLUMN_ROLES, type Cleaning, type ColumnKind, type ColumnRole } from '@baton/core';
+import {
+  CLEANINGS,
+  COLUMN_KINDS,
+  COLUMN_ROLES,
+  ENCODINGS,
+  type Cleaning,
+  type ColumnKind,
+  type ColumnRole,
+} from '@baton/core';
 import type { ImportInto, ImportReading } from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../../http/context';
@@ -31,7 +39,11 @@ const rolesBody = Joi.object<{ roles: ColumnRole[]; kinds: Record<number, Column
     .default({}),
 });
 const sheetBody = Joi.object<{ sheet: number }>({ sheet: Joi.number().integer().min(0).required() });
-const readingBody = Joi.object<ImportReading>({ withHidden: Joi.boolean(), monthFirst: Joi.boolean() });
+const readingBody = Joi.object<ImportReading>({
+  withHidden: Joi.boolean(),
+  monthFirst: Joi.boolean(),
+  encoding: Joi.string().valid(...Object.keys(ENCODINGS)),
+});
 const cleaningsBody = Joi.object<{ cleanings: Cleaning[] }>({
   cleanings: Joi.array()
     .unique()

@@ -1,5 +1,6 @@
 import {
   DomainError,
+  encodingNamed,
   HEAD_BYTES,
   isMendable,
   readHead,
@@ -121,6 +122,7 @@ async function viewOf(db: Queryable, row: ImportRow, read: ReadImport): Promise<
     withHidden: row.reading?.withHidden ?? false,
     encoding: file.encoding,
     otherLines: file.otherLines,
+    encodingQuestion: isLarge(row) ? null : encodingQuestionOf(read),
     delimiter: file.delimiter,
     headerLine: cleaned.headerLine,
     titleRows: cleaned.titleRows,
@@ -189,6 +191,21 @@ function columnsOf(row: ImportRow, { cleaned, guesses, roles, sorted }: ReadImpo
     const because = role === 'field' && column.kind !== 'text' ? KINDS_SEEN[column.kind] : guess.because;
     return { ...column, sureness: guess.sureness, because, derived: false };
   });
+}
+
+/** Cells shown for an encoding to be judged by. */
+const FOREIGN_SHOWN = 3;
+
+function encodingQuestionOf({ file, mended }: ReadImport): ImportView['encodingQuestion'] {
+  const encoding = encodingNamed(file.encoding);
+  if (!encoding) return null;
+  const cells = [mended.header, ...mended.rows.map((r) => r.cells)].flat();
+  const foreign = new Set<string>();
+  for (const cell of cells) {
+    if (/[^\p{ASCII}]/u.test(cell)) foreign.add(cell.trim().slice(0, 40));
+    if (foreign.size === FOREIGN_SHOWN) break;
+  }
+  return { encoding, foreign: [...foreign] };
 }
 
 function questionOf(row: ImportRow, { question, mended }: ReadImport): ImportView['dateQuestion'] {

@@ -69,6 +69,22 @@ describe('an import', () => {
     expect((await take('email;send on\nana@d.example;3/4/2026\nbo@d.example;25/6/2026')).dateQuestion).toBeNull();
   });
 
+  it('guesses an encoding by its letters, and is told another one', async () => {
+    const latin2 = Buffer.concat([
+      Buffer.from('name,email\n'),
+      Buffer.from([0x4a, 0x69, 0xf8, 0xed]),
+      Buffer.from(',jiri@e.example\n'),
+    ]);
+    const view = await take(latin2);
+    const asked = (v: ImportView) => [v.encodingQuestion?.encoding, v.encodingQuestion?.foreign];
+    expect(view.encodingQuestion).not.toBeNull();
+    const said = await world.api.put<ImportView>(`/imports/${view.id}/reading`, { encoding: 'windows-1250' });
+    expect(asked(said)).toEqual(['windows-1250', ['Jiří']]);
+    expect(said.sample[0]?.cells[0]).toBe('Jiří');
+    await expect(world.api.put(`/imports/${view.id}/reading`, { encoding: 'utf-7' })).rejects.toThrow('encoding');
+    expect((await take('name,email\nJiří,jiri@e.example')).encodingQuestion).toBeNull();
+  });
+
   it('leaves out rows that a workbook hides, unless it is told otherwise', async () => {
     const row = (line: number, email: string, hidden = false) => ({ line, cells: [email], hidden });
     const file = xlsx({ A: [row(1, 'email'), row(2, 'ana@h.example'), row(3, 'bo@h.example', true)] });

@@ -83,16 +83,24 @@ export const ENCODINGS = {
 } as const;
 export type Encoding = keyof typeof ENCODINGS;
 
+/** The encoding that people know under a name; null for one of Unicode, or several. */
+export const encodingNamed = (name: string): Encoding | null =>
+  (Object.keys(ENCODINGS) as Encoding[]).find((encoding) => ENCODINGS[encoding] === name) ?? null;
+
 function decode8(bytes: Uint8Array, encoding: Encoding): string {
   return encoding === 'windows-1252' ? decodeWindows1252(bytes) : decode(bytes, encoding, false);
 }
 
-/** The same for whole lines that are known to be text, and not UTF-16. */
-export function decodeLines(bytes: Uint8Array): DecodedText {
+/**
+ * The same for whole lines that are known to be text, and not UTF-16.
+ *
+ * @param other the encoding of what is not UTF-8; null where it is to be detected
+ */
+export function decodeLines(bytes: Uint8Array, other: Encoding | null = null): DecodedText {
   try {
     return { text: decode(bytes, 'utf-8', true), encoding: 'UTF-8', otherLines: 0 };
   } catch {
-    return decodeByLine(bytes);
+    return decodeByLine(bytes, other);
   }
 }
 
@@ -140,7 +148,7 @@ export function rejectBinary(bytes: Uint8Array): void {
   }
 }
 
-function decodeByLine(bytes: Uint8Array): DecodedText {
+function decodeByLine(bytes: Uint8Array, other: Encoding | null): DecodedText {
   const lines: string[] = [];
   let otherLines = 0;
   let beyondAscii = 0;
@@ -152,14 +160,14 @@ function decodeByLine(bytes: Uint8Array): DecodedText {
     try {
       lines.push(decode(line, 'utf-8', true));
     } catch {
-      lines.push(decodeWindows1252(line));
+      lines.push(decode8(line, other ?? 'windows-1252'));
       otherLines++;
     }
     start = end;
   }
   if (otherLines < beyondAscii) return { text: lines.join(''), encoding: 'UTF-8 and Windows-1252 mixed', otherLines };
-  const encoding = likeliestEncoding(bytes);
-  const text = encoding === 'windows-1252' ? lines.join('') : decode8(bytes, encoding);
+  const encoding = other ?? likeliestEncoding(bytes);
+  const text = encoding === (other ?? 'windows-1252') ? lines.join('') : decode8(bytes, encoding);
   return { text, encoding: ENCODINGS[encoding], otherLines };
 }
 

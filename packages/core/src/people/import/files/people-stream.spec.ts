@@ -131,6 +131,17 @@ describe('a file read in pieces', () => {
     );
   });
 
+  it('is in the encoding of its head to the end, whatever a piece alone would look like', () => {
+    // In KOI8-R; the last name alone could be French in Windows-1252.
+    const koi = (text: string) => Buffer.from(text, 'latin1');
+    const bytes = Buffer.concat([
+      Buffer.from('email,name\na@x.example,'),
+      koi('\xe9\xd7\xc1\xce \xf0\xc5\xd4\xd2\xcf\xd7\nb@x.example,\xed\xc1\xd2\xc9\xd1\nc@x.example,\xe9\xc1\n'),
+    ]);
+    const names = streamed(bytes, [45]).rows.map((r) => r.cells[1]);
+    expect(names).toEqual(['Иван Петров', 'Мария', 'Иа']);
+  });
+
   it('takes control characters out of a row also where it goes on for many pieces', () => {
     const bytes = Buffer.from('email,note\na@x.example,"b\u0007ell\nand\nso\non\nand on"\n');
     expect(streamed(bytes, [1]).rows).toEqual([{ line: 2, cells: ['a@x.example', 'b ell\nand\nso\non\nand on'] }]);

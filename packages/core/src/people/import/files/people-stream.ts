@@ -1,5 +1,14 @@
 import { DomainError } from '../../../errors';
-import { decodeAscii, decodeLines, decodeText, rejectBinary, utf16Order, type Utf16Order } from './decode-text';
+import {
+  decodeAscii,
+  decodeLines,
+  decodeText,
+  encodingNamed,
+  rejectBinary,
+  utf16Order,
+  type Encoding,
+  type Utf16Order,
+} from './decode-text';
 import { PlainLines } from './plain-lines';
 import { DelimitedRows, guessForm, type RowsRead } from './read-delimited';
 import { jsonLineCells, NO_OBJECT } from './read-json-lines';
@@ -55,6 +64,8 @@ export class PeopleStream {
   private readonly fit: ReturnType<typeof rowFitter>;
   private readonly firstLine: number;
   private readonly utf16: Utf16Order | null;
+  /** The encoding of what is not UTF-8: that of the head, whatever a piece alone would look like. */
+  private readonly other: Encoding;
   /** The columns whose plain cells are made into text at once, in order. */
   private readonly wanted: readonly number[];
   private readonly blank: readonly string[];
@@ -72,6 +83,7 @@ export class PeopleStream {
   ) {
     const { table, kind } = file;
     this.utf16 = utf16Order(head);
+    this.other = encodingNamed(file.encoding) ?? 'windows-1252';
     const text = decodeText(wholeLines(head, this.utf16).lines).text;
     const columns = table.header.map((_, i) => i);
     this.wanted = columns.filter(isWanted);
@@ -123,7 +135,10 @@ export class PeopleStream {
     const readText = (from: number, to: number) => {
       if (!isText) rejectBinary(bytes);
       isText = true;
-      const { rows: read, aside } = this.next(withoutMark(decodeLines(bytes.subarray(from, to)).text), false);
+      const { rows: read, aside } = this.next(
+        withoutMark(decodeLines(bytes.subarray(from, to), this.other).text),
+        false,
+      );
       for (const row of read) out.rows.push(row);
       for (const row of aside) out.aside.push(row);
     };
@@ -195,7 +210,9 @@ export class PeopleStream {
   }
 
   private decoded(bytes: Uint8Array): string {
-    return withoutMark(decodeText(bytes, this.utf16).text);
+    if (this.utf16 !== null) return withoutMark(decodeText(bytes, this.utf16).text);
+    rejectBinary(bytes);
+    return withoutMark(decodeLines(bytes, this.other).text);
   }
 
   private fitted(read: RowsRead, isPlain: boolean): PieceRead {

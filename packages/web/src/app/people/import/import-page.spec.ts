@@ -17,6 +17,7 @@ const view = (over: Partial<ImportView> = {}): ImportView => ({
   hiddenRows: 0,
   withHidden: false,
   dateQuestion: null,
+  encodingQuestion: null,
   headerLine: 1,
   titleRows: 0,
   rows: 3,
@@ -100,6 +101,23 @@ describe('ImportPage', () => {
       false,
       true,
     ]);
+  });
+
+  it('shows the first foreign letters of a text that is not Unicode, and lets its encoding be chosen', async () => {
+    await paste('x');
+    const foreign = ['Jiøí', 'Šárka'];
+    server.answer('/api/imports', view({ encodingQuestion: { encoding: 'windows-1252', foreign } }));
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('Jiøí · Šárka');
+    const select = [...host().querySelectorAll('select')].find((s) => s.closest('.questions')) as HTMLSelectElement;
+    expect([...select.options].map((o) => o.textContent?.trim())).toContain('Windows-1250');
+    select.value = 'windows-1250';
+    select.dispatchEvent(new Event('change'));
+    const asked = server.http.expectOne({ method: 'PUT', url: '/api/imports/3/reading' });
+    expect(asked.request.body).toEqual({ encoding: 'windows-1250' });
+    asked.flush(view({ encodingQuestion: { encoding: 'windows-1250', foreign: ['Jiří', 'Šárka'] } }));
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('Jiří · Šárka');
   });
 
   it('says what the workbook hides, and asks whether it comes too', async () => {

@@ -19,9 +19,11 @@ import type { ImportColumn, ImportState, ImportView } from '@baton/contract';
 import {
   COLUMN_KINDS,
   COLUMN_ROLES,
+  ENCODINGS,
   type Cleaning,
   type ColumnKind,
   type ColumnRole,
+  type Encoding,
   type PeopleFileKind,
 } from '@baton/core';
 import { catchError, firstValueFrom, of, type Observable } from 'rxjs';
@@ -303,6 +305,12 @@ export class ImportPage {
 
   protected chooseSheet(sheet: number): Promise<void> {
     return this.show((id) => this.people.chooseSheet(id, sheet));
+  }
+
+  protected readonly encodings = Object.entries(ENCODINGS).map(([encoding, name]) => ({ encoding, name }));
+
+  protected readAs(encoding: Encoding): Promise<void> {
+    return this.show((id) => this.people.chooseReading(id, { encoding }));
   }
 
   protected readMonthFirst(monthFirst: boolean): Promise<void> {

@@ -14,6 +14,7 @@ export const peopleImportTexts = {
     fieldNamed: (kind: string, name: string) => `${kind}: ${name}`,
     sheetOf: (sheet: string, isHidden: boolean, index: number, sheets: number) =>
       isHidden ? say`${sheet} (${index + 1} of ${sheets}, hidden)` : say`${sheet} (${index + 1} of ${sheets})`,
+    encoding: 'Encoding',
     dateIs: (cell: string, column: string) => `${cell} in “${column}” is`,
     hiddenRowsToo: (rows: number) =>
       plural(rows, { one: 'Import the hidden row too', other: say`Import the ${rows} hidden rows too` }),
