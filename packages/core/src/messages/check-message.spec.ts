@@ -1,7 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { checkMessage, type CheckedFacts } from './check-message';
+import { contrast, LEAST_CONTRAST } from './contrast';
+import { SHIPPED_LAYOUTS } from './layout';
 import { EMPTY_CONTENT, readContent } from './message-content';
 import { nearestName } from './nearest-name';
+import { TEXT_COLOURS } from './theme';
 
 const facts = (over: Partial<CheckedFacts> = {}): CheckedFacts => ({
   columns: [
@@ -22,6 +25,27 @@ const kinds = (written: object, over: Partial<CheckedFacts> = {}) => check(writt
 
 describe('checkMessage', () => {
   it('has nothing to say of a message that is fine', () => expect(check({})).toEqual([]));
+
+  it('says what cannot be read on its ground', () => {
+    const layout = (theme: object) => ({ format: 'layout', layout: { theme, blocks: [{ kind: 'letter' }] } });
+    const words = (written: object) => check(written).map((c) => c.words);
+    expect(words(layout({ sheet: '#ffffff', ink: '#999999', accent: '#0b5d57' }))).toEqual([
+      'The text can hardly be read: the contrast of #999999 on #ffffff is 2.8, and 4.5 is the least.',
+    ]);
+    expect(words(layout({ sheet: '#000000', ink: '#ffffff', accent: '#0b5d57' }))[0]).toContain(
+      'Links can hardly be read',
+    );
+    const colour = { type: 'colour', attrs: { colour: '#ffff00' } };
+    const body = {
+      type: 'doc',
+      content: [{ type: 'paragraph', content: [{ type: 'text', text: 'a', marks: [colour] }] }],
+    };
+    expect(kinds({ body })).toContain('low_contrast');
+    for (const { layout: shipped } of SHIPPED_LAYOUTS)
+      expect(kinds({ format: 'layout', layout: shipped })).not.toContain('low_contrast');
+    expect(contrast('#000000', '#ffffff')).toBeCloseTo(21, 5);
+    for (const offered of TEXT_COLOURS) expect(contrast(offered, '#ffffff')).toBeGreaterThan(LEAST_CONTRAST);
+  });
 
   it('says who would be left out for a blank field', () => {
     const blanks = new Map([['company', { people: 12, who: [3, 4] }]]);

@@ -1,4 +1,5 @@
 import { otherNames, usualKey } from '../people/import/columns/column-roles';
+import { contrast, LEAST_CONTRAST } from './contrast';
 import { fieldKey } from './field-name';
 import type { LayoutBlock, SimpleBlock } from './layout';
 import { fieldsOf } from './content-fields';
@@ -9,6 +10,7 @@ import { nearestName } from './nearest-name';
 import { linkRuns, type Inline, type RichBlock, type RichDoc } from './rich-doc';
 import { hrefSource, imageSource } from './rich-html';
 import { splitTags } from './split-tags';
+import { PLAIN_THEME } from './theme';
 
 /** What a check is about. `stop`: nothing of it is sent so; `look`: it can be, and should be looked at. */
 export interface MessageCheck {
@@ -43,6 +45,7 @@ export type CheckKind =
   | 'large_files'
   | 'file_missing'
   | 'no_plain'
+  | 'low_contrast'
   | 'plain_by_hand';
 
 /** What is known of the people the message is for, and of the finished message. */
@@ -80,6 +83,7 @@ export function checkMessage(content: MessageContent, facts: CheckedFacts): Mess
     ...checkFields(content, facts),
     ...checkLeaving(content, text),
     ...form.checks,
+    ...checkColours(content, form.colours),
     ...checkWords(content, text),
     ...checkSizes(content, text, form.pictures, facts),
   ];
@@ -154,6 +158,8 @@ function lookThrough(content: MessageContent): Form {
 
 class Form {
   readonly checks: MessageCheck[] = [];
+  /** Colours that pieces of the text have. */
+  readonly colours = new Set<string>();
   pictures = 0;
 
   doc(doc: RichDoc, place: 'body' | 'layout'): void {
@@ -183,6 +189,9 @@ class Form {
   }
 
   private inlines(content: readonly Inline[], place: 'body' | 'layout'): void {
+    for (const node of content)
+      for (const mark of 'marks' in node ? (node.marks ?? []) : [])
+        if (mark.type === 'colour') this.colours.add(mark.attrs.colour);
     for (const { href, nodes } of linkRuns(content)) {
       const [first] = nodes;
       if (href !== null) this.link(href, first?.type === 'text' ? first.text : '', place);
@@ -214,6 +223,22 @@ class Form {
   private add(kind: CheckKind, level: 'stop' | 'look', place: 'body' | 'layout', words: string, near = ''): void {
     this.checks.push({ kind, level, place, words, ...(near === '' ? {} : { near }) });
   }
+}
+
+/** What cannot be read well on the sheet of the message. */
+function checkColours({ format, layout }: MessageContent, used: ReadonlySet<string>): MessageCheck[] {
+  const { sheet, ink, accent } = format === 'layout' && layout ? layout.theme : PLAIN_THEME;
+  const pairs: [what: string, colour: string][] = [
+    ['The text', ink],
+    ['Links', accent],
+    ...[...used].map((colour): [string, string] => [`Text in ${colour}`, colour]),
+  ];
+  return pairs.flatMap(([what, colour]): MessageCheck[] => {
+    const found = contrast(colour, sheet);
+    if (found >= LEAST_CONTRAST) return [];
+    const words = `${what} can hardly be read: the contrast of ${colour} on ${sheet} is ${found.toFixed(1)}, and ${LEAST_CONTRAST} is the least.`;
+    return [{ kind: 'low_contrast', level: 'look', place: format === 'layout' ? 'layout' : 'body', words }];
+  });
 }
 
 function checkWords(content: MessageContent, text: string): MessageCheck[] {

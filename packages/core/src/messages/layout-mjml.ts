@@ -1,3 +1,4 @@
+import { luminance } from './contrast';
 import type { Layout, LayoutBlock, SimpleBlock } from './layout';
 import type { RichDoc } from './rich-doc';
 import { attributeText, escapedText, hrefSource, imageSource, richHtml } from './rich-html';
@@ -158,11 +159,5 @@ function blend(one: string, other: string, share = 0.35): string {
   return hex(a.map((c, i) => c * (1 - share) + (b[i] as number) * share));
 }
 
-/** Black or white, whichever can be read on a colour (WCAG 2.2, relative luminance). */
-function onColour(colour: string): string {
-  const [r, g, b] = parts(colour).map((c) => {
-    const s = c / 255;
-    return s <= 0.04045 ? s / 12.92 : ((s + 0.055) / 1.055) ** 2.4;
-  }) as [number, number, number];
-  return 0.2126 * r + 0.7152 * g + 0.0722 * b > 0.2 ? '#000000' : '#ffffff';
-}
+/** Black or white, whichever can be read on a colour. */
+const onColour = (colour: string): string => (luminance(colour) > 0.2 ? '#000000' : '#ffffff');

@@ -30,7 +30,7 @@ export const PLAIN_THEME: Theme = {
 };
 
 /** The few colours that text may have, beside its own. */
-export const TEXT_COLOURS = ['#0b5d57', '#a06e12', '#a33a28', '#4f7136', '#55635c'] as const;
+export const TEXT_COLOURS = ['#0b5d57', '#996811', '#a33a28', '#4f7136', '#55635c'] as const;
 
 /** `#rrggbb`: what every mail program reads. */
 export function isColour(value: unknown): value is string {
