@@ -160,9 +160,20 @@ async function proofFor({ mailbox, delivery, nowMs }: Due, rules: ClaimRules, ur
     sendingMs: nowMs,
     zone: person.zone ?? workspace.zone,
   });
-  const compiled = await rules.compiled.get(message.content ?? EMPTY_CONTENT);
-  return renderProof(compiled, recipientValues(person.fields, values));
+  try {
+    const compiled = await rules.compiled.get(message.content ?? EMPTY_CONTENT);
+    return renderProof(compiled, recipientValues(person.fields, values));
+  } catch (error) {
+    // A message that was started when more was taken than is now: nothing of it leaves, and nothing else waits for it.
+    if (!(error instanceof DomainError)) throw error;
+    return { ...NO_PROOF, faults: [error.message.replace(/\.$/, '')] };
+  }
 }
+
+const NO_PROOF: Proof = {
+  ...{ subject: '', preview: '', html: '', text: '', senderName: '', replyTo: '' },
+  ...{ cc: [], bcc: [], attachmentIds: [], attachmentNames: [], blanks: [], faults: [] },
+};
 
 /**
  * Copies go to nobody who is on the suppression list. They count as the message itself does, so with more of them

@@ -36,6 +36,23 @@ describe('sending', () => {
     times.slice(1).forEach((t, i) => expect(t - (times[i] as number)).toBeGreaterThanOrEqual(600_000));
   });
 
+  it('leaves out one person whose values the message cannot use, once and with the reason, and sends to the others', async () => {
+    const mailbox = await world.connect('ines');
+    const csv = ['email,given name,desk zone', 'a@vines.example,Ana,Europe/Dublin', 'b@vines.example,Bo,CET+1'].join(
+      '\n',
+    );
+    const listId = await world.importCsv(csv);
+    const body = 'At {{ sending moment | date: "%H:%M", desk_zone }}. [Leave]({{ unsubscribe_link }})';
+    const id = await world.begin({ listId, mailboxIds: [mailbox], steps: [await world.step({ name: 'Only', body })] });
+    await world.drive('2026-11-03T20:00:00Z');
+    expect(await world.inbox('a@vines.example')).toHaveLength(1);
+    expect(await world.inbox('b@vines.example')).toHaveLength(0);
+    expect(await world.states(id)).toEqual({ 'a@vines.example': 'done', 'b@vines.example': 'left_out' });
+    const leftOut = await world.api.get<{ people: object[] }>(`/campaigns/${id}/recipients?limit=10&state=left_out`);
+    expect(leftOut.people).toHaveLength(1);
+    expect(JSON.stringify(leftOut.people)).toContain('CET+1 is no time zone');
+  });
+
   it('keeps to the provider’s limit in any 24 hours', async () => {
     const mailbox = await world.connect('ines', { providerLimit24h: 5 });
     const before = sentBy('ines').length;
