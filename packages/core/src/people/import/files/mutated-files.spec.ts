@@ -30,7 +30,12 @@ const FILES: Record<string, Uint8Array> = {
   prose: text('Write to Ana <ana@x.example>, «bo@x.example» or cy@x.example/dee@x.example.'),
 };
 
-interface Mutation { at: number; kind: 'set' | 'drop' | 'repeat' | 'cut'; byte: number; length: number }
+interface Mutation {
+  at: number;
+  kind: 'set' | 'drop' | 'repeat' | 'cut';
+  byte: number;
+  length: number;
+}
 const mutation = fc.record<Mutation>({
   at: fc.nat({ max: 100_000 }),
   kind: fc.constantFrom('set', 'drop', 'repeat', 'cut'),
