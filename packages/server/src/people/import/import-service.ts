@@ -199,7 +199,7 @@ const FOREIGN_SHOWN = 3;
 function encodingQuestionOf({ file, mended }: ReadImport): ImportView['encodingQuestion'] {
   const encoding = encodingNamed(file.encoding);
   if (!encoding) return null;
-  const cells = [mended.header, ...mended.rows.map((r) => r.cells)].flat();
+  const cells = [...mended.rows.flatMap((r) => r.cells), ...mended.header];
   const foreign = new Set<string>();
   for (const cell of cells) {
     if (/[^\p{ASCII}]/u.test(cell)) foreign.add(cell.trim().slice(0, 40));

@@ -29,7 +29,7 @@ export const HEADERS: Record<Exclude<ColumnRole, 'field' | 'ignore'>, readonly s
     'first_name given_name forename givenname vorname prénom prenom nombre nome primeironome voornaam förnamn fornavn etunimi imię imie first fname first_names christian_name jméno keresztnév eesnimi ad nome_proprio primeiro_nome nombre_de_pila',
   ),
   family_name: words(
-    'last_name family_name surname nachname familienname nom apellido apellidos cognome sobrenome apelido achternaam efternamn efternavn sukunimi nazwisko last lname family primer_apellido příjmení vezetéknév soyad nom_de_famille último_nome',
+    'last_name family_name surname nachname familienname nom apellido apellidos cognome sobrenome apelido achternaam efternamn efternavn sukunimi nazwisko last lname family primer_apellido příjmení vezetéknév soyad nom_de_famille último_nome etternavn slektsnavn',
   ),
   full_name: words(
     'name full_name contact contactname contactperson ansprechpartner nomcomplet nombrecompleto nombreyapellidos nomecompleto nomeecognome prénometnom nometprénom person vollername vollständigername naam volledigenaam namn navn nimi imięinazwisko full_names contact_name contact_person person_name display_name recipient_name kontakt kontaktperson kontaktname vorname_nachname nom_prénom prénom_nom jméno_a_příjmení teljes_név név koko_nimi isim',

@@ -199,6 +199,10 @@ function likeliestEncoding(bytes: Uint8Array): Encoding {
   return best;
 }
 
+/** Letters of the north, and marks that the languages with them have not: together they are of neither. */
+const NORTHERN = /[øå]/i;
+const ACUTE = /[áíýúěčř]/i;
+
 /** How much sense the letters beyond ASCII make: 1 where all do, less for each that is out of place. */
 function senseOf(text: string, letters: RegExp): number {
   let [sum, n] = [0, 0];
@@ -214,7 +218,8 @@ function senseOf(text: string, letters: RegExp): number {
       const isCapitalInside = /\p{Ll}/u.test(inside) && /\p{Lu}/u.test(letter);
       const isTurned = isCyrillic && inside === '' && /\p{Ll}/u.test(letter) && /\p{Lu}/u.test(word);
       const isMixed = isCyrillic && /[a-z]/i.test(word);
-      sum += !isIn ? -1 : isCapitalInside || isTurned || isMixed ? 0 : 1;
+      const isOfTwo = NORTHERN.test(word) && ACUTE.test(word);
+      sum += !isIn ? -1 : isCapitalInside || isTurned || isMixed || isOfTwo ? 0 : 1;
     }
   }
   return n === 0 ? 0 : sum / n;

@@ -177,6 +177,16 @@ const FILES: readonly [name: string, bytes: Uint8Array, people: Record<string, s
     { 'a@x.example': 'Jiří Dvořák', 'b@x.example': 'Šárka Žižková', 'c@x.example': 'Łukasz Świątek' },
   ],
   [
+    'Windows-1250 with few letters of its own',
+    encoded('windows-1250', lines('jméno;příjmení;e-mail', 'Jiří;Dvořák;a@x.example', 'Šárka;Žižková;b@x.example')),
+    { 'a@x.example': 'Jiří Dvořák', 'b@x.example': 'Šárka Žižková' },
+  ],
+  [
+    'Danish and Norwegian',
+    encoded('iso-8859-15', lines('fornavn;etternavn;e-post', 'Bjørn;Ødegård;a@x.example', 'Åse;Sørensen;b@x.example')),
+    { 'a@x.example': 'Bjørn Ødegård', 'b@x.example': 'Åse Sørensen' },
+  ],
+  [
     'ISO 8859-2',
     encoded(
       'iso-8859-2',
