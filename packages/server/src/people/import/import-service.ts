@@ -208,10 +208,12 @@ function encodingQuestionOf({ file, mended }: ReadImport): ImportView['encodingQ
   return { encoding, foreign: [...foreign] };
 }
 
-function questionOf(row: ImportRow, { question, mended }: ReadImport): ImportView['dateQuestion'] {
+function questionOf(row: ImportRow, { question, mended, roles }: ReadImport): ImportView['dateQuestion'] {
   if (!question) return null;
   const { column, ...ways } = question;
-  return { ...ways, column: mended.header[column] ?? '', chosen: datesOf(row).monthFirst ?? null };
+  // Of dates on which to send somebody has to say; of others the day comes first until then.
+  const usual = roles[column] === 'send_on' ? null : false;
+  return { ...ways, column: mended.header[column] ?? '', chosen: datesOf(row).monthFirst ?? usual };
 }
 
 function obstacleOf(row: ImportRow, { roles, sorted, cleaned, question }: ReadImport): string {
