@@ -18,8 +18,6 @@ export interface CompiledMessage {
   attachmentIds: number[];
   /** Keys of fields that have no fallback somewhere. */
   needs: readonly string[];
-  /** Keys of all fields. */
-  uses: ReadonlySet<string>;
 }
 
 /** One finished message, exactly as it will leave, for one recipient. */
@@ -63,7 +61,6 @@ export function compileMessage(source: MessageSource): CompiledMessage {
     html,
     text,
     needs: [...new Set(uses.filter((u) => u.fallback === null).map((u) => u.key))],
-    uses: new Set(uses.map((u) => u.key)),
     senderName,
     replyTo: compileTemplate(source.replyTo),
     cc: compileTemplate(source.cc),
@@ -135,8 +132,9 @@ const NOTHING: Rendered = { text: '', blanks: [], faults: [] };
 export function blanksOf(message: CompiledMessage, values: Values): string[] {
   const of = typeof values === 'function' ? values : (key: string) => values[key];
   const isFilled = (key: string) => ((of(key) ?? of(usualKey(key)))?.trim() ?? '') !== '';
-  const isSigned = typeof values === 'function' && message.uses.has('signature');
-  return message.needs.every(isFilled) && !isSigned ? [] : renderProof(message, values).blanks;
+  // A signature that has been looked for may have gaps of its own.
+  const hasGaps = () => typeof values === 'function' && (values.inner?.blanks.length ?? 0) > 0;
+  return message.needs.every(isFilled) && !hasGaps() ? [] : renderProof(message, values).blanks;
 }
 
 /** How many more than the recipient get a message: those of Cc and Bcc. */
