@@ -14,12 +14,9 @@ const MEMORY_LIMIT = 5_000_000;
 /** Characters of a template. */
 export const MOST_TEMPLATE = 500_000;
 
-/** Where blank fields, and sentences about values that cannot be used, are noted while a template is filled in. */
-export const NOTED = { blanks: 'blanks', faults: 'faults' } as const;
-
-/** What was noted while a template was filled in. */
-export const noted = (context: Context, what: keyof typeof NOTED): Set<string> =>
-  context.getRegister(NOTED[what], new Set<string>()) as Set<string>;
+/** What was noted while a template was filled in: blank fields, and sentences about values that cannot be used. */
+export const noted = (context: Context, what: 'blanks' | 'faults'): Set<string> =>
+  context.getRegister(what, new Set<string>()) as Set<string>;
 
 /** What a filter is called with. */
 interface FilterThis {

@@ -1,4 +1,3 @@
-import { DomainError } from '../errors';
 import { parseAddress } from '../people/address/address';
 import { usualKey } from '../people/import/columns/column-roles';
 import type { MessageSource } from './message-source';
@@ -82,23 +81,18 @@ export function renderProof(message: CompiledMessage, values: Values): Proof {
     if (!faults.includes(text)) faults.push(text);
   };
   const rendered = (template: Template): Rendered => {
-    try {
-      return template.source === '' ? NOTHING : template.render(values);
-    } catch (error) {
-      // A value that the template cannot use keeps this person's message from leaving, and nobody else's.
-      if (!(error instanceof DomainError)) throw error;
-      note(error.message.replace(/\.$/, ''));
-      return NOTHING;
-    }
+    const made = template.render(values);
+    made.faults.forEach(note);
+    return made;
   };
   const fill = (template: Template): string => {
-    const { text, blanks: own, faults: wrong } = rendered(template);
+    if (template.source === '') return '';
+    const { text, blanks: own } = rendered(template);
     for (const blank of own) blanks.add(blank);
-    wrong.forEach(note);
     return text;
   };
   // A copy's address and a file of one's own may be blank: most people have none.
-  const fillIfAny = (template: Template): string => rendered(template).text.trim();
+  const fillIfAny = (template: Template): string => (template.source === '' ? '' : rendered(template).text.trim());
   const subject = headerText(fill(message.subject));
   // A condition that takes the first paragraph away leaves its blank line.
   const text = fill(message.text).replace(/^\n+/, '');
@@ -123,8 +117,6 @@ export function renderProof(message: CompiledMessage, values: Values): Proof {
   return { ...proof, blanks: [...blanks], faults };
 }
 
-const NOTHING: Rendered = { text: '', blanks: [], faults: [] };
-
 /**
  * Fields that are blank for a recipient and have no fallback, as {@link renderProof} would say, with a look at the
  * values alone for most.
@@ -140,17 +132,8 @@ export function blanksOf(message: CompiledMessage, values: Values): string[] {
 /** How many more than the recipient get a message: those of Cc and Bcc. */
 export function copiesOf(message: CompiledMessage, values: Values): number {
   if (message.cc.source === '' && message.bcc.source === '') return 0;
-  const of = (template: Template, what: string) => addresses(what, renderedOrNothing(template, values), []).length;
+  const of = (template: Template, what: string) => addresses(what, template.render(values).text.trim(), []).length;
   return of(message.cc, 'Cc') + of(message.bcc, 'Bcc');
-}
-
-function renderedOrNothing(template: Template, values: Values): string {
-  try {
-    return template.render(values).text.trim();
-  } catch (error) {
-    if (error instanceof DomainError) return '';
-    throw error;
-  }
 }
 
 /**

@@ -26,7 +26,7 @@ export interface Template {
   /** Output tags in order of the source. */
   readonly fields: readonly FieldUse[];
   /**
-   * Puts values in.
+   * Puts values in. Never throws: what one person's values make impossible is a fault of that rendering.
    *
    * @param values by field key; blank or absent values count as blank. A field that is absent is looked for under
    *   its {@link usualKey} too.
@@ -159,7 +159,7 @@ function render(engine: Liquid, parsed: LiquidTemplate[], fields: ParsedTemplate
       const missing = undefinedName(error);
       const field = missing === null || missing in scope ? undefined : fields.find(({ word }) => word === missing);
       if (!field || attempt >= MOST_ATTEMPTS)
-        throw new DomainError('template_invalid', whyNotRendered(error, missing), { cause: error });
+        return { text: '', blanks: [...blanks], faults: [whyNotRendered(error, missing)] };
       blanks.add(field.name);
       scope[field.word] = '';
     }
@@ -185,13 +185,15 @@ function undefinedName(error: unknown): string | null {
   return null;
 }
 
-/** Why a template cannot be filled in for somebody, as a sentence. */
+/** Why a template cannot be filled in for somebody. */
 function whyNotRendered(error: unknown, missing: string | null): string {
-  if (missing !== null) return `The message could not be filled in: “${missing.replaceAll('_', ' ')}” has no value.`;
   const said = saidBy(error as LiquidFailure);
-  if (/limit exceeded/.test(said)) return 'The message could not be filled in: it takes too long or grows too large.';
   const zone = /invalid time ?zone(?: specified)?:? (.*)/i.exec(said)?.[1];
-  return `The message could not be filled in: ${zone === undefined ? said : `${zone} is no time zone`}.`;
+  let why = said;
+  if (missing !== null) why = `“${missing.replaceAll('_', ' ')}” has no value`;
+  else if (zone !== undefined) why = `${zone} is no time zone`;
+  else if (/limit exceeded/.test(said)) why = 'it takes too long or grows too large';
+  return `The message could not be filled in: ${why}`;
 }
 
 /** What the engine said, without where it stood. */

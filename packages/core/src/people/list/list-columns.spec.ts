@@ -167,6 +167,17 @@ describe('what is typed into a row', () => {
     });
   });
 
+  it('leaves a formula blank for a row whose values it cannot use, and keeps the rest', () => {
+    const zone = { ...column, name: 'zone', key: 'zone', role: 'field' as const };
+    const day = { ...zone, name: 'day', key: 'day', formula: '{{ at | date: "%d", zone }}' };
+    const at = '2026-11-24T23:30:00Z';
+    expect(rowPatcher([zone, day])({ at }, { zone: 'CET+1' })).toEqual({
+      ok: true,
+      patch: { fields: { zone: 'CET+1' } },
+    });
+    expect(rowPatcher([zone, day])({ at }, { zone: 'Asia/Tokyo' })).toMatchObject({ patch: { fields: { day: '25' } } });
+  });
+
   it('is refused with a reason', () => {
     expect(patch({}, { mail: 'x' })).toEqual({ ok: false, reason: '“x” has no @ sign' });
     expect(patch({}, { full: 'x' })).toMatchObject({ ok: false, reason: expect.stringContaining('computed') });
