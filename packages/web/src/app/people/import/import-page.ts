@@ -10,20 +10,17 @@ import {
   signal,
 } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { MatCheckbox } from '@angular/material/checkbox';
 import { MatFormField, MatLabel } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { Router } from '@angular/router';
-import type { ImportColumn, ImportState, ImportView } from '@baton/contract';
+import type { ImportColumn, ImportReading, ImportState, ImportView } from '@baton/contract';
 import {
   COLUMN_KINDS,
   COLUMN_ROLES,
-  ENCODINGS,
   type Cleaning,
   type ColumnKind,
   type ColumnRole,
-  type Encoding,
   type PeopleFileKind,
 } from '@baton/core';
 import { catchError, firstValueFrom, of, type Observable } from 'rxjs';
@@ -31,12 +28,13 @@ import { LiveUpdates } from '../../live/live-updates';
 import { Notices } from '../../live/notices';
 import { onceAtATime } from '../../live/once-at-a-time';
 import { sentenceOf } from '../../live/sentence-of';
+import { ImportCleanings } from './import-cleanings';
+import { ImportQuestions } from './import-questions';
 import { KIND_NAMES } from './kind-names';
 import { ListRail } from '../list/list-rail';
 import { ListsService } from '../list/lists-service';
 import { PeopleService } from '../person/people-service';
 import { chosenOption, typedText } from '../../look/event-input';
-import { IsoDayPipe } from '../../time/workspace-time';
 import { peopleImportTexts } from './texts';
 import { CountPipe } from '../../look/count-pipe';
 
@@ -68,15 +66,6 @@ const KIND_WORDS: Record<PeopleFileKind, string> = {
   json_lines: texts.jsonLines,
   free_text: texts.addressesFoundInText,
 };
-const CLEANING_WORDS: Record<Cleaning, string> = {
-  spaces: texts.tidySpaces,
-  broken_letters: texts.repairBrokenCharacters,
-  named_address: texts.takeNamesOutOfAddress,
-  name_case: texts.fixCapitalsInNames,
-  split_name: texts.splitFullNames,
-  legal_form: texts.removeLegalFormsFromCompanies,
-  dates: texts.writeDatesAsIso,
-};
 const DELIMITER_WORDS: Record<string, string> = {
   ',': texts.commas,
   ';': texts.semicolons,
@@ -96,7 +85,17 @@ const choiceOf = ({ role, kind }: Pick<ImportColumn, 'role' | 'kind'>): string =
 /** One page from a dropped file or pasted cells to a list: the sheet with the guesses over it, the counts below. */
 @Component({
   selector: 'bt-import-page',
-  imports: [CountPipe, IsoDayPipe, ListRail, MatButton, MatCheckbox, MatFormField, MatLabel, MatInput, MatProgressBar],
+  imports: [
+    CountPipe,
+    ImportCleanings,
+    ImportQuestions,
+    ListRail,
+    MatButton,
+    MatFormField,
+    MatLabel,
+    MatInput,
+    MatProgressBar,
+  ],
   templateUrl: './import-page.html',
   styleUrl: './import-page.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -307,32 +306,12 @@ export class ImportPage {
     return this.show((id) => this.people.chooseSheet(id, sheet));
   }
 
-  protected readonly encodings = Object.entries(ENCODINGS).map(([encoding, name]) => ({ encoding, name }));
-
-  protected readAs(encoding: Encoding): Promise<void> {
-    return this.show((id) => this.people.chooseReading(id, { encoding }));
+  protected read(reading: ImportReading): Promise<void> {
+    return this.show((id) => this.people.chooseReading(id, reading));
   }
 
-  protected readMonthFirst(monthFirst: boolean): Promise<void> {
-    return this.show((id) => this.people.chooseReading(id, { monthFirst }));
-  }
-
-  protected showHidden(withHidden: boolean): Promise<void> {
-    return this.show((id) => this.people.chooseReading(id, { withHidden }));
-  }
-
-  /** What the cleanings change, each with its first example. */
-  protected readonly cleanings = computed(() =>
-    (this.view()?.cleanings ?? []).map((c) => ({ ...c, words: CLEANING_WORDS[c.cleaning], example: c.examples[0] })),
-  );
-
-  protected async toggleCleaning(cleaning: Cleaning, on: boolean): Promise<void> {
-    const view = this.view();
-    if (!view) return;
-    const now = view.cleanings.filter((c) => c.on).map((c) => c.cleaning);
-    await this.show((id) =>
-      this.people.chooseCleanings(id, on ? [...now, cleaning] : now.filter((c) => c !== cleaning)),
-    );
+  protected clean(cleanings: readonly Cleaning[]): Promise<void> {
+    return this.show((id) => this.people.chooseCleanings(id, cleanings));
   }
 
   /** The cell being mended, by line and column. */

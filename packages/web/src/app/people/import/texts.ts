@@ -10,14 +10,9 @@ export const peopleImportTexts = {
     notValid: 'not valid',
     suppressed: 'suppressed',
     sheet: 'Sheet',
-    becomes: (before: string, after: string) => `${before} → ${after}`,
     fieldNamed: (kind: string, name: string) => `${kind}: ${name}`,
     sheetOf: (sheet: string, isHidden: boolean, index: number, sheets: number) =>
       isHidden ? say`${sheet} (${index + 1} of ${sheets}, hidden)` : say`${sheet} (${index + 1} of ${sheets})`,
-    encoding: 'Encoding',
-    dateIs: (cell: string, column: string) => `${cell} in “${column}” is`,
-    hiddenRowsToo: (rows: number) =>
-      plural(rows, { one: 'Import the hidden row too', other: say`Import the ${rows} hidden rows too` }),
     hiddenRows: (rows: number) =>
       plural(rows, {
         one: '1 row hidden in the sheet is left out',
@@ -33,9 +28,6 @@ export const peopleImportTexts = {
     discard: 'Discard',
     theseAreTheFirstRows: (rows: number) =>
       say`These are the first ${rows} rows of a large file. The choices made here apply to all rows; the others are read during the import.`,
-    fixWhileImporting: 'Fix while importing',
-    correctMisspelt: (n: number) =>
-      plural(n, { one: 'Correct 1 misspelt domain', other: say`Correct ${n} misspelt domains` }),
     line: 'Line',
     whyItIsSetAside: 'Why it is set aside',
     row: 'Row',
@@ -78,13 +70,6 @@ export const peopleImportTexts = {
     contactCards: 'contact cards',
     jsonLines: 'JSON lines',
     addressesFoundInText: 'addresses found in text',
-    tidySpaces: 'Tidy spaces',
-    repairBrokenCharacters: 'Repair broken characters',
-    takeNamesOutOfAddress: 'Take names out of address cells',
-    fixCapitalsInNames: 'Fix capitals in names',
-    splitFullNames: 'Split full names',
-    removeLegalFormsFromCompanies: 'Remove legal forms from companies',
-    writeDatesAsIso: 'Write dates as 2026-12-24',
     commas: 'commas',
     semicolons: 'semicolons',
     tabs: 'tabs',
@@ -126,6 +111,25 @@ export const peopleImportTexts = {
     pastedRows: 'pasted rows',
     peopleAreNowOnThe: (n: number) =>
       plural(n, { one: '1 person is now on the list.', other: say`${n} people are now on the list.` }),
+  },
+  importCleanings: {
+    becomes: (before: string, after: string) => `${before} → ${after}`,
+    fixWhileImporting: 'Fix while importing',
+    correctMisspelt: (n: number) =>
+      plural(n, { one: 'Correct 1 misspelt domain', other: say`Correct ${n} misspelt domains` }),
+    tidySpaces: 'Tidy spaces',
+    repairBrokenCharacters: 'Repair broken characters',
+    takeNamesOutOfAddress: 'Take names out of address cells',
+    fixCapitalsInNames: 'Fix capitals in names',
+    splitFullNames: 'Split full names',
+    removeLegalFormsFromCompanies: 'Remove legal forms from companies',
+    writeDatesAsIso: 'Write dates as 2026-12-24',
+  },
+  importQuestions: {
+    encoding: 'Encoding',
+    dateIs: (cell: string, column: string) => `${cell} in “${column}” is`,
+    hiddenRowsToo: (rows: number) =>
+      plural(rows, { one: 'Import the hidden row too', other: say`Import the ${rows} hidden rows too` }),
   },
   kindNames: {
     text: 'text',

@@ -57,7 +57,7 @@ export class PeopleService {
     return this.http.put<ImportView>(`/api/imports/${importId}/sheet`, { sheet });
   }
 
-  chooseCleanings(importId: number, cleanings: Cleaning[]): Observable<ImportView> {
+  chooseCleanings(importId: number, cleanings: readonly Cleaning[]): Observable<ImportView> {
     return this.http.put<ImportView>(`/api/imports/${importId}/cleanings`, { cleanings });
   }
 
