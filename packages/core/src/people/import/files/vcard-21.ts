@@ -1,4 +1,4 @@
-import { decodeText, ENCODINGS, type Encoding } from './decode-text';
+import { decodeLines, ENCODINGS, type Encoding } from './decode-text';
 
 /** Parameters of version 2.1 that stand alone and name an encoding; all others name a type. */
 const ENCODING_WORDS = /^(?:QUOTED-PRINTABLE|BASE64|8BIT|7BIT|B)$/i;
@@ -27,32 +27,33 @@ export function asVersion3(lines: readonly string[]): string[] {
 
 /** Lines that go on: after a soft line break of quoted-printable, or with a blank. */
 function unfolded(lines: readonly string[]): string[] {
-  const out: string[] = [];
+  const properties: string[][] = [];
+  let isQuoted = false;
   let goesOn = false;
   for (const line of lines) {
-    const last = out.length - 1;
-    if (goesOn) out[last] = (out[last] as string).slice(0, -1) + line.trimStart();
-    else if (/^[ \t]/.test(line) && last >= 0) out[last] += line.slice(1);
-    else out.push(line);
-    goesOn = /;\s*(?:ENCODING=)?QUOTED-PRINTABLE[;:]/i.test(out.at(-1) as string) && line.endsWith('=');
+    const pieces = properties.at(-1);
+    if (pieces && goesOn) pieces.push(line.trimStart());
+    else if (pieces && /^[ \t]/.test(line)) pieces.push(line.slice(1));
+    else {
+      properties.push([line]);
+      isQuoted = /;\s*(?:ENCODING=)?QUOTED-PRINTABLE[;:]/i.test(line);
+    }
+    goesOn = isQuoted && line.endsWith('=');
+    if (goesOn) properties.at(-1)!.push(properties.at(-1)!.pop()!.slice(0, -1));
   }
-  return out;
+  return properties.map((pieces) => pieces.join(''));
 }
 
 function decodeQuotedPrintable(value: string, charset: string): string {
-  const bytes: number[] = [];
-  for (const [piece] of value.matchAll(/=[0-9A-F]{2}|[\s\S]/gi))
-    if (piece.length === 3) bytes.push(parseInt(piece.slice(1), 16));
-    else bytes.push(...utf8(piece));
-  if (bytes.length === 0) return '';
   const name = charset.toLowerCase();
   const known = name === 'iso-8859-1' ? 'windows-1252' : name;
-  return decodeText(Uint8Array.from(bytes), null, known in ENCODINGS ? (known as Encoding) : null).text;
+  const encoding = Object.hasOwn(ENCODINGS, known) ? (known as Encoding) : null;
+  return value.replace(/(?:=[0-9A-F]{2}|\p{ASCII})+/giu, (run) => {
+    const bytes = [...run.matchAll(/=([0-9A-F]{2})|[^]/gi)].map(([letter, hex]) =>
+      hex === undefined ? letter.charCodeAt(0) : parseInt(hex, 16),
+    );
+    return decodeLines(Uint8Array.from(bytes), encoding).text;
+  });
 }
-
-const utf8 = (letter: string): number[] =>
-  [...encodeURIComponent(letter.replace(/\p{Surrogate}/gu, '\ufffd')).matchAll(/%(..)|[\s\S]/g)].map(([all, hex]) =>
-    hex === undefined ? all.charCodeAt(0) : parseInt(hex, 16),
-  );
 
 const escaped = (text: string): string => text.replace(/(?<!\\),/g, '\\,').replace(/\r\n?|\n/g, '\\n');
