@@ -1,6 +1,6 @@
 import { fieldKey } from './field-name';
 import { conditionPieces, fallbackIn, nameIn, splitFilters, tagName, tagParts } from './field-head';
-import { findTags } from './split-tags';
+import type { Tag } from './split-tags';
 
 /** A field as a template names it. */
 export interface NamedField {
@@ -24,10 +24,13 @@ export const NOTE_BLANK = 'note_blank';
 /** Lets a value be compared as numbers are, see {@link LIKE_NUMBERS}. */
 export const COMPARED = 'compared';
 
-/** Writes names of columns as words that Liquid takes, wherever a field may stand: in outputs and in conditions. */
-export function engineSource(source: string): EngineSource {
+/**
+ * Writes names of columns as words that Liquid takes, wherever a field may stand: in outputs and in conditions.
+ *
+ * @param tags of the source, see {@link findTags}
+ */
+export function engineSource(source: string, tags: readonly Tag[]): EngineSource {
   const out = new Rewriting(source);
-  const tags = findTags(source);
   for (let i = 0; i < tags.length; i++) {
     const { start, end, isOutput } = tags[i]!;
     const { open, inner, close } = tagParts(source.slice(start, end));

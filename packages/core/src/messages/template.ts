@@ -100,12 +100,13 @@ interface TemplateField extends NamedField {
 
 function readTemplate(source: string, kind: TemplateKind): ParsedTemplate | { fault: TemplateFault } {
   if (source.length > MOST_TEMPLATE) return { fault: faultAt(source, MOST_TEMPLATE, TOO_LONG) };
-  const tooMany = findTags(source)[MOST_TAGS];
+  const tags = findTags(source);
+  const tooMany = tags[MOST_TAGS];
   if (tooMany) return { fault: faultAt(source, tooMany.start, TOO_MANY) };
   // A field inside which another begins would parse, and swallow all the text in between.
   const swallows = unclosedField(source, 'swallows');
   if (swallows !== null) return { fault: faultAt(source, swallows, UNCLOSED(source.slice(swallows))) };
-  const written = engineSource(source);
+  const written = engineSource(source, tags);
   try {
     const parsed = ENGINES[kind].parse(written.text);
     const used = Object.values(analyzeSync(parsed, { partials: false }).globals).flatMap(([first]) =>
