@@ -24,7 +24,7 @@ export * from './people/import/cleaning/named-address';
 export * from './people/list/patch-row';
 export * from './people/import/files/people-stream';
 export * from './people/address/person-name';
-export { ENCODINGS, encodingNamed, type Encoding } from './people/import/files/decode-text';
+export { ENCODINGS, encodingNamed, type Encoding } from './people/import/files/guess-encoding';
 export type { DateReading } from './people/import/columns/read-dates';
 export * from './people/import/files/read-people-file';
 export type { Sheet } from './people/import/files/workbook/sheet';

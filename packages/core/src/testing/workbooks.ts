@@ -61,8 +61,8 @@ export function xlsxOfRows(rows: string, strings = ''): Uint8Array {
   });
 }
 
-/** The mimetype stands first and unpacked, as OpenDocument asks. */
-function zip(files: Record<string, string>): Uint8Array {
+/** An archive of texts by name. The mimetype stands first and unpacked, as OpenDocument asks. */
+export function zip(files: Record<string, string>): Uint8Array {
   return zipSync(
     Object.fromEntries(
       Object.entries(files).map(([name, text]) => [name, [strToU8(text), { level: name === 'mimetype' ? 0 : 6 }]]),

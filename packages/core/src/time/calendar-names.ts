@@ -1,5 +1,7 @@
-/** Languages of Europe that are written in Latin letters, and of which no month is called as another's other one. */
-const LANGUAGES = 'en de de-AT fr es it pt nl pl sv da nb fi cs sk hu ro tr et lv lt sl'.split(' ');
+/** Languages of Europe of which no month is called as another's other one. */
+const LANGUAGES = 'en de de-AT fr es it pt ca nl pl sv da nb is fi cs sk hu ro tr et lv lt sl sr ru uk bg el'.split(
+  ' ',
+);
 /** A name of a month is cut to this many letters at least. */
 const LEAST = 3;
 

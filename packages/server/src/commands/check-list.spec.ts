@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { FILES_OF_OTHERS } from '../../../core/src/testing/corpus/files';
 import { checkList } from './check-list';
 
 const check = (text: string) => checkList('people.csv', Buffer.from(text));
@@ -21,6 +22,12 @@ describe('checkList', () => {
       { line: 3, cells: ['bad', 'Bo'], reason: '“bad” has no @ sign' },
       { line: 4, cells: ['ANA@x.example', 'Again'], reason: 'ANA@x.example is already in line 2' },
     ]);
+  });
+
+  it.each(FILES_OF_OTHERS.map((file) => [file.name, file] as const))('counts whoever is in a file: %s', (_, file) => {
+    const [about, ...aside] = checkList('people', Buffer.from(file.bytes));
+    expect(about).toMatchObject({ counts: { taken: Object.keys(file.people).length } });
+    expect(aside).toHaveLength(file.aside?.length ?? 0);
   });
 
   it('has a sentence for what holds no addresses or cannot be read', () => {

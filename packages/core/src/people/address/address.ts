@@ -110,14 +110,19 @@ function scanPlain(text: string): number {
 /** Around an address, as programs leave them: blanks, zero-width signs, marks of direction, control characters. */
 const AROUND = /^[\s\p{Cc}\p{Cf}]+|[\s\p{Cc}\p{Cf}]+$/gu;
 
+/** Brackets and quotation marks around an address, or the apostrophe before a text of a spreadsheet. */
+const QUOTES = /^[([{"'‘“„«]+|[)\]}"'’”“»]+$/gu;
+
 /** Letters of double width, as keyboards for East Asian scripts write them: each is the ASCII one. */
 const narrow = (text: string): string =>
   text.replace(/[\uff01-\uff5e]/g, (c) => String.fromCharCode(c.charCodeAt(0) - 0xfee0));
 
 function readAddress(text: string): AddressResult {
   const trimmed = narrow(text.normalize('NFC').replace(AROUND, ''));
-  const bracketed = /<([^<>]*)>[\s,;]*$/u.exec(trimmed);
-  const bare = ofMailto((bracketed?.[1] ?? trimmed).replace(AROUND, '')).replace(/[,;]+$/, '');
+  const bracketed = /<([^<>]*)>[\s,;]*$/u.exec(trimmed) ?? /\]\(([^()\s]*)\)$/.exec(trimmed);
+  const bare = ofMailto((bracketed?.[1] ?? trimmed).replace(AROUND, '').replace(QUOTES, ''))
+    .replace(/[,;]+$/, '')
+    .replace(/^([^\s@]+)\s*@\s*([^\s@]+)$/u, '$1@$2');
 
   if (bare === '') return no('No address in this row');
   const signs = bare.split('@').length - 1;

@@ -96,7 +96,7 @@ describe('sortRows', () => {
       'email;Land;Versanddatum\na@x.example;Österreich;30.11.2026\nb@x.example;Mars;soon\nc@x.example;Mars;-',
     );
     const guessed = guessColumns(t).map((g) => g.role);
-    expect(guessed).toEqual(['address', 'field', 'field']);
+    expect(guessed).toEqual(['address', 'field', 'send_on']);
     const { taken, aside } = sortRows(t, ['address', 'time_zone', 'send_on'], nobody);
     expect(aside.map((a) => [a.line, a.reason])).toEqual([[3, '“soon” is no date on which to send']]);
     expect(taken.map((p) => [p.zone, p.sendOn])).toEqual([

@@ -1,6 +1,7 @@
 import {
   DomainError,
   encodingNamed,
+  isReadWhole,
   HEAD_BYTES,
   isMendable,
   readHead,
@@ -64,7 +65,7 @@ export async function beginImport(
         continue;
       }
       held.push(piece);
-      if (size <= WHOLE_FILE_BYTES || isWorkbook(held)) {
+      if (size <= WHOLE_FILE_BYTES || isReadWhole(held[0] as Buffer)) {
         if (size > MAX_WHOLE_BYTES) throw tooLargeWhole(size);
         continue;
       }
@@ -85,8 +86,6 @@ export async function beginImport(
   await recallRoles(db, id);
   return viewImport(db, id);
 }
-
-const isWorkbook = ([first]: readonly Buffer[]): boolean => first?.subarray(0, 2).toString('latin1') === 'PK';
 
 /** What was said of the last file with the same header holds for this one, until something else is said. */
 async function recallRoles(db: Database, id: number): Promise<void> {

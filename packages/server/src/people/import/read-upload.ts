@@ -22,7 +22,7 @@ const mb = (bytes: number): string => (bytes / 1024 / 1024).toLocaleString('en',
 export const tooLargeWhole = (bytes: number): DomainError =>
   new DomainError(
     'too_large',
-    `The file has ${mb(bytes)} MB or more; workbooks and contact cards can have up to ${mb(MAX_WHOLE_BYTES)} MB. Save it as CSV, or split it; nothing has been imported.`,
+    `The file has ${mb(bytes)} MB or more; workbooks, contact cards and JSON can have up to ${mb(MAX_WHOLE_BYTES)} MB. Save it as CSV, or split it; nothing has been imported.`,
   );
 
 const tooLarge = (bytes: number): DomainError =>

@@ -1,10 +1,10 @@
 /** Words that belong to the family name and stay small inside a name. */
 const PARTICLES = new Set(
-  'van von der den de del della di da do dos das du la le les ten ter zu zum zur af av el al bin ibn y e'.split(' '),
+  'van von der den de del della di da do dos das du la le les ten ter zu zum zur af av el al bin ibn y e i'.split(' '),
 );
 const TITLES =
   /^(?:(?:mr|mrs|ms|miss|mx|dr|prof|sir|herr|frau|hr|fr|ing|dipl|mag|mme|mlle|m|dott|sig|sra|sr|dra|rev)\.?|dipl\.?-?\s?ing\.?|med\.?|phil\.?)$/i;
-const SUFFIXES = /^(?:jr|sr|ii|iii|iv|ph\.?d|mba|m\.?sc|b\.?sc|esq|m\.?a|ll\.?m|md)\.?$/i;
+const SUFFIXES = /^(?:jr|sr|ii|iii|iv|ph\.?d|mba|m\.?sc|b\.?sc|esq|m\.?a|ll\.?m|m\.?d)\.?$/i;
 
 export interface NameParts {
   given: string;
@@ -54,9 +54,11 @@ function caseOfWords(name: string): string {
   const isShouted = name === name.toUpperCase() && /\p{Lu}{3}/u.test(name);
   return name
     .split(/(\s+)/)
-    .map((word, i, all) =>
-      /\s/.test(word) ? word : wordCase(word, i > 0 || all.length > 1, i > 0 && i === all.length - 1, isShouted),
-    )
+    .map((word, i, all) => {
+      if (/\s/.test(word)) return word;
+      const place = { isAmong: all.length > 1, isLast: i > 0 && i === all.length - 1, before: all[i - 2] ?? '' };
+      return wordCase(word, place, isShouted);
+    })
     .join('');
 }
 
@@ -67,8 +69,16 @@ const SUFFIXES_WRITTEN: ReadonlyMap<string, string> = new Map(
 /** Names of two letters are no initials when they can be spoken. */
 const SPOKEN = /^(?:ng|.*[aeiouy].*)$/i;
 
-function wordCase(word: string, among: boolean, isLast: boolean, isShouted: boolean): string {
-  const suffix = isLast && among ? SUFFIXES_WRITTEN.get(word.toLowerCase().replace(/\./g, '')) : undefined;
+interface Place {
+  /** Whether other words stand beside it. */
+  isAmong: boolean;
+  isLast: boolean;
+  /** The word before it; ''. */
+  before: string;
+}
+
+function wordCase(word: string, { isAmong, isLast, before }: Place, isShouted: boolean): string {
+  const suffix = isLast && isAmong ? SUFFIXES_WRITTEN.get(word.toLowerCase().replace(/\./g, '')) : undefined;
   if (suffix !== undefined) return word.includes('.') ? word : suffix;
   const letters = [...word].filter((c) => /\p{L}/u.test(c));
   const text = letters.join('');
@@ -80,10 +90,27 @@ function wordCase(word: string, among: boolean, isLast: boolean, isShouted: bool
   if (!(upper && (letters.length > 2 || isShort)) && !lower && !turned && !shoutedScot) return word;
   const small = word.toLowerCase();
   // At the end it is a name: Anh Le.
-  if (among && !isLast && PARTICLES.has(small)) return small;
+  if (isAmong && !isLast && isSmall(small, before.toLowerCase())) return small;
   return small
     .replace(/(^|[-’'])(\p{L})/gu, (_, before: string, first: string) => before + capital(first))
     .replace(/^Mc(\p{L})/u, (_, c: string) => `Mc${capital(c)}`);
+}
+
+/** Whether a particle is written small: all are but the French article, unless it follows `de`. */
+const isSmall = (word: string, before: string): boolean =>
+  PARTICLES.has(word) && (!/^(?:le|les|la)$/.test(word) || before === 'de');
+
+/**
+ * A name with the family's part first and in capitals, as several countries write lists, in the order in which it is
+ * spoken: `DE LA CRUZ María` is María de la Cruz. Other names as they are.
+ */
+export function givenNameFirst(name: string): string {
+  const all = name.trim().split(/\s+/);
+  const capitals = all.findIndex((w) => !/^\p{Lu}[\p{Lu}\p{M}'’.-]*$/u.test(w) || w.endsWith('.'));
+  if (capitals <= 0) return name;
+  const [family, given] = [all.slice(0, capitals), all.slice(capitals)];
+  if (!family.some((w) => /\p{Lu}{3}/u.test(w)) || !given.every((w) => /^\p{Lu}\P{Lu}/u.test(w))) return name;
+  return `${given.join(' ')} ${caseOfWords(family.join(' '))}`;
 }
 
 /** A letter at the head of a word. Where its capital is two letters (`ß`, `ᾐ`), the second stays small. */

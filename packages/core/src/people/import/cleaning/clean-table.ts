@@ -1,4 +1,4 @@
-import { nameCase, splitName, withoutLegalForm } from './clean-names';
+import { givenNameFirst, nameCase, splitName, withoutLegalForm } from './clean-names';
 import type { ColumnRole } from '../columns/column-roles';
 import { CLEANINGS, type Cleaning } from './cleanings';
 import { namedAddress, nameTaker } from './named-address';
@@ -23,14 +23,14 @@ export interface CleanedTable {
 }
 
 const EXAMPLES = 3;
-/** ASCII with single spaces inside: what most cells are, and no cleaning of spaces and letters changes. */
-const PLAIN = /^[!-~]+(?: [!-~]+)*$/;
+/** ASCII with single spaces inside and without `&`: what most cells are, and no cleaning of spaces and letters changes. */
+const PLAIN = /^[!-%'-~]+(?: [!-%'-~]+)*$/;
 const NAMES: readonly ColumnRole[] = ['given_name', 'family_name', 'full_name'];
 
 /** Which cells a cleaning is for, what it makes of one, and whether it leaves {@link PLAIN} ones as they are. */
 const PER_CELL: Record<
   Exclude<Cleaning, 'named_address' | 'split_name' | 'dates'>,
-  { isFor(role: ColumnRole): boolean; clean(cell: string): string; leavesPlain: boolean }
+  { isFor(role: ColumnRole): boolean; clean(cell: string, role: ColumnRole): string; leavesPlain: boolean }
 > = {
   spaces: { isFor: () => true, clean: (cell) => (PLAIN.test(cell) ? cell : tidySpaces(cell)), leavesPlain: true },
   broken_letters: {
@@ -38,9 +38,15 @@ const PER_CELL: Record<
     clean: (cell) => (PLAIN.test(cell) ? cell : repairText(cell)),
     leavesPlain: true,
   },
-  name_case: { isFor: (role) => NAMES.includes(role), clean: nameCase, leavesPlain: false },
+  name_case: { isFor: (role) => NAMES.includes(role), clean: caseOfName, leavesPlain: false },
   legal_form: { isFor: (role) => role === 'company', clean: withoutLegalForm, leavesPlain: false },
 };
+
+function caseOfName(cell: string, role: ColumnRole): string {
+  // A text that a spreadsheet was told to leave as it is; not the Dutch article.
+  const name = /^'(?![a-z] )/.test(cell) && !cell.endsWith("'") ? cell.slice(1) : cell;
+  return nameCase(role === 'full_name' ? givenNameFirst(name) : name);
+}
 
 /**
  * Cleans the cells of a table; the table given is not changed.
@@ -200,7 +206,7 @@ function columnCleaner(
   for (const cleaning of Object.keys(PER_CELL) as (keyof typeof PER_CELL)[]) {
     const { isFor, clean, leavesPlain } = PER_CELL[cleaning];
     if (!isFor(role) || !isWanted(cleaning)) continue;
-    steps.push({ cleaning, isOn: on.includes(cleaning), clean, leavesPlain });
+    steps.push({ cleaning, isOn: on.includes(cleaning), clean: (cell) => clean(cell, role), leavesPlain });
   }
   if (readDate && isWanted('dates')) {
     const clean = (cell: string) => readDate(cell) ?? cell;

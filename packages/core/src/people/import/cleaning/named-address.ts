@@ -1,4 +1,6 @@
 import { parseAddress } from '../../address/address';
+import { decodeWords } from '../../address/encoded-words';
+import { roleOfHeader } from '../columns/column-roles';
 import { nameCase, splitName } from './clean-names';
 import type { Cleaning } from './cleanings';
 import type { ColumnRole } from '../columns/column-roles';
@@ -26,7 +28,9 @@ export function namedAddress(cell: string): NamedAddress | null {
   const first = last ? null : (NAME_FIRST.exec(cell) ?? NO_BRACKETS.exec(cell));
   const [name = '', address = ''] = last ? [last[2], last[1]] : first ? [first[1], first[2]] : [];
   const tidy = name.replace(/\s+/g, ' ').replace(/^[\s'"]+|[\s'",:]+$/g, '');
-  return /\p{L}/u.test(tidy) && parseAddress(address).ok ? { name: tidy, address } : null;
+  if (!/\p{L}/u.test(tidy) || !parseAddress(address).ok) return null;
+  // `E-mail: ana@x.example` says what it is, not whose.
+  return { name: roleOfHeader(tidy) === 'address' ? '' : decodeWords(tidy), address };
 }
 
 /** Whether a cell is an address, with a name beside it or without. */

@@ -2,7 +2,14 @@ import { fieldKey } from '../../../messages/field-name';
 import { isZone } from '../../../time/zone';
 import { zoneOfPlace } from '../../../time/zone-of-place';
 import { isNameTitle, withoutLegalForm } from '../cleaning/clean-names';
-import { FAMILY_BESIDE_GIVEN, HEADERS, PLACE_HEADERS, SENDER_HEADERS, type ColumnRole } from './column-roles';
+import {
+  FAMILY_BESIDE_GIVEN,
+  GIVEN_BESIDE_FAMILY,
+  PLACE_HEADERS,
+  roleOfHeader,
+  SENDER_HEADERS,
+  type ColumnRole,
+} from './column-roles';
 import { guessFromAddresses, type ContentGuess } from './guess-from-addresses';
 import { tickOf } from '../../list/list-columns';
 import { holdsAddress } from '../cleaning/named-address';
@@ -37,9 +44,11 @@ export function guessColumns(table: Table): ColumnGuess[] {
     ),
   );
   weighAddresses(table, guesses, column);
-  familyBesideGiven(table, guesses);
+  giveNamesTheirPart(table, guesses, column);
+  tellTitlesApart(guesses, column);
+  companyBesideContact(guesses, column);
   const unknown = guesses.flatMap((g, i) =>
-    g.role === 'field' && namedRole(table.header[i] as string) === undefined ? [i] : [],
+    g.role === 'field' && roleOfHeader(table.header[i] as string) === undefined ? [i] : [],
   );
   const addressAt = guesses.reduce(
     (best, g, i) => (g.role === 'address' && g.sureness > (guesses[best]?.sureness ?? 0) ? i : best),
@@ -83,21 +92,61 @@ function weighAddresses(table: Table, guesses: ColumnGuess[], column: (i: number
   }
 }
 
-/** A *Name* beside a given name is the family's. */
-function familyBesideGiven(table: Table, guesses: ColumnGuess[]): void {
-  if (!guesses.some((g) => g.role === 'given_name') || guesses.some((g) => g.role === 'family_name')) return;
-  const at = table.header.findIndex(
-    (name, i) => guesses[i]?.role === 'full_name' && FAMILY_BESIDE_GIVEN.includes(fieldKey(name)),
-  );
-  const cells = at < 0 ? [] : table.rows.slice(0, SAMPLE_ROWS).map((r) => (r.cells[at] ?? '').trim());
+/** Which part of a name a column holds, where its header says one thing by itself and another beside others. */
+function giveNamesTheirPart(table: Table, guesses: ColumnGuess[], column: (i: number) => string[]): void {
+  const key = (i: number) => fieldKey(table.header[i] as string);
+  const has = (role: ColumnRole) => guesses.some((g) => g.role === role);
+  const find = (role: ColumnRole, keys: readonly string[]) =>
+    guesses.findIndex((g, i) => g.role === role && keys.includes(key(i)));
+  const sureness = 0.8;
+  const given = find('family_name', GIVEN_BESIDE_FAMILY);
+  if (given >= 0 && !has('given_name') && guesses.filter((g) => g.role === 'family_name').length > 1)
+    guesses[given] = { role: 'given_name', sureness, because: 'the family name has a column of its own' };
+  const family = find('full_name', FAMILY_BESIDE_GIVEN);
   // Names of several words throughout are whole ones after all.
-  const words = cells.filter((c) => /\S\s+\S/.test(c)).length;
-  if (at >= 0 && words < 0.5 * cells.length)
-    guesses[at] = { role: 'family_name', sureness: 0.8, because: 'the given name has a column of its own' };
+  if (family >= 0 && has('given_name') && !has('family_name') && !areWhole(column(family)))
+    guesses[family] = { role: 'family_name', sureness, because: 'the given name has a column of its own' };
+  const alone = guesses.findIndex((g) => g.role === 'given_name');
+  if (alone >= 0 && !has('family_name') && !has('full_name') && areWhole(column(alone)))
+    guesses[alone] = { role: 'full_name', sureness, because: 'it holds names of several words' };
 }
 
-const namedRole = (header: string) =>
-  (Object.keys(HEADERS) as (keyof typeof HEADERS)[]).find((role) => HEADERS[role].includes(fieldKey(header)));
+/** Whether names have several words, most of them. */
+function areWhole(cells: readonly string[]): boolean {
+  const filled = cells.filter((c) => c !== '');
+  return filled.filter((c) => /\S\s+\S/.test(c)).length >= 0.5 * filled.length && filled.length > 0;
+}
+
+/** Of several columns of titles, the job's is not the one of forms of address: `Dr.`, `Frau`. */
+function tellTitlesApart(guesses: ColumnGuess[], column: (i: number) => string[]): void {
+  const titles = guesses.flatMap((g, i) => (g.role === 'title' ? [i] : []));
+  if (titles.length < 2) return;
+  for (const i of titles) {
+    const filled = column(i).filter((c) => c !== '');
+    if (filled.length > 0 && filled.every(isNameTitle))
+      guesses[i] = {
+        role: 'field',
+        sureness: 0.8,
+        because: 'it holds forms of address; the job has a column of its own',
+      };
+  }
+}
+
+/** Of two columns of full names, the one with legal forms holds companies. */
+function companyBesideContact(guesses: ColumnGuess[], column: (i: number) => string[]): void {
+  const names = guesses.flatMap((g, i) => (g.role === 'full_name' ? [i] : []));
+  if (names.length < 2 || guesses.some((g) => g.role === 'company')) return;
+  const share = (i: number) => {
+    const filled = column(i).filter((c) => c !== '');
+    return filled.filter((c) => withoutLegalForm(c) !== c).length / Math.max(1, filled.length);
+  };
+  const company = names.find((i) => share(i) > COMPANY_SHARE);
+  if (company !== undefined && names.some((i) => share(i) <= COMPANY_SHARE))
+    guesses[company] = { role: 'company', sureness: 0.7, because: 'it holds legal forms of companies' };
+}
+
+/** Of a column's values, those with a legal form, from which on they are companies. */
+const COMPANY_SHARE = 0.3;
 
 const FROM_ADDRESSES: Record<ContentGuess['role'], string> = {
   given_name: 'the addresses begin with it',
@@ -126,7 +175,7 @@ const BY_CELLS: readonly (ColumnGuess & { least: number; test(cell: string): boo
   },
   {
     role: 'company',
-    least: 0.3,
+    least: COMPANY_SHARE,
     test: (cell) => withoutLegalForm(cell) !== cell,
     sureness: 0.7,
     because: 'it holds legal forms of companies',
@@ -140,11 +189,14 @@ const BY_CELLS: readonly (ColumnGuess & { least: number; test(cell: string): boo
   },
 ];
 
+/** Of the cells under a header that names it, so many must be dates; the others keep their rows aside. */
+const SEND_ON_SHARE = 0.25;
+
 function guessColumn(name: string, cells: string[]): ColumnGuess {
   const share = (test: (cell: string) => boolean) =>
     cells.length === 0 ? 0 : cells.filter(test).length / cells.length;
   const addresses = share(holdsAddress);
-  const named = namedRole(name);
+  const named = roleOfHeader(name);
   if (addresses >= 0.5 && (named === 'cc' || named === 'bcc'))
     return { role: named, sureness: 1, because: 'from its header; it holds addresses' };
   if (addresses >= 0.5)
@@ -164,7 +216,7 @@ function guessColumn(name: string, cells: string[]): ColumnGuess {
   }
   if (named === 'send_on') {
     const read = dateReader(cells, { serials: true });
-    return share((cell) => read(cell) !== null) > 0.5
+    return share((cell) => read(cell) !== null) >= SEND_ON_SHARE
       ? { role: 'send_on', sureness: 0.9, because: 'from its header; it holds dates' }
       : field(cells);
   }

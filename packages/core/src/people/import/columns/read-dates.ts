@@ -18,7 +18,7 @@ export interface DateOrder {
   either: { cell: string; dayFirst: string; monthFirst: string } | null;
 }
 
-const FIGURES = /^(\d{1,2})\s?([/.-])\s?(\d{1,2})\s?\2\s?(\d{4}|\d{2})$/;
+const FIGURES = /^(\d{1,2})\s?([/.-])\s?(\d{1,2})\s?\2\s?(\d{4}|\d{2})\.?$/;
 
 /**
  * Looks through a column for what tells the order of day and month: a first figure over 12, or a second one. A dot is
@@ -28,7 +28,7 @@ export function dateOrder(column: readonly string[]): DateOrder {
   let [firsts, seconds] = [false, false];
   let either: DateOrder['either'] = null;
   for (const cell of column) {
-    const m = FIGURES.exec(withoutTime(cell.trim()));
+    const m = FIGURES.exec(dayOf(cell));
     if (!m || m[2] === '.') continue;
     const [first, second] = [Number(m[1]), Number(m[3])];
     firsts ||= first > 12;
@@ -53,7 +53,7 @@ export function dateOrder(column: readonly string[]): DateOrder {
  */
 export function dateReader(column: readonly string[], reading: DateReading = {}): (cell: string) => string | null {
   const monthFirst = reading.monthFirst ?? dateOrder(column).monthFirst ?? false;
-  return (cell) => readDate(withoutTime(cell.trim()), monthFirst, reading.serials ?? false);
+  return (cell) => readDate(dayOf(cell), monthFirst, reading.serials ?? false);
 }
 
 /** A time behind a date, as it is written in a dozen languages. */
@@ -62,6 +62,13 @@ const TIME =
 
 const withoutTime = (text: string): string =>
   text.length > 60 || !/\d[:.h]\d{2}/i.test(text) || FIGURES.test(text) ? text : text.replace(TIME, '');
+
+/** A date without a time behind it, nor its weekday before figures. */
+function dayOf(cell: string): string {
+  const text = withoutTime(cell.trim());
+  const [whole, weekday] = text.length > 60 ? [] : (/^(\p{L}{2,})[.,]?\s+(?=\d+[./-])/u.exec(text) ?? []);
+  return weekday !== undefined && isWeekdayNamed(weekday) ? text.slice(whole?.length) : text;
+}
 
 function readDate(text: string, monthFirst: boolean, serials: boolean): string | null {
   if (text === '' || text.length > 60) return null;
@@ -91,7 +98,7 @@ const ofSerial = (serial: number): string | null =>
 
 /** Words that stand in dates and mean nothing for them. */
 const BETWEEN: ReadonlySet<string> = new Set(
-  'st nd rd th of the de del da di den der le el am an er eme os ª º o a r'.split(' '),
+  'st nd rd th of the de del da di den der le el am an er eme os ª º o a r г год года р року'.split(' '),
 );
 
 /** A date with its month in letters: the figures around it are the day, and the year if there is one of four or two. */

@@ -1,4 +1,5 @@
 import { DomainError } from '../../../errors';
+import { ENCODINGS, likeliestEncoding, type Encoding } from './guess-encoding';
 
 /** What a decoder must do; browsers and Node both have it, the language's own library does not name it. */
 type Decode = (bytes: Uint8Array, encoding: string, fatal: boolean) => string;
@@ -45,10 +46,16 @@ export function decodeText(
   if (bytes.length === 0)
     throw new DomainError('empty_file', 'The file is empty. Expected a header row and one row per person.');
   if (utf16) return { text: decode(bytes, utf16, false).replace(/^\ufeff/, ''), encoding: 'UTF-16', otherLines: 0 };
-  const own = withoutPadding(bytes);
+  const own = withoutPadding(withoutEnd(bytes));
   rejectBinary(own);
   if (encoding === null) return decodeLines(own);
   return { text: decode8(own, encoding), encoding: ENCODINGS[encoding], otherLines: 1 };
+}
+
+/** The sign that ends a file of old programs is none of its text. */
+function withoutEnd(bytes: Uint8Array): Uint8Array {
+  const last = bytes.findLastIndex((b) => b !== 0 && b !== 0x0a && b !== 0x0d && b !== 0x20);
+  return bytes[last] === 0x1a ? bytes.subarray(0, last) : bytes;
 }
 
 /** Zero bytes with which programs fill up cells, lines and files; those anywhere else stay. */
@@ -71,21 +78,6 @@ function withoutPadding(bytes: Uint8Array): Uint8Array {
 
 /** Line breaks, delimiters and quotation marks. */
 const AFTER_PADDING: ReadonlySet<number> = new Set([...'\r\n,;\t|"'].map((c) => c.charCodeAt(0)));
-
-/** Encodings of one byte a letter, by the names under which they may be chosen, with those that people know. */
-export const ENCODINGS = {
-  'windows-1252': 'Windows-1252',
-  'windows-1250': 'Windows-1250',
-  'iso-8859-2': 'ISO 8859-2',
-  macintosh: 'Mac Roman',
-  'windows-1251': 'Windows-1251',
-  'koi8-r': 'KOI8-R',
-} as const;
-export type Encoding = keyof typeof ENCODINGS;
-
-/** The encoding that people know under a name; null for one of Unicode, or several. */
-export const encodingNamed = (name: string): Encoding | null =>
-  (Object.keys(ENCODINGS) as Encoding[]).find((encoding) => ENCODINGS[encoding] === name) ?? null;
 
 function decode8(bytes: Uint8Array, encoding: Encoding): string {
   return encoding === 'windows-1252' ? decodeWindows1252(bytes) : decode(bytes, encoding, false);
@@ -166,64 +158,13 @@ function decodeByLine(bytes: Uint8Array, other: Encoding | null): DecodedText {
     start = end;
   }
   if (otherLines < beyondAscii) return { text: lines.join(''), encoding: 'UTF-8 and Windows-1252 mixed', otherLines };
-  const encoding = other ?? likeliestEncoding(bytes);
+  const encoding = other ?? likeliestEncoding((one) => decode8(bytes.subarray(0, BYTES_LOOKED_AT), one));
   const text = encoding === (other ?? 'windows-1252') ? lines.join('') : decode8(bytes, encoding);
   return { text, encoding: ENCODINGS[encoding], otherLines };
 }
 
-/** Letters that stand in names of the languages written so, beside ASCII. */
-const LETTERS: Record<Encoding, RegExp> = {
-  'windows-1252': /[àáâãäåæçèéêëìíîïñòóôõöøùúûüýÿœßšžÀÁÂÄÅÆÇÈÉÊÍÎÑÓÔÖØÙÚÛÜŒŠŽ’‘“”–…€«»°]/u,
-  'windows-1250': /[áäčďéěíľĺňóôöőŕřšťúůüűýžąćęłńśźżăâîşţÁÄČĎÉĚÍĽŇÓÔÖŐŘŠŤÚŮÜŰÝŽĄĆĘŁŃŚŹŻĂÂÎŞŢß’–„”]/u,
-  'iso-8859-2': /[áäčďéěíľĺňóôöőŕřšťúůüűýžąćęłńśźżăâîşţÁÄČĎÉĚÍĽŇÓÔÖŐŘŠŤÚŮÜŰÝŽĄĆĘŁŃŚŹŻĂÂÎŞŢß]/u,
-  macintosh: /[àáâãäåæçèéêëìíîïñòóôõöøùúûüÿœßÀÁÂÄÅÆÇÈÉÊÍÎÑÓÔÖØÙÚÛÜŒ’‘“”–…«»]/u,
-  'windows-1251': /[а-яё№]/iu,
-  'koi8-r': /[а-яё]/iu,
-};
 /** What is looked at to tell the encoding. */
 const BYTES_LOOKED_AT = 1_000_000;
-const LETTERS_LOOKED_AT = 20_000;
-
-/**
- * The encoding in which the letters beyond ASCII make words: letters of the languages that are written so, capitals only
- * where words begin, and no word of two scripts. Where several make as much sense, it is the first of {@link ENCODINGS}.
- */
-function likeliestEncoding(bytes: Uint8Array): Encoding {
-  let best: Encoding = 'windows-1252';
-  let most = -Infinity;
-  const head = bytes.subarray(0, BYTES_LOOKED_AT);
-  for (const encoding of Object.keys(ENCODINGS) as Encoding[]) {
-    const sense = senseOf(decode8(head, encoding), LETTERS[encoding]);
-    if (sense > most + 1e-9) [best, most] = [encoding, sense];
-  }
-  return best;
-}
-
-/** Letters of the north, and marks that the languages with them have not: together they are of neither. */
-const NORTHERN = /[øå]/i;
-const ACUTE = /[áíýúěčř]/i;
-
-/** How much sense the letters beyond ASCII make: 1 where all do, less for each that is out of place. */
-function senseOf(text: string, letters: RegExp): number {
-  let [sum, n] = [0, 0];
-  for (const [word] of text.matchAll(/[^\s,;|"()<>@.:/-]*[^\p{ASCII}][^\s,;|"()<>@.:/-]*/gu)) {
-    const isCyrillic = /\p{Script=Cyrillic}/u.test(word);
-    let before = '';
-    for (const letter of word) {
-      const inside = before;
-      before = letter;
-      if (letter <= '\u007f') continue;
-      if (++n > LETTERS_LOOKED_AT) return sum / n;
-      const isIn = letters.test(letter);
-      const isCapitalInside = /\p{Ll}/u.test(inside) && /\p{Lu}/u.test(letter);
-      const isTurned = isCyrillic && inside === '' && /\p{Ll}/u.test(letter) && /\p{Lu}/u.test(word);
-      const isMixed = isCyrillic && /[a-z]/i.test(word);
-      const isOfTwo = NORTHERN.test(word) && ACUTE.test(word);
-      sum += !isIn ? -1 : isCapitalInside || isTurned || isMixed || isOfTwo ? 0 : 1;
-    }
-  }
-  return n === 0 ? 0 : sum / n;
-}
 
 /**
  * What Windows-1252 has at 0x80 to 0x9F; the rest is Latin-1. Unassigned places stay control codes, as WHATWG has it.

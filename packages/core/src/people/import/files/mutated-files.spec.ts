@@ -27,6 +27,11 @@ const FILES: Record<string, Uint8Array> = {
   ),
   'vCard 4': text('BEGIN:VCARD\nVERSION:4.0\nFN:Ana\nEMAIL;PREF=1:ana@x.example\nCATEGORIES:a,b\nEND:VCARD\n'),
   'JSON lines': text('{"name":"Ana","email":"ana@x.example"}\n{"name":"Bo","email":"bo@x.example"}\n'),
+  JSON: text('{"people":[{"name":"Ana","email":"ana@x.example"},{"name":"Bo","email":"bo@x.example"}]}'),
+  'spreadsheet XML': text(
+    '<?xml version="1.0"?><Workbook xmlns:ss="urn:schemas-microsoft-com:office:spreadsheet"><Worksheet ss:Name="A"><Table><Row><Cell><Data ss:Type="String">email</Data></Cell></Row><Row ss:Index="4"><Cell ss:MergeDown="2"><Data ss:Type="String">a@x.example</Data></Cell></Row></Table></Worksheet></Workbook>',
+  ),
+  'aligned columns': text('name         email\nAna Reyes    ana@x.example\nBo Salt      bo@x.example\n'),
   prose: text('Write to Ana <ana@x.example>, «bo@x.example» or cy@x.example/dee@x.example.'),
 };
 

@@ -1,14 +1,6 @@
 import { DomainError } from '../../../errors';
-import {
-  decodeAscii,
-  decodeLines,
-  decodeText,
-  encodingNamed,
-  rejectBinary,
-  utf16Order,
-  type Encoding,
-  type Utf16Order,
-} from './decode-text';
+import { decodeAscii, decodeLines, decodeText, rejectBinary, utf16Order, type Utf16Order } from './decode-text';
+import { encodingNamed, type Encoding } from './guess-encoding';
 import { PlainLines } from './plain-lines';
 import { DelimitedRows, guessForm, type RowsRead } from './read-delimited';
 import { jsonLineCells, NO_OBJECT } from './read-json-lines';

@@ -10,7 +10,7 @@ const NEWLINE = 6;
 /**
  * Finds the cells of plain lines in bytes, without making text of them. A plain line has as many cells as expected, and
  * each is empty or printable ASCII with single spaces inside, in quotation marks or without, and has neither a
- * quotation mark nor a backslash in it. That is what nearly all lines of nearly all files are, and what no encoding,
+ * quotation mark nor an apostrophe, a backslash or an ampersand in it. That is what nearly all lines of nearly all files are, and what no encoding,
  * cleaning of spaces or mending of letters changes.
  */
 export class PlainLines {
@@ -28,7 +28,7 @@ export class PlainLines {
     this.kinds.fill(LETTER, 0x21, 0x7f);
     this.kinds[0x20] = SPACE;
     this.kinds[0x22] = QUOTE;
-    this.kinds[0x5c] = OTHER;
+    for (const sign of "\\'&") this.kinds[sign.charCodeAt(0)] = OTHER;
     this.kinds[0x0a] = NEWLINE;
     this.hasReturns = form.newline === '\r\n';
     if (this.hasReturns) this.kinds[0x0d] = RETURN;

@@ -149,7 +149,8 @@ describe('readDelimited', () => {
   });
 
   it('reads back whatever writeCsv wrote', () => {
-    const cell = fc.string().filter((c) => !/^[=+\-@\t\r]/.test(c) && !c.includes('\ufeff'));
+    // Not what a spreadsheet would take for a sign of its own.
+    const cell = fc.string().filter((c) => !/^[=+\-@'\t\r]/.test(c) && !c.includes('\ufeff'));
     fc.assert(
       fc.property(fc.array(fc.tuple(cell, cell, cell), { minLength: 1, maxLength: 20 }), (rows) => {
         const table = readDelimited(writeCsv([['h1', 'h2', 'h3'], ...rows]));

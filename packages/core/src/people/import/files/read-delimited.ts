@@ -3,7 +3,7 @@ import type { RowAside, Table, TableRow } from './table';
 import { tableOfRows } from './table-of-rows';
 
 /**
- * Splits delimited text (comma, semicolon, tab or bar; RFC 4180 quoting) into a table. A row with a quotation mark that
+ * Splits delimited text (comma, semicolon, tab, bar, `~` or `^`; RFC 4180 quoting) or columns set apart by blanks into a table. A row with a quotation mark that
  * is never closed is set aside, and the rows after it are read.
  *
  * @throws DomainError `empty_file` without any row; `too_many_columns`
@@ -28,7 +28,7 @@ interface OtherQuotes {
   rewrite(text: string, delimiter: string): string;
 }
 
-const signOf = (delimiter: string): string => (delimiter === '\t' ? '\\t' : delimiter === '|' ? '\\|' : delimiter);
+const signOf = (delimiter: string): string => (delimiter === '\t' ? '\\t' : delimiter.replace(/[|^]/, '\\$&'));
 
 const OTHER_QUOTES: readonly OtherQuotes[] = [
   {
@@ -58,9 +58,38 @@ const OTHER_QUOTES: readonly OtherQuotes[] = [
 
 type ParsedRows = ReturnType<typeof parseRows>;
 
+/** Columns of a text are set apart by two blanks and more. */
+const GAP = /\S {2,}\S/;
+
+/**
+ * Rows whose columns stand one below another, as terminals and reports show them: each begins where its header does.
+ * Null for another text.
+ */
+function alignedRows(text: string): ParsedRows | null {
+  if (text.length > GUESS_LETTERS) return null;
+  const lines = text.split(/\r\n?|\n/).map((shown, i) => ({ line: i + 1, shown: shown.trimEnd() }));
+  const filled = lines.filter(({ shown }) => shown !== '' && !isRule([shown]));
+  const header = filled.find(({ shown }) => GAP.test(shown));
+  if (!header) return null;
+  const starts = [...header.shown.matchAll(/(?<=^| {2})\S/g)].map((m) => m.index);
+  const fits = ({ shown }: { shown: string }) => starts.every((at) => at === 0 || (shown[at - 1] ?? ' ') === ' ');
+  if (starts.length < 2 || filled.filter(fits).length < ALIGNED_SHARE * filled.length) return null;
+  const [rows, aside]: [TableRow[], RowAside[]] = [[], []];
+  for (const one of filled) {
+    const { line, shown } = one;
+    if (fits(one)) rows.push({ line, cells: starts.map((at, i) => shown.slice(at, starts[i + 1]).trim()) });
+    else aside.push({ line, cells: [shown], reason: 'The line does not keep to the columns of the header' });
+  }
+  return { rows, aside, delimiter: ' ' };
+}
+
+/** Of the lines of a text, those that must keep to its columns. */
+const ALIGNED_SHARE = 0.9;
+
 /** The rows as they are written, or with other quotation marks where that leaves less amiss. */
 function likeliestRows(text: string): ParsedRows {
   const asWritten = parseRows(text);
+  if (asWritten.rows.every(({ cells }) => cells.length === 1)) return alignedRows(text) ?? asWritten;
   let [best, least] = [asWritten, amissIn(asWritten)];
   if (least === 0) return best;
   const { delimiter } = asWritten;
@@ -87,7 +116,7 @@ function amissIn({ rows, aside }: ParsedRows): number {
   for (const { cells } of rows)
     for (const cell of cells) {
       const text = cell.trim();
-      if (text.length > 1 && /^["']/.test(text) && /["']$/.test(text)) stray++;
+      if (text.length > 2 && /^["']/.test(text) && /["']$/.test(text)) stray++;
     }
   return aside.length + rows.length - usual + stray;
 }
@@ -280,7 +309,15 @@ function closingMark(text: string, from: number, form: DelimitedForm): { mark: n
   return { mark: -1, after: null };
 }
 
-const isBlank = (cells: readonly string[]): boolean => cells.every((c) => c === '' || c.trim() === '');
+const isBlank = (cells: readonly string[]): boolean => cells.every((c) => c === '' || c.trim() === '') || isRule(cells);
+
+/** A line that a program draws between a table's rows: `+----+----+`, `|---|:--:|`, `====`. */
+function isRule(cells: readonly string[]): boolean {
+  const first = cells.find((c) => c !== '')?.trimStart() ?? '';
+  if (!/^[-+=:|]/.test(first)) return false;
+  const line = cells.join('');
+  return /^[-+=:|\s]*$/.test(line) && /-{3}|={3}/.test(line);
+}
 
 /** Where a text goes on after so many of a letter. */
 function afterBreaks(text: string, from: number, breaks: number, letter: string): number {
@@ -301,7 +338,7 @@ export interface DelimitedForm {
   newline: '\n' | '\r\n' | '\r';
 }
 
-const DELIMITERS = [',', ';', '\t', '|'];
+const DELIMITERS = [',', ';', '\t', '|', '~', '^'];
 /** What is looked at to tell the form of a text. */
 const GUESS_LETTERS = 200_000;
 const GUESS_ROWS = 200;

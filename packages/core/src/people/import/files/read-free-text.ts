@@ -1,11 +1,17 @@
+import { decodeWords } from '../../address/encoded-words';
 import { holdsAddress } from '../cleaning/named-address';
 import { evenestRows } from './read-delimited';
 import type { Table, TableRow } from './table';
 import { tableOfRows } from './table-of-rows';
 
-/** `Ana Reyes <ana@x.example>`, or a bare address; a name is the text between the last separator and the bracket. */
+/**
+ * `Ana Reyes <ana@x.example>`, `ana@x.example (Ana Reyes)`, or a bare address; a name is the text between the last
+ * separator and the bracket, or that in brackets behind.
+ */
 const MENTION =
-  /(?:"([^"\n]{1,120})"|([^<>,;:\n"]{1,120}))?\s*<\s*([^\s<>@]+@[^\s<>@]+)\s*>|([^\s<>,;:"'()[\]«»‹›„“”‘’–—…/|*=]+@[\p{L}\p{N}\p{M}.-]+)/gu;
+  /(?:"([^"\n]{1,120})"|([^<>,;:\n"]{1,120}))?\s*<\s*([^\s<>@]+@[^\s<>@]+)\s*>|([^\s<>,;:"'()[\]«»‹›„“”‘’–—…/|*=]+@[\p{L}\p{N}\p{M}.-]+)(?: ?\(([^()\n@]{1,120})\))?/gu;
+/** What begins the lines of a list. */
+const BULLET = /^\s*(?:[•‣▪◦·*–—-]|\d{1,4}[.)])\s+/;
 
 /** From this share of lines on that are of one width, a text is a sheet. */
 const SHEET_SHARE = 0.6;
@@ -20,6 +26,7 @@ export function isFreeText(text: string): boolean {
   const lines = text.split(/\r\n?|\n/).filter((l) => l.trim() !== '');
   const addresses = [...text.matchAll(MENTION)].length;
   if (addresses === 0 || isSheet(text)) return false;
+  if (addresses >= lines.length && lines.every((l) => BULLET.test(l))) return true;
   return (
     addresses > lines.length ||
     /[^,;\n]+<[^<>\n]+@[^<>\n]+>/.test(text) ||
@@ -42,9 +49,10 @@ export function readFreeText(text: string): Table {
   let counted = 0;
   for (const m of text.matchAll(MENTION)) {
     for (; counted < m.index; counted++) if (text.charCodeAt(counted) === 10) line++;
-    const name = (m[1] ?? m[2] ?? '').replace(/^[\s–—-]+|\s+$/g, '').replace(/^(?:and|und|et|y|e)\s+/i, '');
+    const written = (m[1] ?? m[2] ?? m[5] ?? '').replace(BULLET, '').replace(/^[\s–—-]+|\s+$/g, '');
+    const name = decodeWords(written.replace(/^(?:and|und|et|y|e)\s+/i, ''));
     const address = (m[3] ?? m[4] ?? '').replace(/[.!?]+$/, '');
-    rows.push({ line, cells: [address, m[3] === undefined ? '' : name] });
+    rows.push({ line, cells: [address, name] });
   }
   return { ...tableOfRows(rows), headerLine: null };
 }

@@ -1,17 +1,20 @@
 import { DomainError } from '../../../errors';
-import { decodeText, utf16Order, type Encoding } from './decode-text';
+import { decodeAscii, decodeText, utf16Order } from './decode-text';
+import type { Encoding } from './guess-encoding';
 import { readDelimited } from './read-delimited';
 import { isFreeText, readFreeText } from './read-free-text';
-import { isJsonLines, readJsonLines } from './read-json-lines';
+import { isJson, isJsonLines, readJson, readJsonLines } from './read-json-lines';
 import { readVcards } from './read-vcards';
 import type { Table } from './table';
 import { tableOfRows } from './table-of-rows';
 import { isHtmlTable, readHtmlTables } from './workbook/read-html-tables';
 import { openFlatOds, openOds } from './workbook/read-ods';
 import { openXlsx } from './workbook/read-xlsx';
+import { openSpreadsheetXml, SPREADSHEET_XML } from './workbook/read-spreadsheet-xml';
 import type { Sheet, SheetRows, Workbook } from './workbook/sheet';
 
-export type PeopleFileKind = 'delimited' | 'xlsx' | 'ods' | 'html' | 'vcard' | 'json_lines' | 'free_text';
+export type PeopleFileKind =
+  'delimited' | 'xlsx' | 'ods' | 'xml' | 'html' | 'vcard' | 'json' | 'json_lines' | 'free_text';
 
 /** What was said about how a file is read; without it, Baton's guess holds. */
 export interface ReadingChoices {
@@ -40,8 +43,8 @@ export interface PeopleFile {
 }
 
 /**
- * Reads a file of people: CSV, TSV or semicolons in any common encoding, XLSX, ODS packed or flat, an HTML page with a
- * table, vCards, JSON lines, or a text with addresses in it. What it is is detected from its content, never by its name.
+ * Reads a file of people: CSV, TSV or semicolons in any common encoding, XLSX, ODS packed or flat, spreadsheet XML, an HTML page with a
+ * table, vCards, JSON (a list or lines), or a text with addresses in it. What it is is detected from its content, never by its name.
  *
  * @throws DomainError with a sentence for what cannot be read; nothing is half-read
  */
@@ -56,11 +59,13 @@ export function readPeopleFile(bytes: Uint8Array, choices: ReadingChoices = {}):
       'This is a workbook of the old binary kind (XLS), or one locked with a password. Save it as XLSX or CSV; nothing has been imported.',
     );
   if (isFlatOds(bytes)) return ofWorkbook('ods', openFlatOds(bytes), choices);
+  if (isSpreadsheetXml(bytes)) return ofWorkbook('xml', openSpreadsheetXml(bytes), choices);
   const { text, encoding, otherLines } = decodeText(bytes, utf16Order(bytes), choices.encoding ?? null);
   const file = { sheets: [], sheet: 0, hiddenRows: 0, encoding, otherLines, delimiter: '' };
-  if (/^\s*BEGIN:VCARD/i.test(text.slice(0, 500))) return { ...file, kind: 'vcard', table: readVcards(text) };
+  if (isVcards(text)) return { ...file, kind: 'vcard', table: readVcards(text) };
   if (isHtmlTable(text)) return { ...ofWorkbook('html', readHtmlTables(text), choices), encoding, otherLines };
   if (isJsonLines(text)) return { ...file, kind: 'json_lines', table: readJsonLines(text) };
+  if (isJson(text)) return { ...file, kind: 'json', table: readJson(text) };
   if (text.length < FREE_TEXT_LIMIT && isFreeText(text))
     return { ...file, kind: 'free_text', table: readFreeText(text) };
   const { delimiter, ...table } = readDelimited(text);
@@ -73,12 +78,36 @@ const FREE_TEXT_LIMIT = 200_000;
 /** Whether a file is a zip archive, as most workbooks are. */
 export const isZip = (bytes: Uint8Array): boolean => startsWith(bytes, 0x50, 0x4b, 0x03, 0x04);
 
+/** What tells what a file is. */
+const HEAD = 4000;
+
+/**
+ * Whether a file must be read whole, whatever its size, because its rows are not its lines: a workbook, a page with a
+ * table, contact cards, one JSON value.
+ *
+ * @param head its first bytes
+ */
+export function isReadWhole(head: Uint8Array): boolean {
+  if (isZip(head) || isFlatOds(head) || isSpreadsheetXml(head)) return true;
+  const bytes = head.subarray(0, HEAD);
+  if (bytes.length === 0 || bytes.includes(0)) return false;
+  const text = decodeAscii(bytes);
+  return isVcards(text) || isHtmlTable(text) || (isJson(text) && !isJsonLines(text));
+}
+
+const isVcards = (text: string): boolean => /^\s*BEGIN:VCARD/i.test(text.slice(0, 500));
+
+const isSpreadsheetXml = (bytes: Uint8Array): boolean => {
+  const head = bytes.subarray(0, HEAD);
+  return includesText(head, '<?xml') && includesText(head, SPREADSHEET_XML);
+};
+
 const isFlatOds = (bytes: Uint8Array): boolean => {
-  const head = bytes.subarray(0, 4000);
+  const head = bytes.subarray(0, HEAD);
   return includesText(head, '<office:document') && includesText(head, 'opendocument.spreadsheet');
 };
 
-function ofWorkbook(kind: 'xlsx' | 'ods' | 'html', workbook: Workbook, choices: ReadingChoices): PeopleFile {
+function ofWorkbook(kind: 'xlsx' | 'ods' | 'xml' | 'html', workbook: Workbook, choices: ReadingChoices): PeopleFile {
   const { sheets } = workbook;
   const wanted = choices.sheet ?? null;
   if (wanted !== null && (wanted < 0 || wanted >= sheets.length))
@@ -93,7 +122,7 @@ function ofWorkbook(kind: 'xlsx' | 'ods' | 'html', workbook: Workbook, choices: 
     throw new DomainError('empty_file', `The sheet “${sheets[sheet]?.name}” ${emptyWords(sheets, sheet, hidden)}`);
   return {
     kind,
-    table: tableOfRows(rows),
+    table: tableOfRows(rows, [], true),
     sheets: kind === 'html' && sheets.length === 1 ? [] : sheets,
     sheet,
     hiddenRows: hidden,

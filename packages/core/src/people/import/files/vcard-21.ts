@@ -1,4 +1,5 @@
-import { decodeLines, ENCODINGS, type Encoding } from './decode-text';
+import { decodeLines } from './decode-text';
+import { ENCODINGS, type Encoding } from './guess-encoding';
 
 /** Parameters of version 2.1 that stand alone and name an encoding; all others name a type. */
 const ENCODING_WORDS = /^(?:QUOTED-PRINTABLE|BASE64|8BIT|7BIT|B)$/i;
@@ -44,9 +45,17 @@ function unfolded(lines: readonly string[]): string[] {
   return properties.map((pieces) => pieces.join(''));
 }
 
+/** Encodings of cards whose letters are those of one that is known. */
+const SAME_LETTERS: ReadonlyMap<string, Encoding> = new Map([
+  ['iso-8859-1', 'windows-1252'],
+  ['iso-8859-15', 'windows-1252'],
+  ['iso-8859-9', 'windows-1254'],
+  ['koi8-r', 'koi8-u'],
+]);
+
 function decodeQuotedPrintable(value: string, charset: string): string {
   const name = charset.toLowerCase();
-  const known = name === 'iso-8859-1' ? 'windows-1252' : name;
+  const known = SAME_LETTERS.get(name) ?? name;
   const encoding = Object.hasOwn(ENCODINGS, known) ? (known as Encoding) : null;
   return value.replace(/(?:=[0-9A-F]{2}|\p{ASCII})+/giu, (run) => {
     const bytes = [...run.matchAll(/=([0-9A-F]{2})|[^]/gi)].map(([letter, hex]) =>

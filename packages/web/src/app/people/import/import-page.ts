@@ -63,7 +63,9 @@ const KIND_WORDS: Record<PeopleFileKind, string> = {
   ods: texts.odsWorkbook,
   html: texts.htmlTable,
   vcard: texts.contactCards,
+  json: texts.json,
   json_lines: texts.jsonLines,
+  xml: texts.spreadsheetXml,
   free_text: texts.addressesFoundInText,
 };
 const DELIMITER_WORDS: Record<string, string> = {

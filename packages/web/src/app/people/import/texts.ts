@@ -69,6 +69,8 @@ export const peopleImportTexts = {
     htmlTable: 'HTML table',
     contactCards: 'contact cards',
     jsonLines: 'JSON lines',
+    json: 'JSON',
+    spreadsheetXml: 'Workbook in XML',
     addressesFoundInText: 'addresses found in text',
     commas: 'commas',
     semicolons: 'semicolons',

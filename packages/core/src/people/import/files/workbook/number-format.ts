@@ -1,5 +1,5 @@
-/** How a spreadsheet shows numbers that have no format of their own: up to 11 significant digits. */
-const GENERAL_DIGITS = 11;
+/** Significant digits that spreadsheets keep; further ones are what arithmetic has left. */
+const GENERAL_DIGITS = 15;
 
 /** Formats that go by number only (ECMA-376 18.8.30), as far as sheets of people meet them. */
 const BUILT_IN: Readonly<Record<number, string>> = {

@@ -1,5 +1,5 @@
 import { Parser } from 'htmlparser2';
-import { MAX_CELL_LENGTH, MAX_SHEET_COLUMNS, RowCollector, type Workbook } from './sheet';
+import { MAX_CELL_LENGTH, MAX_SHEET_COLUMNS, RowCollector, type Workbook, MAX_CELLS, shownOrLinked } from './sheet';
 
 /** Whether a text is a page with a table: what many programs export under the name of a workbook. */
 export const isHtmlTable = (text: string): boolean =>
@@ -17,7 +17,7 @@ const oneBlank = (text: string): string => text.replace(/[ \t\r\n]+/g, ' ').trim
 export function readHtmlTables(html: string): Workbook {
   const reader = new TableReader();
   const parser = new Parser({
-    onopentag: (name, attributes) => reader.open(name, attributes['colspan']),
+    onopentag: (name, attributes) => reader.open(name, attributes),
     ontext: (text) => reader.write(text),
     onclosetag: (name) => reader.close(name),
   });
@@ -41,23 +41,32 @@ class TableReader {
   private row: HtmlRow | null = null;
   private column = 0;
   private span = 1;
+  private rows = 1;
   private cell: string | null = null;
+  private link = '';
+  /** Cells that go on in the rows below, of each table that is open. */
+  private readonly spanning: Map<number, { rows: number; value: string }>[] = [];
+  private carried = 0;
 
-  open(name: string, colspan: string | undefined): void {
+  open(name: string, attributes: Readonly<Record<string, string>>): void {
     if (name === 'table') {
       const table: HtmlRow[] = [];
       this.tables.push(table);
       this.inside.push(table);
+      this.spanning.push(new Map());
       [this.row, this.cell] = [null, null];
     } else if (name === 'tr') {
-      this.endCell();
+      this.endRow();
       this.row = { columns: [], values: [] };
       this.column = 0;
       this.inside.at(-1)?.push(this.row);
     } else if (name === 'td' || name === 'th') {
       this.endCell();
-      this.span = Math.min(MAX_SHEET_COLUMNS, Math.max(1, Math.floor(Number(colspan)) || 1));
-      this.cell = '';
+      this.span = spanOf(attributes['colspan'], MAX_SHEET_COLUMNS);
+      this.rows = spanOf(attributes['rowspan'], MAX_ROW_SPAN);
+      [this.cell, this.link] = ['', ''];
+    } else if (name === 'a' && this.cell !== null) {
+      this.link ||= attributes['href'] ?? '';
     } else if (BREAKS.has(name) && this.cell) this.cell += '\n';
   }
 
@@ -68,20 +77,55 @@ class TableReader {
 
   close(name: string): void {
     if (name !== 'td' && name !== 'th' && name !== 'tr' && name !== 'table') return;
-    this.endCell();
-    if (name === 'table') this.inside.pop();
-    if (name === 'tr' || name === 'table') this.row = null;
+    if (name === 'td' || name === 'th') this.endCell();
+    else this.endRow();
+    if (name !== 'table') return;
+    this.inside.pop();
+    this.spanning.pop();
   }
 
   private endCell(): void {
-    const { row, cell, column } = this;
+    const { row, cell } = this;
     this.cell = null;
-    if (!row || cell === null || column >= MAX_SHEET_COLUMNS) return;
-    const value = cell.split('\n').map(oneBlank).join('\n').trim().slice(0, MAX_CELL_LENGTH);
+    if (!row || cell === null) return;
+    this.carryOn(row, this.column);
+    const { column } = this;
+    if (column >= MAX_SHEET_COLUMNS) return;
+    const shown = cell.split('\n').map(oneBlank).join('\n').trim().slice(0, MAX_CELL_LENGTH);
+    const value = shownOrLinked(shown, this.link);
     if (value !== '') {
       row.columns.push(column);
       row.values.push(value);
     }
+    if (this.rows > 1)
+      for (let i = 0; i < this.span; i++)
+        this.spanning.at(-1)?.set(column + i, { rows: this.rows - 1, value: i === 0 ? value : '' });
     this.column += this.span;
   }
+
+  private endRow(): void {
+    this.endCell();
+    if (this.row) this.carryOn(this.row, MAX_SHEET_COLUMNS);
+    this.row = null;
+  }
+
+  /** Puts cells of the rows above that go on in this one where no other stands, up to the first free column. */
+  private carryOn(row: HtmlRow, last: number): void {
+    const spanning = this.spanning.at(-1);
+    if (!spanning || spanning.size === 0) return;
+    for (; this.column < MAX_SHEET_COLUMNS && (this.column < last || spanning.has(this.column)); this.column++) {
+      const above = spanning.get(this.column);
+      if (!above) continue;
+      if (--above.rows === 0) spanning.delete(this.column);
+      if (above.value === '' || ++this.carried > MAX_CELLS) continue;
+      row.columns.push(this.column);
+      row.values.push(above.value);
+    }
+  }
 }
+
+/** Rows that a cell may span, as browsers have it. */
+const MAX_ROW_SPAN = 65_534;
+
+const spanOf = (written: string | undefined, most: number): number =>
+  Math.min(most, Math.max(1, Math.floor(Number(written)) || 1));

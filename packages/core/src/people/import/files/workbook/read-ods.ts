@@ -1,5 +1,13 @@
 import { DomainError } from '../../../../errors';
-import { MAX_CELL_LENGTH, MAX_SHEET_COLUMNS, RowCollector, type Sheet, type Workbook } from './sheet';
+import {
+  MAX_CELL_LENGTH,
+  MAX_SHEET_COLUMNS,
+  RowCollector,
+  type Sheet,
+  type Workbook,
+  MAX_SHEET_ROWS,
+  shownOrLinked,
+} from './sheet';
 import { unzip } from './unzip';
 import { xmlReader, type XmlHandler } from './xml';
 
@@ -118,6 +126,8 @@ function contentReader(onSheet: () => RowCollector | null): XmlHandler {
   let repeatCell = 1;
   let isHidden = false;
   let date = '';
+  let link = '';
+  let spans = 1;
   return {
     open(name, attribute) {
       if (name === 'table') {
@@ -131,14 +141,18 @@ function contentReader(onSheet: () => RowCollector | null): XmlHandler {
       } else if (name === 'table-cell' || name === 'covered-table-cell') {
         repeatCell = times(attribute('number-columns-repeated'));
         date = attribute('value-type') === 'date' ? (attribute('date-value') ?? '') : '';
+        spans = Math.min(times(attribute('number-rows-spanned')), MAX_SHEET_ROWS);
+        link = '';
         text.begin();
-      } else if (rows) text.open(name, attribute('c'));
+      } else if (name === 'a') link = attribute('href') ?? '';
+      else if (rows) text.open(name, attribute('c'));
     },
     close(name) {
       if (name === 'table') {
         if (--depth === 0) rows = null;
       } else if (name === 'table-cell' || name === 'covered-table-cell') {
-        const value = isoDateOf(date) ?? text.shown;
+        const value = isoDateOf(date) ?? shownOrLinked(text.shown, link);
+        if (spans > 1) rows?.span(column, line + 1, line + spans);
         // Blank cells are repeated to the sheet's edge; only those before a value matter.
         const end = Math.min(column + repeatCell, MAX_SHEET_COLUMNS);
         for (let at = column; value !== '' && at < end; at++) {

@@ -1,6 +1,6 @@
 import { DomainError } from '../../../../errors';
 import { builtInFormat, formatNumber } from './number-format';
-import { MAX_CELL_LENGTH, MAX_LETTERS, RowCollector, type Workbook } from './sheet';
+import { MAX_CELL_LENGTH, MAX_LETTERS, RowCollector, type Workbook, MAX_SHEET_ROWS } from './sheet';
 import { unzip } from './unzip';
 import { xmlReader, type XmlHandler } from './xml';
 
@@ -23,7 +23,7 @@ export function openXlsx(bytes: Uint8Array): Workbook {
   const parts: Parts = { sheets: [], targets: new Map(), strings: [], formats: [], is1904: false };
   const readers: Record<string, XmlHandler> = {
     'xl/workbook.xml': workbookReader(parts),
-    'xl/_rels/workbook.xml.rels': relationsReader(parts),
+    'xl/_rels/workbook.xml.rels': relationsReader(parts.targets),
     'xl/sharedStrings.xml': stringsReader(parts),
     'xl/styles.xml': stylesReader(parts),
   };
@@ -44,15 +44,21 @@ export function openXlsx(bytes: Uint8Array): Workbook {
       const target = parts.targets.get(parts.sheets[index]?.relation ?? '');
       const path = target?.startsWith('/') ? target.slice(1) : `xl/${target ?? ''}`;
       const rows = new RowCollector(withHidden);
-      const read = xmlReader(sheetReader(parts, rows));
-      unzip(
-        bytes,
-        (name) => name === path,
-        (_, piece, last) => read(piece, last),
-      );
+      const links = new Map<string, string>();
+      readPart(bytes, path.replace(/([^/]*)$/, '_rels/$1.rels'), relationsReader(links));
+      readPart(bytes, path, sheetReader(parts, rows, links));
       return rows.end();
     },
   };
+}
+
+function readPart(bytes: Uint8Array, part: string, handler: XmlHandler): void {
+  const read = xmlReader(handler);
+  unzip(
+    bytes,
+    (name) => name === part,
+    (_, piece, last) => read(piece, last),
+  );
 }
 
 function workbookReader(parts: Parts): XmlHandler {
@@ -73,10 +79,11 @@ function workbookReader(parts: Parts): XmlHandler {
   };
 }
 
-function relationsReader(parts: Parts): XmlHandler {
+/** @param targets gets what each relation of a part points to */
+function relationsReader(targets: Map<string, string>): XmlHandler {
   return {
     open(name, attribute) {
-      if (name === 'Relationship') parts.targets.set(attribute('Id') ?? '', attribute('Target') ?? '');
+      if (name === 'Relationship') targets.set(attribute('Id') ?? '', attribute('Target') ?? '');
     },
     close: () => undefined,
     text: () => undefined,
@@ -98,7 +105,7 @@ function stringsReader(parts: Parts): XmlHandler {
       if (name === 'si') {
         letters += text.length;
         if (letters > MAX_LETTERS || parts.strings.length >= MAX_STRINGS) throw tooManyStrings();
-        parts.strings.push(text);
+        parts.strings.push(unescaped(text));
       }
       if (name === 'rPh') phonetic = false;
       if (name === 't') inText = false;
@@ -128,7 +135,8 @@ function stylesReader(parts: Parts): XmlHandler {
   };
 }
 
-function sheetReader(parts: Parts, rows: RowCollector): XmlHandler {
+/** @param links what the relations of the sheet point to */
+function sheetReader(parts: Parts, rows: RowCollector, links: ReadonlyMap<string, string>): XmlHandler {
   let line = 0;
   let isHidden = false;
   let inRow = false;
@@ -139,6 +147,7 @@ function sheetReader(parts: Parts, rows: RowCollector): XmlHandler {
   let style = 0;
   let value = '';
   let taking = false;
+  let phonetic = false;
   return {
     open(name, attribute) {
       if (name === 'row') {
@@ -153,9 +162,19 @@ function sheetReader(parts: Parts, rows: RowCollector): XmlHandler {
         style = Number(attribute('s') ?? 0);
         value = '';
       } else if (name === 'v' || name === 't') taking = true;
+      else if (name === 'rPh') phonetic = true;
+      else if (name === 'hyperlink') {
+        const { line: at, column: of } = placeOf(attribute('ref') ?? '');
+        rows.link(at, of, links.get(attribute('id') ?? '') ?? '');
+      } else if (name === 'mergeCell') {
+        const [first = '', last = ''] = (attribute('ref') ?? '').split(':').slice(0, 2);
+        const { line: from, column: of } = placeOf(first);
+        rows.span(of, from, Math.min(placeOf(last).line, from + MAX_SHEET_ROWS));
+      }
     },
     close(name) {
       if (name === 'v' || name === 't') taking = false;
+      else if (name === 'rPh') phonetic = false;
       else if (name === 'c') {
         const shown = inRow && value !== '' ? shownValue(parts, type, style, value) : '';
         if (shown !== '') {
@@ -169,7 +188,7 @@ function sheetReader(parts: Parts, rows: RowCollector): XmlHandler {
       }
     },
     text(piece) {
-      if (taking && value.length < MAX_CELL_LENGTH) value += piece;
+      if (taking && !phonetic && value.length < MAX_CELL_LENGTH) value += piece;
     },
   };
 }
@@ -185,9 +204,25 @@ function shownValue(parts: Parts, type: string, style: number, value: string): s
     case 'n':
       return value === '' ? '' : formatNumber(Number(value), parts.formats[style] ?? 'General', parts.is1904);
     default:
-      return value.slice(0, MAX_CELL_LENGTH);
+      return unescaped(value).slice(0, MAX_CELL_LENGTH);
   }
 }
+
+/** `_x000D_`: letters that XML cannot hold, or that look like such (ECMA-376 part 1, 22.9.2.19). */
+const unescaped = (text: string): string =>
+  text.includes('_x')
+    ? text.replace(/_x([\dA-Fa-f]{4})_/g, (_, code: string) => {
+        const letter = String.fromCharCode(parseInt(code, 16));
+        // Line breaks are one letter; halves of letters are none.
+        return letter === '\r' || /[\ud800-\udfff]/.test(letter) ? '' : letter;
+      })
+    : text;
+
+/** `C7` is line 7, column 2; line 0 for what is none. */
+const placeOf = (reference: string): { line: number; column: number } => ({
+  line: Number(/\d+$/.exec(reference)?.[0] ?? 0),
+  column: columnOf(reference.replaceAll('$', '')),
+});
 
 /** `C7` is column 2, counted from 0; a reference that is none is far to the right. */
 function columnOf(reference: string): number {

@@ -39,13 +39,25 @@ export const MAX_LETTERS = 60_000_000;
 
 const SAVE_AS_CSV = 'Save the sheet as CSV, which is read piece by piece; nothing has been imported.';
 
+interface StoredRow {
+  line: number;
+  /** Increasing. */
+  columns: number[];
+  values: string[];
+}
+
+/** What a cell holds: what it shows, or the address to which its link writes where it shows none (RFC 6068). */
+export const shownOrLinked = (shown: string, target: string): string =>
+  shown.includes('@') || !/^mailto:[^?\s]*@/i.test(target) ? shown : target;
+
 /**
  * Collects the rows of a sheet, each costing what it holds: a row with its first and its 590th cell alone has two. In the
  * end, columns that are blank in all rows are left out.
  */
 export class RowCollector {
-  private readonly rows: { line: number; columns: number[]; values: string[] }[] = [];
+  private readonly rows: StoredRow[] = [];
   private readonly used = new Set<number>();
+  private readonly spans: { column: number; from: number; to: number }[] = [];
   private hidden = 0;
   private cells = 0;
   private letters = 0;
@@ -84,7 +96,72 @@ export class RowCollector {
       );
   }
 
+  /**
+   * Says that a cell goes on in the rows below it: it has its value in each.
+   *
+   * @param from the line that has the value
+   * @param to the last line of the span
+   */
+  span(column: number, from: number, to: number): void {
+    this.check(this.spans.push({ column, from, to }), 0);
+  }
+
+  private fillSpans(): void {
+    let steps = 0;
+    for (const { column, from, to } of this.spans) {
+      const value = this.valueAt(from, column);
+      if (value === '' || column >= MAX_SHEET_COLUMNS) continue;
+      for (let at = this.indexOf(from) + 1; (this.rows[at]?.line ?? Infinity) <= to; at++) {
+        this.check(++steps, 0);
+        if (this.valueAt((this.rows[at] as StoredRow).line, column) === '') this.put(at, column, value);
+      }
+    }
+  }
+
+  /** Gives a cell the address that it links to, where it shows none. */
+  link(line: number, column: number, target: string): void {
+    const at = this.indexOf(line);
+    const row = this.rows[at];
+    if (row?.line !== line || column >= MAX_SHEET_COLUMNS) return;
+    const shown = this.valueAt(line, column);
+    const value = shownOrLinked(shown, target);
+    if (value !== shown) this.put(at, column, value);
+  }
+
+  /** Of the first row at or below a line; lines increase, as sheets have them. */
+  private indexOf(line: number): number {
+    let [low, high] = [0, this.rows.length];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if ((this.rows[middle] as StoredRow).line < line) low = middle + 1;
+      else high = middle;
+    }
+    return low;
+  }
+
+  private valueAt(line: number, column: number): string {
+    const row = this.rows[this.indexOf(line)];
+    return row?.line === line ? (row.values[row.columns.indexOf(column)] ?? '') : '';
+  }
+
+  private put(at: number, column: number, value: string): void {
+    const row = this.rows[at] as StoredRow;
+    const found = row.columns.indexOf(column);
+    if (found >= 0) row.values[found] = value;
+    else {
+      const next = row.columns.findIndex((c) => c > column);
+      const place = next < 0 ? row.columns.length : next;
+      row.columns.splice(place, 0, column);
+      row.values.splice(place, 0, value);
+      this.cells++;
+      this.used.add(column);
+    }
+    this.letters += value.length;
+    this.check(this.cells, this.letters);
+  }
+
   end(): SheetRows {
+    this.fillSpans();
     const at = new Map([...this.used].sort((a, b) => a - b).map((column, i) => [column, i]));
     this.check(
       this.rows.reduce((sum, { columns }) => sum + 1 + (at.get(columns.at(-1)!) ?? 0), 0),
