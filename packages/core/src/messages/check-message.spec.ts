@@ -47,6 +47,20 @@ describe('checkMessage', () => {
     for (const offered of TEXT_COLOURS) expect(contrast(offered, '#ffffff')).toBeGreaterThan(LEAST_CONTRAST);
   });
 
+  it('names what a condition asks for and the list has not', () => {
+    const words = (body: string) => check({ body: `${body} ${LEAVE}` }).map((c) => [c.level, c.words]);
+    expect(
+      words('{% if compny %}a{% endif %}{% unless City/Town == "x" %}b{% endunless %}{% if company %}c{% endif %}'),
+    ).toEqual([
+      ['look', '“compny” is not a column of this list; “company” is. What asks for it finds it blank.'],
+      ['look', '“City/Town” is not a column of this list. What asks for it finds it blank.'],
+    ]);
+    expect(words('{{ company | default: grower }}')).toEqual([
+      ['look', '“grower” is not a column of this list. What asks for it finds it blank.'],
+    ]);
+    expect(words('{% assign hi = "x" %}{% if hi %}{{ hi }}{% endif %}{% if Vorname %}a{% endif %}')).toEqual([]);
+  });
+
   it('says who would be left out for a blank field', () => {
     const blanks = new Map([['company', { people: 12, who: [3, 4] }]]);
     expect(check({ body: `For {{ company }} ${LEAVE}` }, { blanks })[0]).toMatchObject({

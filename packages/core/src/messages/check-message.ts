@@ -2,7 +2,7 @@ import { otherNames, usualKey } from '../people/import/columns/column-roles';
 import { contrast, LEAST_CONTRAST } from './contrast';
 import { fieldKey } from './field-name';
 import type { LayoutBlock, SimpleBlock } from './layout';
-import { fieldsOf } from './content-fields';
+import { askedIn, fieldsOf } from './content-fields';
 import { liquidTexts, type MessageContent, type Place } from './message-content';
 import { followingText } from './message-source';
 import { MESSAGE_FIELDS, MESSAGE_KEYS } from './message-values';
@@ -132,6 +132,13 @@ function checkFields(content: MessageContent, { columns, blanks }: CheckedFacts)
         words: `${field} is blank for ${count(blank.people, 'person', 'people')} and has no fallback: they would be left out.`,
         ...blank,
       });
+  }
+  for (const { name, key, place } of askedIn(content)) {
+    if (keys.has(key) || keys.has(usualKey(key))) continue;
+    const field = name.replaceAll('_', ' ');
+    const near = nearestName(key, known);
+    const words = `“${field}” is not a column of this list${near ? `; “${near.name}” is` : ''}. What asks for it finds it blank.`;
+    out.push({ kind: 'unknown_field', level: 'look', place, words, field, ...(near ? { meant: near.name } : {}) });
   }
   return out;
 }

@@ -1,7 +1,7 @@
 import { opensQuote } from './split-tags';
 
 /** Words of Liquid that are no field's name. */
-const WORDS_OF_LIQUID: ReadonlySet<string> = new Set(['true', 'false', 'nil', 'null', 'empty', 'blank']);
+export const WORDS_OF_LIQUID: ReadonlySet<string> = new Set(['true', 'false', 'nil', 'null', 'empty', 'blank']);
 /** What has a meaning in Liquid, and so can be in no name. */
 const SIGNS = /["{}[\]<>=|]|^[('-]|\.\./;
 /** A value's part, or a list's item: `a.b`, `a[0]`. */
@@ -18,6 +18,12 @@ export function nameIn(expression: string): string | null {
   const name = expression.trim();
   if (name === '' || name.length > MOST_NAME || SIGNS.test(name) || !/\p{L}/u.test(name)) return null;
   return WORDS_OF_LIQUID.has(name) || PATH.test(name) || NUMBER.test(name) ? null : name;
+}
+
+/** Like {@link nameIn}, where a value is put in: a number or a word of Liquid alone can be but the name of a column there. */
+export function outputNameIn(expression: string): string | null {
+  const name = expression.trim();
+  return WORDS_OF_LIQUID.has(name) || /^\d+$/.test(name) ? name : nameIn(expression);
 }
 
 /** What is between the braces of a tag: without the signs that take blanks away around it. */
@@ -37,8 +43,19 @@ export function tagParts(tag: string): TagParts {
 /** An expression and the filters behind it; these begin with the bar, or are ''. */
 export function splitFilters(inner: string): { head: string; filters: string } {
   const at = indexOutside(inner, '|');
-  return at < 0 ? { head: inner, filters: '' } : { head: inner.slice(0, at), filters: inner.slice(at) };
+  return at < 0 ? { head: inner, filters: '' } : { head: inner.slice(0, at), filters: straightQuotes(inner.slice(at)) };
 }
+
+/** Texts in quotation marks, and those in typographic ones where only a text can stand. */
+const QUOTED = /"[^"]*"|'[^']*'|((?:[:,=<>]|\b(?:contains|and|or|when))\s*)[“„«]([^“”„«»"]*)[“”»]/g;
+
+/** Typographic quotation marks around a text, as word processors and phones write them, as Liquid has them. */
+export const straightQuotes = (text: string): string =>
+  /[“„«]/.test(text)
+    ? text.replace(QUOTED, (whole, before?: string, quoted = '') =>
+        before === undefined ? whole : `${before}"${quoted}"`,
+      )
+    : text;
 
 /** Where a sign first stands outside of quotes; -1 for nowhere. */
 function indexOutside(text: string, sign: string): number {
@@ -52,60 +69,23 @@ function indexOutside(text: string, sign: string): number {
   return -1;
 }
 
-/** The fallback among some filters; null where there is none. */
+/** A fallback that is another column: `| default: given name`. */
+const OTHER_AS_FALLBACK = /(\|\s*default:\s*)([^\s"'|:,][^"'|:,]*?)(\s*(?:\||$))/;
+
+/** The column whose value is the fallback among some filters, and the filters with another word for it. */
+export function otherFallbackIn(filters: string): { name: string; with(word: string): string } | null {
+  const name = nameIn(OTHER_AS_FALLBACK.exec(filters)?.[2] ?? '');
+  if (name === null) return null;
+  return {
+    name,
+    with: (word) => filters.replace(OTHER_AS_FALLBACK, (_, before: string, __, after: string) => before + word + after),
+  };
+}
+
+/** The text that is the fallback among some filters; null where there is none. */
 export function fallbackIn(filters: string): string | null {
   const fallback = /\|\s*default:\s*(?:"([^"]*)"|'([^']*)')/.exec(filters);
   return fallback ? (fallback[1] ?? fallback[2] ?? '') : null;
-}
-
-/** A piece of a condition: a name of one or more words, or anything else. */
-export interface ConditionPiece {
-  text: string;
-  name: string | null;
-}
-
-const KEYWORDS: ReadonlySet<string> = new Set([...WORDS_OF_LIQUID, 'and', 'or', 'not', 'contains']);
-
-/** Splits a condition into names, which may have blanks in them, and what is between; nothing is lost. */
-export function conditionPieces(condition: string): ConditionPiece[] {
-  const pieces: ConditionPiece[] = [];
-  let words = '';
-  let blanks = '';
-  const put = (text: string) => {
-    if (words !== '') pieces.push({ text: words, name: nameIn(words) });
-    if (blanks + text !== '') pieces.push({ text: blanks + text, name: null });
-    [words, blanks] = ['', ''];
-  };
-  for (let at = 0; at < condition.length;) {
-    const sign = condition[at] as string;
-    if (/\s/.test(sign)) {
-      blanks += sign;
-      at++;
-    } else if (opensQuote(condition, at)) {
-      const close = condition.indexOf(sign, at + 1);
-      const end = close < 0 ? condition.length : close + 1;
-      put(condition.slice(at, end));
-      at = end;
-    } else if (/[=<>!()[\],:|]/.test(sign)) {
-      put(sign);
-      at++;
-    } else {
-      let end = at + 1;
-      while (end < condition.length && !/[\s=<>!()[\],:|"]/.test(condition[end] as string)) end++;
-      const word = condition.slice(at, end);
-      if (KEYWORDS.has(word)) put(word);
-      else {
-        // A field's name goes on over blanks.
-        words += words === '' ? '' : blanks;
-        if (words === '' && blanks !== '') pieces.push({ text: blanks, name: null });
-        words += word;
-        blanks = '';
-      }
-      at = end;
-    }
-  }
-  put('');
-  return pieces;
 }
 
 const TAG = /^\s*(\w+)([\s\S]*)$/;

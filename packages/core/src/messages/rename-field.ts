@@ -1,6 +1,7 @@
 import { usualKey } from '../people/import/columns/column-roles';
 import { fieldKey } from './field-name';
-import { conditionPieces, nameIn, splitFilters, tagName, tagParts } from './field-head';
+import { conditionPieces } from './condition';
+import { otherFallbackIn, outputNameIn, splitFilters, tagName, tagParts } from './field-head';
 import { fieldWord } from './field-tag';
 import { isTag, splitTags } from './split-tags';
 
@@ -24,9 +25,11 @@ export function renameField(source: string, key: string, newName: string): strin
     const { open, inner, close } = tagParts(tag);
     if (open.startsWith('{{')) {
       const { head, filters } = splitFilters(inner);
-      const name = nameIn(head);
+      const name = outputNameIn(head);
       const named = name !== null && isIt(name) ? head.replace(name, () => fieldWord(newName)) : inExpression(head);
-      return open + named + inExpression(filters) + close;
+      const other = otherFallbackIn(filters);
+      const written = other && isIt(other.name) ? other.with(fieldWord(newName)) : inExpression(filters);
+      return open + named + written + close;
     }
     const { name, rest } = tagName(inner);
     if (!CONDITIONS.has(name)) return open + inExpression(inner) + close;

@@ -1,8 +1,9 @@
 import { analyzeSync, Context, type Liquid, type Template as LiquidTemplate } from 'liquidjs';
 import { DomainError } from '../errors';
 import { usualKey } from '../people/import/columns/column-roles';
-import { engineSource, type EngineSource, type NamedField } from './engine-source';
-import { conditionPieces, fallbackIn, nameIn, splitFilters, tagName, tagParts } from './field-head';
+import { engineSource, ownNames, type EngineSource, type NamedField } from './engine-source';
+import { conditionPieces } from './condition';
+import { fallbackIn, outputNameIn, splitFilters, tagName, tagParts } from './field-head';
 import { fieldKey } from './field-name';
 import { ENGINES, MOST_TEMPLATE, noted, type TemplateKind } from './liquid-engine';
 import { findTags, type Tag } from './split-tags';
@@ -118,13 +119,14 @@ function readTemplate(source: string, kind: TemplateKind): ParsedTemplate | { fa
       .map(([word = '']) => word)
       .filter((word) => !written.fields.has(word))
       .map((word) => ({ word, name: word.replaceAll('_', ' '), key: fieldKey(word), isNoted: false }));
+    if (written.fault) return { fault: faultAt(source, written.fault.offset, written.fault.message) };
     const own = [...written.fields].map(([word, field]) => ({ ...field, word, isNoted: true }));
     return { parsed, fields: [...own, ...others] };
   } catch (error) {
     const open = unclosedField(source, 'breaks');
-    return {
-      fault: open === null ? faultOf(source, written, error) : faultAt(source, open, UNCLOSED(source.slice(open))),
-    };
+    if (open !== null) return { fault: faultAt(source, open, UNCLOSED(source.slice(open))) };
+    const { fault } = written;
+    return { fault: fault ? faultAt(source, fault.offset, fault.message) : faultOf(source, written, error) };
   }
 }
 
@@ -240,6 +242,18 @@ function faultOf(source: string, written: EngineSource, error: unknown): Templat
 
 function inWords(said: string, rest: string): string {
   const near = nearIn(rest);
+  const noField = /^invalid value expression: "(.*)"$/.exec(said)?.[1];
+  if (noField !== undefined)
+    return noField.trim() === ''
+      ? 'a field or a condition is opened, and nothing is in it'
+      : `“${noField}” is no field`;
+  const tag = /^tag "(.*)" not found$/.exec(said)?.[1];
+  if (tag !== undefined)
+    return /^(?:end|els|when)/.test(tag)
+      ? `{% ${tag} %} ends or divides nothing that was begun before it`
+      : `“${tag}” is no tag that Baton knows`;
+  const filter = /^undefined filter: (.*)$/.exec(said)?.[1];
+  if (filter !== undefined) return `“${filter}” is no filter that Baton knows`;
   if (/output .* not closed/.test(said)) return UNCLOSED(rest);
   if (/tag .* not closed/.test(said)) return `“${near}” is not closed`;
   return `${said} (“${near}”)`;
@@ -249,15 +263,23 @@ function inWords(said: string, rest: string): string {
 export function listFields(source: string): FieldUse[] {
   const tags = findTags(source);
   const guards = source.includes('{%') ? guardsOf(source, tags) : new Map<string, Range[]>();
+  const own = ownNames(source);
   return tags.flatMap(({ start, end, isOutput }) => {
     if (!isOutput) return [];
     const { head, filters } = splitFilters(tagParts(source.slice(start, end)).inner);
-    const name = nameIn(head);
-    if (name === null) return [];
+    const name = outputNameIn(head);
+    if (name === null || own.has(name)) return [];
     const key = fieldKey(name);
     const guarded = guards.get(key)?.some((g) => start > g.start && start < g.end) === true;
     return [{ name, key, fallback: fallbackIn(filters), guarded, start, end }];
   });
+}
+
+/** Fields that a source asks of and does not put in: those of its conditions, and other columns as fallbacks. */
+export function askedFields(source: string): NamedField[] {
+  const tags = findTags(source);
+  const put = new Set(listFields(source).map((use) => use.key));
+  return [...engineSource(source, tags).fields.values()].filter(({ key }) => !put.has(key));
 }
 
 interface Range {
@@ -315,7 +337,9 @@ export function setFallback(source: string, key: string, fallback: string, which
     at = use.end;
     if (use.key !== key || (which === 'missing' && use.fallback !== null)) out += tag;
     else if (use.fallback !== null)
-      out += tag.replace(/\s*\|\s*default:\s*(?:"[^"]*"|'[^']*')/, () => (text === '' ? '' : ` | default: "${text}"`));
+      out += tag.replace(/\s*\|\s*default:\s*(?:"[^"]*"|'[^']*'|[“„«][^“”„«»"]*[“”»])/, () =>
+        text === '' ? '' : ` | default: "${text}"`,
+      );
     else out += text === '' ? tag : tag.replace(/\s*(-?\}\})$/, (_, end: string) => ` | default: "${text}" ${end}`);
   }
   return out + source.slice(at);
