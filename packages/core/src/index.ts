@@ -38,6 +38,7 @@ export * from './people/address/verdict';
 export * from './people/list/write-csv';
 export * from './people/list/write-vcards';
 export * from './messages/check-message';
+export type { MessageCheck } from './messages/message-check';
 export * from './messages/condition-words';
 export * from './messages/content-fault';
 export * from './messages/content-fields';

@@ -61,6 +61,51 @@ describe('checkMessage', () => {
     expect(words('{% assign hi = "x" %}{% if hi %}{{ hi }}{% endif %}{% if Vorname %}a{% endif %}')).toEqual([]);
   });
 
+  it.each([
+    [
+      '[www.harrow.example](https://evil.example/x)',
+      'link_elsewhere',
+      'The link says www.harrow.example and leads to evil.example.',
+    ],
+    [
+      '[Our offer](https://192.0.2.7/x)',
+      'odd_host',
+      'The link leads to 192.0.2.7, an address of figures; filters distrust that.',
+    ],
+    [
+      '[Our offer](https://tidewaterkelp.example:8443/)',
+      'odd_host',
+      'The link leads to tidewaterkelp.example, at the port 8443; filters distrust that.',
+    ],
+    [
+      '[Our offer](https://tidewaterkelp.example@evil.example/)',
+      'odd_host',
+      'The link leads to evil.example, with a name before it that looks like another site; filters distrust that.',
+    ],
+    [
+      '[Our offer](https://tidew\u0430ter.example/)',
+      'odd_host',
+      'The link leads to tidew\u0430ter.example, whose letters are of two scripts; filters distrust that.',
+    ],
+    ['BUY OUR KELP NOW, before winter', null, ''],
+    ['BUY OUR KELP NOW.', 'loud', 'A whole sentence is in capitals.'],
+    ['[tidewaterkelp.example](https://www.tidewaterkelp.example/a)', null, ''],
+    [
+      Array.from({ length: 12 }, (_, i) => `[a](https://tidewaterkelp.example/${i})`).join(' '),
+      'many_links',
+      'There are 12 links to 15 words; filters take so many for an advertisement.',
+    ],
+  ])('knows what filters count against a message: %s', (body, kind, words) => {
+    const said = check({ body: `${body}\n\n${LEAVE}` }).filter((c) => c.kind !== 'unknown_field');
+    expect(said.map((c) => [c.kind, c.words])).toEqual(kind === null ? [] : [[kind, words]]);
+  });
+
+  it('knows a subject that feigns an answer', () => {
+    expect(kinds({ subject: 'Re: our call' })).toEqual(['false_reply']);
+    expect(kinds({ subject: 'AW: Angebot' })).toEqual(['false_reply']);
+    expect(kinds({ subject: 'Results: kelp in vines' })).toEqual([]);
+  });
+
   it('says who would be left out for a blank field', () => {
     const blanks = new Map([['company', { people: 12, who: [3, 4] }]]);
     expect(check({ body: `For {{ company }} ${LEAVE}` }, { blanks })[0]).toMatchObject({

@@ -64,3 +64,9 @@ export function splitTags(text: string): string[] {
 
 /** Whether a piece of {@link splitTags} is an output or a tag. */
 export const isTag = (piece: string): boolean => /^\{[{%].*[}%]\}$/s.test(piece);
+
+/** A text without its tags. */
+export const proseOf = (text: string): string =>
+  splitTags(text)
+    .map((piece) => (isTag(piece) ? ' ' : piece))
+    .join('');

@@ -2,8 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { TEXTS_OF_OTHERS, type TextCase } from '../testing/corpus/texts';
 import { compileTemplate, findFault } from './template';
 
-const nameOf = ({ source, values, kind = 'text' }: TextCase) =>
-  `${kind} ${JSON.stringify(source.slice(0, 100))} of ${JSON.stringify(values ?? {})}`;
+const nameOf = ({ source, values, kind }: TextCase) =>
+  `${kind ?? 'text'} ${JSON.stringify(source.slice(0, 100))} of ${JSON.stringify(values ?? {})}`;
 
 describe('a text with fields as somebody writes it', () => {
   it.each(TEXTS_OF_OTHERS.map((one) => [nameOf(one), one] as const))('%s', (_, one) => {
