@@ -1,4 +1,5 @@
 import type {
+  AddressCandidate,
   Encoding,
   AddressNote,
   CleaningFound,
@@ -202,6 +203,8 @@ export interface ImportView {
   withHidden: boolean;
   /** A date that could be read two ways, by the name of its column, and what was said of it; null where none could. */
   dateQuestion: { column: string; cell: string; dayFirst: string; monthFirst: string; chosen: boolean | null } | null;
+  /** Columns that all hold addresses, where there are several; [] otherwise. */
+  addressCandidates: readonly AddressCandidate[];
   /** Of a text, in words; '' for a workbook. */
   encoding: string;
   otherLines: number;

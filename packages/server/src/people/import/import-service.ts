@@ -1,5 +1,7 @@
 import {
   DomainError,
+  addressCandidates,
+  dateReader,
   encodingNamed,
   isReadWhole,
   HEAD_BYTES,
@@ -90,9 +92,18 @@ export async function beginImport(
 /** What was said of the last file with the same header holds for this one, until something else is said. */
 async function recallRoles(db: Database, id: number): Promise<void> {
   const row = await requireImport(db, id);
-  const { mended } = await readImportColumns(row);
+  const { file, mended } = await readImportColumns(row);
   const said = await recall(db, headerOf(mended));
-  if (said) await updateImport(db, id, { ...said, remembered: true });
+  if (!said) return;
+  const { reading, ...columns } = said;
+  // An encoding is asked about only where the file is none of Unicode.
+  const { encoding, ...read } = reading ?? {};
+  const isAsked = encodingNamed(file.encoding) !== null;
+  await updateImport(db, id, {
+    ...columns,
+    reading: encoding && isAsked ? { ...read, encoding } : read,
+    remembered: true,
+  });
 }
 
 async function requireImport(db: Queryable, id: number): Promise<ImportRow> {
@@ -107,7 +118,7 @@ export async function viewImport(db: Queryable, id: number): Promise<ImportView>
 }
 
 async function viewOf(db: Queryable, row: ImportRow, read: ReadImport): Promise<ImportView> {
-  const { file, cleaned, mended, sorted, notes } = read;
+  const { file, cleaned, sorted, notes } = read;
   const asideAt = new Map(sorted.aside.map((a) => [a.line, a.reason]));
   const all = [...notes.values()].flat();
   const into = intoOf(row);
@@ -121,18 +132,17 @@ async function viewOf(db: Queryable, row: ImportRow, read: ReadImport): Promise<
     withHidden: row.reading?.withHidden ?? false,
     encoding: file.encoding,
     otherLines: file.otherLines,
+    addressCandidates: candidatesOf(read),
     encodingQuestion: isLarge(row) ? null : encodingQuestionOf(read),
     delimiter: file.delimiter,
     headerLine: cleaned.headerLine,
     titleRows: cleaned.titleRows,
     rows: cleaned.rows.length + cleaned.aside.length,
     columns: columnsOf(row, read),
-    sample: cleaned.rows.slice(0, SAMPLE_ROWS).map((r, i) => ({
-      line: r.line,
-      cells: r.cells,
-      before: r.cells.map((c, j) => (mended.rows[i]?.cells[j] === c ? null : (mended.rows[i]?.cells[j] ?? ''))),
-      note: asideAt.get(r.line) ?? '',
-      checks: notes.get(r.line) ?? [],
+    sample: sampleOf(row, read).map(({ line, cells, before }) => ({
+      ...{ line, cells, before },
+      note: asideAt.get(line) ?? '',
+      checks: notes.get(line) ?? [],
     })),
     aside: sorted.aside
       .slice(0, ASIDE_SHOWN)
@@ -152,6 +162,27 @@ async function viewOf(db: Queryable, row: ImportRow, read: ReadImport): Promise<
     progress: row.progress,
     problem: row.problem,
   };
+}
+
+/** The first rows as they will be taken: cleaned, and dates on which to send as they are read. */
+function sampleOf(
+  row: ImportRow,
+  { cleaned, mended, roles }: ReadImport,
+): Omit<ImportView['sample'][number], 'note' | 'checks'>[] {
+  const sendOn = roles.indexOf('send_on');
+  const dates = cleaned.rows.map((r) => r.cells[sendOn] ?? '');
+  const read = sendOn < 0 ? null : dateReader(dates, { ...datesOf(row), serials: true });
+  return cleaned.rows.slice(0, SAMPLE_ROWS).map((r, i) => {
+    const cells = r.cells.map((c, j) => (j === sendOn && read ? (read(c) ?? c) : c));
+    const written = mended.rows[i]?.cells ?? [];
+    return { line: r.line, cells, before: cells.map((c, j) => (written[j] === c ? null : (written[j] ?? ''))) };
+  });
+}
+
+/** Columns between which the addresses of the people could lie. */
+function candidatesOf({ mended, roles }: ReadImport): ImportView['addressCandidates'] {
+  const candidates = addressCandidates(mended, roles);
+  return candidates.length > 1 ? candidates : [];
 }
 
 const intoOf = (row: ImportRow): ImportInto => row.into ?? { kind: 'new', name: row.name.replace(/\.[^.]+$/, '') };
@@ -229,18 +260,31 @@ async function change(
   id: number,
   make: (row: ImportRow) => Partial<ImportRow> | Promise<Partial<ImportRow>>,
 ): Promise<ImportView> {
-  return db.transaction(async (tx) => {
-    const row = await lockImport(tx, id);
-    if (!row) throw over();
+  for (let tries = 0; ; tries++) {
+    const row = await requireImport(db, id);
     if (row.state === 'taking') throw new DomainError('conflict', 'This import is being taken; cancel it first.');
     // What was counted is no longer so.
     const said = { ...(await make(row)), state: 'open', effect: null, problem: null } as const;
     const changed = { ...row, ...said };
-    const read = await readImportRow(tx, changed);
-    await updateImport(tx, id, said);
-    return viewOf(tx, changed, read);
-  });
+    // Reading may take long, so nothing is locked meanwhile; somebody else's choice is not written over.
+    const read = await readImportRow(db, changed);
+    const isKept = await db.transaction(async (tx) => {
+      const now = await lockImport(tx, id);
+      if (!now) throw over();
+      if (choicesOf(now) !== choicesOf(row)) return false;
+      await updateImport(tx, id, said);
+      return true;
+    });
+    if (isKept) return viewOf(db, changed, read);
+    if (tries === MOST_TRIES) throw new DomainError('conflict', 'Somebody else is changing this import. Try again.');
+  }
 }
+
+/** How often a change is made anew because another came between. */
+const MOST_TRIES = 5;
+
+const choicesOf = ({ sheet, reading, roles, kinds, cleanings, edits, into, state }: ImportRow): string =>
+  JSON.stringify({ sheet, reading, roles, kinds, cleanings, edits, into, state });
 
 /**
  * @param kinds how fields are read, by column, where it is said anew
@@ -268,9 +312,13 @@ export function chooseSheet(db: Database, id: number, sheet: number): Promise<Im
   return change(db, id, () => ({ sheet, reading: null, roles: null, kinds: null, edits: null, remembered: false }));
 }
 
-/** How the file is read; what was said of its columns and cells holds for the same ones alone. */
+/** How the file is read; what was said of its columns and cells holds as long as they are the same. */
 export function chooseReading(db: Database, id: number, reading: ImportReading): Promise<ImportView> {
-  return change(db, id, (row) => ({ reading: { ...row.reading, ...reading }, roles: null, kinds: null, edits: null }));
+  return change(db, id, (row) => ({
+    reading: { ...row.reading, ...reading },
+    // Rows that come too may have columns of their own.
+    ...(reading.withHidden === undefined ? {} : { roles: null, kinds: null, edits: null }),
+  }));
 }
 
 export function chooseCleanings(db: Database, id: number, cleanings: Cleaning[]): Promise<ImportView> {

@@ -69,6 +69,54 @@ describe('an import', () => {
     expect((await take('email;send on\nana@d.example;3/4/2026\nbo@d.example;25/6/2026')).dateQuestion).toBeNull();
   });
 
+  it('shows dates on which to send as they are read, keeps corrections, and remembers the answer for the next file', async () => {
+    const csv = 'email;send on;note\nana@m.example;3/4/2026;a\nbo@m.example;5/6/2026;b';
+    const view = await take(csv);
+    await world.api.put(`/imports/${view.id}/cells`, { line: 3, column: 2, value: 'mended' });
+    const said = await world.api.put<ImportView>(`/imports/${view.id}/reading`, { monthFirst: true });
+    expect(said.sample.map((s) => s.cells)).toEqual([
+      ['ana@m.example', '2026-03-04', 'a'],
+      ['bo@m.example', '2026-05-06', 'mended'],
+    ]);
+    expect(said.sample[0]?.before).toEqual([null, '3/4/2026', null]);
+    await world.api.post(`/imports/${view.id}/keep`, { name: 'Sent on' });
+    const next = await take(csv);
+    expect(next).toMatchObject({ obstacle: '', dateQuestion: { chosen: true } });
+    // What a file shows by itself is not asked of the memory.
+    const own = await take('email;send on;note\nana@m.example;25/4/2026;a\nbo@m.example;5/6/2026;b');
+    expect(own.sample.map((s) => s.cells[1])).toEqual(['2026-04-25', '2026-06-05']);
+  });
+
+  it('remembers an encoding for files that are none of Unicode', async () => {
+    const file = (name: Buffer) =>
+      Buffer.concat([Buffer.from('given name,e-mail\n'), name, Buffer.from(',x@n.example\n')]);
+    const latin = file(Buffer.from([0x4a, 0x69, 0xf8, 0xed]));
+    const view = await take(latin);
+    await world.api.put(`/imports/${view.id}/reading`, { encoding: 'windows-1250' });
+    await world.api.post(`/imports/${view.id}/keep`, { name: 'Czech' });
+    expect((await take(latin)).sample[0]?.cells[0]).toBe('Jiří');
+    expect((await take(file(Buffer.from('Zoë')))).sample[0]?.cells[0]).toBe('Zoë');
+  });
+
+  it('says which columns hold addresses, and how many', async () => {
+    const view = await take('owner,email,name\nines@t.example,ana@o.example,Ana\nines@t.example,bo@o.example,Bo');
+    expect(view.columns.map((c) => c.role)).toEqual(['field', 'address', 'full_name']);
+    expect(view.addressCandidates).toEqual([
+      { column: 0, rows: 2, different: 1 },
+      { column: 1, rows: 2, different: 2 },
+    ]);
+    expect((await take('email,name\nana@o.example,Ana')).addressCandidates).toEqual([]);
+  });
+
+  it('makes both of two changes that are asked for at once', async () => {
+    const view = await take('email,a,b\nana@p.example,1,2');
+    const cell = (column: number) =>
+      world.api.put<ImportView>(`/imports/${view.id}/cells`, { line: 2, column, value: `own ${column}` });
+    await Promise.all([cell(1), cell(2)]);
+    const { sample } = await world.api.get<ImportView>(`/imports/${view.id}`);
+    expect(sample[0]?.cells).toEqual(['ana@p.example', 'own 1', 'own 2']);
+  });
+
   it('guesses an encoding by its letters, and is told another one', async () => {
     const latin2 = Buffer.concat([
       Buffer.from('name,email\n'),

@@ -185,10 +185,22 @@ export async function storeImport(
 
 /** Remembers the choices for the columns, for the next file with the same header. */
 export async function rememberRoles(db: Queryable, row: ImportRow, nowMs: number): Promise<void> {
-  if (row.roles === null && row.kinds === null && row.cleanings === null) return;
+  if (!row.roles && !row.kinds && !row.cleanings && !row.reading) return;
   const read = await readImportColumns(row);
   const roles = read.roles.slice(0, read.mended.header.length);
-  await remember(db, headerOf(read.mended), { roles, kinds: row.kinds, cleanings: row.cleanings }, nowMs);
+  await remember(
+    db,
+    headerOf(read.mended),
+    { roles, kinds: row.kinds, cleanings: row.cleanings, reading: withoutRows(row.reading) },
+    nowMs,
+  );
+}
+
+/** Whether hidden rows come too is asked of each file anew. */
+function withoutRows(reading: ImportRow['reading']): ImportRow['reading'] {
+  const { monthFirst, encoding } = reading ?? {};
+  if (monthFirst === undefined && encoding == null) return null;
+  return { ...(monthFirst === undefined ? {} : { monthFirst }), ...(encoding == null ? {} : { encoding }) };
 }
 
 /** By what a file of the same kind is known again. */

@@ -265,6 +265,7 @@ export const importMemory = pgTable('import_memory', {
   roles: jsonb().$type<ColumnRole[]>().notNull(),
   kinds: jsonb().$type<(ColumnKind | null)[]>(),
   cleanings: jsonb().$type<Cleaning[]>(),
+  reading: jsonb().$type<ImportReading>(),
   at: instant().notNull(),
 });
 

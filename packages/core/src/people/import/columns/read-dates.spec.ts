@@ -101,7 +101,9 @@ describe('dateReader', () => {
     expect(dateReader(['3/4/2026', '25/12/2026'])('3/4/2026')).toBe('2026-04-03');
     expect(dateReader(['12/25/2026'])('3.4.2026')).toBe('2026-04-03');
     expect(dateReader(['3/4/2026'], { monthFirst: true })('3/4/2026')).toBe('2026-03-04');
-    expect(dateReader(['3/4/2026', '12/25/2026'], { monthFirst: false })('12/25/2026')).toBeNull();
+    // What was said holds where the column does not tell.
+    expect(dateReader(['3/4/2026', '12/25/2026'], { monthFirst: false })('12/25/2026')).toBe('2026-12-25');
+    expect(dateReader(['3/4/2026'], { monthFirst: false })('12/25/2026')).toBeNull();
   });
 
   it('asks where no cell tells, with the first one that could be either', () => {

@@ -4,7 +4,7 @@ import { isoOfSerial } from '../files/workbook/number-format';
 
 /** How a column's dates are read where their figures allow two ways. */
 export interface DateReading {
-  /** Whether `3/4/2026` is in March; null where it is to be detected from the column. */
+  /** Whether `3/4/2026` is in March, where no cell of the column tells; null where nobody has said. */
   monthFirst?: boolean | null;
   /** Whether a bare number may be a spreadsheet's serial number: only where the column is known to hold dates. */
   serials?: boolean;
@@ -52,7 +52,7 @@ export function dateOrder(column: readonly string[]): DateOrder {
  * @returns what reads one cell: an ISO date, or null for what is none
  */
 export function dateReader(column: readonly string[], reading: DateReading = {}): (cell: string) => string | null {
-  const monthFirst = reading.monthFirst ?? dateOrder(column).monthFirst ?? false;
+  const monthFirst = dateOrder(column).monthFirst ?? reading.monthFirst ?? false;
   return (cell) => readDate(dayOf(cell), monthFirst, reading.serials ?? false);
 }
 

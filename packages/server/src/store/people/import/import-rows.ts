@@ -1,5 +1,5 @@
 import type { Cleaning, ColumnKind, ColumnRole } from '@baton/core';
-import type { ImportEffect, ImportInto } from '@baton/contract';
+import type { ImportEffect, ImportInto, ImportReading } from '@baton/contract';
 import { asc, eq, sql } from 'drizzle-orm';
 import { to as copyTo } from 'pg-copy-streams';
 import type { Queryable, Store } from '../../database';
@@ -118,6 +118,8 @@ export interface Remembered {
   roles: ColumnRole[];
   kinds: (ColumnKind | null)[] | null;
   cleanings: Cleaning[] | null;
+  /** How it is read, beside its rows. */
+  reading: ImportReading | null;
 }
 
 export async function recall(db: Queryable, header: string): Promise<Remembered | null> {

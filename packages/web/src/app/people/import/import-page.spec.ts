@@ -18,6 +18,7 @@ const view = (over: Partial<ImportView> = {}): ImportView => ({
   withHidden: false,
   dateQuestion: null,
   encodingQuestion: null,
+  addressCandidates: [],
   headerLine: 1,
   titleRows: 0,
   rows: 3,
@@ -101,6 +102,31 @@ describe('ImportPage', () => {
       false,
       true,
     ]);
+  });
+
+  it('asks which of several columns of addresses is the people’s', async () => {
+    const columns = [
+      { name: 'Owner', role: 'field', kind: 'text', sureness: 0.5, because: '', derived: false },
+      { name: 'Mail', role: 'address', kind: 'text', sureness: 1, because: '', derived: false },
+    ] as ImportView['columns'];
+    const addressCandidates = [
+      { column: 0, rows: 1200, different: 3 },
+      { column: 1, rows: 1198, different: 1198 },
+    ];
+    await paste('x');
+    server.answer('/api/imports', view({ columns, addressCandidates }));
+    await settle(fixture);
+    const labels = [...host().querySelectorAll('bt-import-questions label')];
+    expect(labels.map((l) => l.textContent?.replace(/\s+/g, ' ').trim())).toEqual([
+      'Owner 1,200 rows, 3 different',
+      'Mail 1,198 rows',
+    ]);
+    const [owner, mail] = labels.map((l) => l.querySelector('input'));
+    expect([owner?.checked, mail?.checked]).toEqual([false, true]);
+    owner?.click();
+    const asked = server.http.expectOne('/api/imports/3/columns');
+    expect(asked.request.body).toEqual({ roles: ['address', 'field'], kinds: {} });
+    asked.flush(view({ columns, addressCandidates }));
   });
 
   it('shows the first foreign letters of a text that is not Unicode, and lets its encoding be chosen', async () => {

@@ -6,7 +6,10 @@ import { chosenOption } from '../../look/event-input';
 import { IsoDayPipe } from '../../time/workspace-time';
 import { peopleImportTexts } from './texts';
 
-/** What a file leaves open and the person who made it knows: the order of its dates, its encoding, its hidden rows. */
+/**
+ * What a file leaves open and the person who made it knows: whose addresses are whose, the
+ * order of its dates, its encoding, its hidden rows.
+ */
 @Component({
   selector: 'bt-import-questions',
   imports: [IsoDayPipe, MatCheckbox],
@@ -18,6 +21,8 @@ export class ImportQuestions {
   readonly view = input.required<ImportView>();
   readonly busy = input.required<boolean>();
   readonly answer = output<ImportReading>();
+  /** The column that holds the addresses of the people. */
+  readonly address = output<number>();
 
   protected readonly texts = peopleImportTexts.importQuestions;
   protected readonly chosenEncoding = chosenOption<Encoding>;

@@ -128,6 +128,9 @@ export const peopleImportTexts = {
     writeDatesAsIso: 'Write dates as 2026-12-24',
   },
   importQuestions: {
+    addressesAreIn: 'Their addresses are in',
+    addressesOf: (rows: number, different: number) =>
+      rows === different ? say`${rows} rows` : say`${rows} rows, ${different} different`,
     encoding: 'Encoding',
     dateIs: (cell: string, column: string) => `${cell} in “${column}” is`,
     hiddenRowsToo: (rows: number) =>

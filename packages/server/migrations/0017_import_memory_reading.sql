@@ -1,0 +1,1 @@
+ALTER TABLE "import_memory" ADD COLUMN "reading" jsonb;
