@@ -82,7 +82,7 @@ function hashOf(paths) {
 
 async function bundleServer() {
   await bundle('packages/server/src/main.ts', SERVER_MAIN);
-  await bundle('packages/server/src/people/import/reader-thread.ts', READER_THREAD);
+  await bundle('packages/server/src/bounded/reader-thread.ts', READER_THREAD);
   await bundle('packages/server/src/demo/main.ts', DEMO_MAIN);
   await bundle('packages/server/src/commands/main.ts', COMMANDS_MAIN);
   await bundle('packages/simulator/src/main.ts', SIMULATOR_MAIN);

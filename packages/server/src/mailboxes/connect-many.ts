@@ -1,6 +1,7 @@
-import { DomainError, readMailboxFile, suggestRamp, weekdayWindows, type MailboxLine } from '@baton/core';
+import { DomainError, suggestRamp, weekdayWindows, type MailboxLine } from '@baton/core';
 import type { ConnectedLine, MailboxChoices } from '@baton/contract';
 import pLimit from 'p-limit';
+import { boundedReader } from '../bounded/bounded-reader';
 import type { ServerParts } from '../http/context';
 import { readWorkspace } from '../store/workspace-rows';
 import type { AskDns } from './ask-dns';
@@ -17,10 +18,10 @@ const USUAL = { dailyQuota: 40, paceSeconds: 120, windows: weekdayWindows(540, 9
 /**
  * Connects every mailbox of a file that passes a real test; the others are told of and not kept.
  *
- * @throws DomainError `invalid` for more than {@link MOST}, and as readMailboxFile
+ * @throws DomainError `invalid` for more than {@link MOST}, and as readMailboxFile of core
  */
 export async function connectMany(parts: ServerParts, text: string, dns: AskDns): Promise<ConnectedLine[]> {
-  const { mailboxes, aside } = readMailboxFile(text);
+  const { mailboxes, aside } = await boundedReader.read('mailboxes', text);
   if (mailboxes.length > MOST)
     throw new DomainError(
       'invalid',

@@ -7,6 +7,9 @@ interface FetchedMail {
   raw: Buffer;
 }
 
+/** What is read of one message; the rest of a longer one is attachments. */
+const MOST_BYTES = 10 * 1024 * 1024;
+
 /** The head of a message in the Sent folder. */
 export interface SentHead {
   raw: Buffer;
@@ -49,13 +52,17 @@ export class ImapReader {
     });
   }
 
-  /** Messages with `fromUid` <= UID, in order. */
+  /** Messages with `fromUid` <= UID, in order; of very long ones their first megabytes. */
   fetchFrom(fromUid: number): Promise<FetchedMail[]> {
     return this.guarded(async (imap) => {
       const lock = await imap.getMailboxLock('INBOX', { readOnly: true });
       const out: FetchedMail[] = [];
       try {
-        for await (const m of imap.fetch(`${fromUid}:*`, { uid: true, source: true }, { uid: true })) {
+        for await (const m of imap.fetch(
+          `${fromUid}:*`,
+          { uid: true, source: { maxLength: MOST_BYTES } },
+          { uid: true },
+        )) {
           // `n:*` past the end gives the last message once more.
           if (m.uid >= fromUid && m.source) out.push({ uid: m.uid, raw: m.source });
         }

@@ -1,5 +1,6 @@
-import { dayNumber, isoDate, readCalendarDays } from '@baton/core';
+import { dayNumber, isoDate } from '@baton/core';
 import type { MailboxRules } from '@baton/contract';
+import { boundedReader } from '../bounded/bounded-reader';
 import type { ServerParts } from '../http/context';
 import { wantFreshPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
@@ -37,7 +38,7 @@ export async function takeHolidays(parts: ServerParts, calendar: string): Promis
   const today = isoDate(zones.get(zone).toLocal(await parts.clock.now()).day);
   const year = Number(today.slice(0, 4));
   const known = new Set(rules.holidays.map((h) => h.day));
-  const fresh = readCalendarDays(calendar, [year, year + YEARS_AHEAD])
+  const fresh = (await boundedReader.read('calendar', calendar, [year, year + YEARS_AHEAD]))
     .filter((d) => d.day >= today && !known.has(d.day))
     .map(({ day, name }) => ({ day, name: name.slice(0, 200) }));
   if (fresh.length > 0) await changeRules(parts, { ...rules, holidays: [...rules.holidays, ...fresh] });

@@ -1,3 +1,4 @@
+import { strToU8, zipSync } from 'fflate';
 import { EMPTY_CONTENT, followingText, SHIPPED_LAYOUTS, type MessageContent } from '@baton/core';
 import type { AssetView, BriefView, CampaignSummary, LayoutView, MessageVersion, MessageView } from '@baton/contract';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -116,6 +117,14 @@ describe('a message as a file', () => {
     const text = await bringIn('Out.txt', await save(id, 'txt'));
     expect(text.name).toBe('Out');
     expect(followingText(text.content)).toContain('Hello {{ given_name | default: "there" }},');
+  });
+
+  it('brings no file of the library that its own does not hold', async () => {
+    const own = await upload('terrace.png', PNG);
+    const content = { subject: 'x', body: 'y', attachments: [{ kind: 'asset', assetId: own }] };
+    const message = { format: 'baton-message/1', name: 'Foreign', content, assets: [] };
+    const zip = Buffer.from(zipSync({ 'message.json': strToU8(JSON.stringify(message)) }));
+    expect((await bringIn('x.zip', zip)).content.attachments).toEqual([{ kind: 'asset', assetId: 0 }]);
   });
 
   it('is refused in a sentence where it is none', async () => {

@@ -4,6 +4,7 @@ import MailComposer from 'nodemailer/lib/mail-composer';
 import { readAssets } from '../store/messages/asset-rows';
 import type { Queryable } from '../store/database';
 import type { MessageRow } from '../store/messages/message-rows';
+import { ZIP_FORMAT } from './read-letter-file';
 import { setLayout } from './compiled-messages';
 import { readFiles } from './message-files';
 
@@ -17,9 +18,6 @@ const TYPES: Record<FileFormat, string> = {
   txt: 'text/plain; charset=utf-8',
   zip: 'application/zip',
 };
-
-/** Form of the zip; see docs/formats.md. */
-export const ZIP_FORMAT = 'baton-message/1';
 
 /** A message as a file, its fields as Liquid. */
 export async function saveAs(

@@ -9,24 +9,44 @@ export interface ParsedMail extends IncomingMessage {
 
 /** Text kept of a message: what a person writes is far shorter. */
 const MAX_TEXT = 100_000;
+/** Letters kept of a subject and a name (RFC 5322 2.1.1 has 998 to a line), of an address and a Message-ID. */
+const MAX_LINE = 1000;
+const MAX_ADDRESS = 320;
+/** Parts of one kind that are looked at; a report has one of each. */
+const MAX_PARTS = 20;
 
-/** Parses raw MIME. Never throws for odd mail: what cannot be read is empty. */
-export async function parseMail(raw: Buffer): Promise<ParsedMail> {
-  const mail = await simpleParser(raw, { keepDeliveryStatus: true, skipTextToHtml: true, skipImageLinks: true });
+/** A text as PostgreSQL can keep it: without zero bytes and halves of letters. */
+const storable = (text: string, most: number): string =>
+  text
+    .slice(0, most)
+    .replace(/\0/g, '')
+    .replace(/\p{Surrogate}/gu, '\ufffd');
+
+/** Parses raw MIME; what cannot be read is empty, and everything can be stored. */
+export async function parseMail(raw: Uint8Array): Promise<ParsedMail> {
+  const mail = await simpleParser(Buffer.from(raw), {
+    keepDeliveryStatus: true,
+    skipTextToHtml: true,
+    skipImageLinks: true,
+  });
   const headers: Record<string, string> = {};
   for (const { key, line } of mail.headerLines) {
-    const value = line.slice(line.indexOf(':') + 1).trim();
+    const value = storable(line.slice(line.indexOf(':') + 1).trim(), MAX_TEXT);
     headers[key] = key in headers ? `${headers[key]}\n${value}` : value;
   }
-  const parts = (type: RegExp) => mail.attachments.filter((a) => type.test(a.contentType)).map(textOf);
+  const parts = (type: RegExp) =>
+    mail.attachments
+      .filter((a) => type.test(a.contentType))
+      .slice(0, MAX_PARTS)
+      .map(textOf);
   const from = (mail.from as AddressObject | undefined)?.value[0];
   return {
     headers,
-    from: from?.address ?? '',
-    fromName: from?.name || from?.address || '',
-    subject: mail.subject ?? '',
-    text: (mail.text ?? '').slice(0, MAX_TEXT),
-    messageId: (mail.messageId ?? '').replace(/^<|>$/g, ''),
+    from: storable(from?.address ?? '', MAX_ADDRESS),
+    fromName: storable(from?.name || from?.address || '', MAX_LINE),
+    subject: storable(mail.subject ?? '', MAX_LINE),
+    text: storable(mail.text ?? '', MAX_TEXT),
+    messageId: storable((mail.messageId ?? '').replace(/^<|>$/g, ''), MAX_LINE),
     deliveryReports: parts(/^message\/delivery-status$/i),
     feedbackReports: parts(/^message\/feedback-report$/i),
     enclosed: parts(/^(?:message\/rfc822|text\/rfc822-headers|message\/rfc822-headers)$/i),
@@ -44,8 +64,8 @@ export interface MailHead {
 }
 
 /** Reads the head of a message. */
-export async function parseHead(raw: Buffer): Promise<MailHead> {
-  const { messageId, from, to, cc, bcc } = await simpleParser(raw);
+export async function parseHead(raw: Uint8Array): Promise<MailHead> {
+  const { messageId, from, to, cc, bcc } = await simpleParser(Buffer.from(raw));
   const addressesOf = (field: AddressObject | AddressObject[] | undefined) =>
     [field ?? []]
       .flat()
@@ -54,10 +74,10 @@ export async function parseHead(raw: Buffer): Promise<MailHead> {
       .filter((a) => a !== '');
   const recipients = new Set([to, cc, bcc].flatMap(addressesOf));
   return {
-    messageId: (messageId ?? '').replace(/^<|>$/g, ''),
+    messageId: storable((messageId ?? '').replace(/^<|>$/g, ''), MAX_LINE),
     from: addressesOf(from)[0] ?? '',
     recipients: Math.max(1, recipients.size),
   };
 }
 
-const textOf = (a: Attachment) => a.content.toString('utf8').slice(0, MAX_TEXT);
+const textOf = (a: Attachment) => storable(a.content.toString('utf8', 0, 4 * MAX_TEXT), MAX_TEXT);

@@ -87,6 +87,25 @@ describe('what comes back', () => {
     expect(await replies()).toHaveLength(1);
   });
 
+  it('is taken whatever is in it, and stops nothing that comes after it', async () => {
+    const listId = await world.people({ 'ana@vines.example': 'silent' });
+    const id = await world.begin({ listId, mailboxIds: [mailbox] });
+    await world.drive('2026-11-02T20:00:00Z');
+    const add = (head: string, body: string) =>
+      world.provider.store.addMail(
+        'ines@tidewaterkelp.example',
+        'INBOX',
+        Buffer.from(`From: "A\0na" <ana@vines.example>\r\n${head}\r\n\r\n${body}`),
+        Date.parse('2026-11-02T21:00:00Z'),
+      );
+    add('Subject: one\0', 'zero\0byte');
+    add('Subject: two\r\nContent-Type: multipart/mixed; boundary=b', '--b\r\n\r\nx\r\n'.repeat(2000));
+    add('Subject: three', 'Yes.');
+    await world.drive('2026-11-03T06:00:00Z');
+    expect((await replies()).map((r) => r.subject).sort()).toEqual(['one', 'three', 'two']);
+    expect(await world.states(id)).toEqual({ 'ana@vines.example': 'replied' });
+  });
+
   it('from strangers is left where it is', async () => {
     const raw = Buffer.from('From: someone@else.example\r\nSubject: Offer\r\n\r\nBuy.\r\n');
     world.provider.store.addMail('ines@tidewaterkelp.example', 'INBOX', raw, Date.parse('2026-11-02T09:00:00Z'));

@@ -8,7 +8,7 @@ import { deliveryOfMessageIds, lastDeliveryTo, type DeliveryRow } from '../store
 import { sameConnection, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { contactByKey } from '../store/people/person/people-rows';
 import { addIncoming, updateIncoming } from '../store/reading/reply-rows';
-import { parseMail } from './parse-mail';
+import { readIncoming } from './read-incoming';
 
 export interface ArrivedMail {
   uidValidity: string;
@@ -18,8 +18,9 @@ export interface ArrivedMail {
 
 /** Takes one message that came into a mailbox: keeps it, says what it is, and does what follows. Twice is once. */
 export async function takeMail(db: Database, mailbox: MailboxRow, arrived: ArrivedMail, nowMs: number): Promise<void> {
-  const parsed = await parseMail(arrived.raw);
+  const parsed = await readIncoming(arrived.raw);
   const found = classify(parsed, nowMs);
+  const because = parsed.isHeadOnly ? [...found.because, 'only its head could be read'] : found.because;
   await db.transaction(async (tx) => {
     const sharing = (await sameConnection(tx, mailbox)).map((m) => m.id);
     const delivery = await deliveryOf(tx, found, sharing);
@@ -35,8 +36,7 @@ export async function takeMail(db: Database, mailbox: MailboxRow, arrived: Arriv
       body: parsed.text,
       messageId: parsed.messageId,
       kind: found.kind === 'other' && delivery ? 'reply' : found.kind,
-      because:
-        found.kind === 'other' && delivery ? 'it comes from somebody who was written to' : found.because.join('; '),
+      because: found.kind === 'other' && delivery ? 'it comes from somebody who was written to' : because.join('; '),
       did: '',
       deliveryId: delivery?.id ?? null,
       enrolmentId: delivery?.enrolmentId ?? null,

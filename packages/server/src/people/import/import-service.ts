@@ -13,6 +13,7 @@ import {
   type ColumnRole,
 } from '@baton/core';
 import type { ImportInto, ImportReading, ImportTaken, ImportView } from '@baton/contract';
+import { boundedReader } from '../../bounded/bounded-reader';
 import { announce } from '../../store/changes';
 import type { Database, Queryable, Store } from '../../store/database';
 import {
@@ -29,7 +30,6 @@ import {
 import { readList } from '../../store/people/list/list-rows';
 import { noList } from '../list/change-list';
 import { headerOf, over, rememberRoles, stageImport, storeImport } from './take-import';
-import { fileReader } from './file-reader';
 import {
   datesOf,
   isLarge,
@@ -79,7 +79,7 @@ export async function beginImport(
     if (importId === 0) {
       const bytes = Buffer.concat(held);
       // Reads before it keeps, so that a file that is no list leaves nothing behind.
-      await fileReader.read(bytes);
+      await boundedReader.read('people', bytes);
       return addImport(tx, { name: called, bytes, size, createdAt: nowMs });
     }
     await updateImport(tx, importId, { size });

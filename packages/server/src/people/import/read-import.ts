@@ -28,7 +28,7 @@ import {
 import type { Queryable } from '../../store/database';
 import { knownKeys, suppressionReasons } from '../../store/people/person/people-rows';
 import type { ImportRow } from '../../store/people/import/import-rows';
-import { fileReader } from './file-reader';
+import { boundedReader } from '../../bounded/bounded-reader';
 import { isThrowAway } from './throw-away';
 
 /** An import: the file with its corrections, cleaned, and sorted into rows to import and rows set aside. */
@@ -81,7 +81,7 @@ export async function readToTake(db: Queryable, row: ImportRow): Promise<ReadImp
 /** What a file's columns are, and its rows or those of its head. @throws DomainError when it cannot be read as people */
 export async function readImportColumns(row: ImportRow): Promise<Omit<ReadImport, 'sorted' | 'notes'>> {
   const choices = { ...row.reading, sheet: row.sheet };
-  const file = isLarge(row) ? readHead(row.bytes) : await fileReader.read(row.bytes, choices);
+  const file = isLarge(row) ? readHead(row.bytes) : await boundedReader.read('people', row.bytes, choices);
   const mended = withEdits(file.table, row.edits ?? {});
   const guesses = guessColumns(mended);
   const chosen = row.roles ?? guesses.map((g) => g.role);

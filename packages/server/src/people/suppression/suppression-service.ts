@@ -1,4 +1,4 @@
-import { fileReader } from '../import/file-reader';
+import { boundedReader } from '../../bounded/bounded-reader';
 import { DomainError, readSuppression, readSuppressions, type SuppressionEntry } from '@baton/core';
 import type { SuppressionImport } from '@baton/contract';
 import { applyEvent } from '../../campaigns/apply-event';
@@ -38,7 +38,7 @@ export async function importSuppressions(
   bytes: Uint8Array,
   nowMs: number,
 ): Promise<SuppressionImport> {
-  const { entries, aside } = readSuppressions(await fileReader.read(bytes));
+  const { entries, aside } = readSuppressions(await boundedReader.read('people', bytes));
   const added = await db.transaction((tx) => putOn(tx, entries, name, nowMs));
   return { added, known: entries.length - added, aside: aside.slice(0, MOST_ASIDE), asideTotal: aside.length };
 }

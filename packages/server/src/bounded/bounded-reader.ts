@@ -1,9 +1,10 @@
 import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
-import { DomainError, type PeopleFile, type ReadingChoices } from '@baton/core';
+import { DomainError } from '@baton/core';
 import type { ReadingAnswer, ReadingAsked } from './reader-thread';
+import { TOO_MUCH, type Readers } from './readers';
 
-/** What reading a file may cost. */
+/** What one reading may cost. */
 export interface ReadingLimits {
   /** Megabytes of memory of the thread that reads. */
   memoryMb: number;
@@ -16,34 +17,39 @@ const IDLE_MS = 30_000;
 
 /** The built program of the thread: beside the server's, or where that is built when it runs from its sources. */
 const PROGRAM = fileURLToPath(
-  new URL(import.meta.url.endsWith('.ts') ? '../../../dist/reader-thread.mjs' : './reader-thread.mjs', import.meta.url),
+  new URL(import.meta.url.endsWith('.ts') ? '../../dist/reader-thread.mjs' : './reader-thread.mjs', import.meta.url),
 );
 
 /**
- * Reads files that somebody brought in a thread of its own, one after another. What is in a file can take the thread's
- * memory and time, never the server's: past the limits the thread is ended, and the file gets a sentence.
+ * Reads what comes from outside in a thread of its own, one after another: files that somebody brought, messages that
+ * came in. What is in them can take the thread's memory and time, never the server's: past the limits the thread is
+ * ended, and what was read gets a sentence.
  */
-export class FileReader {
+export class BoundedReader {
   private thread: Worker | null = null;
   private idle: NodeJS.Timeout | null = null;
   private last: Promise<unknown> = Promise.resolve();
 
   constructor(private readonly limits: ReadingLimits = READING_LIMITS) {}
 
-  /** @throws DomainError as `readPeopleFile` of core; `too_large` when it took too much memory or time */
-  read(bytes: Uint8Array, choices: ReadingChoices = {}): Promise<PeopleFile> {
-    const reading = this.last.then(() => this.readNow(bytes, choices));
+  /**
+   * @param input is copied to the thread, and what it gives is copied back
+   * @throws DomainError as the reader does; `too_large` when it took too much memory or time
+   */
+  read<R extends keyof Readers>(reader: R, ...input: Parameters<Readers[R]>): Promise<Awaited<ReturnType<Readers[R]>>> {
+    const reading = this.last.then(() => this.readNow({ reader, input }));
     this.last = reading.catch(() => undefined);
-    return reading;
+    return reading as Promise<Awaited<ReturnType<Readers[R]>>>;
   }
 
-  private async readNow(bytes: Uint8Array, choices: ReadingChoices): Promise<PeopleFile> {
+  private async readNow(asked: ReadingAsked): Promise<unknown> {
     if (this.idle) clearTimeout(this.idle);
     const thread = (this.thread ??= this.start());
     thread.ref();
     try {
-      const answer = await this.answerOf(thread, { bytes, choices });
-      if ('file' in answer) return answer.file;
+      const answer = await this.answerOf(thread, asked);
+      if ('read' in answer) return answer.read;
+      if ('failed' in answer) throw answer.failed;
       throw new DomainError(answer.code, answer.message);
     } finally {
       thread.unref();
@@ -76,10 +82,10 @@ export class FileReader {
       const failed = (error: NodeJS.ErrnoException) => {
         stop();
         this.end();
-        reject(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? tooMuch('memory') : error);
+        reject(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? tooMuch(asked, 'memory') : error);
       };
-      const ended = () => failed(tooMuch('memory'));
-      const timer = setTimeout(() => failed(tooMuch('time')), this.limits.timeMs);
+      const ended = () => failed(tooMuch(asked, 'memory'));
+      const timer = setTimeout(() => failed(tooMuch(asked, 'time')), this.limits.timeMs);
       thread.on('message', answered).on('error', failed).on('exit', ended);
       thread.postMessage(asked);
     });
@@ -93,11 +99,8 @@ export class FileReader {
   }
 }
 
-const tooMuch = (what: 'memory' | 'time'): DomainError =>
-  new DomainError(
-    'too_large',
-    `Reading this file takes more ${what} than a list of people needs. Save it as CSV, which is read piece by piece; nothing has been imported.`,
-  );
+const tooMuch = ({ reader }: ReadingAsked, what: 'memory' | 'time'): DomainError =>
+  new DomainError('too_large', TOO_MUCH[reader](what));
 
-/** The server's own. */
-export const fileReader = new FileReader();
+/** The process's own. */
+export const boundedReader = new BoundedReader();

@@ -1,0 +1,45 @@
+import { BoundedReader, READING_LIMITS } from '../bounded/bounded-reader';
+import type { ParsedMail } from './parse-mail';
+
+/** A message that came in, and whether only its head could be read. */
+export interface ReadMail extends ParsedMail {
+  isHeadOnly: boolean;
+}
+
+/** Messages are read in a thread of their own: one that is made to take long stops no file that somebody brings. */
+const reader = new BoundedReader({ ...READING_LIMITS, timeMs: 30_000 });
+
+/** Of a message that cannot be read whole, what is read instead. */
+const HEAD_BYTES = 64 * 1024;
+
+const NOTHING: ParsedMail = {
+  ...{ headers: {}, from: '', fromName: '', subject: '', text: '', messageId: '' },
+  ...{ deliveryReports: [], feedbackReports: [], enclosed: [] },
+};
+
+/**
+ * Reads a message whatever is in it. One that takes too much, or that no parser takes, is known by its head; where that
+ * does not read either, by nothing.
+ */
+export async function readIncoming(raw: Uint8Array): Promise<ReadMail> {
+  const whole = await parsed(raw);
+  if (whole) return { ...whole, isHeadOnly: false };
+  const head = await parsed(headOf(raw));
+  return { ...(head ?? NOTHING), isHeadOnly: true };
+}
+
+async function parsed(raw: Uint8Array): Promise<ParsedMail | null> {
+  try {
+    return await reader.read('mail', raw);
+  } catch {
+    // Whatever it is, it is the message's own: the thread does nothing else.
+    return null;
+  }
+}
+
+/** The header fields of a message (RFC 5322, 2.1), as many as are read. */
+function headOf(raw: Uint8Array): Uint8Array {
+  const head = Buffer.from(raw.subarray(0, HEAD_BYTES));
+  const end = /\r?\n\r?\n/.exec(head.toString('latin1'))?.index;
+  return end === undefined ? head : head.subarray(0, end + 2);
+}
