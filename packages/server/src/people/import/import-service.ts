@@ -133,7 +133,7 @@ async function viewOf(db: Queryable, row: ImportRow, read: ReadImport): Promise<
     encoding: file.encoding,
     otherLines: file.otherLines,
     addressCandidates: candidatesOf(read),
-    encodingQuestion: isLarge(row) ? null : encodingQuestionOf(read),
+    encodingQuestion: encodingQuestionOf(read),
     delimiter: file.delimiter,
     headerLine: cleaned.headerLine,
     titleRows: cleaned.titleRows,

@@ -81,7 +81,7 @@ export async function readToTake(db: Queryable, row: ImportRow): Promise<ReadImp
 /** What a file's columns are, and its rows or those of its head. @throws DomainError when it cannot be read as people */
 export async function readImportColumns(row: ImportRow): Promise<Omit<ReadImport, 'sorted' | 'notes'>> {
   const choices = { ...row.reading, sheet: row.sheet };
-  const file = isLarge(row) ? readHead(row.bytes) : await boundedReader.read('people', row.bytes, choices);
+  const file = isLarge(row) ? readHead(row.bytes, choices) : await boundedReader.read('people', row.bytes, choices);
   const mended = withEdits(file.table, row.edits ?? {});
   const guesses = guessColumns(mended);
   const chosen = row.roles ?? guesses.map((g) => g.role);

@@ -57,6 +57,21 @@ describe('a file read in pieces', () => {
     );
   });
 
+  it('has them where line ends are of several kinds, and where its encoding was said', () => {
+    const mixed = Buffer.from(
+      'email,name\rana@x.example,Ana\nbo@x.example,"B\r\no"\r\ncy@x.example,Cy\n\r\ndee@x.example,Dee\r',
+    );
+    const { table } = readPeopleFile(mixed);
+    expect(table.rows.map((r) => r.cells[0])).toEqual(['ana', 'bo', 'cy', 'dee'].map((name) => `${name}@x.example`));
+    for (let size = 1; size < 12; size++)
+      expect(streamed(mixed, [size])).toEqual({ rows: table.rows, aside: table.aside });
+    const czech = Buffer.from('email,name\na@x.example,Ji\xf8\xed\n', 'latin1');
+    const file = readHead(czech, { encoding: 'windows-1250' });
+    expect(file).toMatchObject({ encoding: 'Windows-1250', table: { rows: [{ cells: ['a@x.example', 'Jiří'] }] } });
+    const stream = new PeopleStream(czech, file);
+    expect(stream.push(czech).rows.map((r) => stream.whole(r).cells[1])).toEqual(['Jiří']);
+  });
+
   it('has them also where plain cells stay bytes until they are asked for', () => {
     const plain = fc.constantFrom('kelp', 'Grove & Daughters', 'a, b', '', '12', 'two\nlines', 'Łódź', 'x  y', ' z');
     const mixed = fc

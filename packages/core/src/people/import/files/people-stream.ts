@@ -2,9 +2,9 @@ import { DomainError } from '../../../errors';
 import { decodeAscii, decodeLines, decodeText, rejectBinary, utf16Order, type Utf16Order } from './decode-text';
 import { encodingNamed, type Encoding } from './guess-encoding';
 import { PlainLines } from './plain-lines';
-import { DelimitedRows, guessForm, type RowsRead } from './read-delimited';
+import { DelimitedRows, guessForm, hasMixedEnds, withOneLineEnd, type RowsRead } from './read-delimited';
 import { jsonLineCells, NO_OBJECT } from './read-json-lines';
-import { readPeopleFile, type PeopleFile } from './read-people-file';
+import { readPeopleFile, type PeopleFile, type ReadingChoices } from './read-people-file';
 import type { PieceRow, RowAside, TableRow } from './table';
 import { isPlainText, rowFitter } from './table-of-rows';
 
@@ -17,16 +17,17 @@ export const HEAD_BYTES = 1024 * 1024;
  * Reads the head of a file that is too large to be read whole, as if it were the file.
  *
  * @param head its first bytes; what follows the last line break is not looked at
+ * @param choices its encoding, where it is said
  * @throws DomainError `too_large` for what cannot be read piece by piece; whatever {@link readPeopleFile} throws
  */
-export function readHead(head: Uint8Array): PeopleFile {
+export function readHead(head: Uint8Array, choices: Pick<ReadingChoices, 'encoding'> = {}): PeopleFile {
   const { lines } = wholeLines(head, utf16Order(head));
   if (lines.length === 0)
     throw new DomainError(
       'not_text',
       `The first line of this file has more than ${(head.length / 1024 / 1024).toFixed(0)} MB. Expected CSV: a header row and one row per person.`,
     );
-  const file = readPeopleFile(lines);
+  const file = readPeopleFile(lines, choices);
   if (file.kind !== 'delimited' && file.kind !== 'json_lines')
     throw new DomainError(
       'too_large',
@@ -47,6 +48,8 @@ export interface PieceRead {
 /** Rows of a large file as its pieces come, in bounded memory. Lines and reasons are those of the file read whole. */
 export class PeopleStream {
   private waiting: Uint8Array = new Uint8Array();
+  /** Where the head has line ends of several kinds, so has the file. */
+  private readonly ends: OneLineEnd | null;
   private readonly read: (text: string, isLast: boolean) => RowsRead;
   /** Whether a row has begun that has not ended yet. */
   private readonly isWaiting: () => boolean;
@@ -76,7 +79,9 @@ export class PeopleStream {
     const { table, kind } = file;
     this.utf16 = utf16Order(head);
     this.other = encodingNamed(file.encoding) ?? 'windows-1252';
-    const text = decodeText(wholeLines(head, this.utf16).lines).text;
+    const own = decodeText(wholeLines(head, this.utf16).lines).text;
+    this.ends = this.utf16 === null && kind === 'delimited' && hasMixedEnds(own) ? new OneLineEnd() : null;
+    const text = this.ends ? withOneLineEnd(own) : own;
     const columns = table.header.map((_, i) => i);
     this.wanted = columns.filter(isWanted);
     this.blank = columns.map(() => '');
@@ -96,7 +101,8 @@ export class PeopleStream {
     this.firstLine = kind === 'json_lines' ? 1 : ((table.rows[0] ?? table.aside[0])?.line ?? 1);
   }
 
-  push(bytes: Uint8Array): PieceRead {
+  push(written: Uint8Array): PieceRead {
+    const bytes = this.ends ? this.ends.push(written) : written;
     const all = this.waiting.length === 0 ? bytes : concat(this.waiting, bytes);
     const { lines, rest } = wholeLines(all, this.utf16);
     this.waiting = rest.slice();
@@ -216,6 +222,22 @@ export class PeopleStream {
       else out.rows.push({ line: fitted.line, cells: fitted.cells, plain: null, at: 0 });
     }
     return out;
+  }
+}
+
+/** Makes one line feed of every line end, as bytes of any encoding that has ASCII come. */
+class OneLineEnd {
+  private isAfterReturn = false;
+
+  push(bytes: Uint8Array): Uint8Array {
+    const out = new Uint8Array(bytes.length);
+    let n = 0;
+    for (const byte of bytes) {
+      const isReturn = byte === 0x0d;
+      if (byte !== 0x0a || !this.isAfterReturn) out[n++] = isReturn ? 0x0a : byte;
+      this.isAfterReturn = isReturn;
+    }
+    return out.subarray(0, n);
   }
 }
 

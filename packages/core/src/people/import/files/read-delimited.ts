@@ -14,10 +14,12 @@ export function readDelimited(text: string): Table & { delimiter: string } {
 }
 
 /** Line ends of several kinds in one text become one. */
-function withOneLineEnd(text: string): string {
-  if (!text.includes('\r')) return text;
-  const isOfOneKind = /\r(?!\n)/.test(text) ? !text.includes('\n') : !/(?:^|[^\r])\n/.test(text);
-  return isOfOneKind ? text : text.replace(/\r\n?/g, '\n');
+export const withOneLineEnd = (text: string): string => (hasMixedEnds(text) ? text.replace(/\r\n?/g, '\n') : text);
+
+/** Whether a text has line ends of several kinds. */
+export function hasMixedEnds(text: string): boolean {
+  if (!text.includes('\r')) return false;
+  return /\r(?!\n)/.test(text) ? text.includes('\n') : /(?:^|[^\r])\n/.test(text);
 }
 
 /** A way of writing quotation marks other than RFC 4180's. */
