@@ -23,8 +23,11 @@ export interface CleanedTable {
 }
 
 const EXAMPLES = 3;
-/** ASCII with single spaces inside and without `&`: what most cells are, and no cleaning of spaces and letters changes. */
-const PLAIN = /^[!-%'-~]+(?: [!-%'-~]+)*$/;
+/**
+ * ASCII with single spaces inside and without signs of HTML: what most cells are, and no cleaning of spaces and letters
+ * changes.
+ */
+const PLAIN = /^(?:[!-%'-~]|&(?![a-z\d#]))+(?: (?:[!-%'-~]|&(?![a-z\d#]))+)*$/i;
 const NAMES: readonly ColumnRole[] = ['given_name', 'family_name', 'full_name'];
 
 /** Which cells a cleaning is for, what it makes of one, and whether it leaves {@link PLAIN} ones as they are. */

@@ -19,6 +19,7 @@ describe('plain lines', () => {
     expect(read('ana@x.example,Ana Reyes,,+353 1\nnext', 4)).toEqual(['ana@x.example', 'Ana Reyes', '', '+353 1']);
     expect(read('"Grove, Ltd","",b\n', 3)).toEqual(['Grove, Ltd', '', 'b']);
     expect(read('a;b,c\r\n', 2, { delimiter: ';', newline: '\r\n' })).toEqual(['a', 'b,c']);
+    expect(read("Grove & Daughters,Sean O'Neil,a&,\n", 4)).toEqual(['Grove & Daughters', "Sean O'Neil", 'a&', '']);
     expect(read('a\tb\n', 2, { delimiter: '\t', newline: '\n' })).toEqual(['a', 'b']);
   });
 
@@ -35,6 +36,8 @@ describe('plain lines', () => {
     ['a doubled quotation mark', 'a,"5"" pipe"\n', 2],
     ['a line break in quotation marks', 'a,"b\nc"\n', 2],
     ['a quotation mark that is never closed', 'a,"b', 2],
+    ['an apostrophe at the head', "a,'012\n", 2],
+    ['a sign of HTML', 'a,b &amp; c\n', 2],
     ['a backslash', 'a,b\\c\n', 2],
     ['a letter beyond ASCII', 'a,Zoë\n', 2],
     ['a control character', 'a,b\u0007\n', 2],

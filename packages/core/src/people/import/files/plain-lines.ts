@@ -6,11 +6,13 @@ const DELIMITER = 3;
 const QUOTE = 4;
 const RETURN = 5;
 const NEWLINE = 6;
+/** A sign that means something in some places: an ampersand, an apostrophe. */
+const DEPENDS = 7;
 
 /**
  * Finds the cells of plain lines in bytes, without making text of them. A plain line has as many cells as expected, and
  * each is empty or printable ASCII with single spaces inside, in quotation marks or without, and has neither a
- * quotation mark nor an apostrophe, a backslash or an ampersand in it. That is what nearly all lines of nearly all files are, and what no encoding,
+ * quotation mark nor a backslash in it, nor an apostrophe at its head, nor a sign written as in HTML. That is what nearly all lines of nearly all files are, and what no encoding,
  * cleaning of spaces or mending of letters changes.
  */
 export class PlainLines {
@@ -28,7 +30,8 @@ export class PlainLines {
     this.kinds.fill(LETTER, 0x21, 0x7f);
     this.kinds[0x20] = SPACE;
     this.kinds[0x22] = QUOTE;
-    for (const sign of "\\'&") this.kinds[sign.charCodeAt(0)] = OTHER;
+    this.kinds[0x5c] = OTHER;
+    for (const sign of "'&") this.kinds[sign.charCodeAt(0)] = DEPENDS;
     this.kinds[0x0a] = NEWLINE;
     this.hasReturns = form.newline === '\r\n';
     if (this.hasReturns) this.kinds[0x0d] = RETURN;
@@ -77,7 +80,7 @@ export class PlainLines {
     const { kinds } = this;
     let at = from;
     for (let word = from; ; word = ++at) {
-      at = this.endOfWord(bytes, at);
+      at = this.endOfWord(bytes, at, from);
       const kind = kinds[bytes[at] as number];
       if (kind === SPACE && at > word) continue;
       const isEnd = kind === DELIMITER || kind === NEWLINE || kind === RETURN;
@@ -85,10 +88,18 @@ export class PlainLines {
     }
   }
 
+  /** Where a word ends that begins here, of a cell that begins at `cell`. */
+  private endOfWord(bytes: Uint8Array, from: number, cell: number): number {
+    let at = this.endOfLetters(bytes, from);
+    while (this.kinds[bytes[at] as number] === DEPENDS && isLetterAt(bytes, at, cell))
+      at = this.endOfLetters(bytes, at + 1);
+    return at;
+  }
+
   /**
    * Where the letters end that begin here. What is done once in a turn of a loop takes longer than to look at a letter.
    */
-  private endOfWord(bytes: Uint8Array, from: number): number {
+  private endOfLetters(bytes: Uint8Array, from: number): number {
     const { kinds } = this;
     for (let at = from; ; at += 4) {
       if (kinds[bytes[at] as number] !== LETTER) return at;
@@ -102,12 +113,16 @@ export class PlainLines {
     const { kinds } = this;
     let at = from;
     for (let word = from; ; word = ++at) {
-      at = this.endOfWord(bytes, at);
+      at = this.endOfWord(bytes, at, from);
       // A tab is not a letter in any cell, wherever it is.
-      while (kinds[bytes[at] as number] === DELIMITER && bytes[at] !== 0x09) at = this.endOfWord(bytes, at + 1);
+      while (kinds[bytes[at] as number] === DELIMITER && bytes[at] !== 0x09) at = this.endOfWord(bytes, at + 1, from);
       const kind = kinds[bytes[at] as number];
       if (kind === SPACE && at > word) continue;
       return kind === QUOTE && (at > word || at === from) ? at : -1;
     }
   }
 }
+
+/** An apostrophe within a cell, or an ampersand that begins no sign of HTML (`&amp;`). */
+const isLetterAt = (bytes: Uint8Array, at: number, cell: number): boolean =>
+  bytes[at] === 0x27 ? at > cell : !/[a-z\d#]/i.test(String.fromCharCode(bytes[at + 1] ?? 0));
