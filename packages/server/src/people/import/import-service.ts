@@ -164,12 +164,12 @@ async function viewOf(db: Queryable, row: ImportRow, read: ReadImport): Promise<
   };
 }
 
-/** The first rows as they will be taken: cleaned, and dates on which to send as they are read. */
+/** The first rows as they will be taken: cleaned, and dates on which to send as they are read, once that is known. */
 function sampleOf(
   row: ImportRow,
-  { cleaned, mended, roles }: ReadImport,
+  { cleaned, mended, roles, question }: ReadImport,
 ): Omit<ImportView['sample'][number], 'note' | 'checks'>[] {
-  const sendOn = roles.indexOf('send_on');
+  const sendOn = asksWhenToSend(row, { question, roles }) ? -1 : roles.indexOf('send_on');
   const dates = cleaned.rows.map((r) => r.cells[sendOn] ?? '');
   const read = sendOn < 0 ? null : dateReader(dates, { ...datesOf(row), serials: true });
   return cleaned.rows.slice(0, SAMPLE_ROWS).map((r, i) => {
@@ -249,10 +249,14 @@ function questionOf(row: ImportRow, { question, mended, roles }: ReadImport): Im
 function obstacleOf(row: ImportRow, { roles, sorted, cleaned, question }: ReadImport): string {
   if (!roles.includes('address'))
     return `No column holds email addresses; the columns are ${cleaned.header.slice(0, 8).join(', ')}. Say which one is the address.`;
-  if (question && roles[question.column] === 'send_on' && row.reading?.monthFirst === undefined)
+  if (question && asksWhenToSend(row, { question, roles }))
     return `The dates on which to send could be read two ways: “${question.cell}”. Say which it is.`;
   return sorted.taken.length === 0 ? 'No row has an address that can be used.' : '';
 }
+
+/** Whether the dates on which to send could be read two ways, and nobody has said which. */
+const asksWhenToSend = (row: ImportRow, { question, roles }: Pick<ReadImport, 'question' | 'roles'>): boolean =>
+  question !== null && roles[question.column] === 'send_on' && row.reading?.monthFirst === undefined;
 
 /** Changes the choices of an import and shows it anew. @throws DomainError `conflict` while it is being taken */
 async function change(

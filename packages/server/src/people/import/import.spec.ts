@@ -73,6 +73,7 @@ describe('an import', () => {
     const csv = 'email;send on;note\nana@m.example;3/4/2026;a\nbo@m.example;5/6/2026;b';
     const view = await take(csv);
     await world.api.put(`/imports/${view.id}/cells`, { line: 3, column: 2, value: 'mended' });
+    expect(view.sample[0]?.cells[1]).toBe('3/4/2026');
     const said = await world.api.put<ImportView>(`/imports/${view.id}/reading`, { monthFirst: true });
     expect(said.sample.map((s) => s.cells)).toEqual([
       ['ana@m.example', '2026-03-04', 'a'],

@@ -1,7 +1,7 @@
 import { givenNameFirst, nameCase, splitName, withoutLegalForm } from './clean-names';
 import type { ColumnRole } from '../columns/column-roles';
 import { CLEANINGS, type Cleaning } from './cleanings';
-import { namedAddress, nameTaker } from './named-address';
+import { firstAddress, namedAddress, nameTaker } from './named-address';
 import { dateOrder, dateReader, type DateReading } from '../columns/read-dates';
 import { repairText, tidySpaces } from './repair-text';
 import type { Table, TableRow } from '../files/table';
@@ -41,6 +41,7 @@ const PER_CELL: Record<
     clean: (cell) => (PLAIN.test(cell) ? cell : repairText(cell)),
     leavesPlain: true,
   },
+  first_address: { isFor: (role) => role === 'address', clean: firstAddress, leavesPlain: false },
   name_case: { isFor: (role) => NAMES.includes(role), clean: caseOfName, leavesPlain: false },
   legal_form: { isFor: (role) => role === 'company', clean: withoutLegalForm, leavesPlain: false },
 };

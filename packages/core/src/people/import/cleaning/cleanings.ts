@@ -2,6 +2,7 @@
 export const CLEANINGS = [
   'spaces',
   'broken_letters',
+  'first_address',
   'named_address',
   'name_case',
   'split_name',

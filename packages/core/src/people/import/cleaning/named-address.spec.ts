@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { namedAddress, nameTaker } from './named-address';
+import { firstAddress, namedAddress, nameTaker } from './named-address';
 
 describe('namedAddress', () => {
   it.each([
@@ -60,4 +60,17 @@ describe('nameTaker', () => {
     expect(take(['address'], 'ana@x.example')).toEqual(['ana@x.example', '']);
     expect(take(['full_name'], 'Ana')).toBeUndefined();
   });
+});
+
+describe('the first of several addresses', () => {
+  it.each([
+    ['ana@x.example; ana@y.example', 'ana@x.example'],
+    ['ana@x.example,ana@y.example,ana@z.example', 'ana@x.example'],
+    ['ana@x.example / ana@y.example', 'ana@x.example'],
+    ['ana@x.example or ana@y.example', 'ana@x.example'],
+    ['ana@x.example\nana@y.example', 'ana@x.example'],
+    ['ana@x.example', 'ana@x.example'],
+    ['ana@x.example; see ana@y.example', 'ana@x.example; see ana@y.example'],
+    ['ana@@x.example', 'ana@@x.example'],
+  ])('of %j', (cell, first) => expect(firstAddress(cell)).toBe(first));
 });

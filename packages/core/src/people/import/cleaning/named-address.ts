@@ -33,6 +33,16 @@ export function namedAddress(cell: string): NamedAddress | null {
   return { name: roleOfHeader(tidy) === 'address' ? '' : decodeWords(tidy), address };
 }
 
+/** What stands between two addresses of one cell. */
+const BETWEEN = /[\s,;/|]+(?:(?:or|and|oder|und|ou|et|o|y|e)\s+)?/iu;
+
+/** The first of several addresses in a cell, where all of it is addresses; another cell as it is. */
+export function firstAddress(cell: string): string {
+  if (cell.split('@').length < 3) return cell;
+  const all = cell.split(BETWEEN).filter((part) => part !== '');
+  return all.length > 1 && all.every((part) => parseAddress(part).ok) ? (all[0] as string) : cell;
+}
+
 /** Whether a cell is an address, with a name beside it or without. */
 export const holdsAddress = (cell: string): boolean => parseAddress(cell).ok || namedAddress(cell) !== null;
 

@@ -14,6 +14,7 @@ const CLEANING_WORDS: Record<Cleaning, string> = {
   named_address: texts.takeNamesOutOfAddress,
   name_case: texts.fixCapitalsInNames,
   split_name: texts.splitFullNames,
+  first_address: texts.takeTheFirstAddress,
   legal_form: texts.removeLegalFormsFromCompanies,
   dates: texts.writeDatesAsIso,
 };

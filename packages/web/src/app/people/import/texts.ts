@@ -124,6 +124,7 @@ export const peopleImportTexts = {
     takeNamesOutOfAddress: 'Take names out of address cells',
     fixCapitalsInNames: 'Fix capitals in names',
     splitFullNames: 'Split full names',
+    takeTheFirstAddress: 'Take the first of several addresses',
     removeLegalFormsFromCompanies: 'Remove legal forms from companies',
     writeDatesAsIso: 'Write dates as 2026-12-24',
   },
