@@ -38,7 +38,7 @@ async function makeWorkspace(stack: Stack): Promise<Made> {
     ...{ address, senderName: 'Ines Aldrich', signature: 'Ines', username: address, password: PASSWORD },
     ...{ smtp: server(stack.smtpPort), imap: server(stack.imapPort), zone: 'Europe/Dublin' },
     windows: [weekday, weekday, weekday, weekday, weekday, [], []],
-    ...{ dailyQuota: 20, ramp: null, providerLimit24h: null, paceSeconds: 60, keepsSent: true },
+    ...{ dailyQuota: 20, ramp: null, providerLimit24h: null, paceSeconds: 60 },
     ...{ archiveFolder: '', replyTo: '', daysOff: [] },
   });
   const personas = ['keen', 'keen', 'unknown', 'asks_out', 'silent', 'silent', 'reader', 'reader'];

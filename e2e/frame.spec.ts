@@ -10,7 +10,7 @@ test('bad files get a sentence, and nothing of them is kept', async ({ page, sta
   await give('sheet.xlsx', Buffer.from([0x50, 0x4b, 3, 4, 0, 0, 0, 0]));
   await expect(problem).toContainText('This zip archive is not a workbook');
   await give('big.xlsx', Buffer.concat([Buffer.from('PK\x03\x04'), Buffer.alloc(40 * 1024 * 1024)]));
-  await expect(problem).toContainText('workbooks and contact cards can have up to 32 MB');
+  await expect(problem).toContainText('workbooks, contact cards and JSON can have up to 32 MB');
   // Of a sheet with one bad row the others can be taken; it says why this one cannot.
   await give('open.csv', Buffer.from('email,note\na@x.example,"oops\nb@x.example,x'));
   await page.getByRole('button', { name: 'Show 1 set aside' }).click();

@@ -25,7 +25,7 @@ async function begin(stack: Stack, people: readonly string[]) {
     const server = (port: number) => ({ host: '127.0.0.1', port, security: 'none' });
     const { id } = await call<{ id: number }>('POST', '/mailboxes', {
       ...{ address, senderName: name, signature: name, username: address, password: PASSWORD },
-      ...{ smtp: server(stack.smtpPort), imap: server(stack.imapPort), zone: 'Europe/Dublin', keepsSent: true },
+      ...{ smtp: server(stack.smtpPort), imap: server(stack.imapPort), zone: 'Europe/Dublin' },
       windows: [1, 2, 3, 4, 5, 6, 7].map((d) => (d < 6 ? [[540, 1020]] : [])),
       ...{ dailyQuota: 5, ramp: null, providerLimit24h: null, paceSeconds: 60 },
     });

@@ -54,8 +54,8 @@ export async function demo() {
     };
     await processes.run('The migration', SERVER_MAIN, ['migrate'], env);
     await processes.start('The simulator', SIMULATOR_MAIN, [], env, lost('The simulator'));
-    await processes.start('The server', SERVER_MAIN, ['serve'], env, lost('The server'));
-    await processes.start('The worker', SERVER_MAIN, ['work'], env, lost('The worker'));
+    await processes.keep('The server', SERVER_MAIN, ['serve'], env);
+    await processes.keep('The worker', SERVER_MAIN, ['work'], env);
     if (!existsSync(filled)) {
       say('Filling in Tidewater Kelp Works: four weeks of sending');
       // A filling that is broken off begins again from nothing, so it need not survive a power cut.

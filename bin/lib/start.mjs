@@ -10,7 +10,7 @@ import { together } from './together.mjs';
 export async function start() {
   const port = Number(process.env.BATON_PORT ?? 4300);
   const address = `http://127.0.0.1:${port}`;
-  await together(claimInstance('start', address), async ({ processes, lost, useCluster }) => {
+  await together(claimInstance('start', address), async ({ processes, useCluster }) => {
     await requireFree(port, 'its web page', 'BATON_PORT');
     preparePackages();
     await build();
@@ -21,8 +21,8 @@ export async function start() {
       BATON_WEB_DIR: WEB_DIR,
     };
     await processes.run('The migration', SERVER_MAIN, ['migrate'], env);
-    await processes.start('The server', SERVER_MAIN, ['serve'], env, lost('The server'));
-    await processes.start('The worker', SERVER_MAIN, ['work'], env, lost('The worker'));
+    await processes.keep('The server', SERVER_MAIN, ['serve'], env);
+    await processes.keep('The worker', SERVER_MAIN, ['work'], env);
     say(`\nBaton is ready:  ${address}\nCtrl+C stops it.`);
   });
 }
@@ -33,10 +33,10 @@ export async function worker() {
     throw new UserError('A further worker needs DATABASE_URL and BATON_KEY_FILE, the same as the first.');
   await together(
     () => undefined,
-    async ({ processes, lost }) => {
+    async ({ processes }) => {
       preparePackages();
       await build();
-      await processes.start('The worker', SERVER_MAIN, ['work'], {}, lost('The worker'));
+      await processes.keep('The worker', SERVER_MAIN, ['work'], {});
       say('The worker is running. Ctrl+C stops it.');
     },
   );

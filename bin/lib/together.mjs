@@ -3,7 +3,10 @@ import { STATE } from './paths.mjs';
 import { startCluster } from './postgres.mjs';
 import { preparePostgres } from './prepare.mjs';
 import { Processes } from './processes.mjs';
-import { UserError } from './say.mjs';
+import { say, UserError } from './say.mjs';
+
+/** How often is looked whether PostgreSQL still runs. */
+const LOOK_MS = 2000;
 
 /**
  * Runs processes and perhaps a private cluster until Ctrl+C, then ends all of them, whatever happened.
@@ -14,10 +17,12 @@ import { UserError } from './say.mjs';
 export async function together(release, begin) {
   const processes = new Processes();
   let cluster = null;
+  let watch = null;
   let ending = null;
   const end = (code, text) => {
     ending ??= (async () => {
       if (text) console.error(text);
+      clearInterval(watch);
       await processes.stop();
       await cluster?.stop();
       release();
@@ -27,12 +32,24 @@ export async function together(release, begin) {
   };
   process.on('SIGINT', () => void end(0));
   process.on('SIGTERM', () => void end(0));
-  const useCluster = async (folder) =>
-    (cluster = await startCluster({ bin: preparePostgres(), dir: join(STATE, folder) }));
+  const useCluster = async (folder) => {
+    cluster = await startCluster({ bin: preparePostgres(), dir: join(STATE, folder) });
+    const look = () => {
+      if (ending || cluster.isRunning()) return;
+      say('PostgreSQL ended and is started again.');
+      try {
+        cluster.startAgain();
+      } catch (error) {
+        say(error.message);
+      }
+    };
+    watch = setInterval(look, LOOK_MS);
+    return cluster;
+  };
   try {
     await begin({
       processes,
-      lost: (title) => () => void end(1, `${title} ended unexpectedly; its words are above.`),
+      lost: (title) => () => void end(1, `${title} ended unexpectedly; what it said is in .baton/logs.`),
       useCluster,
     });
   } catch (error) {

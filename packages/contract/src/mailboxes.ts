@@ -21,7 +21,6 @@ export interface MailboxChoices {
   ramp: { first: number; add: number; every: number } | null;
   providerLimit24h: number | null;
   paceSeconds: number;
-  keepsSent: boolean;
   /** The folder into which a copy of each message that leaves is put; '' for none. */
   archiveFolder: string;
   /** Where replies go, where not to the mailbox itself; '' for itself. */
@@ -38,6 +37,10 @@ export interface MailboxView extends Omit<MailboxChoices, 'password'> {
   /** What the rest changed for the messages planned in it; null until that is known. */
   restMoved: RestMoved | null;
   problem: string | null;
+  /** Whether the connection test has found that the provider itself keeps a copy of what is sent. */
+  keepsSent: boolean;
+  /** Since when its server takes nothing from it, and what it said; null while it does. */
+  failing: { since: number; words: string } | null;
   quotaToday: number;
   /** Units used today. */
   sentToday: number;
@@ -84,6 +87,8 @@ export interface MailboxRules {
 export interface MailboxTest {
   steps: { name: string; ok: boolean; said: string }[];
   ok: boolean;
+  /** Whether the provider put a copy of the test's message into the Sent folder. */
+  keepsSent: boolean;
 }
 
 /** What became of one row of a file of mailboxes. */

@@ -3,6 +3,7 @@ import type { Logger } from 'pino';
 import { enrolDuty } from './campaigns/enrol-duty';
 import type { Config } from './config';
 import { Conductor } from './duties/conductor';
+import { SIMULATED_PACE, type Pace } from './duties/duty';
 import { simulatedWorld, simulatorClient } from './duties/simulated-world';
 import { createConnections, type Connections } from './mailboxes/connections';
 import { forLog } from './log/for-log';
@@ -16,16 +17,23 @@ import type { Secrets } from './security/secrets';
 import { CompiledMessages } from './messages/compiled-messages';
 import { sendDuty } from './sending/send-duty';
 import type { Store } from './store/database';
+import { backOffMs } from './time/back-off';
 import { systemClock } from './time/system-clock';
 import { workspaceClock } from './time/workspace-clock';
 
 /** Pause between two looks when nothing was due. */
 const IDLE_MS = 100;
 const ASKED_IDLE_MS = 400;
+/** Pauses after something failed, the first and the longest. */
+const FAILED_MS = 250;
+const FAILED_MOST_MS = 10_000;
 
 /** How often mailboxes are read. Simulated weeks pass in seconds, in which nobody waits for an answer. */
 const READ_EVERY_MS = 3 * MINUTE_MS;
 const READ_EVERY_SIMULATED_MS = 60 * MINUTE_MS;
+
+/** In real time a slow server holds up its own mailbox only. */
+const REAL_PACE: Pace = { now: () => systemClock.now(), waitMs: 200 };
 
 export interface Worker {
   /** Finishes the work under way and stops. */
@@ -47,7 +55,9 @@ export interface AssembledWorker {
 /** All duties under one conductor; nothing runs before its first step. */
 export function assembleWorker({ store, config, secrets, log }: WorkerParts): AssembledWorker {
   const connections = createConnections(secrets);
+  const pace = config.simulatorUrl === null ? REAL_PACE : SIMULATED_PACE;
   const reading: ReadingParts = {
+    pace,
     store,
     connections,
     everyMs: config.simulatorUrl === null ? READ_EVERY_MS : READ_EVERY_SIMULATED_MS,
@@ -55,6 +65,7 @@ export function assembleWorker({ store, config, secrets, log }: WorkerParts): As
   };
   const compiled = new CompiledMessages();
   const sending = sendDuty({
+    pace,
     store,
     connections,
     secrets,
@@ -90,14 +101,20 @@ export function startWorker(parts: WorkerParts): Worker {
   const { log, store } = parts;
   const { conductor, connections } = assembleWorker(parts);
   let stopping = false;
-  const loop = async () => {
-    while (!stopping) {
+  /** Does something over and over; what fails is tried again after growing pauses. */
+  const overAndOver = async (idleMs: number, words: string, act: () => Promise<unknown>) => {
+    for (let failures = 0; !stopping;) {
       try {
-        await conductor.run(() => stopping);
+        await act();
+        failures = 0;
       } catch (error) {
-        log.error(forLog(error), 'the worker stumbled');
+        failures++;
+        log.error(forLog(error), words);
       }
-      if (!stopping) await new Promise((resolve) => setTimeout(resolve, IDLE_MS));
+      const pause = failures === 0 ? idleMs : backOffMs(failures, FAILED_MS, FAILED_MOST_MS);
+      // In short pieces: who stops it does not wait for a long pause.
+      for (let waited = 0; waited < pause && !stopping; waited += IDLE_MS)
+        await new Promise((resolve) => setTimeout(resolve, Math.min(IDLE_MS, pause - waited)));
     }
   };
   const clock = workspaceClock(store.db, systemClock);
@@ -105,21 +122,18 @@ export function startWorker(parts: WorkerParts): Worker {
   const ask = simulator === null ? askResolver : askSimulator(simulator);
   // Apart from the duties: what a person waits for must not hold up what is due, nor the other way round.
   const askedFor = async () => {
-    while (!stopping) {
-      try {
-        await takeWantedImports(store, clock, log);
-        await askWantedDomains(store, clock, ask);
-      } catch (error) {
-        log.error(forLog(error), 'work that was asked for stumbled');
-      }
-      if (!stopping) await new Promise((resolve) => setTimeout(resolve, ASKED_IDLE_MS));
-    }
+    await takeWantedImports(store, clock, log);
+    await askWantedDomains(store, clock, ask);
   };
-  const ended = Promise.all([loop(), askedFor()]);
+  const ended = Promise.all([
+    overAndOver(IDLE_MS, 'the worker stumbled', () => conductor.run(() => stopping)),
+    overAndOver(ASKED_IDLE_MS, 'work that was asked for stumbled', askedFor),
+  ]);
   return {
     async stop() {
       stopping = true;
       await ended;
+      await conductor.settle();
       await connections.close();
     },
   };

@@ -1,4 +1,4 @@
-export const FAULTS = ['drop_at_mail', 'drop_before_taking', 'drop_after_taking'] as const;
+export const FAULTS = ['drop_at_mail', 'refuse_at_mail', 'drop_before_taking', 'drop_after_taking'] as const;
 export type Fault = (typeof FAULTS)[number];
 
 /** Troubles that tests order: the next so many sends of an account meet them. */

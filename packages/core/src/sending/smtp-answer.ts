@@ -12,6 +12,10 @@ export type SendVerdict =
   | 'too_much'
   /** The mailbox itself is refused: wrong password, account closed. */
   | 'mailbox_refused'
+  /** Its provider takes nothing from it for now, whoever it is for: it rests. */
+  | 'mailbox_rests'
+  /** Its server cannot be reached, or puts it off: nothing of it is about any recipient. */
+  | 'mailbox_later'
   /** The body went out and no answer came: sent or not, nobody knows. */
   | 'unknown';
 
@@ -28,14 +32,16 @@ export interface SendOutcome {
 }
 
 /**
- * Decides whether a failure to send is transient or permanent (RFC 5321 4.2.1, RFC 3463). Answers that
- * mean *too much* are known by their enhanced code (X.7.28 of RFC 7372's registry, X.4.5, X.5.3-like
- * limits) or their words, since servers agree on no one code.
+ * Decides whether a failure to send is transient or permanent (RFC 5321 4.2.1, RFC 3463), and whom it is about: what is
+ * refused before a recipient was named is about the mailbox or its provider, but for a message that is too large
+ * (RFC 1870, 6.1). Answers that mean *too much* are known by their enhanced code (X.7.28 of RFC 7372's registry, X.4.5,
+ * X.5.3-like limits) or their words, since servers agree on no one code.
  */
 export function judgeAnswer(outcome: SendOutcome): SendVerdict {
   const { code, answer, stage, bodyStarted } = outcome;
   if (code !== null && code >= 200 && code < 300) return 'accepted';
-  if (code === null) return bodyStarted ? 'unknown' : 'transient';
+  const isBeforeRecipient = stage === 'connect' || stage === 'auth' || stage === 'mail';
+  if (code === null) return bodyStarted ? 'unknown' : isBeforeRecipient ? 'mailbox_later' : 'transient';
   if (
     /\b[45]\.(?:7\.28|4\.5)\b/.test(answer) ||
     /(?:sending|hourly|daily|rate|message|recipient)s? (?:limit|quota)|too many (?:messages|recipients|emails)|limit exceeded|throttl/i.test(
@@ -45,9 +51,14 @@ export function judgeAnswer(outcome: SendOutcome): SendVerdict {
     return 'too_much';
   }
   if (stage === 'auth' || code === 530 || code === 534 || code === 535)
-    return code < 500 ? 'transient' : 'mailbox_refused';
+    return code < 500 ? 'mailbox_later' : 'mailbox_refused';
+  if (isBeforeRecipient && !isOfSize(outcome)) return code < 500 ? 'mailbox_later' : 'mailbox_rests';
   return code < 500 ? 'transient' : 'permanent';
 }
+
+/** A message that is larger than the server takes is told of with its sender already (RFC 1870, 6.1; RFC 3463, X.3.4). */
+const isOfSize = ({ stage, code, answer }: SendOutcome): boolean =>
+  stage === 'mail' && (/\b5\.3\.4\b/.test(answer) || (code === 552 && /size|large|big/i.test(answer)));
 
 /**
  * Whether a permanent refusal says that the address is no good, or that this message or sender is not wanted

@@ -142,7 +142,6 @@ async function connectMailbox(
     ramp: m.ramp,
     providerLimit24h: 200,
     paceSeconds: 90,
-    keepsSent: true,
     archiveFolder: '',
     replyTo: '',
     daysOff: [],

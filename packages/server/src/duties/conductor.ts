@@ -2,8 +2,9 @@ import { DAY_MS, type Clock } from '@baton/core';
 import { announce } from '../store/changes';
 import { LOCKS, withLock, type Store } from '../store/database';
 import { readClock, updateClock, type ClockRow } from '../store/workspace-rows';
-import { SETTLE_MS } from '../sending/recover';
+import { SETTLE } from '../sending/recover';
 import { readAgenda, type Agenda } from '../store/duties/agenda-rows';
+import { backOffMs } from '../time/back-off';
 import type { Duty } from './duty';
 
 /** The simulated outside world, which goes by the same clock. */
@@ -24,6 +25,9 @@ const MAX_LAG_REAL_MS = 1000;
 const TELL_REAL_MS = 250;
 /** With nothing to come at all, the next event is a day away. */
 const LONGEST_WAIT_MS = DAY_MS;
+/** Pauses of real time after a duty failed, the first and the longest. */
+const FAILED_MS = 500;
+const FAILED_MOST_MS = 60_000;
 /** Things done at one instant before the conductor looks whether the clock was changed. */
 const MAX_ROUNDS = 200;
 
@@ -44,6 +48,8 @@ export class Conductor {
   private worldDue: number | null = null;
   /** The clock's time while this process conducts; null before it has been read. */
   private stands: number | null = null;
+  /** Duties that failed the last time: how often in a row, and until when in real time they are left alone. */
+  private readonly failing = new Map<string, { failures: number; until: number }>();
   private readonly asked = new Map<string, { at: number; due: number | null }>();
 
   constructor(
@@ -71,6 +77,11 @@ export class Conductor {
       this.stands = null;
       while ((await this.stepSimulated()) && !isEnough());
     });
+  }
+
+  /** Waits for what duties have begun and not finished. */
+  async settle(): Promise<void> {
+    for (const duty of this.duties) await duty.settle?.();
   }
 
   /** @returns whether there is more to do at once */
@@ -120,6 +131,7 @@ export class Conductor {
       let done = 0;
       const due: Due[] = [];
       for (const duty of this.duties) {
+        if (this.real.now() < (this.failing.get(duty.name)?.until ?? 0)) continue;
         try {
           let at = await this.nextDue(duty, nowMs, agenda);
           if (at !== null && at <= nowMs) {
@@ -132,7 +144,11 @@ export class Conductor {
             at = n > 0 ? null : await this.nextDue(duty, nowMs, agenda);
           }
           if (at !== null) due.push({ at: at <= nowMs ? nowMs + STUCK_MS : at, eventful: duty.eventful });
+          this.failing.delete(duty.name);
         } catch (error) {
+          const failures = (this.failing.get(duty.name)?.failures ?? 0) + 1;
+          const until = this.real.now() + backOffMs(failures, FAILED_MS, FAILED_MOST_MS);
+          this.failing.set(duty.name, { failures, until });
           this.failures.dutyFailed(duty.name, error);
         }
       }
@@ -142,7 +158,7 @@ export class Conductor {
   }
 
   private agenda(): Promise<Agenda> {
-    return readAgenda(this.store.db, SETTLE_MS);
+    return readAgenda(this.store.db, SETTLE);
   }
 
   /** When a duty is next due; of one that need not be asked each time, as it said within its interval. */

@@ -15,4 +15,19 @@ export interface Duty {
    * @returns how many things were done that may make others due
    */
   run(nowMs: number, agenda: Agenda): Promise<number>;
+  /** Waits for what goes on by itself after a run; absent where nothing does. */
+  settle?(): Promise<void>;
 }
+
+/**
+ * How a duty goes about its mailboxes: in the simulated world one instant is finished before the next begins; in real
+ * time each mailbox goes by itself, and asks the clock for every message.
+ */
+export interface Pace {
+  /** The time now, of a run that began at `nowMs`. */
+  now(nowMs: number): number;
+  /** How long a run waits for its mailboxes. */
+  waitMs: number;
+}
+
+export const SIMULATED_PACE: Pace = { now: (nowMs) => nowMs, waitMs: Infinity };

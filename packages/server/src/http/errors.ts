@@ -1,8 +1,9 @@
 import { DomainError, type ErrorCode } from '@baton/core';
 import type { Problem } from '@baton/contract';
-import type { Middleware } from 'koa';
+import type { Context, Middleware } from 'koa';
 import type { Logger } from 'pino';
 import { forLog } from '../log/for-log';
+import { isDatabaseAway } from '../store/database';
 
 const STATUS: Readonly<Record<ErrorCode, number>> = {
   invalid: 400,
@@ -20,6 +21,20 @@ const STATUS: Readonly<Record<ErrorCode, number>> = {
   forbidden: 403,
 };
 
+/** Seconds after which a page may ask again. */
+const AGAIN_SECONDS = 5;
+
+function sayAway(ctx: Context, log: Logger, error: unknown): void {
+  log.warn(forLog(error), 'the database cannot be reached');
+  const detail =
+    'Baton’s database cannot be reached just now. Nothing of this was done; Baton goes on by itself as soon as it is back.';
+  const problem: Problem = { type: 'about:blank', title: 'away', status: 503, detail };
+  ctx.status = 503;
+  ctx.set('Retry-After', String(AGAIN_SECONDS));
+  ctx.type = 'application/problem+json';
+  ctx.body = JSON.stringify(problem);
+}
+
 /** Turns errors into problem details (RFC 9457); of an unknown one only a log line tells more than 500. */
 export function problemDetails(log: Logger): Middleware {
   return async (ctx, next) => {
@@ -30,6 +45,11 @@ export function problemDetails(log: Logger): Middleware {
     } catch (error) {
       const known = error instanceof DomainError;
       const status = known ? STATUS[error.code] : ((error as { status?: number }).status ?? 500);
+      const isAway = !known && isDatabaseAway(error);
+      if (isAway) {
+        sayAway(ctx, log, error);
+        return;
+      }
       if (!known && status >= 500) log.error(forLog(error), 'unexpected error');
       const detail = known
         ? error.message

@@ -25,7 +25,7 @@ describe('connecting a mailbox', () => {
   it('signs in, sends a message to itself, and reads it back', async () => {
     const { id, test } = await connect({});
     expect(id).toBe(1);
-    expect(test.steps.map((s) => s.ok)).toEqual([true, true, true, true]);
+    expect(test.steps.map((s) => s.ok)).toEqual([true, true, true, true, true]);
     expect(await world.inbox('ines@tidewaterkelp.example')).toHaveLength(1);
     const [kept] = await all();
     expect(kept).toMatchObject({ address: 'ines@tidewaterkelp.example', quotaToday: 50, sentToday: 0 });

@@ -75,7 +75,6 @@ async function choicesOf(m: MailboxLine, zone: string, dns: AskDns): Promise<Mai
     ramp: suggestRamp(null, 0, dailyQuota).ramp,
     providerLimit24h: m.providerLimit,
     paceSeconds: m.paceSeconds ?? USUAL.paceSeconds,
-    keepsSent: true,
     archiveFolder: '',
     replyTo: '',
     daysOff: [],

@@ -73,15 +73,20 @@ export class ImapReader {
     });
   }
 
-  /** Whether the Sent folder holds a message with this Message-ID (without brackets). */
-  isInSent(messageId: string): Promise<boolean> {
+  /**
+   * Whether the Sent folder holds a message with this Message-ID (without brackets); unknown where there is no such
+   * folder, or the server does not search it.
+   */
+  lookInSent(messageId: string): Promise<'found' | 'absent' | 'unknown'> {
     return this.guarded(async (imap) => {
       const sent = await this.sentFolder(imap);
-      if (sent === null) return false;
+      if (sent === null) return 'unknown';
       const lock = await imap.getMailboxLock(sent, { readOnly: true });
       try {
         const found = await imap.search({ header: { 'message-id': `<${messageId}>` } }, { uid: true });
-        return Array.isArray(found) && found.length > 0;
+        // What a server cannot search it refuses, which is no answer.
+        if (!Array.isArray(found)) return 'unknown';
+        return found.length > 0 ? 'found' : 'absent';
       } finally {
         lock.release();
       }
@@ -114,6 +119,13 @@ export class ImapReader {
       }
       return { ...position, heads };
     });
+  }
+
+  /** Puts a copy of a sent message into the Sent folder, which is made where there is none. */
+  async fileInSent(raw: Buffer): Promise<void> {
+    const sent = await this.guarded((imap) => this.sentFolder(imap));
+    await this.file(sent ?? 'Sent', raw);
+    this.sentPath ??= 'Sent';
   }
 
   /** Puts a message into a folder, which is made where there is none. */

@@ -45,7 +45,6 @@ const choicesBody = Joi.object<MailboxChoices>({
     .required(),
   providerLimit24h: Joi.number().integer().min(1).max(1_000_000).allow(null).required().label('provider’s limit'),
   paceSeconds: Joi.number().integer().min(0).max(86_400).required().label('seconds between two messages'),
-  keepsSent: Joi.boolean().required(),
   archiveFolder: Joi.string().trim().allow('').max(200).default('').label('folder of copies'),
   replyTo: Joi.string().trim().allow('').max(320).default('').label('address for replies'),
   daysOff: Joi.array().max(400).items(isoDay.optional()).default([]),

@@ -17,6 +17,7 @@ import {
   usedOnDay,
   type MailboxRow,
 } from '../store/mailboxes/mailbox-rows';
+import { NO_FAILURE } from '../sending/failure';
 import { zones } from '../time/zones';
 import { climbedDays, localDay, quotaOn, restsOn } from './capacity';
 import { testMailbox } from './test-mailbox';
@@ -41,6 +42,8 @@ export async function viewMailboxes({ store, clock }: ServerParts): Promise<Mail
         restMoved: m.restMoved,
         archiveProblem: m.archiveProblem,
         problem: m.problem,
+        keepsSent: m.keepsSent,
+        failing: m.sendFailedSince === null ? null : { since: m.sendFailedSince, words: m.sendFailure },
         lastReadAt: m.lastReadAt,
         restUntil: restsOn(m, day) ? m.restUntil : null,
         quotaToday: quotaOn(m, day, day),
@@ -97,7 +100,6 @@ function choicesOf(m: MailboxRow): Omit<MailboxChoices, 'password'> {
     dailyQuota: m.dailyQuota,
     providerLimit24h: m.providerLimit24h,
     paceSeconds: m.paceSeconds,
-    keepsSent: m.keepsSent,
     archiveFolder: m.archiveFolder,
     replyTo: m.replyTo,
     daysOff: m.daysOff,
@@ -147,6 +149,8 @@ export async function connectMailbox(
     ramp: rampRow(ramp, old, localDay(own, nowMs)),
     problem: null,
     archiveProblem: null,
+    keepsSent: test.keepsSent,
+    ...NO_FAILURE,
   };
   const kept = await store.db.transaction(async (tx) => {
     const keptId = id ?? (await addMailbox(tx, { ...row, createdAt: nowMs }));

@@ -1,7 +1,10 @@
 import { Readable } from 'node:stream';
-import type { SendOutcome } from '@baton/core';
+import { MINUTE_MS, type SendOutcome } from '@baton/core';
 import SMTPConnection from 'nodemailer/lib/smtp-connection';
 import { requireSafe, SOCKET_TIMEOUT_MS, type MailboxAccess } from './connection';
+
+/** RFC 5321 4.5.3.2.6: the answer behind the final dot may take ten minutes. */
+const FINAL_ANSWER_MS = 10 * MINUTE_MS;
 
 interface Envelope {
   from: string;
@@ -59,7 +62,8 @@ export class SmtpSender {
       ignoreTLS: smtp.security === 'none',
       connectionTimeout: SOCKET_TIMEOUT_MS,
       greetingTimeout: SOCKET_TIMEOUT_MS,
-      socketTimeout: SOCKET_TIMEOUT_MS * 2,
+      // As long as a server may take for its last answer: whoever gives up before sends the message twice.
+      socketTimeout: FINAL_ANSWER_MS,
     });
     // Errors between two messages: the connection is simply gone, and the next send makes a new one.
     fresh.on('error', () => undefined);
@@ -157,4 +161,11 @@ function notingStream(message: Buffer, onFirstRead: () => void): Readable {
   });
 }
 
-const oneLine = (text: string) => text.replace(/\s+/g, ' ').trim().slice(0, 500);
+/** What a server said, on one line and as it can be stored. */
+const oneLine = (text: string) =>
+  text
+    .slice(0, 2000)
+    .replace(/[\s\p{Cc}]+/gu, ' ')
+    .replace(/\p{Surrogate}/gu, '\ufffd')
+    .trim()
+    .slice(0, 500);

@@ -66,11 +66,36 @@ export async function testMailbox(
         if (await arrives(reader, fromUid, messageId, pause)) return 'it arrived';
         throw new DomainError('unreachable', 'It was sent, but did not arrive within a few seconds.');
       }));
-    return { steps, ok };
+    const keepsSent = ok && (await keepsCopies(reader, messageId, pause));
+    if (ok)
+      steps.push({ name: 'Look for its copy in the Sent folder', ok: true, said: keepsSent ? KEEPS : KEEPS_NONE });
+    return { steps, ok, keepsSent };
   } finally {
     sender.close();
     await reader.close();
   }
+}
+
+const KEEPS = 'the provider keeps one';
+const KEEPS_NONE =
+  'there is none within a few seconds: Baton files a copy of each message itself, and asks you where one was broken off';
+
+/** Whether a copy of what was sent comes into the Sent folder by itself. */
+async function keepsCopies(
+  reader: ImapReader,
+  messageId: string,
+  pause: (ms: number) => Promise<void>,
+): Promise<boolean> {
+  for (let i = 0; i < ARRIVAL_TRIES; i++) {
+    try {
+      if ((await reader.lookInSent(messageId)) === 'found') return true;
+    } catch (error) {
+      if (!(error instanceof DomainError)) throw error;
+      return false;
+    }
+    await pause(ARRIVAL_PAUSE_MS);
+  }
+  return false;
 }
 
 async function arrives(

@@ -1,6 +1,7 @@
 import { DomainError, MINUTE_MS } from '@baton/core';
 import pLimit from 'p-limit';
-import type { Duty } from '../duties/duty';
+import type { Duty, Pace } from '../duties/duty';
+import { KeyedTasks } from '../duties/keyed-tasks';
 import type { Connections } from '../mailboxes/connections';
 import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
@@ -20,6 +21,7 @@ import { countByHand } from './by-hand';
 import { takeMail } from './take-mail';
 
 export interface ReadingParts {
+  pace: Pace;
   store: Store;
   connections: Connections;
   /** How often each mailbox is read, all at the same moments; a follow-up has its mailbox read just before it anyway. */
@@ -38,28 +40,40 @@ const RETRY_MS = 5 * MINUTE_MS;
 export function readDuty(parts: ReadingParts): Duty {
   const nextRound = (lastMs: number) => (Math.floor(lastMs / parts.everyMs) + 1) * parts.everyMs;
   const retryAt = new Map<number, number>();
-  const limited = pLimit(AT_ONCE);
+  const tasks = new KeyedTasks(AT_ONCE);
   const dueAt = (m: ToRead, nowMs: number) =>
     Math.max(m.lastReadAt === null ? nowMs : nextRound(m.lastReadAt), retryAt.get(m.id) ?? 0);
   return {
     name: 'read mailboxes',
     eventful: false,
     nextDue(nowMs, { toRead }) {
-      const due = toRead.map((m) => dueAt(m, nowMs));
+      const due = toRead.filter((m) => !tasks.isBusy(m.id)).map((m) => dueAt(m, nowMs));
       return due.length === 0 ? null : Math.min(...due);
     },
     async run(nowMs, { toRead }) {
-      const due = toRead.filter((m) => dueAt(m, nowMs) <= nowMs);
-      const quiet = await markQuiet(parts, new Set(due.map((m) => m.id)), nowMs);
+      const due = toRead.filter((m) => dueAt(m, nowMs) <= nowMs && !tasks.isBusy(m.id));
       const read = async (id: number) => {
         const taken = await readMailboxNow(parts, id, nowMs, 'all');
         if (taken === null) retryAt.set(id, nowMs + RETRY_MS);
         else retryAt.delete(id);
         return taken ?? 0;
       };
-      const taken = await Promise.all(due.filter((m) => !quiet.has(m.id)).map((m) => limited(() => read(m.id))));
-      return taken.reduce((a, b) => a + b, 0);
+      if (Number.isFinite(parts.pace.waitMs)) {
+        // Each by itself: a server that does not answer keeps no other mailbox from being read.
+        const one = async (id: number) => ((await markQuiet(parts, new Set([id]), nowMs)).has(id) ? 0 : read(id));
+        const orLater = (id: number) => (error: unknown) => {
+          parts.readFailed(id, error);
+          retryAt.set(id, nowMs + RETRY_MS);
+          return 0;
+        };
+        for (const { id } of due) tasks.begin(id, () => one(id).catch(orLater(id)));
+        return tasks.turn(parts.pace.waitMs);
+      }
+      const quiet = await markQuiet(parts, new Set(due.map((m) => m.id)), nowMs);
+      for (const { id } of due) if (!quiet.has(id)) tasks.begin(id, () => read(id));
+      return tasks.turn(Infinity);
     },
+    settle: async () => void (await tasks.turn(Infinity)),
   };
 }
 

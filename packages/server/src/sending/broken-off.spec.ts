@@ -1,6 +1,9 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { RecipientPage, TodayView } from '@baton/contract';
-import { TestWorld } from '../testing/test-world';
+import type { MailboxView, RecipientPage, TodayView } from '@baton/contract';
+import { MONDAY } from '../testing/test-store';
+import { PASSWORD, TestWorld } from '../testing/test-world';
+
+const INES = { address: 'ines@tidewaterkelp.example', password: PASSWORD };
 
 let world: TestWorld;
 beforeEach(async () => {
@@ -62,5 +65,99 @@ describe('a connection that breaks', () => {
     expect(await world.inbox('ana@vines.example')).toHaveLength(received);
     expect(await world.states(id)).toEqual({ 'ana@vines.example': state });
     await expect(world.api.post(`/deliveries/${message?.deliveryId}/settle`, { left })).rejects.toThrow('409');
+  });
+});
+
+describe('a copy in the Sent folder', () => {
+  const copyOf = async (messageId: string) => Buffer.from(`Message-ID: <${messageId}>\r\nSubject: a copy\r\n\r\n`);
+
+  it('that is filed late is still found: the message is not sent again', async () => {
+    const mailbox = await world.connect('ines');
+    const listId = await world.people({ 'ana@vines.example': 'silent' });
+    const id = await world.begin({ listId, mailboxIds: [mailbox], steps: [await world.step({})] });
+    // From now on the provider files copies when it pleases.
+    await world.desk.call('POST', '/accounts', { ...INES, keepsSent: false });
+    await order('drop_after_taking');
+    const attempts = () => world.store.pool.query<{ message_id: string; started_at: string }>('select * from attempts');
+    for (let at = MONDAY; (await attempts()).rows.length === 0; at += 5 * 60_000) await world.drive(at);
+    const { message_id = '', started_at = '' } = (await attempts()).rows[0] ?? {};
+    const startedAt = Number(started_at);
+    await world.drive(startedAt + 15 * 60_000);
+    expect(await onlyMessage(id)).toMatchObject({ state: 'sending' });
+    world.provider.store.addMail(INES.address, 'Sent', await copyOf(message_id), startedAt + 16 * 60_000);
+    await world.drive('2026-11-03T18:00:00Z');
+    expect(await onlyMessage(id)).toMatchObject({ state: 'sent' });
+    expect(await world.inbox('ana@vines.example')).toHaveLength(1);
+  });
+
+  it('is filed by Baton where the provider keeps none, and is not counted as sent by hand', async () => {
+    await sendThrough('drop_at_mail', false);
+    const sent = world.provider.store.folder(INES.address, 'Sent').map((m) => m.raw.toString());
+    expect(sent.filter((m) => m.includes('To: ana@vines.example'))).toHaveLength(1);
+    await world.drive('2026-11-03T12:00:00Z');
+    const [view] = await world.api.get<MailboxView[]>('/mailboxes');
+    expect(view).toMatchObject({ keepsSent: false, byHandToday: 0, archiveProblem: null });
+  });
+
+  it('is looked for by the connection test', async () => {
+    await world.connect('ines', { keepsSent: false });
+    await world.connect('tomas');
+    const views = await world.api.get<MailboxView[]>('/mailboxes');
+    expect(views.map((v) => v.keepsSent)).toEqual([false, true]);
+  });
+});
+
+describe('what is refused before a recipient was named', () => {
+  it('lets the mailbox rest, and costs nobody a try', async () => {
+    const mailbox = await world.connect('ines', { paceSeconds: 0 });
+    const people = Object.fromEntries(Array.from({ length: 12 }, (_, i) => [`p${i}@vines.example`, 'silent']));
+    const listId = await world.people(people);
+    const id = await world.begin({ listId, mailboxIds: [mailbox], steps: [await world.step({})] });
+    await world.desk.call('POST', '/faults', { account: INES.address, fault: 'refuse_at_mail', times: 3 });
+    await world.drive('2026-11-02T18:00:00Z');
+    expect(new Set(Object.values(await world.states(id)))).toEqual(new Set(['waiting']));
+    const { needs } = await world.api.get<TodayView>('/today');
+    expect(needs[0]).toMatchObject({
+      kind: 'resting',
+      detail: expect.stringContaining('Mail from your network is not taken') as string,
+    });
+    await world.drive('2026-11-06T18:00:00Z');
+    expect(new Set(Object.values(await world.states(id)))).toEqual(new Set(['done']));
+  });
+
+  it('ends nobody while a server cannot be reached for days, and Today says it after an hour', async () => {
+    const mailbox = await world.connect('ines');
+    const listId = await world.people({ 'ana@vines.example': 'silent' });
+    const id = await world.begin({ listId, mailboxIds: [mailbox], steps: [await world.step({})] });
+    await world.desk.call('POST', '/faults', { account: INES.address, fault: 'drop_at_mail', times: 1000 });
+    await world.drive('2026-11-02T17:00:00Z');
+    const { needs } = await world.api.get<TodayView>('/today');
+    expect(needs[0]?.title).toMatch(/^ines@tidewaterkelp.example has not been able to send since Mon 2 Nov, /);
+    const tries = await world.store.pool.query('select * from attempts');
+    // A hot loop would have made thousands in these hours.
+    expect(tries.rows.length).toBeLessThan(40);
+    await world.drive('2026-11-05T09:00:00Z');
+    expect(Object.values(await world.states(id))).toEqual(['waiting']);
+    await world.desk.call('POST', '/faults', { account: INES.address, fault: 'drop_at_mail', times: 0 });
+    await world.drive('2026-11-06T18:00:00Z');
+    expect(await world.states(id)).toEqual({ 'ana@vines.example': 'done' });
+    expect(await world.inbox('ana@vines.example')).toHaveLength(1);
+    expect((await world.api.get<TodayView>('/today')).needs).toEqual([]);
+  });
+});
+
+describe('tries', () => {
+  it('have an end also where each breaks off before the server took the message', async () => {
+    const mailbox = await world.connect('ines');
+    const listId = await world.people({ 'ana@vines.example': 'silent' });
+    const id = await world.begin({ listId, mailboxIds: [mailbox], steps: [await world.step({})] });
+    await world.desk.call('POST', '/faults', { account: INES.address, fault: 'drop_before_taking', times: 1000 });
+    await world.drive('2026-11-13T18:00:00Z');
+    const tries = await world.store.pool.query('select * from attempts');
+    expect(tries.rows).toHaveLength(8);
+    expect(await onlyMessage(id)).toMatchObject({
+      reason: expect.stringContaining('given up after 8 tries') as string,
+    });
+    expect(await world.inbox('ana@vines.example')).toEqual([]);
   });
 });

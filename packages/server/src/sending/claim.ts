@@ -72,6 +72,7 @@ export async function claimNext(
   return db.transaction(async (tx) => {
     const mailbox = await lockMailbox(tx, mailboxId);
     if (!mailbox || mailbox.held || mailbox.problem !== null || mailbox.heldAll) return 'nothing';
+    if (mailbox.sendRetryAt !== null && nowMs < mailbox.sendRetryAt) return 'nothing';
     if (mailbox.lastSentAt !== null && nowMs < mailbox.lastSentAt + mailbox.paceSeconds * 1000) return 'nothing';
     const day = localDay(mailbox, nowMs);
     const delivery = await lockDueDelivery(tx, { mailboxId, day, nowMs });

@@ -18,6 +18,7 @@ import { applyEvent, finishIfDone } from '../campaigns/apply-event';
 import { beginRest } from '../mailboxes/rest';
 import { wantPlan } from '../planning/want-plan';
 import type { Claimed } from './claim';
+import { failLater, NO_FAILURE } from './failure';
 
 /** The last phase: writes down how the try ended and what follows from it. */
 export async function recordOutcome(
@@ -30,6 +31,8 @@ export async function recordOutcome(
   const { delivery, attemptId, day } = claimed;
   const { answer } = outcome;
   const sent = { deliveryId: delivery.id, attemptId, answer, day, atMs: nowMs };
+  if (verdict === 'accepted' && claimed.mailbox.sendFailedSince !== null)
+    await updateMailbox(db, claimed.mailbox.id, NO_FAILURE);
   if (verdict === 'accepted' && delivery.step + 1 < delivery.steps.length) {
     await markSent(db, sent);
     return verdict;
@@ -71,6 +74,9 @@ async function recordRefusal(
       delivery: { id: delivery.id, mailboxId: mailbox.id },
     });
   };
+  // What is about the mailbox costs the recipient no try.
+  const putBack = (change: { instant?: null }) =>
+    updateDelivery(tx, delivery.id, { state: 'planned', tries: delivery.tries, reason: outcome.answer, ...change });
   // What never reached the body costs no quota.
   await countUse(tx, { mailboxId: mailbox.id, day: claimed.day, units: -delivery.units, messages: -1 });
   if (verdict === 'permanent') {
@@ -80,11 +86,19 @@ async function recordRefusal(
     // The day's limit is met: on the next the provider takes more.
     for (const { id } of await sameConnection(tx, mailbox))
       await beginRest(tx, id, { why: `the provider said: ${outcome.answer}`, days: 1, nowMs });
-    await updateDelivery(tx, delivery.id, { state: 'planned', instant: null, reason: outcome.answer });
+    await putBack({ instant: null });
+  } else if (verdict === 'mailbox_rests') {
+    for (const { id } of await sameConnection(tx, mailbox))
+      await beginRest(tx, id, { why: `the provider refused it: ${outcome.answer}`, days: 1, nowMs });
+    await putBack({ instant: null });
+  } else if (verdict === 'mailbox_later') {
+    await failLater(tx, mailbox, outcome, nowMs);
+    // At its own time or as soon as the mailbox can: late ones are planned anew.
+    await putBack({});
   } else if (verdict === 'mailbox_refused') {
     await updateMailbox(tx, mailbox.id, { problem: outcome.answer });
     await addMailboxEvent(tx, mailbox.id, nowMs, `cannot sign in: ${outcome.answer}`);
-    await updateDelivery(tx, delivery.id, { state: 'planned', instant: null, reason: outcome.answer });
+    await putBack({ instant: null });
     await wantPlan(tx, nowMs);
   } else if (delivery.tries + 1 >= MAX_TRIES) {
     await end('given_up', `given up after ${MAX_TRIES} tries: ${outcome.answer}`);

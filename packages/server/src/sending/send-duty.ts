@@ -1,6 +1,6 @@
 import { envelopeAddress, DomainError } from '@baton/core';
-import pLimit from 'p-limit';
-import type { Duty } from '../duties/duty';
+import type { Duty, Pace } from '../duties/duty';
+import { KeyedTasks } from '../duties/keyed-tasks';
 import type { Connections } from '../mailboxes/connections';
 import { LOCKS, MAX_CONNECTIONS, withLock, type Store } from '../store/database';
 import { announce } from '../store/changes';
@@ -12,6 +12,7 @@ import { recordOutcome } from './record';
 import { recoverMailbox } from './recover';
 
 export interface SendingParts extends ClaimRules {
+  pace: Pace;
   store: Store;
   connections: Connections;
   /** Reads a mailbox now, because a follow-up is about to leave from it. */
@@ -33,9 +34,12 @@ const MAX_IN_A_ROW = 50;
 
 /** Sends what is due, from all mailboxes at once, one message at a time from each. */
 export function sendDuty(parts: SendingParts): Duty {
-  const limited = pLimit(AT_ONCE);
+  const tasks = new KeyedTasks(AT_ONCE);
   const retryAt = new Map<number, number>();
-  const next = ({ toSend }: Agenda) => toSend.map((n) => ({ ...n, at: Math.max(n.at, retryAt.get(n.mailboxId) ?? 0) }));
+  const next = ({ toSend }: Agenda) =>
+    toSend
+      .filter((n) => !tasks.isBusy(n.mailboxId))
+      .map((n) => ({ ...n, at: Math.max(n.at, retryAt.get(n.mailboxId) ?? 0) }));
   const tryFrom = async ({ mailboxId, isBroken }: ToSend, nowMs: number) => {
     try {
       const done = await sendFrom(parts, mailboxId, nowMs, isBroken);
@@ -56,17 +60,20 @@ export function sendDuty(parts: SendingParts): Duty {
     },
     async run(nowMs, agenda) {
       const due = next(agenda).filter((n) => n.at <= nowMs);
-      const done = await Promise.all(due.map((n) => limited(() => tryFrom(n, nowMs))));
-      return done.reduce((a, b) => a + b, 0);
+      for (const n of due) tasks.begin(n.mailboxId, () => tryFrom(n, nowMs));
+      return tasks.turn(parts.pace.waitMs);
     },
+    settle: async () => void (await tasks.turn(Infinity)),
   };
 }
 
-async function sendFrom(parts: SendingParts, mailboxId: number, nowMs: number, isBroken: boolean): Promise<number> {
+async function sendFrom(parts: SendingParts, mailboxId: number, fromMs: number, isBroken: boolean): Promise<number> {
   // Held for the whole of claim, hand-over and record: a process that gets it knows that no send is under way.
-  const done = await withLock(parts.store, LOCKS.mailboxSending, mailboxId, async () => {
-    let count = isBroken ? await recoverMailbox(parts, mailboxId, nowMs) : 0;
-    for (let i = 0; i < MAX_IN_A_ROW; i++) {
+  const done = await withLock(parts.store, LOCKS.mailboxSending, mailboxId, async (isHeld) => {
+    let count = isBroken ? await recoverMailbox(parts, mailboxId, fromMs) : 0;
+    // Once the lock is lost with its connection, another process may be at it.
+    for (let i = 0; i < MAX_IN_A_ROW && isHeld(); i++) {
+      const nowMs = parts.pace.now(fromMs);
       let claimed = await claimNext(parts.store.db, mailboxId, nowMs, parts);
       if (claimed === 'read_first') {
         await parts.readNow(mailboxId, nowMs);
@@ -94,15 +101,21 @@ async function handOver(parts: SendingParts, claimed: Claimed, nowMs: number): P
     message,
   );
   const verdict = await recordOutcome(parts.store.db, claimed, outcome, nowMs);
-  if (verdict === 'accepted' && claimed.mailbox.archiveFolder !== '') await fileCopy(parts, claimed, message);
+  const { archiveFolder, keepsSent } = claimed.mailbox;
+  if (verdict === 'accepted' && (archiveFolder !== '' || !keepsSent)) await fileCopies(parts, claimed, message);
 }
 
-/** A copy that cannot be filed holds nothing up: the mailbox's page says why, until one can. */
-async function fileCopy(parts: SendingParts, { mailbox }: Claimed, message: Buffer): Promise<void> {
+/**
+ * Files a copy where one was asked for, and in the Sent folder where the provider keeps none. A copy that cannot be filed
+ * holds nothing up: the mailbox's page says why, until one can.
+ */
+async function fileCopies(parts: SendingParts, { mailbox }: Claimed, message: Buffer): Promise<void> {
   const { db } = parts.store;
   let problem: string | null = null;
   try {
-    await parts.connections.reader(mailbox).file(mailbox.archiveFolder, message);
+    const reader = parts.connections.reader(mailbox);
+    if (!mailbox.keepsSent) await reader.fileInSent(message);
+    if (mailbox.archiveFolder !== '') await reader.file(mailbox.archiveFolder, message);
   } catch (error) {
     if (!(error instanceof DomainError)) throw error;
     problem = error.message;

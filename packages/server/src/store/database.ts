@@ -63,13 +63,22 @@ export interface Store {
   close(): Promise<void>;
 }
 
+/** A database that does not answer, or has no connection free for so long, is told of as away. */
+const CONNECT_MS = 30_000;
+
 /** Connections of one process: the worker sends from several mailboxes at once, each with a lock of its own. */
 export const MAX_CONNECTIONS = 20;
 
 export function openStore(url: string): Store {
-  const pool = new pg.Pool({ connectionString: url, max: MAX_CONNECTIONS });
-  // An idle connection that breaks is replaced by the pool; without a listener it would end the process.
+  const pool = new pg.Pool({
+    connectionString: url,
+    max: MAX_CONNECTIONS,
+    connectionTimeoutMillis: CONNECT_MS,
+    keepAlive: true,
+  });
+  // A connection that breaks, idle or in use, is replaced by the pool; without a listener it would end the process.
   pool.on('error', () => undefined);
+  pool.on('connect', (client) => void client.on('error', () => undefined));
   return { db: drizzle(pool, { schema, casing: 'snake_case' }), pool, url, close: () => pool.end() };
 }
 
@@ -92,21 +101,54 @@ export const LOCKS = {
 } as const;
 
 /**
- * Runs work while holding a session lock that PostgreSQL drops by itself if this process dies.
+ * Runs work while holding a session lock that PostgreSQL drops by itself if this process dies, or its connection does.
  *
+ * @param work is told whether the lock is still held: once it is lost, somebody else may have it
  * @returns the work's result, or null when somebody else holds the lock
  */
-export async function withLock<T>(store: Store, lock: number, key: number, work: () => Promise<T>): Promise<T | null> {
+export async function withLock<T>(
+  store: Store,
+  lock: number,
+  key: number,
+  work: (isHeld: () => boolean) => Promise<T>,
+): Promise<T | null> {
   const client = await store.pool.connect();
+  let isLost = false;
+  const lost = () => {
+    isLost = true;
+  };
+  client.on('error', lost).on('end', lost);
   try {
     const { rows } = await client.query<{ got: boolean }>('select pg_try_advisory_lock($1, $2) as got', [lock, key]);
     if (!rows[0]?.got) return null;
     try {
-      return await work();
+      return await work(() => !isLost);
     } finally {
-      await client.query('select pg_advisory_unlock($1, $2)', [lock, key]);
+      if (!isLost)
+        await client.query('select pg_advisory_unlock($1, $2)', [lock, key]).catch(() => {
+          isLost = true;
+        });
     }
   } finally {
-    client.release();
+    client.off('error', lost).off('end', lost);
+    client.release(isLost);
   }
+}
+
+/** SQLSTATEs of a server that is not there: connection exceptions, shutting down, starting, too many connections. */
+const AWAY = /^(?:08|57P0[123]|53300)/;
+const UNREACHED: ReadonlySet<string> = new Set([
+  ...['ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ETIMEDOUT', 'EHOSTUNREACH', 'ENETUNREACH', 'ENOTFOUND', 'EAI_AGAIN'],
+]);
+const BROKEN_OFF =
+  /^(?:Connection terminated|Client has encountered a connection error|Client was closed|timeout exceeded when trying to connect|Query read timeout)/;
+
+/** Whether something failed because the database cannot be reached just now, and would have worked otherwise. */
+export function isDatabaseAway(error: unknown): boolean {
+  let e = error as (Error & { code?: unknown; cause?: unknown }) | undefined;
+  for (let depth = 0; e && depth < 10; depth++, e = e.cause as typeof e) {
+    const code = typeof e.code === 'string' ? e.code : '';
+    if (AWAY.test(code) || UNREACHED.has(code) || BROKEN_OFF.test(e.message)) return true;
+  }
+  return false;
 }

@@ -103,10 +103,18 @@ export class TestWorld {
   }
 
   /** A provider's account and the mailbox connected to it. */
-  async connect(name: string, over: Partial<MailboxChoices> & { providerLimit?: number } = {}): Promise<number> {
-    const { providerLimit, ...choices } = over;
+  async connect(
+    name: string,
+    over: Partial<MailboxChoices> & { providerLimit?: number; keepsSent?: boolean } = {},
+  ): Promise<number> {
+    const { providerLimit, keepsSent = true, ...choices } = over;
     const address = `${name}@${DOMAIN}`;
-    await this.desk.call('POST', '/accounts', { address, password: PASSWORD, dailyLimit: providerLimit ?? 2000 });
+    await this.desk.call('POST', '/accounts', {
+      address,
+      password: PASSWORD,
+      dailyLimit: providerLimit ?? 2000,
+      keepsSent,
+    });
     const { id, test } = await this.api.post<{ id: number | null; test: MailboxTest }>(
       '/mailboxes',
       this.mailboxChoices(name, choices),
@@ -130,7 +138,6 @@ export class TestWorld {
       ramp: null,
       providerLimit24h: null,
       paceSeconds: 60,
-      keepsSent: true,
       archiveFolder: '',
       replyTo: '',
       daysOff: [],

@@ -4,6 +4,8 @@ import {
   dayWords,
   hasReplied,
   isoDate,
+  clockWords,
+  MINUTE_MS,
   restWords,
   spansOfDay,
   type RecordedEventKind,
@@ -137,7 +139,16 @@ function lane(m: MailboxRow, { nowMs, day, rows }: Today): TodayLane {
 /** Most needs of one kind that are listed; the others are counted, with the way to them. */
 const MOST_EACH = 20;
 
-async function readNeeds({ store }: ServerParts, { nowMs, mailboxes }: Today): Promise<Need[]> {
+/** A server that takes nothing for so long is told of; before that it comes back by itself. */
+const FAILING_MS = 60 * MINUTE_MS;
+
+/** A moment in the mailbox's own zone: its day, and its hour. */
+function whenWords(mailbox: MailboxRow, atMs: number): string {
+  const { day, minute } = zones.get(mailbox.zone).toLocal(atMs);
+  return `${dayWords(isoDate(day))}, ${clockWords(minute)}`;
+}
+
+function mailboxNeeds({ nowMs, mailboxes }: Today): Need[] {
   const needs: Need[] = [];
   for (const m of mailboxes) {
     if (m.problem !== null)
@@ -146,6 +157,14 @@ async function readNeeds({ store }: ServerParts, { nowMs, mailboxes }: Today): P
         title: `${m.address} cannot sign in`,
         detail: m.problem,
         action: 'Fix the connection',
+        link: `/mailboxes/${m.id}`,
+      });
+    else if (m.sendFailedSince !== null && nowMs - m.sendFailedSince >= FAILING_MS)
+      needs.push({
+        kind: 'problem',
+        title: `${m.address} has not been able to send since ${whenWords(m, m.sendFailedSince)}`,
+        detail: m.sendFailure,
+        action: 'Look at the connection',
         link: `/mailboxes/${m.id}`,
       });
     else if (restsOn(m, localDay(m, nowMs)))
@@ -157,6 +176,12 @@ async function readNeeds({ store }: ServerParts, { nowMs, mailboxes }: Today): P
         link: `/mailboxes/${m.id}`,
       });
   }
+  return needs;
+}
+
+async function readNeeds({ store }: ServerParts, today: Today): Promise<Need[]> {
+  const { mailboxes } = today;
+  const needs = mailboxNeeds(today);
   for (const batch of await heldBatches(store.db)) {
     const mailbox = mailboxes.find((m) => m.id === batch.mailboxId)?.address ?? '';
     needs.push({

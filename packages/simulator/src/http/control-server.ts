@@ -91,6 +91,7 @@ const ROUTES: Readonly<Record<string, Handler>> = {
       password: String(body['password']),
       dailyLimit: Number(body['dailyLimit'] ?? 2000),
       aliases: Array.isArray(body['aliases']) ? body['aliases'].map(String) : [],
+      keepsSent: body['keepsSent'] !== false,
     }),
   'GET counts': ({ store }) => store.counts,
   'GET people': ({ store, behaviour }) => people(store, behaviour),

@@ -8,6 +8,8 @@ export interface Account {
   dailyLimit: number;
   /** Other addresses whose mail comes here, and under which it may send. */
   aliases?: string[];
+  /** Whether what it sends is copied into its Sent folder; it is, unless said otherwise. */
+  keepsSent?: boolean;
 }
 
 export interface StoredMail {

@@ -61,7 +61,8 @@ class Submission {
       onMailFrom: (_from, session, done) => {
         const user = userOf(session);
         if (this.faults.take(user, 'drop_at_mail')) return this.drop(session);
-        if (this.isOverLimit(user)) done(refusal(550, '5.4.5 Daily sending limit exceeded'));
+        if (this.faults.take(user, 'refuse_at_mail')) done(refusal(550, '5.7.1 Mail from your network is not taken'));
+        else if (this.isOverLimit(user)) done(refusal(550, '5.4.5 Daily sending limit exceeded'));
         else done();
       },
       onRcptTo: (to, session, done) => {
@@ -105,7 +106,7 @@ class Submission {
   private async deliver(user: string, session: SMTPServerSession, raw: Buffer): Promise<void> {
     const { store } = this;
     store.noteSent(user, store.nowMs);
-    store.addMail(user, 'Sent', raw, store.nowMs);
+    if (store.accounts.get(user)?.keepsSent !== false) store.addMail(user, 'Sent', raw, store.nowMs);
     for (const rcpt of session.envelope.rcptTo) {
       const person = rcpt.address.toLowerCase();
       store.count('accepted');

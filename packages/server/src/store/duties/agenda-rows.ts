@@ -38,9 +38,9 @@ export interface Agenda {
 /**
  * When everything is next due. As a statement for each duty, asking took a third of the time of a simulated week.
  *
- * @param settleMs how long after its beginning a try that broke off is cleared up
+ * @param settle how long after its beginning a try that broke off is looked for, and after the first look again
  */
-export async function readAgenda(db: Queryable, settleMs: number): Promise<Agenda> {
+export async function readAgenda(db: Queryable, settle: { firstMs: number; againMs: number }): Promise<Agenda> {
   const rows = await executeNamed<Agenda>(
     db,
     'agenda',
@@ -54,7 +54,7 @@ export async function readAgenda(db: Queryable, settleMs: number): Promise<Agend
         order by ${connectionKeyOf(sql`m`)}, m.id) first where problem is null), '[]'::json) as "toRead",
       coalesce((select json_agg(json_build_object('mailboxId', id, 'at', at, 'isBroken', broken)) from (
         select id, min(at) as at, bool_or(broken) as broken from (
-          select m.id, greatest(d.instant, coalesce(m.last_sent_at + m.pace_seconds::bigint * 1000, 0)) as at, false as broken
+          select m.id, greatest(d.instant, coalesce(m.last_sent_at + m.pace_seconds::bigint * 1000, 0), coalesce(m.send_retry_at, 0)) as at, false as broken
           from mailboxes m
           cross join lateral (
             select d.instant from deliveries d join campaigns c on c.id = d.campaign_id and c.state = 'running'
@@ -63,7 +63,7 @@ export async function readAgenda(db: Queryable, settleMs: number): Promise<Agend
           ) d
           where not m.held and m.problem is null and not w.held_all
           union all
-          select d.mailbox_id, a.started_at + ${settleMs}::bigint, true
+          select d.mailbox_id, coalesce(a.looked_at + ${settle.againMs}::bigint, a.started_at + ${settle.firstMs}::bigint), true
           from deliveries d join attempts a on a.delivery_id = d.id and a.verdict is null
           where d.state = 'sending') due group by id) sends), '[]'::json) as "toSend",
       json_build_object('id', c.id, 'simulated', c.simulated, 'nowMs', c.now_ms, 'anchorRealMs', c.anchor_real_ms,

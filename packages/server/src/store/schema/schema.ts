@@ -106,7 +106,7 @@ export const mailboxes = pgTable('mailboxes', {
   daysOff: jsonb().$type<string[]>().notNull().default([]),
   /** Where replies go, where not to the mailbox itself. */
   replyTo: text().notNull().default(''),
-  /** Whether the provider itself puts what it sends into the Sent folder: then a crash mid-send can be cleared up. */
+  /** Whether the connection test has found that the provider itself puts what it sends into the Sent folder: then a crash mid-send can be cleared up. */
   keepsSent: boolean().notNull(),
   /** The folder into which Baton puts a copy of each message that leaves; '' for none. */
   archiveFolder: text().notNull().default(''),
@@ -122,6 +122,11 @@ export const mailboxes = pgTable('mailboxes', {
   restedAt: instant(),
   /** The server's words when it would not let us in; nothing is sent until a test passes. */
   problem: text(),
+  /** Tries in a row that did not get as far as a recipient: since when, how often, what was said, and when the next is made. */
+  sendFailedSince: instant(),
+  sendFailures: integer().notNull().default(0),
+  sendFailure: text().notNull().default(''),
+  sendRetryAt: instant(),
   lastSentAt: instant(),
   lastReadAt: instant(),
   uidValidity: text(),
@@ -325,6 +330,8 @@ export const attempts = pgTable(
     subject: text().notNull(),
     units: integer().notNull(),
     startedAt: instant().notNull(),
+    /** When it was looked for in the Sent folder after it broke off, and was not there. */
+    lookedAt: instant(),
     verdict: text(),
     answer: text(),
   },

@@ -1,5 +1,5 @@
 import { COUNTED_DELIVERIES, type RecipientState } from '@baton/core';
-import { and, asc, desc, eq, gte, inArray, isNull, lt, lte, or, sql, type SQL } from 'drizzle-orm';
+import { and, asc, desc, eq, gte, inArray, isNull, lt, or, sql, type SQL } from 'drizzle-orm';
 import { batches, type Queryable } from '../database';
 import { attempts, contacts, deliveries, enrolments, events } from '../schema/schema';
 import { isFixed, isOneOf, isOpenRecipient, isWaiting } from '../campaigns/state-conditions';
@@ -116,20 +116,25 @@ export async function lastDeliveryTo(
 export async function leftInSending(
   db: Queryable,
   mailboxId: number,
-  startedBefore: number,
-): Promise<{ delivery: DeliveryRow; attemptId: number; messageId: string; startedAt: number }[]> {
+): Promise<
+  { delivery: DeliveryRow; attemptId: number; messageId: string; startedAt: number; lookedAt: number | null }[]
+> {
   return db
     .selectDistinct({
       delivery: deliveries,
       attemptId: attempts.id,
       messageId: attempts.messageId,
       startedAt: attempts.startedAt,
+      lookedAt: attempts.lookedAt,
     })
     .from(deliveries)
     .innerJoin(attempts, and(eq(attempts.deliveryId, deliveries.id), isNull(attempts.verdict)))
-    .where(
-      and(eq(deliveries.state, 'sending'), eq(deliveries.mailboxId, mailboxId), lte(attempts.startedAt, startedBefore)),
-    );
+    .where(and(eq(deliveries.state, 'sending'), eq(deliveries.mailboxId, mailboxId)));
+}
+
+/** Notes that a try that broke off has been looked for and was not there. */
+export async function noteLook(tx: Queryable, attemptId: number, atMs: number): Promise<void> {
+  await tx.update(attempts).set({ lookedAt: atMs }).where(eq(attempts.id, attemptId));
 }
 
 /** Messages of which nobody knows whether they left. */

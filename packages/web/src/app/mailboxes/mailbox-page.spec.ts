@@ -31,6 +31,7 @@ const wren: MailboxView = {
   providerLimit24h: 200,
   paceSeconds: 90,
   keepsSent: true,
+  failing: null,
   archiveFolder: '',
   archiveProblem: null,
   restMoved: null,

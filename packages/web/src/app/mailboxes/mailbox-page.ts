@@ -128,7 +128,6 @@ export class MailboxPage {
     rampFirst: [10, Validators.min(1)],
     rampAdd: [4, Validators.min(1)],
     rampEvery: [1, Validators.min(1)],
-    keepsSent: [true],
     archiveFolder: [''],
   });
 
@@ -181,7 +180,6 @@ export class MailboxPage {
       rampFirst: m.ramp?.first ?? 10,
       rampAdd: m.ramp?.add ?? 4,
       rampEvery: m.ramp?.every ?? 1,
-      keepsSent: m.keepsSent,
       archiveFolder: m.archiveFolder,
     });
   }
@@ -258,7 +256,6 @@ export class MailboxPage {
       providerLimit24h: v.providerLimit || null,
       paceSeconds: v.paceSeconds,
       ramp: v.ramps ? { first: v.rampFirst, add: v.rampAdd, every: v.rampEvery } : null,
-      keepsSent: v.keepsSent,
       archiveFolder: v.archiveFolder.trim(),
     };
   }

@@ -9,7 +9,15 @@ const server0 = { host: 'mail.tidewaterkelp.example', port: 465, security: 'tls'
 const mailbox = (over: Partial<MailboxView> = {}): MailboxView => ({
   ...{ id: 1, address: 'ines@tidewaterkelp.example', senderName: 'Ines Aldrich', signature: '', smtp: server0 },
   ...{ imap: server0, username: 'ines', zone: 'Europe/Dublin', windows: weekdayWindows(540, 990), dailyQuota: 40 },
-  ...{ ramp: null, providerLimit24h: null, paceSeconds: 90, keepsSent: true, archiveFolder: '', replyTo: '' },
+  ...{
+    ramp: null,
+    providerLimit24h: null,
+    paceSeconds: 90,
+    keepsSent: true,
+    failing: null,
+    archiveFolder: '',
+    replyTo: '',
+  },
   ...{ daysOff: [], held: false, restUntil: null, restReason: null, restMoved: null, problem: null, quotaToday: 40 },
   ...{ sentToday: 10, byHandToday: 0, archiveProblem: null, plannedToday: 26, lastReadAt: SHELL.clock.nowMs },
   ...{ health: { sent: 221, bounces: 3, refusals: 0, complaints: 0, replies: 12 }, mostSent: 40, climbed: 0 },

@@ -56,10 +56,11 @@ export const mailboxesTexts = {
     saveACopyOfEach: 'Save a copy of each message in the folder',
     none: 'none',
     theLastCopyCouldNot: (archiveProblem: Shown) => say`The last copy could not be saved: ${archiveProblem}`,
-    aFolderOfThisMailbox:
-      'A folder of this mailbox; it is created if missing. Not needed if the provider saves sent messages itself.',
-    theProviderSavesSentMessages:
-      'The provider saves sent messages in the Sent folder (lets Baton check what was sent after a power cut)',
+    aFolderOfThisMailbox: 'A folder of this mailbox; it is created if missing. The Sent folder has a copy without it.',
+    theProviderKeepsCopies:
+      'The provider keeps a copy of each message in the Sent folder, so Baton can check what was sent after a power cut.',
+    theProviderKeepsNone:
+      'The provider keeps no copies, so Baton files one of each message in the Sent folder, and asks you what happened to a message that was broken off.',
     quotaAndSendingWindow: 'Quota and sending window',
     dailyQuota: 'Daily quota',
     quotaRange: '0 to 100,000 a day',
