@@ -10,7 +10,7 @@ import {
 } from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
-import { parse, parseId } from '../http/validate';
+import { parse, parseId, rowId } from '../http/validate';
 import { sendCsv } from '../http/send-csv';
 import { settleUnconfirmed } from '../sending/settle-unconfirmed';
 import {
@@ -25,7 +25,7 @@ import {
 } from './campaign-service';
 
 const name = Joi.string().trim().min(1).max(120).required();
-const id = Joi.number().integer().positive();
+const id = rowId;
 const isoDay = Joi.string()
   .pattern(/^\d{4}-\d{2}-\d{2}$/, 'a date such as 2026-11-30')
   .required();

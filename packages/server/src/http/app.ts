@@ -97,10 +97,16 @@ export function apiRouter(parts: ServerParts, live: Pick<LiveStream, 'handler'>)
   return api;
 }
 
+/** How long a request may take to come, its head and the whole of it, and how often is looked whether one has taken longer. */
+const PATIENCE = { headersMs: 20_000, requestMs: 300_000, checkMs: 5_000 };
+
 /** @throws Error `EADDRINUSE` when the port is taken */
-export function listen(app: Koa, host: string, port: number): Promise<Server> {
+export function listen(app: Koa, host: string, port: number, patience = PATIENCE): Promise<Server> {
   const handle = app.callback();
-  const server = createServer((request, response) => void handle(request, response));
+  const { headersMs: headersTimeout, requestMs: requestTimeout, checkMs: connectionsCheckingInterval } = patience;
+  const server = createServer({ headersTimeout, requestTimeout, connectionsCheckingInterval }, (request, response) => {
+    void handle(request, response);
+  });
   return new Promise((resolve, reject) => {
     server.once('error', reject);
     server.listen(port, host, () => resolve(server));

@@ -3,7 +3,7 @@ import type { Problem } from '@baton/contract';
 import type { Context, Middleware } from 'koa';
 import type { Logger } from 'pino';
 import { forLog } from '../log/for-log';
-import { isDatabaseAway } from '../store/database';
+import { isDatabaseAway, isUnkeepable } from '../store/database';
 
 const STATUS: Readonly<Record<ErrorCode, number>> = {
   invalid: 400,
@@ -28,12 +28,24 @@ function sayAway(ctx: Context, log: Logger, error: unknown): void {
   log.warn(forLog(error), 'the database cannot be reached');
   const detail =
     'Baton’s database cannot be reached just now. Nothing of this was done; Baton goes on by itself as soon as it is back.';
-  const problem: Problem = { type: 'about:blank', title: 'away', status: 503, detail };
-  ctx.status = 503;
   ctx.set('Retry-After', String(AGAIN_SECONDS));
-  ctx.type = 'application/problem+json';
-  ctx.body = JSON.stringify(problem);
+  say(ctx, { status: 503, title: 'away', detail });
 }
+
+function say(ctx: Context, problem: Omit<Problem, 'type'>): void {
+  ctx.status = problem.status;
+  ctx.type = 'application/problem+json';
+  ctx.body = JSON.stringify({ type: 'about:blank', ...problem } satisfies Problem);
+}
+
+/** What goes wrong while a body is read: it says its status, or that it does not unpack (zlib's codes). */
+interface BodyFault {
+  status: number;
+  code: string;
+}
+
+const statusOf = ({ status, code }: Partial<BodyFault>): number =>
+  status ?? (/^Z_|^ERR_BROTLI|^ERR__ERROR_FORMAT/.test(code ?? '') ? 400 : 500);
 
 /** Turns errors into problem details (RFC 9457); of an unknown one only a log line tells more than 500. */
 export function problemDetails(log: Logger): Middleware {
@@ -44,8 +56,16 @@ export function problemDetails(log: Logger): Middleware {
         throw new DomainError('not_found', 'There is nothing at this address.');
     } catch (error) {
       const known = error instanceof DomainError;
-      const status = known ? STATUS[error.code] : ((error as { status?: number }).status ?? 500);
+      const status = known ? STATUS[error.code] : statusOf(error as Partial<BodyFault>);
       const isAway = !known && isDatabaseAway(error);
+      if (!known && isUnkeepable(error)) {
+        say(ctx, {
+          status: 400,
+          title: 'invalid',
+          detail: 'A number, date or text in the request is not one that can be kept. Nothing was changed.',
+        });
+        return;
+      }
       if (isAway) {
         sayAway(ctx, log, error);
         return;
@@ -57,11 +77,8 @@ export function problemDetails(log: Logger): Middleware {
           ? 'The request is too large.'
           : status >= 500
             ? 'Something went wrong in Baton; see the server log.'
-            : 'The request could not be read.';
-      const problem: Problem = { type: 'about:blank', title: known ? error.code : 'error', status, detail };
-      ctx.status = status;
-      ctx.type = 'application/problem+json';
-      ctx.body = JSON.stringify(problem);
+            : 'The request could not be read. Expected JSON, packed only as it says.';
+      say(ctx, { status, title: known ? error.code : 'error', detail });
     }
   };
 }

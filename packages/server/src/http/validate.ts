@@ -26,20 +26,42 @@ function sentence(message: string): string {
  * @throws DomainError `invalid` that names the field and what was expected
  */
 export function parse<T>(schema: Joi.Schema<T>, input: unknown): T {
+  if (input === undefined || input === null)
+    throw new DomainError('invalid', 'The request has no body. Expected an object.');
+  const odd = oddText(input, '', 0);
+  if (odd !== null) throw new DomainError('invalid', odd);
   const result = schema.validate(input, OPTIONS);
   if (result.error) throw new DomainError('invalid', sentence(result.error.message), { cause: result.error });
   return result.value as T;
 }
 
+/** The number of a row: PostgreSQL's integer. */
+export const rowId = Joi.number()
+  .integer()
+  .positive()
+  .max(2 ** 31 - 1);
+
 /** A row's number in an address. */
-export function parseId(text: string | undefined): number {
-  return parse(
-    Joi.number()
-      .integer()
-      .positive()
-      .max(2 ** 31 - 1)
-      .required()
-      .label('number in the address') as Joi.NumberSchema,
-    text,
-  );
+export const parseId = (text: string | undefined): number =>
+  parse(rowId.required().label('number in the address') as Joi.NumberSchema, text ?? '');
+
+/** Deeper than this nothing is that a schema takes. */
+const MOST_DEPTH = 40;
+
+/** What is wrong with a text anywhere in an input that cannot be kept: a zero byte, half a letter. */
+function oddText(input: unknown, path: string, depth: number): string | null {
+  if (typeof input === 'string') {
+    const odd = /[\0\p{Surrogate}]/u.exec(input)?.[0];
+    if (odd === undefined) return null;
+    const what = odd === '\0' ? 'a zero byte' : 'half a letter';
+    return `${path === '' ? 'The text' : `“${path}”`} has ${what} in it, which cannot be kept.`;
+  }
+  if (typeof input !== 'object' || input === null) return null;
+  if (depth > MOST_DEPTH) return 'The request is nested deeper than anything that is expected.';
+  for (const [key, value] of Object.entries(input)) {
+    const within = Array.isArray(input) ? `${path}[${key}]` : path === '' ? key : `${path}.${key}`;
+    const odd = oddText(key, path === '' ? 'name of a field' : path, depth) ?? oddText(value, within, depth + 1);
+    if (odd !== null) return odd;
+  }
+  return null;
 }

@@ -4,7 +4,7 @@ import { contentFault, DomainError, parseAddress, readContent, type MessageConte
 import type { MessageDraft, ProofAsked } from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
-import { parse, parseId } from '../http/validate';
+import { parse, parseId, rowId } from '../http/validate';
 import { readUpload, uploadName } from '../people/import/read-upload';
 import { listVersions, readMessagesById } from '../store/messages/message-rows';
 import { bringIn } from './bring-in-message';
@@ -16,7 +16,7 @@ import { sendTest } from './test-email';
 
 /** Content is read by {@link readContent}, which knows its form; a plain text is accepted for its text. */
 const content = Joi.object().unknown(true).required();
-const id = Joi.number().integer().positive();
+const id = rowId;
 const draftBody = Joi.object<{ name: string; content: object }>({
   name: Joi.string().trim().min(1).max(120).required(),
   content,

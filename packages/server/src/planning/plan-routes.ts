@@ -4,7 +4,7 @@ import { dayNumber, DomainError, PLAN_CHANGE_KINDS, whatIfKind, type ChangeEntry
 import type { BatchPage, PlanVariant, PlanWork } from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
-import { parse, parseId } from '../http/validate';
+import { parse, parseId, rowId } from '../http/validate';
 import { announce } from '../store/changes';
 import { batchOf, listVariants, putVariant, removeVariant } from '../store/planning/plan-rows';
 import { readWorkspace } from '../store/workspace-rows';
@@ -14,7 +14,7 @@ import { viewBoard } from './plan-board';
 import { planCalendar, setSubscribed } from './plan-calendar';
 import { readWork } from './plan-workspace';
 
-const id = Joi.number().integer().positive().required();
+const id = rowId.required();
 /** What may be sent for a value; whether it makes sense is for `faultOfChange` to say. */
 function valueOf(entry: ChangeEntry): Joi.Schema {
   switch (entry.form) {

@@ -135,6 +135,14 @@ export async function withLock<T>(
   }
 }
 
+/** Whether PostgreSQL refused a value itself: out of range, no date, bytes that are no text (SQLSTATE class 22). */
+export function isUnkeepable(error: unknown): boolean {
+  let e = error as { code?: unknown; cause?: unknown } | undefined;
+  for (let depth = 0; e && depth < 10; depth++, e = e.cause as typeof e)
+    if (typeof e.code === 'string' && /^22[0-9A-Z]{3}$/.test(e.code)) return true;
+  return false;
+}
+
 /** SQLSTATEs of a server that is not there: connection exceptions, shutting down, starting, too many connections. */
 const AWAY = /^(?:08|57P0[123]|53300)/;
 const UNREACHED: ReadonlySet<string> = new Set([

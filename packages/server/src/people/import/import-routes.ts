@@ -12,7 +12,7 @@ import {
 import type { ImportInto, ImportReading } from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../../http/context';
-import { parse, parseId } from '../../http/validate';
+import { parse, parseId, rowId } from '../../http/validate';
 import { importState, openLargeImports } from '../../store/people/import/import-rows';
 import {
   beginImport,
@@ -58,10 +58,10 @@ const cellBody = Joi.object<{ line: number; column: number; value: string }>({
 const keepBody = Joi.object<{ name: string | null }>({ name: Joi.string().allow('', null).max(120).default(null) });
 const intoBody = Joi.object<{ into: ImportInto }>({
   into: Joi.alternatives(
-    Joi.object({ kind: 'new', name: Joi.string().allow('').max(120).required() }),
+    Joi.object({ kind: Joi.valid('new').required(), name: Joi.string().allow('').max(120).required() }),
     Joi.object({
-      kind: 'list',
-      listId: Joi.number().integer().positive().required(),
+      kind: Joi.valid('list').required(),
+      listId: rowId.required(),
       how: Joi.valid('add', 'update', 'replace').required(),
     }),
   ).required(),

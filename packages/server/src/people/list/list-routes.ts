@@ -28,7 +28,7 @@ import Joi from 'joi';
 import { Readable } from 'node:stream';
 import type { ServerParts } from '../../http/context';
 import { sendCsv } from '../../http/send-csv';
-import { parse, parseId } from '../../http/validate';
+import { parse, parseId, rowId } from '../../http/validate';
 import { announce } from '../../store/changes';
 import { wantDomains } from '../../store/people/list/domain-rows';
 import { putFeed, removeFeed } from '../../store/people/import/feed-rows';
@@ -64,32 +64,41 @@ import { changeSegment, dropSegment, saveSegment, viewSegments } from './segment
 const key = Joi.string().min(1).max(200);
 const name = Joi.string().trim().min(1).max(120).required();
 const value = Joi.string().allow('').max(10_000).required();
-const rowId = Joi.number().integer().positive();
 const rowIds = Joi.array().items(rowId).max(1_000_000);
 const date = Joi.string().pattern(/^\d{4}-\d\d-\d\d$/, 'a date such as 2026-11-30');
 const filter = Joi.alternatives(
-  Joi.object({ key, kind: 'text', test: Joi.valid(...TEXT_TESTS).required(), value }),
   Joi.object({
-    key,
-    kind: 'among',
+    key: key.required(),
+    kind: Joi.valid('text').required(),
+    test: Joi.valid(...TEXT_TESTS).required(),
+    value,
+  }),
+  Joi.object({
+    key: key.required(),
+    kind: Joi.valid('among').required(),
     values: Joi.array().items(Joi.string().allow('')).max(1000).required(),
     not: Joi.boolean().required(),
     days: Joi.number().integer().min(1).max(MAX_WRITTEN_DAYS),
   }),
   Joi.object({
-    key,
-    kind: 'number',
+    key: key.required(),
+    kind: Joi.valid('number').required(),
     from: Joi.number().allow(null).required(),
     to: Joi.number().allow(null).required(),
   }),
-  Joi.object({ key, kind: 'date', from: date.allow(null).required(), to: date.allow(null).required() }),
-  Joi.object({ key, kind: 'blank', blank: Joi.boolean().required() }),
+  Joi.object({
+    key: key.required(),
+    kind: Joi.valid('date').required(),
+    from: date.allow(null).required(),
+    to: date.allow(null).required(),
+  }),
+  Joi.object({ key: key.required(), kind: Joi.valid('blank').required(), blank: Joi.boolean().required() }),
 );
 const query = Joi.object<ListQuery>({
   search: Joi.string().trim().allow('').max(200).required(),
   filters: Joi.array().items(filter).max(50).required(),
   sort: Joi.array()
-    .items(Joi.object({ key, descending: Joi.boolean().required() }))
+    .items(Joi.object({ key: key.required(), descending: Joi.boolean().required() }))
     .max(10)
     .required(),
 }).required();
@@ -152,8 +161,8 @@ const BODIES = {
   }).length(1),
   split: Joi.object<{ by: SplitBy }>({
     by: Joi.alternatives(
-      Joi.object({ kind: 'name' }),
-      Joi.object({ kind: 'separator', separator: Joi.string().min(1).max(10).required() }),
+      Joi.object({ kind: Joi.valid('name').required() }),
+      Joi.object({ kind: Joi.valid('separator').required(), separator: Joi.string().min(1).max(10).required() }),
     ).required(),
   }),
   feed: Joi.object<FeedChoices>({

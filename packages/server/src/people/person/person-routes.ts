@@ -1,8 +1,12 @@
+import Joi from 'joi';
 import type Router from '@koa/router';
 import { exactRouter } from '../../http/exact-router';
 import type { ServerParts } from '../../http/context';
-import { parseId } from '../../http/validate';
+import { parse, parseId } from '../../http/validate';
 import { erasePerson, exportPerson, proofForPerson, viewPerson } from './person-service';
+
+/** Which message of a campaign, from 0. */
+const stepNumber = Joi.number().integer().min(0).max(100).required().label('step in the address') as Joi.NumberSchema;
 
 export function personRoutes(parts: ServerParts): Router {
   const { store, clock } = parts;
@@ -18,7 +22,8 @@ export function personRoutes(parts: ServerParts): Router {
   });
   router.get('/people/:id/campaigns/:campaign/messages/:step', async (ctx) => {
     const [id, campaign] = [parseId(ctx.params['id']), parseId(ctx.params['campaign'])];
-    ctx.body = await proofForPerson(parts, id, campaign, Number(ctx.params['step']) || 0);
+    const step = parse(stepNumber, ctx.params['step']);
+    ctx.body = await proofForPerson(parts, id, campaign, step);
   });
   router.delete('/people/:id', async (ctx) => {
     await erasePerson(store.db, parseId(ctx.params['id']), await clock.now());
