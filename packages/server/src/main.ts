@@ -67,7 +67,7 @@ async function serve(): Promise<() => Promise<void>> {
 }
 
 async function work(): Promise<() => Promise<void>> {
-  const worker = startWorker({ store, config, secrets, log });
+  const worker = await startWorker({ store, config, secrets, log });
   return async () => {
     await worker.stop();
     await store.close();

@@ -1,3 +1,4 @@
+import { TOPICS } from '@baton/contract';
 import { MINUTE_MS } from '@baton/core';
 import type { Logger } from 'pino';
 import { enrolDuty } from './campaigns/enrol-duty';
@@ -16,6 +17,7 @@ import { readDuty, readMailboxNow, type ReadingParts } from './reading/read-duty
 import type { Secrets } from './security/secrets';
 import { CompiledMessages } from './messages/compiled-messages';
 import { sendDuty } from './sending/send-duty';
+import { listenForChanges } from './store/changes';
 import type { Store } from './store/database';
 import { backOffMs } from './time/back-off';
 import { systemClock } from './time/system-clock';
@@ -23,6 +25,8 @@ import { workspaceClock } from './time/workspace-clock';
 
 /** Pause between two looks when nothing was due. */
 const IDLE_MS = 100;
+/** In real time nothing is due to the tenth of a second, and what somebody changes wakes it. */
+const REAL_IDLE_MS = 1000;
 const ASKED_IDLE_MS = 400;
 /** Pauses after something failed, the first and the longest. */
 const FAILED_MS = 250;
@@ -96,11 +100,35 @@ export function assembleWorker({ store, config, secrets, log }: WorkerParts): As
   return { conductor, connections };
 }
 
+/** Those who wait for their time, and may be woken before it. */
+class Sleepers {
+  private readonly waking = new Set<() => void>();
+
+  sleep(ms: number): Promise<void> {
+    return new Promise((resolve) => {
+      const done = () => {
+        clearTimeout(timer);
+        this.waking.delete(done);
+        resolve();
+      };
+      const timer = setTimeout(done, ms);
+      this.waking.add(done);
+    });
+  }
+
+  wake(): void {
+    for (const done of this.waking) done();
+  }
+}
+
 /** Does Baton's duties until it is stopped. Any number of workers may share one database. */
-export function startWorker(parts: WorkerParts): Worker {
-  const { log, store } = parts;
+export async function startWorker(parts: WorkerParts): Promise<Worker> {
+  const { config, log, store } = parts;
   const { conductor, connections } = assembleWorker(parts);
   let stopping = false;
+  const sleepers = new Sleepers();
+  const isReal = config.simulatorUrl === null;
+  const listening = isReal ? await listenForChanges(store, () => sleepers.wake(), TOPICS) : null;
   /** Does something over and over; what fails is tried again after growing pauses. */
   const overAndOver = async (idleMs: number, words: string, act: () => Promise<unknown>) => {
     for (let failures = 0; !stopping;) {
@@ -112,13 +140,11 @@ export function startWorker(parts: WorkerParts): Worker {
         log.error(forLog(error), words);
       }
       const pause = failures === 0 ? idleMs : backOffMs(failures, FAILED_MS, FAILED_MOST_MS);
-      // In short pieces: who stops it does not wait for a long pause.
-      for (let waited = 0; waited < pause && !stopping; waited += IDLE_MS)
-        await new Promise((resolve) => setTimeout(resolve, Math.min(IDLE_MS, pause - waited)));
+      if (!stopping) await sleepers.sleep(pause);
     }
   };
   const clock = workspaceClock(store.db, systemClock);
-  const simulator = parts.config.simulatorUrl === null ? null : simulatorClient(parts.config.simulatorUrl);
+  const simulator = config.simulatorUrl === null ? null : simulatorClient(config.simulatorUrl);
   const ask = simulator === null ? askResolver : askSimulator(simulator);
   // Apart from the duties: what a person waits for must not hold up what is due, nor the other way round.
   const askedFor = async () => {
@@ -126,12 +152,14 @@ export function startWorker(parts: WorkerParts): Worker {
     await askWantedDomains(store, clock, ask);
   };
   const ended = Promise.all([
-    overAndOver(IDLE_MS, 'the worker stumbled', () => conductor.run(() => stopping)),
-    overAndOver(ASKED_IDLE_MS, 'work that was asked for stumbled', askedFor),
+    overAndOver(isReal ? REAL_IDLE_MS : IDLE_MS, 'the worker stumbled', () => conductor.run(() => stopping)),
+    overAndOver(isReal ? REAL_IDLE_MS : ASKED_IDLE_MS, 'work that was asked for stumbled', askedFor),
   ]);
   return {
     async stop() {
       stopping = true;
+      sleepers.wake();
+      await listening?.close();
       await ended;
       await conductor.settle();
       await connections.close();

@@ -52,25 +52,49 @@ export class ImapReader {
     });
   }
 
-  /** Messages with `fromUid` <= UID, in order; of very long ones their first megabytes. */
-  fetchFrom(fromUid: number): Promise<FetchedMail[]> {
-    return this.guarded(async (imap) => {
-      const lock = await imap.getMailboxLock('INBOX', { readOnly: true });
-      const out: FetchedMail[] = [];
-      try {
-        for await (const m of imap.fetch(
-          `${fromUid}:*`,
-          { uid: true, source: { maxLength: MOST_BYTES } },
-          { uid: true },
-        )) {
-          // `n:*` past the end gives the last message once more.
-          if (m.uid >= fromUid && m.source) out.push({ uid: m.uid, raw: m.source });
+  /**
+   * Messages with `fromUid` <= UID, one after another in order; of very long ones their first megabytes.
+   *
+   * @param take must not ask this mailbox for anything; what it throws ends the reading
+   */
+  async eachFrom(fromUid: number, take: (mail: FetchedMail) => Promise<void>): Promise<void> {
+    // `n:*` past the end gives the last message once more.
+    const uids = await this.guarded((imap) =>
+      inFolder(imap, 'INBOX', async () => (await imap.search({ uid: `${fromUid}:*` }, { uid: true })) || []),
+    );
+    const from = [...uids].sort((a, b) => a - b).filter((uid) => uid >= fromUid);
+    await this.each(from, take);
+  }
+
+  /** Messages of the inbox by their UIDs; those that are gone are passed over. */
+  async each(uids: readonly number[], take: (mail: FetchedMail) => Promise<void>): Promise<void> {
+    for (const uid of uids) {
+      const raw = await this.guarded((imap) =>
+        inFolder(imap, 'INBOX', async () => {
+          const query = { uid: true, source: { maxLength: MOST_BYTES } };
+          const found = await imap.fetchOne(String(uid), query, { uid: true });
+          return found === false ? null : (found.source ?? null);
+        }),
+      );
+      if (raw !== null) await take({ uid, raw });
+    }
+  }
+
+  /** What the inbox holds that came in since then, without its contents; in order. */
+  headsSince(sinceMs: number): Promise<{ uid: number; at: number; messageId: string }[]> {
+    return this.guarded((imap) =>
+      inFolder(imap, 'INBOX', async () => {
+        const heads: { uid: number; at: number; messageId: string }[] = [];
+        const query = { uid: true, internalDate: true, headers: ['message-id'] };
+        for await (const m of imap.fetch('1:*', query, { uid: true })) {
+          const at = m.internalDate ? new Date(m.internalDate).getTime() : Infinity;
+          if (at < sinceMs) continue;
+          const messageId = /^message-id:\s*<([^<>\s]+)>/im.exec(m.headers?.toString('latin1') ?? '')?.[1] ?? '';
+          heads.push({ uid: m.uid, at, messageId });
         }
-      } finally {
-        lock.release();
-      }
-      return out.sort((a, b) => a.uid - b.uid);
-    });
+        return heads.sort((a, b) => a.uid - b.uid);
+      }),
+    );
   }
 
   /**
@@ -81,15 +105,12 @@ export class ImapReader {
     return this.guarded(async (imap) => {
       const sent = await this.sentFolder(imap);
       if (sent === null) return 'unknown';
-      const lock = await imap.getMailboxLock(sent, { readOnly: true });
-      try {
+      return inFolder(imap, sent, async () => {
         const found = await imap.search({ header: { 'message-id': `<${messageId}>` } }, { uid: true });
         // What a server cannot search it refuses, which is no answer.
         if (!Array.isArray(found)) return 'unknown';
         return found.length > 0 ? 'found' : 'absent';
-      } finally {
-        lock.release();
-      }
+      });
     });
   }
 
@@ -105,8 +126,7 @@ export class ImapReader {
       const position = await positionOf(imap, sent);
       const heads: SentHead[] = [];
       if (last?.uidValidity !== position.uidValidity || last.uidNext >= position.uidNext) return { ...position, heads };
-      const lock = await imap.getMailboxLock(sent, { readOnly: true });
-      try {
+      await inFolder(imap, sent, async () => {
         const range = `${last.uidNext}:${position.uidNext - 1}`;
         const query = { uid: true, internalDate: true, headers: ['message-id', 'from', 'to', 'cc', 'bcc'] };
         for await (const m of imap.fetch(range, query, { uid: true })) {
@@ -114,9 +134,7 @@ export class ImapReader {
           const at = m.internalDate ? new Date(m.internalDate).getTime() : null;
           heads.push({ raw: m.headers, at, place: `${position.uidValidity}:${m.uid}` });
         }
-      } finally {
-        lock.release();
-      }
+      });
       return { ...position, heads };
     });
   }
@@ -189,6 +207,20 @@ export class ImapReader {
   }
 }
 
+/**
+ * Does something in a folder and leaves it: what STATUS says of the folder that is selected is old with many servers
+ * (RFC 3501 6.3.10), so none stays selected.
+ */
+async function inFolder<T>(imap: ImapFlow, folder: string, work: () => Promise<T>): Promise<T> {
+  const lock = await imap.getMailboxLock(folder, { readOnly: true });
+  try {
+    return await work();
+  } finally {
+    lock.release();
+    await imap.mailboxClose();
+  }
+}
+
 async function positionOf(imap: ImapFlow, folder: string): Promise<InboxPosition> {
   const status = await imap.status(folder, { uidNext: true, uidValidity: true });
   if (status === false) throw new Error(`the server said nothing about ${folder}`);
@@ -201,15 +233,19 @@ const isSame = (a: InboxPosition, b: InboxPosition): boolean =>
 const isNoSuchFolder = (error: unknown): boolean =>
   (error as { serverResponseCode?: string }).serverResponseCode === 'TRYCREATE';
 
+/** Refusals to sign in that pass by themselves (RFC 5530, 3). */
+const PASSES: ReadonlySet<string> = new Set(['UNAVAILABLE', 'INUSE', 'LIMIT', 'SERVERBUG']);
+
 function wrap(error: unknown, host: string): DomainError {
   const e = error as {
     authenticationFailed?: boolean;
+    serverResponseCode?: string;
     responseText?: string;
     response?: unknown;
     message?: string;
     code?: string;
   };
-  if (e.authenticationFailed)
+  if (e.authenticationFailed && !PASSES.has(e.serverResponseCode ?? ''))
     return new DomainError('refused', e.responseText ?? 'the password was refused', { cause: error });
   return new DomainError(
     'unreachable',

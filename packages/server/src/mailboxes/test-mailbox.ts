@@ -105,8 +105,12 @@ async function arrives(
   pause: (ms: number) => Promise<void>,
 ): Promise<boolean> {
   for (let i = 0; i < ARRIVAL_TRIES; i++) {
-    const arrived = await reader.fetchFrom(fromUid);
-    if (arrived.some((m) => m.raw.includes(messageId))) return true;
+    let isThere = false;
+    await reader.eachFrom(fromUid, ({ raw }) => {
+      isThere ||= raw.includes(messageId);
+      return Promise.resolve();
+    });
+    if (isThere) return true;
     await pause(ARRIVAL_PAUSE_MS);
   }
   return false;

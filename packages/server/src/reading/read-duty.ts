@@ -1,12 +1,13 @@
-import { DomainError, MINUTE_MS } from '@baton/core';
+import { DAY_MS, DomainError, MINUTE_MS } from '@baton/core';
 import pLimit from 'p-limit';
 import type { Duty, Pace } from '../duties/duty';
 import { KeyedTasks } from '../duties/keyed-tasks';
 import type { Connections } from '../mailboxes/connections';
+import type { ImapReader } from '../mailboxes/imap';
 import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import type { ToRead } from '../store/duties/agenda-rows';
-import { LOCKS, MAX_CONNECTIONS, withLock, type Store } from '../store/database';
+import { LOCKS, MAX_CONNECTIONS, withLock, type Database, type Store } from '../store/database';
 import { addMailboxEvent } from '../store/mailboxes/mailbox-event-rows';
 import {
   connectionKey,
@@ -17,6 +18,7 @@ import {
   updateMailbox,
   type MailboxRow,
 } from '../store/mailboxes/mailbox-rows';
+import { knownMessageIds } from '../store/reading/reply-rows';
 import { countByHand } from './by-hand';
 import { takeMail } from './take-mail';
 
@@ -162,27 +164,42 @@ async function readSent(parts: ReadingParts, mailbox: MailboxRow, nowMs: number)
 }
 
 async function readNew(parts: ReadingParts, mailbox: MailboxRow, nowMs: number): Promise<number> {
-  let taken = 0;
+  const { db } = parts.store;
   const reader = parts.connections.reader(mailbox);
-  const position = await reader.position();
-  // A mailbox is read from the UIDNEXT it had when it was connected; a new UIDVALIDITY makes all UIDs new (RFC 3501 2.3.1.1).
-  const from =
-    mailbox.uidNext === null ? position.uidNext : mailbox.uidValidity === position.uidValidity ? mailbox.uidNext : 1;
-  if (from < position.uidNext) {
-    for (const mail of await reader.fetchFrom(from)) {
-      await takeMail(
-        parts.store.db,
-        mailbox,
-        { uidValidity: position.uidValidity, uid: mail.uid, raw: mail.raw },
-        nowMs,
-      );
-      taken++;
-      await updateMailbox(parts.store.db, mailbox.id, { uidNext: mail.uid + 1, uidValidity: position.uidValidity });
-    }
-  }
-  await updateMailbox(parts.store.db, mailbox.id, {
-    uidValidity: position.uidValidity,
-    uidNext: Math.max(from, position.uidNext),
-  });
+  const { uidValidity, uidNext } = await reader.position();
+  let taken = 0;
+  const take = async ({ uid, raw }: { uid: number; raw: Buffer }) => {
+    await takeMail(db, mailbox, { uidValidity, uid, raw }, nowMs);
+    taken++;
+    await updateMailbox(db, mailbox.id, { uidNext: uid + 1, uidValidity });
+  };
+  // A mailbox is read from the UIDNEXT it had when it was connected.
+  const from = mailbox.uidNext ?? uidNext;
+  if (mailbox.uidValidity !== null && mailbox.uidValidity !== uidValidity)
+    await reader.each(await unknownSince(db, reader, mailbox), take);
+  else if (from < uidNext) await reader.eachFrom(from, take);
+  await updateMailbox(db, mailbox.id, { uidValidity, uidNext: Math.max(uidNext, 1) });
   return taken;
+}
+
+/** Clocks of servers are wrong by so much at most. */
+const CLOCKS_DIFFER_MS = 10 * MINUTE_MS;
+
+/**
+ * What to read of an inbox whose messages have been numbered anew (RFC 3501 2.3.1.1): those that came since it was last
+ * read, and of these only what is not known by its Message-ID. What is older has been read, or was there before.
+ */
+async function unknownSince(db: Database, reader: ImapReader, mailbox: MailboxRow): Promise<number[]> {
+  const since = (mailbox.lastReadAt ?? mailbox.createdAt) - DAY_MS;
+  const heads = await reader.headsSince(since);
+  const known = await knownMessageIds(
+    db,
+    mailbox.id,
+    heads.map((h) => h.messageId),
+  );
+  const isNew = (h: (typeof heads)[number]) =>
+    h.messageId === ''
+      ? h.at >= (mailbox.lastReadAt ?? mailbox.createdAt) - CLOCKS_DIFFER_MS
+      : !known.has(h.messageId) && h.at >= mailbox.createdAt - CLOCKS_DIFFER_MS;
+  return heads.filter(isNew).map((h) => h.uid);
 }

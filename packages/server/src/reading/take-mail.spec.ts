@@ -106,6 +106,54 @@ describe('what comes back', () => {
     expect(await world.states(id)).toEqual({ 'ana@vines.example': 'replied' });
   });
 
+  it('is seen one after another, though the server tells old numbers of the folder that is selected', async () => {
+    const listId = await world.people({ 'ana@vines.example': 'silent', 'bo@vines.example': 'silent' });
+    const id = await world.begin({ listId, mailboxIds: [mailbox] });
+    await world.drive('2026-11-02T20:00:00Z');
+    for (const [name, hour] of [
+      ['ana', 21],
+      ['bo', 23],
+    ] as const) {
+      const at = Date.parse(`2026-11-02T${hour}:00:00Z`);
+      const raw = Buffer.from(`From: ${name}@vines.example\r\nMessage-ID: <${name}@a>\r\nSubject: Re\r\n\r\nYes.`);
+      world.provider.store.addMail('ines@tidewaterkelp.example', 'INBOX', raw, at);
+      await world.drive(at + 3 * 3_600_000);
+    }
+    expect(await world.states(id)).toEqual({ 'ana@vines.example': 'replied', 'bo@vines.example': 'replied' });
+  });
+
+  it('is not taken again where the server numbers its messages anew, and what is new is', async () => {
+    const listId = await world.people({ 'ana@vines.example': 'silent', 'bo@vines.example': 'silent' });
+    const { store } = world.provider;
+    const add = (name: string, at: string) =>
+      store.addMail(
+        'ines@tidewaterkelp.example',
+        'INBOX',
+        Buffer.from(`From: ${name}@vines.example\r\nMessage-ID: <${name}@a>\r\nSubject: ${name}\r\n\r\nYes.`),
+        Date.parse(at),
+      );
+    // Long before anybody wrote to them: it must stop nobody.
+    add('bo', '2026-09-01T09:00:00Z');
+    const id = await world.begin({ listId, mailboxIds: [mailbox] });
+    await world.drive('2026-11-02T20:00:00Z');
+    add('ana', '2026-11-02T20:30:00Z');
+    await world.drive('2026-11-02T22:30:00Z');
+    store.uidValidity++;
+    await world.drive('2026-11-03T02:00:00Z');
+    expect((await replies()).map((r) => r.subject)).toEqual(['ana']);
+    store.uidValidity++;
+    add('bo', '2026-11-03T03:00:00Z');
+    store.addMail(
+      'ines@tidewaterkelp.example',
+      'INBOX',
+      Buffer.from('From: bo@vines.example\r\nMessage-ID: <bo2@a>\r\nSubject: bo2\r\n\r\nYes.'),
+      Date.parse('2026-11-03T03:10:00Z'),
+    );
+    await world.drive('2026-11-03T08:00:00Z');
+    expect(await world.states(id)).toMatchObject({ 'ana@vines.example': 'replied', 'bo@vines.example': 'replied' });
+    expect((await replies()).map((r) => r.subject).sort()).toEqual(['ana', 'bo', 'bo2']);
+  });
+
   it('from strangers is left where it is', async () => {
     const raw = Buffer.from('From: someone@else.example\r\nSubject: Offer\r\n\r\nBuy.\r\n');
     world.provider.store.addMail('ines@tidewaterkelp.example', 'INBOX', raw, Date.parse('2026-11-02T09:00:00Z'));

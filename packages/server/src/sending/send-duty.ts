@@ -6,6 +6,7 @@ import { LOCKS, MAX_CONNECTIONS, withLock, type Store } from '../store/database'
 import { announce } from '../store/changes';
 import type { Agenda, ToSend } from '../store/duties/agenda-rows';
 import { updateMailbox } from '../store/mailboxes/mailbox-rows';
+import { backOffMs } from '../time/back-off';
 import { claimNext, type Claimed, type ClaimRules } from './claim';
 import { composeMessage } from './compose';
 import { recordOutcome } from './record';
@@ -26,8 +27,9 @@ export interface SendingParts extends ClaimRules {
  * lock and the work of a reading before a follow-up), and the pool has to have them all.
  */
 const AT_ONCE = Math.floor(MAX_CONNECTIONS / 3) - 1;
-/** After something unexpected a mailbox is left alone this long. */
+/** After something unexpected, or while it cannot be read before a follow-up, a mailbox is left alone: at first and at most so long. */
 const RETRY_MS = 60_000;
+const RETRY_MOST_MS = 15 * 60_000;
 
 /** Messages sent from one mailbox in one go before other mailboxes and duties are looked at again. */
 const MAX_IN_A_ROW = 50;
@@ -36,17 +38,27 @@ const MAX_IN_A_ROW = 50;
 export function sendDuty(parts: SendingParts): Duty {
   const tasks = new KeyedTasks(AT_ONCE);
   const retryAt = new Map<number, number>();
+  const failures = new Map<number, number>();
   const next = ({ toSend }: Agenda) =>
     toSend
       .filter((n) => !tasks.isBusy(n.mailboxId))
       .map((n) => ({ ...n, at: Math.max(n.at, retryAt.get(n.mailboxId) ?? 0) }));
+  const leaveAlone = (mailboxId: number, nowMs: number) => {
+    const n = (failures.get(mailboxId) ?? 0) + 1;
+    failures.set(mailboxId, n);
+    retryAt.set(mailboxId, nowMs + backOffMs(n, RETRY_MS, RETRY_MOST_MS, 0.5));
+  };
   const tryFrom = async ({ mailboxId, isBroken }: ToSend, nowMs: number) => {
     try {
-      const done = await sendFrom(parts, mailboxId, nowMs, isBroken);
-      retryAt.delete(mailboxId);
+      const { done, isUnread } = await sendFrom(parts, mailboxId, nowMs, isBroken);
+      if (isUnread) leaveAlone(mailboxId, nowMs);
+      else {
+        retryAt.delete(mailboxId);
+        failures.delete(mailboxId);
+      }
       return done;
     } catch (error) {
-      retryAt.set(mailboxId, nowMs + RETRY_MS);
+      leaveAlone(mailboxId, nowMs);
       parts.sendFailed(mailboxId, error);
       return 0;
     }
@@ -67,9 +79,16 @@ export function sendDuty(parts: SendingParts): Duty {
   };
 }
 
-async function sendFrom(parts: SendingParts, mailboxId: number, fromMs: number, isBroken: boolean): Promise<number> {
+/** What was done, and whether a follow-up waits because its mailbox could not be read. */
+interface SentFrom {
+  done: number;
+  isUnread: boolean;
+}
+
+async function sendFrom(parts: SendingParts, mailboxId: number, fromMs: number, isBroken: boolean): Promise<SentFrom> {
   // Held for the whole of claim, hand-over and record: a process that gets it knows that no send is under way.
   const done = await withLock(parts.store, LOCKS.mailboxSending, mailboxId, async (isHeld) => {
+    let isUnread = false;
     let count = isBroken ? await recoverMailbox(parts, mailboxId, fromMs) : 0;
     // Once the lock is lost with its connection, another process may be at it.
     for (let i = 0; i < MAX_IN_A_ROW && isHeld(); i++) {
@@ -79,6 +98,7 @@ async function sendFrom(parts: SendingParts, mailboxId: number, fromMs: number, 
         await parts.readNow(mailboxId, nowMs);
         claimed = await claimNext(parts.store.db, mailboxId, nowMs, parts);
       }
+      isUnread = claimed === 'read_first';
       if (claimed === 'nothing' || claimed === 'read_first') break;
       count++;
       if (claimed === 'dealt_with') continue;
@@ -86,9 +106,9 @@ async function sendFrom(parts: SendingParts, mailboxId: number, fromMs: number, 
       // With a pace, nothing more can be due at this moment.
       if (claimed.mailbox.paceSeconds > 0) break;
     }
-    return count;
+    return { done: count, isUnread };
   });
-  return done ?? 0;
+  return done ?? { done: 0, isUnread: false };
 }
 
 async function handOver(parts: SendingParts, claimed: Claimed, nowMs: number): Promise<void> {

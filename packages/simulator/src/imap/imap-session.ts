@@ -2,8 +2,6 @@ import type { Socket } from 'node:net';
 import type { MailStore, StoredMail } from '../mail/mail-store';
 import { readCommand, type ImapCommand } from './read-command';
 
-/** All folders share it: nothing is ever renumbered. */
-const UID_VALIDITY = 1;
 const FOLDERS = ['INBOX', 'Sent'];
 const CAPABILITIES = 'IMAP4rev1 AUTH=PLAIN IDLE NAMESPACE ID UIDPLUS SPECIAL-USE';
 
@@ -12,6 +10,7 @@ export class ImapSession {
   private buffer = Buffer.alloc(0);
   private user: string | null = null;
   private selected: string | null = null;
+  private selectedUidNext = 1;
   private idleTag: string | null = null;
   private waitingForPlain: string | null = null;
   private readonly unwatch: () => void;
@@ -105,8 +104,8 @@ export class ImapSession {
       STATUS: () => this.status(tag, args[0] ?? ''),
       SELECT: () => this.select(tag, args[0] ?? '', 'READ-WRITE'),
       EXAMINE: () => this.select(tag, args[0] ?? '', 'READ-ONLY'),
-      CLOSE: () => this.answer(tag),
-      UNSELECT: () => this.answer(tag),
+      CLOSE: () => this.unselect(tag),
+      UNSELECT: () => this.unselect(tag),
       IDLE: () => {
         this.idleTag = tag;
         this.say('+ idling');
@@ -154,9 +153,11 @@ export class ImapSession {
   private status(tag: string, name: string): void {
     const folder = this.folderNamed(name);
     if (!folder) return this.say(`${tag} NO no such folder`);
+    // Of the selected folder many servers tell what it was when it was selected (RFC 3501 6.3.10).
+    const uidNext = folder === this.selected ? this.selectedUidNext : this.store.uidNext(this.user as string, folder);
     this.answer(
       tag,
-      `* STATUS "${folder}" (MESSAGES ${this.mails(folder).length} UIDNEXT ${this.store.uidNext(this.user as string, folder)} UIDVALIDITY ${UID_VALIDITY})`,
+      `* STATUS "${folder}" (MESSAGES ${this.mails(folder).length} UIDNEXT ${uidNext} UIDVALIDITY ${this.store.uidValidity})`,
     );
   }
 
@@ -164,12 +165,18 @@ export class ImapSession {
     const folder = this.folderNamed(name);
     if (!folder) return this.say(`${tag} NO no such folder`);
     this.selected = folder;
+    this.selectedUidNext = this.store.uidNext(this.user as string, folder);
     this.say('* FLAGS (\\Seen \\Answered \\Flagged \\Deleted \\Draft)');
     this.say(`* ${this.mails(folder).length} EXISTS`);
     this.say('* 0 RECENT');
-    this.say(`* OK [UIDVALIDITY ${UID_VALIDITY}] valid`);
+    this.say(`* OK [UIDVALIDITY ${this.store.uidValidity}] valid`);
     this.say(`* OK [UIDNEXT ${this.store.uidNext(this.user as string, folder)}] next`);
     this.say(`${tag} OK [${mode}] done`);
+  }
+
+  private unselect(tag: string): void {
+    this.selected = null;
+    this.answer(tag);
   }
 
   private append(tag: string, args: string[]): void {
@@ -177,7 +184,7 @@ export class ImapSession {
     const body = args.at(-1);
     if (!folder || body === undefined) return this.say(`${tag} NO [TRYCREATE] no such folder`);
     const uid = this.store.addMail(this.user as string, folder, Buffer.from(body, 'latin1'), this.store.nowMs);
-    this.say(`${tag} OK [APPENDUID ${UID_VALIDITY} ${uid}] done`);
+    this.say(`${tag} OK [APPENDUID ${this.store.uidValidity} ${uid}] done`);
   }
 
   private uid(tag: string, args: string[]): void {

@@ -68,6 +68,8 @@ export class MailStore {
   readonly records = new Map<string, string[]>();
   readonly sentTimes = new Map<string, number[]>();
   nowMs = 0;
+  /** What a server gives anew when it numbers its messages anew (RFC 3501 2.3.1.1). */
+  uidValidity = 1;
   private readonly folders = new Map<string, StoredMail[]>();
   private readonly watchers = new Set<(owner: string, folder: string) => void>();
   private nextScheduleId = 1;

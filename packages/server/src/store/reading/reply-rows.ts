@@ -1,6 +1,6 @@
 import type { IncomingKind } from '@baton/core';
 import { and, count, desc, eq, inArray, isNull, sql } from 'drizzle-orm';
-import type { Queryable } from '../database';
+import { batches, type Queryable } from '../database';
 import { campaigns, enrolments, incoming, mailboxes } from '../schema/schema';
 import { takesOutcome } from '../campaigns/state-conditions';
 
@@ -13,6 +13,23 @@ export async function addIncoming(
 ): Promise<number | null> {
   const [added] = await tx.insert(incoming).values(row).onConflictDoNothing().returning({ id: incoming.id });
   return added?.id ?? null;
+}
+
+/** Which of these Message-IDs a mailbox has had before. */
+export async function knownMessageIds(
+  db: Queryable,
+  mailboxId: number,
+  messageIds: readonly string[],
+): Promise<Set<string>> {
+  const known = new Set<string>();
+  for (const some of batches(messageIds)) {
+    const rows = await db
+      .select({ messageId: incoming.messageId })
+      .from(incoming)
+      .where(and(eq(incoming.mailboxId, mailboxId), inArray(incoming.messageId, [...some])));
+    for (const { messageId } of rows) known.add(messageId);
+  }
+  return known;
 }
 
 export async function readIncoming(db: Queryable, id: number): Promise<IncomingRow | null> {
