@@ -107,19 +107,18 @@ describe('what comes back', () => {
   });
 
   it('is seen one after another, though the server tells old numbers of the folder that is selected', async () => {
-    const listId = await world.people({ 'ana@vines.example': 'silent', 'bo@vines.example': 'silent' });
+    const names = ['ana', 'bo', 'cy', 'dee'];
+    const listId = await world.people(Object.fromEntries(names.map((name) => [`${name}@vines.example`, 'silent'])));
     const id = await world.begin({ listId, mailboxIds: [mailbox] });
     await world.drive('2026-11-02T20:00:00Z');
-    for (const [name, hour] of [
-      ['ana', 21],
-      ['bo', 23],
-    ] as const) {
-      const at = Date.parse(`2026-11-02T${hour}:00:00Z`);
+    for (const [i, name] of names.entries()) {
+      const at = Date.parse('2026-11-02T20:30:00Z') + i * 2 * 3_600_000;
       const raw = Buffer.from(`From: ${name}@vines.example\r\nMessage-ID: <${name}@a>\r\nSubject: Re\r\n\r\nYes.`);
       world.provider.store.addMail('ines@tidewaterkelp.example', 'INBOX', raw, at);
-      await world.drive(at + 3 * 3_600_000);
+      await world.drive(at + 3_600_000);
+      await world.drive(at + 7_100_000);
     }
-    expect(await world.states(id)).toEqual({ 'ana@vines.example': 'replied', 'bo@vines.example': 'replied' });
+    expect(new Set(Object.values(await world.states(id)))).toEqual(new Set(['replied']));
   });
 
   it('is not taken again where the server numbers its messages anew, and what is new is', async () => {
