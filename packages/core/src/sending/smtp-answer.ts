@@ -29,6 +29,8 @@ export interface SendOutcome {
   stage: 'connect' | 'auth' | 'mail' | 'rcpt' | 'data' | 'body';
   /** Whether any of the body was handed to the connection. */
   bodyStarted: boolean;
+  /** Whether copies were taken although the recipient was not: they must not go out again. */
+  copiesTaken?: boolean;
 }
 
 /**

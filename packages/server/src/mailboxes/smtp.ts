@@ -8,6 +8,7 @@ const FINAL_ANSWER_MS = 10 * MINUTE_MS;
 
 interface Envelope {
   from: string;
+  /** The recipient, then those of copies. */
   to: string[];
 }
 
@@ -109,6 +110,16 @@ function settled(on: SMTPConnection, act: (done: (error?: Error | null) => void)
   });
 }
 
+const taken = (response = 'accepted'): SendOutcome => ({
+  ...{ code: 250, answer: oneLine(response), stage: 'body', bodyStarted: true },
+});
+
+/** How the first recipient was refused where others were not: what becomes of a person is told by their own answer. */
+function refusedTo({ to: [first] }: Envelope, refusals: readonly Error[] = []): SendOutcome | null {
+  const own = refusals.find((e) => (e as { recipient?: string }).recipient === first);
+  return own ? { ...failureOf(own, false), stage: 'rcpt', copiesTaken: true } : null;
+}
+
 function sendOn(on: SMTPConnection, envelope: Envelope, message: Buffer): Promise<SendOutcome> {
   let bodyStarted = false;
   return new Promise((resolve) => {
@@ -119,11 +130,8 @@ function sendOn(on: SMTPConnection, envelope: Envelope, message: Buffer): Promis
     on.once('error', onError);
     on.send(envelope, source, (error, info) => {
       on.removeListener('error', onError);
-      resolve(
-        error
-          ? failureOf(error, bodyStarted)
-          : { code: 250, answer: oneLine(info?.response ?? 'accepted'), stage: 'body', bodyStarted: true },
-      );
+      if (error) resolve(failureOf(error, bodyStarted));
+      else resolve(refusedTo(envelope, info?.rejectedErrors) ?? taken(info?.response));
     });
   });
 }

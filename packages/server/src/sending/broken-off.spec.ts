@@ -161,3 +161,67 @@ describe('tries', () => {
     expect(await world.inbox('ana@vines.example')).toEqual([]);
   });
 });
+
+describe('a recipient who is refused where a copy is taken', () => {
+  const withCopy = async (persona: string) => {
+    const mailbox = await world.connect('ines');
+    const listId = await world.people({ 'ana@vines.example': persona });
+    const steps = [await world.step({ cc: 'office@vines.example' })];
+    return world.begin({ listId, mailboxIds: [mailbox], steps });
+  };
+
+  it('is bounced by the refusal, whoever else got the message', async () => {
+    const id = await withCopy('unknown');
+    await world.drive('2026-11-03T18:00:00Z');
+    expect(await world.states(id)).toEqual({ 'ana@vines.example': 'bounced' });
+    expect(await world.inbox('office@vines.example')).toHaveLength(1);
+  });
+
+  it('is tried again alone: the copy goes out once', async () => {
+    const id = await withCopy('greylisted');
+    await world.drive('2026-11-03T18:00:00Z');
+    expect(await world.states(id)).toEqual({ 'ana@vines.example': 'done' });
+    expect(await world.inbox('ana@vines.example')).toMatchObject([{ cc: ['office@vines.example'] }]);
+    expect(await world.inbox('office@vines.example')).toHaveLength(1);
+  });
+});
+
+describe('what fails before anything is sent', () => {
+  it('is found before a try: a mailbox whose password cannot be read is shut out, and nobody loses a try', async () => {
+    const mailbox = await world.connect('ines');
+    const listId = await world.people({ 'ana@vines.example': 'silent' });
+    const id = await world.begin({ listId, mailboxIds: [mailbox], steps: [await world.step({})] });
+    await world.store.pool.query(`update mailboxes set password_sealed = 'AAAA'`);
+    await world.drive('2026-11-03T18:00:00Z');
+    expect((await world.store.pool.query('select * from attempts')).rows).toEqual([]);
+    expect(await world.states(id)).toEqual({ 'ana@vines.example': 'waiting' });
+    const { needs } = await world.api.get<TodayView>('/today');
+    expect(needs[0]).toMatchObject({
+      kind: 'problem',
+      detail: expect.stringContaining('Enter the password again') as string,
+    });
+  });
+});
+
+describe('a limit that mailboxes share', () => {
+  it('holds though all of them send at the same moment', async () => {
+    const names = ['ines', 'tomas', 'rui', 'leonor', 'vera'];
+    const mailboxIds: number[] = [];
+    for (const name of names) mailboxIds.push(await world.connect(name, { paceSeconds: 0 }));
+    const people = Object.fromEntries(Array.from({ length: 20 }, (_, i) => [`p${i}@vines.example`, 'silent']));
+    const listId = await world.people(people);
+    await world.begin({ listId, mailboxIds, dailyLimit: 3, steps: [await world.step({})] });
+    await world.drive('2026-11-02T08:30:00Z');
+    // As if each mailbox had been planned by itself.
+    const at = Date.parse('2026-11-02T10:00:00Z');
+    await world.store.pool.query(
+      `update deliveries d set instant = $1, mailbox_id = ($2::int[])[1 + d.id % 5], state = 'planned'`,
+      [at, mailboxIds],
+    );
+    await world.drive('2026-11-02T18:00:00Z');
+    const { rows } = await world.store.pool.query<{ n: number }>(
+      `select count(*)::int as n from deliveries where state = 'sent' group by day`,
+    );
+    expect(rows.map((r) => r.n)).toEqual([3]);
+  });
+});

@@ -26,9 +26,9 @@ import { updateEnrolment } from '../store/campaigns/campaign-rows';
 import type { Database, Queryable } from '../store/database';
 import { removePlanned, updateDelivery } from '../store/sending/delivery-rows';
 import { lockMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
-import { lockDueDelivery, markSending, type DueDelivery } from '../store/sending/sending-rows';
+import { lockDueDelivery, lockShared, markSending, type DueDelivery } from '../store/sending/sending-rows';
 import { suppressedAmong } from '../store/people/person/people-rows';
-import { replySubject } from './compose';
+import { composeMessage, replySubject } from './compose';
 import { browserUrl, unsubscribeUrl } from './signed-links';
 import { whyNotNow, type Due } from './why-not-now';
 
@@ -37,12 +37,10 @@ export interface Claimed {
   mailbox: MailboxRow;
   delivery: DueDelivery;
   attemptId: number;
-  messageId: string;
-  references: string[];
-  to: string;
-  proof: Proof;
-  files: MessageFile[];
-  unsubscribeUrl: string;
+  /** As it goes over the wire. */
+  message: Buffer;
+  /** The person, then those of copies. */
+  recipients: string[];
   day: number;
 }
 
@@ -61,7 +59,8 @@ const FRESH_READ_MS = 5 * 60_000;
 /**
  * The first of the two phases: in one transaction, locks the mailbox row, checks again everything that may
  * have changed since the plan was made, writes the attempt, counts the units and marks the delivery. The
- * rule of locks: mailbox, then delivery, then enrolment; a mailbox that is locked is somebody else's.
+ * rule of locks: mailbox, then delivery, then limits that mailboxes share (campaign, then connection), then enrolment; a
+ * mailbox that is locked is somebody else's.
  */
 export async function claimNext(
   db: Database,
@@ -75,7 +74,10 @@ export async function claimNext(
     if (mailbox.sendRetryAt !== null && nowMs < mailbox.sendRetryAt) return 'nothing';
     if (mailbox.lastSentAt !== null && nowMs < mailbox.lastSentAt + mailbox.paceSeconds * 1000) return 'nothing';
     const day = localDay(mailbox, nowMs);
-    const delivery = await lockDueDelivery(tx, { mailboxId, day, nowMs });
+    const wanted = { mailboxId, day, nowMs };
+    const found = await lockDueDelivery(tx, wanted);
+    // What other mailboxes count towards the same limit is counted once nobody else can add to it.
+    const delivery = found && (await lockShared(tx, mailbox, found)) ? await lockDueDelivery(tx, wanted) : found;
     if (!delivery) return 'nothing';
     const calendar = workingCalendar(WORKING_WEEKDAYS, delivery.workspace.holidays);
     const next = nextMessage(delivery.person, delivery.steps, calendar);
@@ -105,8 +107,8 @@ interface Filled {
 
 /** Reasons against the recipient that do not pass end the delivery; without any the message is filled in and claimed. */
 async function claimFor(tx: Queryable, due: Due, rules: ClaimRules): Promise<Claimed | NoClaim> {
-  const { delivery, nowMs } = due;
-  const { person, enrolmentId, campaign } = delivery;
+  const { delivery } = due;
+  const { enrolmentId, campaign } = delivery;
   const url = unsubscribeUrl(rules.publicUrl, rules.secrets, enrolmentId);
   const proof = await proofFor(due, rules, url);
   const files = await filesOrWhyNot(tx, proof);
@@ -118,16 +120,20 @@ async function claimFor(tx: Queryable, due: Due, rules: ClaimRules): Promise<Cla
     })),
   );
   if (reason !== null) {
-    await applyEvent(tx, {
-      kind: reason.code === 'suppressed' ? 'suppressed' : 'unfit',
-      contactId: person.contactId,
-      cause: enrolmentId,
-      reason: reason.words,
-      nowMs,
-    });
+    await leaveOut(tx, due, reason.words, reason.code === 'suppressed' ? 'suppressed' : 'unfit');
     return 'dealt_with';
   }
   return withCopies(tx, due, { proof, files: files as MessageFile[], url });
+}
+
+/** Ends what was to be sent to somebody, for a reason that does not pass. */
+async function leaveOut(
+  tx: Queryable,
+  { delivery, nowMs }: Due,
+  reason: string,
+  kind: 'suppressed' | 'unfit' = 'unfit',
+): Promise<void> {
+  await applyEvent(tx, { kind, contactId: delivery.person.contactId, cause: delivery.enrolmentId, reason, nowMs });
 }
 
 /** Nobody is there to ask any more, and what a verifier said was settled at the start. */
@@ -191,7 +197,8 @@ async function withCopies(tx: Queryable, due: Due, filled: Filled): Promise<Clai
     proof.cc = proof.cc.filter((a) => kept.has(a));
     proof.bcc = proof.bcc.filter((a) => kept.has(a) && !proof.cc.includes(a));
   }
-  const units = 1 + proof.cc.length + proof.bcc.length;
+  // Copies that have gone out before are named in the message, and sent no more.
+  const units = delivery.copiesSent ? 1 : 1 + proof.cc.length + proof.bcc.length;
   if (units > delivery.units) {
     const putOff = whyNotNow({ ...due, delivery: { ...delivery, units } });
     if (putOff !== null) {
@@ -204,14 +211,33 @@ async function withCopies(tx: Queryable, due: Due, filled: Filled): Promise<Clai
   return mark(tx, { ...due, delivery: { ...delivery, units } }, filled);
 }
 
-async function mark(
-  tx: Queryable,
-  { mailbox, delivery, nowMs, day }: Due,
+/** Puts a message together; nothing is claimed where that cannot be done. */
+async function composed(
+  { mailbox, delivery, nowMs }: Due,
   { proof, files, url }: Filled,
-): Promise<Claimed> {
+  messageId: string,
+): Promise<Buffer> {
+  return composeMessage({
+    ...{ mailbox, proof, files, messageId },
+    to: delivery.person.address,
+    references: delivery.thread.map((t) => t.messageId),
+    dateMs: nowMs,
+    unsubscribeUrl: url,
+    campaignId: delivery.campaignId,
+  });
+}
+
+async function mark(tx: Queryable, due: Due, filled: Filled): Promise<Claimed | NoClaim> {
+  const { mailbox, delivery, nowMs, day } = due;
+  const { proof } = filled;
   const first = delivery.thread[0];
   if (first) proof.subject = replySubject(first.subject);
   const messageId = `${randomUUID()}@${envelopeAddress(mailbox.address).split('@')[1]}`;
+  const message = await composed(due, filled, messageId).catch(() => null);
+  if (message === null) {
+    await leaveOut(tx, due, 'The message could not be put together');
+    return 'dealt_with';
+  }
   const attemptId = await markSending(tx, {
     deliveryId: delivery.id,
     mailboxId: mailbox.id,
@@ -225,12 +251,8 @@ async function mark(
     mailbox,
     delivery,
     attemptId,
-    messageId,
-    references: delivery.thread.map((t) => t.messageId),
-    to: delivery.person.address,
-    proof,
-    files,
-    unsubscribeUrl: url,
+    message,
+    recipients: [delivery.person.address, ...(delivery.copiesSent ? [] : [...proof.cc, ...proof.bcc])],
     day,
   };
 }

@@ -65,6 +65,7 @@ async function recordRefusal(
   nowMs: number,
 ): Promise<void> {
   const { delivery, mailbox } = claimed;
+  if (outcome.copiesTaken) await updateDelivery(tx, delivery.id, { copiesSent: true });
   const end = async (kind: RecipientEventKind, reason: string) => {
     await updateDelivery(tx, delivery.id, { instant: nowMs });
     await applyEvent(tx, {
@@ -78,7 +79,8 @@ async function recordRefusal(
   const putBack = (change: { instant?: null }) =>
     updateDelivery(tx, delivery.id, { state: 'planned', tries: delivery.tries, reason: outcome.answer, ...change });
   // What never reached the body costs no quota.
-  await countUse(tx, { mailboxId: mailbox.id, day: claimed.day, units: -delivery.units, messages: -1 });
+  const spared = outcome.copiesTaken ? { units: -1, messages: 0 } : { units: -delivery.units, messages: -1 };
+  await countUse(tx, { mailboxId: mailbox.id, day: claimed.day, ...spared });
   if (verdict === 'permanent') {
     // About the address: a hard bounce. About the message or its sender: this recipient only.
     await end(isBadAddress(outcome, delivery.person.address) ? 'hard_bounce' : 'blocked', outcome.answer);

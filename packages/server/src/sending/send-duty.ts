@@ -5,10 +5,11 @@ import type { Connections } from '../mailboxes/connections';
 import { LOCKS, MAX_CONNECTIONS, withLock, type Store } from '../store/database';
 import { announce } from '../store/changes';
 import type { Agenda, ToSend } from '../store/duties/agenda-rows';
-import { updateMailbox } from '../store/mailboxes/mailbox-rows';
+import { wantPlan } from '../planning/want-plan';
+import { addMailboxEvent } from '../store/mailboxes/mailbox-event-rows';
+import { readMailbox, updateMailbox } from '../store/mailboxes/mailbox-rows';
 import { backOffMs } from '../time/back-off';
 import { claimNext, type Claimed, type ClaimRules } from './claim';
-import { composeMessage } from './compose';
 import { recordOutcome } from './record';
 import { recoverMailbox } from './recover';
 
@@ -88,6 +89,7 @@ interface SentFrom {
 async function sendFrom(parts: SendingParts, mailboxId: number, fromMs: number, isBroken: boolean): Promise<SentFrom> {
   // Held for the whole of claim, hand-over and record: a process that gets it knows that no send is under way.
   const done = await withLock(parts.store, LOCKS.mailboxSending, mailboxId, async (isHeld) => {
+    if (!(await canOpen(parts, mailboxId, fromMs))) return { done: 1, isUnread: false };
     let isUnread = false;
     let count = isBroken ? await recoverMailbox(parts, mailboxId, fromMs) : 0;
     // Once the lock is lost with its connection, another process may be at it.
@@ -111,17 +113,35 @@ async function sendFrom(parts: SendingParts, mailboxId: number, fromMs: number, 
   return done ?? { done: 0, isUnread: false };
 }
 
+/** Whether the mailbox's password can be read; one that cannot is shut out before anything is claimed. */
+async function canOpen({ store, connections }: SendingParts, mailboxId: number, nowMs: number): Promise<boolean> {
+  const mailbox = await readMailbox(store.db, mailboxId);
+  if (!mailbox || mailbox.problem !== null) return true;
+  try {
+    connections.sender(mailbox);
+    return true;
+  } catch (error) {
+    const problem =
+      error instanceof DomainError
+        ? error.message
+        : 'Its password cannot be read: the key file is not the one with which it was kept. Enter the password again.';
+    await store.db.transaction(async (tx) => {
+      await updateMailbox(tx, mailboxId, { problem });
+      await addMailboxEvent(tx, mailboxId, nowMs, `cannot sign in: ${problem}`);
+      await wantPlan(tx, nowMs);
+      await announce(tx, 'mailboxes', 'today');
+    });
+    return false;
+  }
+}
+
 async function handOver(parts: SendingParts, claimed: Claimed, nowMs: number): Promise<void> {
-  const message = await composeMessage({ ...claimed, dateMs: nowMs, campaignId: claimed.delivery.campaignId });
-  const outcome = await parts.connections.sender(claimed.mailbox).send(
-    {
-      from: envelopeAddress(claimed.mailbox.address),
-      to: [claimed.to, ...claimed.proof.cc, ...claimed.proof.bcc].map(envelopeAddress),
-    },
-    message,
-  );
+  const { mailbox, message, recipients } = claimed;
+  const outcome = await parts.connections
+    .sender(mailbox)
+    .send({ from: envelopeAddress(mailbox.address), to: recipients.map(envelopeAddress) }, message);
   const verdict = await recordOutcome(parts.store.db, claimed, outcome, nowMs);
-  const { archiveFolder, keepsSent } = claimed.mailbox;
+  const { archiveFolder, keepsSent } = mailbox;
   if (verdict === 'accepted' && (archiveFolder !== '' || !keepsSent)) await fileCopies(parts, claimed, message);
 }
 

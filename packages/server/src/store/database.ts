@@ -98,6 +98,8 @@ export const LOCKS = {
   importing: 5,
   feeding: 6,
   askingDomains: 7,
+  campaignDay: 8,
+  connection: 9,
 } as const;
 
 /**

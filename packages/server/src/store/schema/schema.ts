@@ -298,6 +298,8 @@ export const deliveries = pgTable(
     units: integer().notNull().default(1),
     state: text().$type<DeliveryState>().notNull(),
     reason: text().notNull().default(''),
+    /** Whether its copies have been taken in a try in which the recipient was not. */
+    copiesSent: boolean().notNull().default(false),
     tries: integer().notNull().default(0),
     sentAt: instant(),
     /** When a person held it with its day's batch; it waits until they let it go. */

@@ -9,8 +9,8 @@ import {
 } from '@baton/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { CHANNEL } from '../changes';
-import { executeNamed, type Queryable } from '../database';
-import { connectionKeyOf, isCounted } from '../mailboxes/mailbox-rows';
+import { executeNamed, LOCKS, type Queryable } from '../database';
+import { connectionKey, connectionKeyOf, isCounted, type MailboxRow } from '../mailboxes/mailbox-rows';
 import { isOneOf, isWaiting } from '../campaigns/state-conditions';
 
 /*
@@ -26,6 +26,8 @@ export interface DueDelivery {
   step: number;
   units: number;
   tries: number;
+  /** Whether its copies have gone out before. */
+  copiesSent: boolean;
   /** The messages of the campaign, in order. */
   steps: SequenceStep[];
   campaign: {
@@ -81,7 +83,7 @@ export async function lockDueDelivery(
       where d.mailbox_id = ${mailboxId} and ${isWaiting(sql`d.state`)} and d.instant <= ${nowMs} and d.held_at is null
       order by d.instant, d.id limit 1 for update of d skip locked
     )
-    select d.id, d.enrolment_id as "enrolmentId", d.campaign_id as "campaignId", d.step, d.units, d.tries,
+    select d.id, d.enrolment_id as "enrolmentId", d.campaign_id as "campaignId", d.step, d.units, d.tries, d.copies_sent as "copiesSent",
       coalesce((select json_agg(json_build_object('delay', delay) order by position)
         from campaign_steps where campaign_id = d.campaign_id), '[]'::json) as steps,
       json_build_object('name', c.name, 'dailyLimit', c.daily_limit, 'window', c."window", 'windowZone', c.window_zone,
@@ -113,6 +115,25 @@ export async function lockDueDelivery(
     left join campaign_steps s on s.campaign_id = d.campaign_id and s.position = d.step`,
   );
   return rows[0] ?? null;
+}
+
+/**
+ * Keeps others, until the transaction ends, from counting towards a limit that mailboxes share: a campaign's day, the
+ * provider's 24 hours of one connection.
+ *
+ * @returns whether there is such a limit, so that what was counted before is to be counted again
+ */
+export async function lockShared(
+  tx: Queryable,
+  mailbox: MailboxRow,
+  { campaignId, campaign }: Pick<DueDelivery, 'campaignId' | 'campaign'>,
+): Promise<boolean> {
+  const ofCampaign = campaign.dailyLimit !== null;
+  const ofConnection = mailbox.providerLimit24h !== null;
+  if (ofCampaign) await tx.execute(sql`select pg_advisory_xact_lock(${LOCKS.campaignDay}, ${campaignId})`);
+  if (ofConnection)
+    await tx.execute(sql`select pg_advisory_xact_lock(${LOCKS.connection}, hashtext(${connectionKey(mailbox)}))`);
+  return ofCampaign || ofConnection;
 }
 
 /**

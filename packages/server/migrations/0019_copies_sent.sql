@@ -1,0 +1,1 @@
+ALTER TABLE "deliveries" ADD COLUMN "copies_sent" boolean DEFAULT false NOT NULL;
