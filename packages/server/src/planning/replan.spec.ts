@@ -1,3 +1,5 @@
+import { sql } from 'drizzle-orm';
+import { wantPlan } from './want-plan';
 import { readAgenda } from '../store/duties/agenda-rows';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { TestWorld } from '../testing/test-world';
@@ -55,6 +57,36 @@ describe('replan', () => {
     const results = await Promise.all([replan(world.store, MONDAY), replan(world.store, MONDAY)]);
     expect(results.filter((r) => r === null).length).toBeLessThanOrEqual(1);
     expect(await planned()).toHaveLength(6);
+  });
+});
+
+describe('a plan that is made while something changes', () => {
+  it('is made again, holds up nobody meanwhile, and plans nobody who has ended', async () => {
+    const mailbox = await world.connect('ines');
+    const id = await world.begin({ listId: await world.people(people(40)), mailboxIds: [mailbox] });
+    // Somebody who is at a delivery, then asks for a plan: the order in which claims and replies lock.
+    const stop = async (n: number) => {
+      const { rows } = await world.store.pool.query<{ id: number }>(
+        `select e.id from enrolments e join contacts c on c.id = e.contact_id where c.key = 'p${n}@vines.example'`,
+      );
+      await world.store.db.transaction(async (tx) => {
+        await tx.execute(sql`select * from deliveries where enrolment_id = ${rows[0]?.id} order by id for update`);
+        await tx.execute(sql`delete from deliveries where enrolment_id = ${rows[0]?.id}`);
+        await tx.execute(sql`update enrolments set state = 'unsubscribed' where id = ${rows[0]?.id}`);
+        await wantPlan(tx, MONDAY);
+      });
+    };
+    await world.store.pool.query('update deliveries set day = day + 7, instant = instant + 7 * 86400000::bigint');
+    const stopped = Array.from({ length: 12 }, (_, n) => n);
+    const work = Promise.all([...stopped.map(stop), ...stopped.map(() => replan(world.store, MONDAY))]);
+    await expect(work).resolves.toBeDefined();
+    await replan(world.store, MONDAY);
+    const { rows } = await world.store.pool.query(
+      `select 1 from deliveries d join enrolments e on e.id = d.enrolment_id where e.state = 'unsubscribed'`,
+    );
+    expect(rows).toEqual([]);
+    const states = Object.values(await world.states(id));
+    expect(states.filter((s) => s === 'unsubscribed')).toHaveLength(12);
   });
 });
 

@@ -1,7 +1,15 @@
 import { HOUR_MS, planSends, type EarlierPlan, type Plan, type PlanInput, type RestMoved } from '@baton/core';
 import type { Duty } from '../duties/duty';
 import { announce } from '../store/changes';
-import { LOCKS, withLock, type Queryable, type Store } from '../store/database';
+import {
+  FAILED,
+  failedBy,
+  LOCKS,
+  TransactionRollbackError,
+  withLock,
+  type Queryable,
+  type Store,
+} from '../store/database';
 import {
   plannedColumns,
   putPlanned,
@@ -11,7 +19,7 @@ import {
 } from '../store/sending/delivery-rows';
 import { localDay, restsOn } from '../mailboxes/capacity';
 import { updateMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
-import { readWorkspace, updateWorkspace } from '../store/workspace-rows';
+import { planMade, readWorkspace, updateWorkspace } from '../store/workspace-rows';
 import { zones } from '../time/zones';
 import { readWork, type Candidate, type WorkToPlan } from './plan-workspace';
 
@@ -23,41 +31,67 @@ export interface ReplanWish {
   move?: { enrolmentId: number; step: number; day: number };
 }
 
+/** How often a plan is made again because something changed while it was made; then the last one is taken, and followed by another. */
+const MOST_TRIES = 3;
+
 /**
  * Makes a new plan and stores what differs from the old one. What need not move stays, unless somebody asked for
- * a plan from scratch.
+ * a plan from scratch. It is made outside of any transaction, so that nothing waits for it; what changed meanwhile makes
+ * it old.
  *
  * @returns how many deliveries changed, or null while another process plans
  */
 export async function replan(store: Store, nowMs: number, wish: ReplanWish = {}): Promise<number | null> {
-  return withLock(store, LOCKS.planning, 0, () =>
-    store.db.transaction(async (tx) => {
-      const { planFresh } = await readWorkspace(tx);
-      // Cleared first: a change that comes while this plan is made asks for another.
-      await updateWorkspace(tx, { planWantedAt: null, planFresh: false });
-      const work = await readWork(tx, nowMs);
-      const stored = await readStored(tx, work);
-      const earlier = earlierPlan(work, stored);
-      const kept = planFresh ? null : planSends(work.input, 'quick', { ...earlier, ...moveOf(work, wish) });
-      const plan = kept && !bringsMany(kept, earlier, work) ? kept : planSends(work.input, 'full');
-      return storePlan(tx, work, stored, plan, nowMs);
-    }),
-  );
+  return planWith(store, nowMs, (work, earlier, isFresh) => {
+    const kept = isFresh ? null : planSends(work.input, 'quick', { ...earlier, ...moveOf(work, wish) });
+    return kept && !bringsMany(kept, earlier, work) ? kept : planSends(work.input, 'full');
+  });
 }
 
 /** The night's plan: from scratch with all care, taken only where it is plainly better than what there is. */
 export async function planNight(store: Store, nowMs: number): Promise<boolean | null> {
-  return withLock(store, LOCKS.planning, 0, () =>
-    store.db.transaction(async (tx) => {
-      const work = await readWork(tx, nowMs);
-      const stored = await readStored(tx, work);
-      const kept = planSends(work.input, 'quick', earlierPlan(work, stored));
-      const better = planSends(work.input, 'full');
-      const takes = isPlainlyBetter(work.input, better, kept);
-      await storePlan(tx, work, stored, takes ? better : kept, nowMs);
-      return takes;
-    }),
-  );
+  let takes = false;
+  const changed = await planWith(store, nowMs, (work, earlier) => {
+    const kept = planSends(work.input, 'quick', earlier);
+    const better = planSends(work.input, 'full');
+    takes = isPlainlyBetter(work.input, better, kept);
+    return takes ? better : kept;
+  });
+  return changed === null ? null : takes;
+}
+
+/** @param make the plan of some work; `isFresh` where one from scratch was asked for */
+async function planWith(
+  store: Store,
+  nowMs: number,
+  make: (work: WorkToPlan, earlier: EarlierPlan, isFresh: boolean) => Plan,
+): Promise<number | null> {
+  return withLock(store, LOCKS.planning, 0, async () => {
+    for (let tries = 1; ; tries++) {
+      const { work, stored, asked, isFresh } = await store.db.transaction(async (tx) => {
+        const { planAsked, planFresh } = await readWorkspace(tx);
+        const read = await readWork(tx, nowMs);
+        return { work: read, stored: await readStored(tx, read), asked: planAsked, isFresh: planFresh };
+      }, SNAPSHOT);
+      const plan = make(work, earlierPlan(work, stored), isFresh);
+      const changed = await store.db
+        .transaction(async (tx) => {
+          const n = await storePlan(tx, work, stored, plan, nowMs);
+          // Last, as everybody has it who asks for a plan: deliveries, then the workspace.
+          return (await planMade(tx, asked)) || tries >= MOST_TRIES ? n : tx.rollback();
+        })
+        .catch(unlessOld);
+      if (changed !== null) return changed;
+    }
+  });
+}
+
+/** All that is read for a plan is of one moment. */
+const SNAPSHOT = { isolationLevel: 'repeatable read', accessMode: 'read only' } as const;
+
+function unlessOld(error: unknown): null {
+  if (error instanceof TransactionRollbackError || failedBy(error, FAILED.deadlock)) return null;
+  throw error;
 }
 
 /** The plan that is stored. */

@@ -1,6 +1,7 @@
 import { fileURLToPath } from 'node:url';
 import { existsSync } from 'node:fs';
 import { sql, type SQL } from 'drizzle-orm';
+export { TransactionRollbackError } from 'drizzle-orm';
 import { PgDialect } from 'drizzle-orm/pg-core';
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
@@ -31,8 +32,9 @@ export async function executeNamed<T>(db: Queryable, name: string, query: SQL): 
 /** The pattern for `like` that finds a text anywhere, its own wildcards taken literally. */
 export const like = (text: string): string => `%${text.replace(/[\\%_]/g, '\\$&')}%`;
 
-/** Why a statement failed, as PostgreSQL numbers its reasons: a row is there already; a lock was not to be had in time. */
-export const FAILED = { uniqueViolation: '23505', lockNotAvailable: '55P03' } as const;
+/** Why a statement failed, as PostgreSQL numbers its reasons: a row is there already; a lock was not to be had in time; two
+ * waited for each other. */
+export const FAILED = { uniqueViolation: '23505', lockNotAvailable: '55P03', deadlock: '40P01' } as const;
 
 /** Whether a statement failed for this reason. */
 export function failedBy(error: unknown, reason: (typeof FAILED)[keyof typeof FAILED]): boolean {

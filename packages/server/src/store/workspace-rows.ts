@@ -1,4 +1,4 @@
-import { eq } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import type { Queryable } from './database';
 import { clock, workspace } from './schema/schema';
 
@@ -38,4 +38,26 @@ export async function readClock(db: Queryable): Promise<ClockRow> {
 
 export async function updateClock(db: Queryable, change: Partial<ClockRow>): Promise<void> {
   await db.update(clock).set(change).where(eq(clock.id, 1));
+}
+
+/** Notes that a new plan is wanted. */
+export async function askForPlan(db: Queryable, nowMs: number, isFresh: boolean): Promise<void> {
+  await db
+    .update(workspace)
+    .set({
+      planWantedAt: nowMs,
+      planAsked: sql`${workspace.planAsked} + 1`,
+      ...(isFresh ? { planFresh: true } : {}),
+    })
+    .where(eq(workspace.id, 1));
+}
+
+/** Notes that the plan was made that was asked for, unless another has been since. @returns whether that was so */
+export async function planMade(tx: Queryable, asked: number): Promise<boolean> {
+  const made = await tx
+    .update(workspace)
+    .set({ planWantedAt: null, planFresh: false })
+    .where(and(eq(workspace.id, 1), eq(workspace.planAsked, asked)))
+    .returning({ id: workspace.id });
+  return made.length > 0;
 }

@@ -50,6 +50,8 @@ export const workspace = pgTable('workspace', {
   planWantedAt: instant(),
   /** Whether that plan is to be made from scratch, as after a person's decision, and not from the one there is. */
   planFresh: boolean().notNull().default(false),
+  /** How often a plan has been asked for: one that was made for an earlier asking is old. */
+  planAsked: integer().notNull().default(0),
   /** Local day number on which the night's plan was last made. */
   nightlyPlanDay: integer(),
   /** Most messages to one domain from one mailbox on one day, or null. */

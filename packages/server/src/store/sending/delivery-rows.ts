@@ -355,16 +355,20 @@ export async function putPlanned(tx: Queryable, rows: readonly PlannedRow[]): Pr
       sql`${sql.param(part.map(of))}::${sql.raw(type)}[]`;
     await tx.execute(sql`
       insert into deliveries (enrolment_id, campaign_id, step, mailbox_id, day, instant, units, held_at, state)
-      select *, 'planned' from unnest(${column((r) => r.enrolmentId, 'int')}, ${column((r) => r.campaignId, 'int')},
+      select u.*, 'planned' from unnest(${column((r) => r.enrolmentId, 'int')}, ${column((r) => r.campaignId, 'int')},
         ${column((r) => r.step, 'int')}, ${column((r) => r.mailboxId, 'int')}, ${column((r) => r.day, 'int')},
         ${column((r) => r.instant, 'bigint')}, ${column((r) => r.units, 'int')}, ${column((r) => r.heldAt ?? null, 'bigint')})
+        as u(enrolment_id, campaign_id, step, mailbox_id, day, instant, units, held_at)
+      join enrolments e on e.id = u.enrolment_id and ${isOpenRecipient(sql`e.state`)}
       on conflict (enrolment_id, step) do update set mailbox_id = excluded.mailbox_id, day = excluded.day,
         instant = excluded.instant, units = excluded.units, held_at = coalesce(deliveries.held_at, excluded.held_at), reason = ''
       where deliveries.state = 'planned'`);
   }
 }
 
-export async function removeDeliveries(tx: Queryable, ids: readonly number[]): Promise<void> {
+/** In the order of their numbers, as all do who lock several. */
+export async function removeDeliveries(tx: Queryable, numbers: readonly number[]): Promise<void> {
+  const ids = [...numbers].sort((a, b) => a - b);
   for (let i = 0; i < ids.length; i += 5000)
     await tx
       .delete(deliveries)

@@ -1,0 +1,1 @@
+ALTER TABLE "workspace" ADD COLUMN "plan_asked" integer DEFAULT 0 NOT NULL;
