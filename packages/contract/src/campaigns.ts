@@ -64,7 +64,8 @@ export interface Obstacle {
       | 'leave_out_blank'
       | 'leave_out_doubtful'
       | 'open_message'
-      | 'write_lines';
+      | 'write_lines'
+      | 'settings';
     messageId?: number;
     listId?: number;
   };

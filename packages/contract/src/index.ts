@@ -8,3 +8,4 @@ export * from './replies';
 export * from './today';
 export * from './simulator';
 export * from './plan';
+export * from './workspace';

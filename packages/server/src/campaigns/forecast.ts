@@ -4,6 +4,8 @@ import {
   copiesOf,
   dayNumber,
   dayWords,
+  fieldKey,
+  fieldsOf,
   isoDate,
   judgePerson,
   LEFT_OUT,
@@ -179,7 +181,7 @@ export async function planDraft(
       ? await planWorkspace(db, nowMs, { campaign: planning, people: candidates })
       : null;
   const mailboxes = (await listMailboxes(db)).filter((m) => mailboxIds.includes(m.id));
-  const { zone } = await readWorkspace(db);
+  const { zone, postalAddress } = await readWorkspace(db);
   const forecast = forecastOf(campaign, people.length, planned, audience);
   forecast.obstacles = obstacles({
     campaign,
@@ -190,6 +192,7 @@ export async function planDraft(
     forecast,
     others: campaign.listId === null ? new Map() : await peopleOfOthers(db, campaign.listId),
     today: isoDate(zones.get(zone).toLocal(nowMs).day),
+    hasPostalAddress: postalAddress !== '',
   });
   return { forecast, audience, drafted: draftedOf(people, planned), steps, messages };
 }
@@ -279,6 +282,7 @@ interface Looked {
   /** By contact, the other campaigns that have something for them. */
   others: ReadonlyMap<number, string[]>;
   today: string;
+  hasPostalAddress: boolean;
 }
 
 /** Obstacles to starting that are in the messages themselves. */
@@ -312,13 +316,37 @@ function claimedTwice({ audience, others }: Looked): Obstacle[] {
   return [{ kind: 'look', text, remedy: { label: 'Show the audience', act: 'audience' } }];
 }
 
+const isPostalAddress = (field: string): boolean => fieldKey(field) === 'postaladdress';
+
+/** Whether a message shows the workspace's postal address, without a fallback for it. */
+const showsPostalAddress = ({ content }: MessageRow): boolean =>
+  fieldsOf(content).some((use) => isPostalAddress(use.key) && use.fallback === null && !use.guarded);
+
+/** Fields that people lack; what everybody lacks is not settled by leaving everybody out. */
+function blankObstacles(blank: readonly AudienceMember[]): Obstacle[] {
+  const lack = blank.filter((a) => a.blanks.some((name) => !isPostalAddress(name)));
+  if (lack.length === 0) return [];
+  const fields = [...new Set(lack.flatMap((a) => a.blanks))].filter((name) => !isPostalAddress(name));
+  const people = lack.length === 1 ? '1 person has' : `${lack.length} people have`;
+  return [
+    {
+      kind: 'fix',
+      text: `${people} no ${fields.join(', ')}, and there is no fallback`,
+      remedy: { label: 'Leave them out', act: 'leave_out_blank' },
+    },
+  ];
+}
+
 function obstacles(looked: Looked): Obstacle[] {
   const { campaign, steps, messages, audience, mailboxes, forecast, today } = looked;
   const out: Obstacle[] = [];
   const fix = (text: string, remedy: Obstacle['remedy']) => out.push({ kind: 'fix', text, remedy });
   const look = (text: string, remedy: Obstacle['remedy']) => out.push({ kind: 'look', text, remedy });
+  const addressless = looked.hasPostalAddress ? [] : [...messages.values()].filter(showsPostalAddress);
+  for (const m of addressless)
+    fix(`“${m.name}” shows your postal address, which has not been entered`, { label: 'Enter it', act: 'settings' });
   if (campaign.listId === null) fix('No list is chosen', { label: 'Choose a list', act: 'audience' });
-  else if (forecast.people === 0)
+  else if (forecast.people === 0 && addressless.length === 0)
     fix('Nobody on the list can be written to', { label: 'Show who is left out', act: 'audience' });
   if (steps.length === 0 || steps.some((s) => s.messageId === null))
     fix(steps.length === 0 ? 'There is no message' : 'A step has no message', {
@@ -327,14 +355,7 @@ function obstacles(looked: Looked): Obstacle[] {
     });
   out.push(...messageObstacles(messages), ...claimedTwice(looked));
   const asked = (code: LeftOutCode) => audience.filter((a) => a.questions.some((q) => q.code === code));
-  const blank = asked('blank');
-  if (blank.length > 0) {
-    const fields = [...new Set(blank.flatMap((a) => a.blanks))];
-    fix(
-      `${blank.length} ${blank.length === 1 ? 'person has' : 'people have'} no ${fields.join(', ')}, and there is no fallback`,
-      { label: 'Leave them out', act: 'leave_out_blank' },
-    );
-  }
+  out.push(...blankObstacles(asked('blank')));
   const kept = asked('line');
   if (kept.length > 0)
     fix(`${kept.length} personal ${kept.length === 1 ? 'line has' : 'lines have'} not been approved`, {

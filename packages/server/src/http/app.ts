@@ -17,6 +17,7 @@ import { calendarRoutes, planRoutes } from '../planning/plan-routes';
 import { replyRoutes } from '../reading/reply-routes';
 import { simulatorRoutes } from '../simulator/simulator-routes';
 import { todayRoutes } from '../today/today-routes';
+import { settingsRoutes } from '../workspace/settings-routes';
 import { unsubscribeRoutes } from '../unsubscribe/unsubscribe-routes';
 import type { ServerParts } from './context';
 import { problemDetails } from './errors';
@@ -91,6 +92,7 @@ export function apiRouter(parts: ServerParts, live: Pick<LiveStream, 'handler'>)
     mailboxRoutes,
     replyRoutes,
     todayRoutes,
+    settingsRoutes,
     simulatorRoutes,
   ])
     api.use(routes(parts).routes());

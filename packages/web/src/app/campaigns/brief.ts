@@ -159,6 +159,7 @@ export class Brief {
     const { act, messageId, listId } = obstacle.remedy;
     if (act === 'open_message') void this.router.navigate(['/messages', messageId]);
     else if (act === 'write_lines') void this.router.navigate(['/messages', this.messageWithLines(), 'lines', listId]);
+    else if (act === 'settings') void this.router.navigate(['/settings']);
     else if (act === 'leave_out_blank') void this.change({ leaveOutBlank: true });
     else if (act === 'leave_out_doubtful') void this.change({ leaveOutDoubtful: true });
     else this.panel.set(act);
