@@ -1,7 +1,12 @@
 import type { ReplyPage, TodayView } from '@baton/contract';
 import { sql } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { ServerParts } from '../http/context';
+import { MONDAY } from '../testing/test-store';
 import { TestWorld } from '../testing/test-world';
+import { systemClock } from '../time/system-clock';
+import { workspaceClock } from '../time/workspace-clock';
+import { viewToday } from './today-service';
 
 const REPLIES = 28;
 let world: TestWorld;
@@ -46,5 +51,19 @@ describe('what needs a person', () => {
     for (const r of replies.slice(20)) await world.api.put(`/replies/${r.id}/outcome`, { outcome: 'later' });
     expect(await needs()).toHaveLength(20);
     expect((await needs()).every((n) => n.count === undefined)).toBe(true);
+  });
+
+  it('knows a mailbox that has not been read for ten minutes of real time', async () => {
+    const parts = {
+      ...{ store: world.store, config: { ...world.config, simulatorUrl: null } },
+      clock: workspaceClock(world.store.db, systemClock),
+    } as unknown as ServerParts;
+    const problems = async () => (await viewToday(parts)).needs.filter((n) => n.kind === 'problem');
+    await world.store.db.execute(sql`update mailboxes set last_read_at = ${MONDAY - 9 * 60_000}`);
+    expect(await problems()).toEqual([]);
+    await world.store.db.execute(sql`update mailboxes set last_read_at = ${MONDAY - 10 * 60_000}`);
+    expect(await problems()).toMatchObject([
+      { title: 'ines@tidewaterkelp.example has not been read since Mon 2 Nov, 7:50', link: '/mailboxes/1' },
+    ]);
   });
 });

@@ -148,40 +148,48 @@ function whenWords(mailbox: MailboxRow, atMs: number): string {
   return `${dayWords(isoDate(day))}, ${clockWords(minute)}`;
 }
 
-function mailboxNeeds({ nowMs, mailboxes }: Today): Need[] {
-  const needs: Need[] = [];
-  for (const m of mailboxes) {
-    if (m.problem !== null)
-      needs.push({
-        kind: 'problem',
-        title: `${m.address} cannot sign in`,
-        detail: m.problem,
-        action: 'Fix the connection',
-        link: `/mailboxes/${m.id}`,
-      });
-    else if (m.sendFailedSince !== null && nowMs - m.sendFailedSince >= FAILING_MS)
-      needs.push({
-        kind: 'problem',
-        title: `${m.address} has not been able to send since ${whenWords(m, m.sendFailedSince)}`,
-        detail: m.sendFailure,
-        action: 'Look at the connection',
-        link: `/mailboxes/${m.id}`,
-      });
-    else if (restsOn(m, localDay(m, nowMs)))
-      needs.push({
-        kind: 'resting',
-        title: `${m.address} rests until ${dayWords(m.restUntil ?? '')}`,
-        detail: restWords(m.restReason, m.restMoved),
-        action: 'See why',
-        link: `/mailboxes/${m.id}`,
-      });
-  }
-  return needs;
+/** A mailbox that has not been read for so long in real time sees no replies. */
+const BLIND_MS = 10 * MINUTE_MS;
+
+/** What is wrong with a mailbox, the worst first; null where nothing is. */
+function mailboxNeed(m: MailboxRow, nowMs: number, isReal: boolean): Omit<Need, 'link'> | null {
+  if (m.problem !== null)
+    return {
+      kind: 'problem',
+      title: `${m.address} cannot sign in`,
+      detail: m.problem,
+      action: 'Fix the connection',
+    };
+  if (m.sendFailedSince !== null && nowMs - m.sendFailedSince >= FAILING_MS)
+    return {
+      kind: 'problem',
+      title: `${m.address} has not been able to send since ${whenWords(m, m.sendFailedSince)}`,
+      detail: m.sendFailure,
+      action: 'Look at the connection',
+    };
+  const readAt = m.lastReadAt ?? m.createdAt;
+  if (isReal && nowMs - readAt >= BLIND_MS)
+    return {
+      kind: 'problem',
+      title: `${m.address} has not been read since ${whenWords(m, readAt)}`,
+      detail: 'Its replies are not seen, and no follow-up is sent from it until it can be read.',
+      action: 'Look at the connection',
+    };
+  if (restsOn(m, localDay(m, nowMs)))
+    return {
+      kind: 'resting',
+      title: `${m.address} rests until ${dayWords(m.restUntil ?? '')}`,
+      detail: restWords(m.restReason, m.restMoved),
+      action: 'See why',
+    };
+  return null;
 }
 
-async function readNeeds({ store }: ServerParts, today: Today): Promise<Need[]> {
-  const { mailboxes } = today;
-  const needs = mailboxNeeds(today);
+async function readNeeds({ store, config }: ServerParts, { nowMs, mailboxes }: Today): Promise<Need[]> {
+  const needs: Need[] = mailboxes.flatMap((m) => {
+    const need = mailboxNeed(m, nowMs, config.simulatorUrl === null);
+    return need ? [{ ...need, link: `/mailboxes/${m.id}` }] : [];
+  });
   for (const batch of await heldBatches(store.db)) {
     const mailbox = mailboxes.find((m) => m.id === batch.mailboxId)?.address ?? '';
     needs.push({
