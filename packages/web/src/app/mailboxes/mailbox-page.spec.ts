@@ -62,11 +62,11 @@ beforeEach(() => {
   fixture = TestBed.createComponent(MailboxPage);
 });
 
-async function show(id: string): Promise<void> {
+async function show(id: string, mailbox = wren): Promise<void> {
   fixture.componentRef.setInput('mailboxId', id);
   await settle(fixture);
   server.answer('/api/shell', SHELL);
-  server.answer('/api/mailboxes', [wren]);
+  server.answer('/api/mailboxes', [mailbox]);
   await settle(fixture);
 }
 
@@ -83,6 +83,15 @@ async function submit(): Promise<void> {
 }
 
 describe('MailboxPage', () => {
+  it('says whether the provider keeps copies, and since when nothing could be sent', async () => {
+    const failing = { since: Date.parse('2026-11-24T09:30:00Z'), words: 'smtp.tidewaterkelp.example does not answer.' };
+    await show('5', { ...wren, keepsSent: false, failing });
+    expect(textOf(fixture)).toContain('Baton files one of each message in the Sent folder');
+    expect(textOf(fixture)).toMatch(
+      /Nothing could be sent since .*24 Nov.*: smtp.tidewaterkelp.example does not answer\./,
+    );
+  });
+
   it('guesses the usual servers from the address, and leaves what was typed', async () => {
     await show('new');
     await fill('smtpHost', 'mail.tidewaterkelp.example');

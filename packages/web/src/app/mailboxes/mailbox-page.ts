@@ -23,7 +23,7 @@ import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { sentenceOf } from '../live/sentence-of';
 import { ShellState } from '../shell/shell-state';
-import { WorkspaceTime } from '../time/workspace-time';
+import { MomentPipe, WorkspaceTime } from '../time/workspace-time';
 import { healthRates } from './health-words';
 import { MailboxHistoryView } from './mailbox-history';
 import { MailboxesService } from './mailboxes-service';
@@ -51,6 +51,7 @@ type Security = MailboxChoices['smtp']['security'];
   selector: 'bt-mailbox-page',
   imports: [
     CountPipe,
+    MomentPipe,
     ReactiveFormsModule,
     MatButton,
     MatCheckbox,

@@ -57,6 +57,7 @@ export const mailboxesTexts = {
     none: 'none',
     theLastCopyCouldNot: (archiveProblem: Shown) => say`The last copy could not be saved: ${archiveProblem}`,
     aFolderOfThisMailbox: 'A folder of this mailbox; it is created if missing. The Sent folder has a copy without it.',
+    nothingCouldBeSent: (since: Shown, words: Shown) => say`Nothing could be sent since ${since}: ${words}`,
     theProviderKeepsCopies:
       'The provider keeps a copy of each message in the Sent folder, so Baton can check what was sent after a power cut.',
     theProviderKeepsNone:

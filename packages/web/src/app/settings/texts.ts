@@ -3,7 +3,7 @@ export const settingsTexts = {
   settings: {
     workspace: 'Workspace',
     name: 'Name',
-    nameHint: 'Shown at the top of the page and to people who leave a list.',
+    nameHint: 'Shown to people who leave a list, where there is no postal address.',
     nameIsMissing: 'Enter a name.',
     postalAddress: 'Postal address',
     postalAddressHint: 'Messages show it where they ask for it; many countries require it in campaign email.',
