@@ -18,13 +18,12 @@ export class KeyedTasks {
     return this.running.has(key);
   }
 
-  /** @param task how many things it did; must not throw */
+  /** @param task how many things it did; what it throws the next turn throws */
   begin(key: number, task: () => Promise<number>): void {
     if (this.running.has(key)) return;
-    const running = this.limited(task).then((n) => {
-      this.done += n;
-      this.running.delete(key);
-    });
+    const running = this.limited(task)
+      .then((n) => void (this.done += n))
+      .finally(() => this.running.delete(key));
     this.running.set(key, running);
   }
 

@@ -10,6 +10,9 @@ interface FetchedMail {
 /** What is read of one message; the rest of a longer one is attachments. */
 const MOST_BYTES = 10 * 1024 * 1024;
 
+/** Messages that are held in memory at the same time. */
+const AT_ONCE = 8;
+
 /** The head of a message in the Sent folder. */
 export interface SentHead {
   raw: Buffer;
@@ -68,15 +71,19 @@ export class ImapReader {
 
   /** Messages of the inbox by their UIDs; those that are gone are passed over. */
   async each(uids: readonly number[], take: (mail: FetchedMail) => Promise<void>): Promise<void> {
-    for (const uid of uids) {
-      const raw = await this.guarded((imap) =>
+    const query = { uid: true, source: { maxLength: MOST_BYTES } };
+    for (let i = 0; i < uids.length; i += AT_ONCE) {
+      const mails = await this.guarded((imap) =>
         inFolder(imap, 'INBOX', async () => {
-          const query = { uid: true, source: { maxLength: MOST_BYTES } };
-          const found = await imap.fetchOne(String(uid), query, { uid: true });
-          return found === false ? null : (found.source ?? null);
+          const found: FetchedMail[] = [];
+          for (const uid of uids.slice(i, i + AT_ONCE)) {
+            const mail = await imap.fetchOne(String(uid), query, { uid: true });
+            if (mail !== false && mail.source) found.push({ uid, raw: mail.source });
+          }
+          return found;
         }),
       );
-      if (raw !== null) await take({ uid, raw });
+      for (const mail of mails) await take(mail);
     }
   }
 
