@@ -10,6 +10,7 @@ import {
   tagName,
   tagParts,
 } from './field-head';
+import { liveTags } from './live-tags';
 import type { Tag } from './split-tags';
 
 /** A field as a template names it. */
@@ -43,9 +44,8 @@ export const COMPARED = 'compared';
  */
 export function engineSource(source: string, tags: readonly Tag[]): EngineSource {
   const out = new Rewriting(source);
-  for (let i = 0; i < tags.length; i++) {
-    const { start, end, isOutput } = tags[i]!;
-    out.unclosedIn(tags[i - 1]?.end ?? 0, start);
+  for (const { start, end, isOutput, from } of liveTags(source, tags)) {
+    out.unclosedIn(from, start);
     const { open, inner, close } = tagParts(source.slice(start, end));
     if (isOutput) {
       const made = outputFor(out, inner);
@@ -53,11 +53,7 @@ export function engineSource(source: string, tags: readonly Tag[]): EngineSource
       continue;
     }
     const { name: tag, rest } = tagName(inner);
-    if (tag === 'raw' || tag === 'comment') {
-      // What is inside is no template.
-      while (i + 1 < tags.length && !isEnd(source, tags[i + 1]!, tag)) i++;
-      i++;
-    } else if (tag === 'if' || tag === 'elsif' || tag === 'unless') {
+    if (tag === 'if' || tag === 'elsif' || tag === 'unless') {
       if (rest.includes('|') && !rest.includes('||')) continue;
       const pieces = conditionPieces(straightQuotes(rest));
       const fault = conditionFault(pieces);
@@ -90,9 +86,6 @@ function outputFor(out: Rewriting, inner: string): string | null {
   // Where another column may take its place, it is only blank when both are.
   return other ? `${out.wordFor(name)} ${written}${note}` : `${out.wordFor(name)}${note} ${written}`;
 }
-
-const isEnd = (source: string, { start, end }: { start: number; end: number }, tag: string): boolean =>
-  tagName(tagParts(source.slice(start, end)).inner).name === `end${tag}`;
 
 /** What a template names itself. */
 const OWN = /\{%-?\s*(?:assign|capture|increment|decrement|for|tablerow)\s+([\p{L}_][\p{L}\p{N}_-]*)/gu;

@@ -69,17 +69,19 @@ function indexOutside(text: string, sign: string): number {
   return -1;
 }
 
-/** A fallback that is another column: `| default: given name`. */
-const OTHER_AS_FALLBACK = /(\|\s*default:\s*)([^\s"'|:,][^"'|:,]*?)(\s*(?:\||$))/;
-
-/** The column whose value is the fallback among some filters, and the filters with another word for it. */
+/**
+ * The column whose value is the fallback among some filters (`| default: given name`), and the filters with another word
+ * for it; null where there is none.
+ */
 export function otherFallbackIn(filters: string): { name: string; with(word: string): string } | null {
-  const name = nameIn(OTHER_AS_FALLBACK.exec(filters)?.[2] ?? '');
+  const before = /\|\s*default:/.exec(filters);
+  if (!before) return null;
+  const from = before.index + before[0].length;
+  const bar = filters.indexOf('|', from);
+  const written = filters.slice(from, bar < 0 ? undefined : bar);
+  const name = /["':,]/.test(written) ? null : nameIn(written);
   if (name === null) return null;
-  return {
-    name,
-    with: (word) => filters.replace(OTHER_AS_FALLBACK, (_, before: string, __, after: string) => before + word + after),
-  };
+  return { name, with: (word) => `${filters.slice(0, from)} ${word} ${bar < 0 ? '' : filters.slice(bar)}` };
 }
 
 /** The text that is the fallback among some filters; null where there is none. */

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { renameField } from './rename-field';
 import { splitTags } from './split-tags';
-import { compileTemplate, findFault, listFields, setFallback } from './template';
+import { askedFields, compileTemplate, findFault, listFields, setFallback } from './template';
 
 const render = (source: string, values: Record<string, string> = {}) => compileTemplate(source).render(values);
 describe('compileTemplate', () => {
@@ -242,6 +242,15 @@ describe('a text made to take long', () => {
   const of = (piece: string) => piece.repeat(Math.ceil(LETTERS / piece.length));
   it.each([
     ...['{{ ', '{% ', '{{ "', "{{ '", '{{ a }}', '{{ "a', '{% if ', '{% if a %}', '{', '{{{', '{{ a | ', '{{ \' {{ " '],
+    ...[
+      '{% if a == “',
+      '{% if a and ',
+      '{% when "',
+      '{{ a | default: b ',
+      "{% if a == '",
+      '{% assign a = ',
+      '{% if a==',
+    ],
     ...['}}', '{{ a" }}\'', '{{{% "', '{{ a\n', '{% raw %}', '{{ a | default: "', '{{-', '{% case '],
   ])('is read in time linear in it: %j', (piece) => {
     const source = of(piece);
@@ -249,7 +258,23 @@ describe('a text made to take long', () => {
     listFields(source);
     setFallback(source, 'a', 'x', 'all');
     renameField(source, 'a', 'b');
+    askedFields(source);
     expect(splitTags(source).join('')).toBe(source);
+  });
+
+  it('may be one tag of blanks, quotation marks or words', () => {
+    for (const inside of [' ', 'a ', '"a" ', '“', '= ', '| ', ': ', 'and '])
+      for (const [open, close] of [
+        ['{{ a | default: b', '" }}'],
+        ['{{ a ', '}}'],
+        ['{% if a', '%}x{% endif %}'],
+        ['{% case a %}{% when ', '%}{% endcase %}'],
+      ] as const) {
+        const source = `${open}${of(inside)}${close}`;
+        findFault(source);
+        setFallback(source, 'a', 'x', 'all');
+        askedFields(source);
+      }
   });
 
   it('may have many blank fields, and says where there are too many', () => {

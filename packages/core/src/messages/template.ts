@@ -1,4 +1,4 @@
-import { analyzeSync, Context, type Liquid, type Template as LiquidTemplate } from 'liquidjs';
+import { Context, type Liquid, type Template as LiquidTemplate } from 'liquidjs';
 import { DomainError } from '../errors';
 import { usualKey } from '../people/import/columns/column-roles';
 import { engineSource, ownNames, type EngineSource, type NamedField } from './engine-source';
@@ -6,7 +6,9 @@ import { conditionPieces } from './condition';
 import { fallbackIn, outputNameIn, splitFilters, tagName, tagParts } from './field-head';
 import { fieldKey } from './field-name';
 import { ENGINES, MOST_TEMPLATE, noted, type TemplateKind } from './liquid-engine';
+import { liveTags } from './live-tags';
 import { findTags, type Tag } from './split-tags';
+import { usedNames } from './used-names';
 
 /** One place of a template where a value is put in. */
 export interface FieldUse {
@@ -110,18 +112,17 @@ function readTemplate(source: string, kind: TemplateKind): ParsedTemplate | { fa
   const written = engineSource(source, tags);
   try {
     const parsed = ENGINES[kind].parse(written.text);
-    const used = Object.values(analyzeSync(parsed, { partials: false }).globals).flatMap(([first]) =>
-      first ? [first.toArray().map(String)] : [],
-    );
-    const part = used.find((path) => path.length > 1 && path[1] !== 'size');
+    const used = usedNames(written.text);
+    const own = ownNames(source);
+    const part = used.find(([name = '', ...parts]) => parts.length > 0 && parts[0] !== 'size' && !own.has(name));
     if (part) return { fault: partFault(source, part) };
     const others = used
       .map(([word = '']) => word)
       .filter((word) => !written.fields.has(word))
       .map((word) => ({ word, name: word.replaceAll('_', ' '), key: fieldKey(word), isNoted: false }));
     if (written.fault) return { fault: faultAt(source, written.fault.offset, written.fault.message) };
-    const own = [...written.fields].map(([word, field]) => ({ ...field, word, isNoted: true }));
-    return { parsed, fields: [...own, ...others] };
+    const named = [...written.fields].map(([word, field]) => ({ ...field, word, isNoted: true }));
+    return { parsed, fields: [...named, ...others] };
   } catch (error) {
     const open = unclosedField(source, 'breaks');
     if (open !== null) return { fault: faultAt(source, open, UNCLOSED(source.slice(open))) };
@@ -130,7 +131,7 @@ function readTemplate(source: string, kind: TemplateKind): ParsedTemplate | { fa
   }
 }
 
-/** Fields and conditions of a template: the engine's analysis takes the longer for each the further on it stands. */
+/** Fields and conditions of a template; no message has so many. */
 const MOST_TAGS = 3000;
 const TOO_MANY = `the text has more than ${MOST_TAGS.toLocaleString('en')} fields and conditions`;
 const TOO_LONG = `the text has more than ${MOST_TEMPLATE.toLocaleString('en')} letters`;
@@ -264,7 +265,7 @@ export function listFields(source: string): FieldUse[] {
   const tags = findTags(source);
   const guards = source.includes('{%') ? guardsOf(source, tags) : new Map<string, Range[]>();
   const own = ownNames(source);
-  return tags.flatMap(({ start, end, isOutput }) => {
+  return [...liveTags(source, tags)].flatMap(({ start, end, isOutput }) => {
     if (!isOutput) return [];
     const { head, filters } = splitFilters(tagParts(source.slice(start, end)).inner);
     const name = outputNameIn(head);

@@ -110,8 +110,16 @@ function scanPlain(text: string): number {
 /** Around an address, as programs leave them: blanks, zero-width signs, marks of direction, control characters. */
 const AROUND = /^[\s\p{Cc}\p{Cf}]+|[\s\p{Cc}\p{Cf}]+$/gu;
 
-/** Brackets and quotation marks around an address, or the apostrophe before a text of a spreadsheet. */
-const QUOTES = /^[([{"'‘“„«]+|[)\]}"'’”“»]+$/gu;
+/** Brackets and quotation marks, each with the one that closes it. */
+const PAIRS = ['()', '[]', '{}', '""', "''", '‘’', '“”', '„“', '«»', '»«'];
+
+/** An address without the pair that stands around it, or the apostrophe before a text of a spreadsheet. */
+function unquoted(text: string): string {
+  const isAround = ([open = '', close = '']: string) =>
+    text.length > 2 && text.startsWith(open) && text.endsWith(close);
+  if (PAIRS.some(isAround)) return text.slice(1, -1).trim();
+  return text.startsWith("'") ? text.slice(1) : text;
+}
 
 /** Letters of double width, as keyboards for East Asian scripts write them: each is the ASCII one. */
 const narrow = (text: string): string =>
@@ -120,7 +128,7 @@ const narrow = (text: string): string =>
 function readAddress(text: string): AddressResult {
   const trimmed = narrow(text.normalize('NFC').replace(AROUND, ''));
   const bracketed = /<([^<>]*)>[\s,;]*$/u.exec(trimmed) ?? /\]\(([^()\s]*)\)$/.exec(trimmed);
-  const bare = ofMailto((bracketed?.[1] ?? trimmed).replace(AROUND, '').replace(QUOTES, ''))
+  const bare = ofMailto(unquoted((bracketed?.[1] ?? trimmed).replace(AROUND, '')))
     .replace(/[,;]+$/, '')
     .replace(/^([^\s@]+)\s*@\s*([^\s@]+)$/u, '$1@$2');
 

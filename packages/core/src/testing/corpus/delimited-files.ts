@@ -262,6 +262,12 @@ export const DELIMITED_FILES: readonly FileCase[] = [
     { fields: CITIES },
   ),
   file(
+    'people above a header of their own',
+    lines('ana@x.example', 'bo@x.example', 'name,email,city', 'Cy Voss,cy@x.example,Holm'),
+    { 'ana@x.example': '', 'bo@x.example': '' },
+    { aside: [3, 4] },
+  ),
+  file(
     'comments above the header',
     lines(
       '# exported 2026-11-29',

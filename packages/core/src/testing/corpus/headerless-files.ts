@@ -215,6 +215,12 @@ export const FILES_WITH_GUESSES: readonly FileCase[] = [
     { roles: ['company', 'full_name', 'address'] },
   ),
   file(
+    'Copy that holds whether they got one',
+    lines('Name,Email,Copy to', 'Ana Reyes,ana@x.example,yes', 'Bo Salt,bo@x.example,no'),
+    { 'ana@x.example': 'Ana Reyes', 'bo@x.example': 'Bo Salt' },
+    { roles: ['full_name', 'address', 'field'] },
+  ),
+  file(
     'Email that holds whether they may be written to',
     lines('Name,Email,Email address', 'Ana Reyes,yes,ana@x.example', 'Bo Salt,no,bo@x.example'),
     { 'ana@x.example': 'Ana Reyes', 'bo@x.example': 'Bo Salt' },

@@ -48,7 +48,7 @@ const PER_CELL: Record<
 
 function caseOfName(cell: string, role: ColumnRole): string {
   // A text that a spreadsheet was told to leave as it is; not the Dutch article.
-  const name = /^'(?![a-z] )/.test(cell) && !cell.endsWith("'") ? cell.slice(1) : cell;
+  const name = /^'(?![a-z]\b)/.test(cell) && !cell.endsWith("'") ? cell.slice(1) : cell;
   return nameCase(role === 'full_name' ? givenNameFirst(name) : name);
 }
 

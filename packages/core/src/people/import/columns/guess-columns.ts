@@ -199,6 +199,7 @@ function guessColumn(name: string, cells: string[]): ColumnGuess {
   const named = roleOfHeader(name);
   if (addresses >= 0.5 && (named === 'cc' || named === 'bcc'))
     return { role: named, sureness: 1, because: 'from its header; it holds addresses' };
+  if ((named === 'cc' || named === 'bcc') && cells.length > 0 && addresses === 0) return field(cells);
   if (addresses >= 0.5)
     return {
       role: 'address',

@@ -6,10 +6,10 @@ import { tableOfRows } from './table-of-rows';
 
 /**
  * `Ana Reyes <ana@x.example>`, `ana@x.example (Ana Reyes)`, or a bare address; a name is the text between the last
- * separator and the bracket, or that in brackets behind.
+ * separator and the bracket, or words with capitals in brackets behind.
  */
 const MENTION =
-  /(?:"([^"\n]{1,120})"|([^<>,;:\n"]{1,120}))?\s*<\s*([^\s<>@]+@[^\s<>@]+)\s*>|([^\s<>,;:"'()[\]«»‹›„“”‘’–—…/|*=]+@[\p{L}\p{N}\p{M}.-]+)(?: ?\(([^()\n@]{1,120})\))?/gu;
+  /(?:"([^"\n]{1,120})"|([^<>,;:\n"]{1,120}))?\s*<\s*([^\s<>@]+@[^\s<>@]+)\s*>|([^\s<>,;:"'()[\]«»‹›„“”‘’–—…/|*=]+@[\p{L}\p{N}\p{M}.-]+)(?: ?\((\p{Lu}[\p{L}\p{M}.'’-]*(?: [\p{L}\p{M}.'’-]+){0,3} \p{Lu}[\p{L}\p{M}.'’-]*)\))?/gu;
 /** What begins the lines of a list. */
 const BULLET = /^\s*(?:[•‣▪◦·*–—-]|\d{1,4}[.)])\s+/;
 

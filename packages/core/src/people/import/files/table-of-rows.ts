@@ -1,5 +1,6 @@
 import { DomainError } from '../../../errors';
 import { roleOfHeader } from '../columns/column-roles';
+import { parseAddress } from '../../address/address';
 import { holdsAddress } from '../cleaning/named-address';
 import type { RowAside, Table, TableRow } from './table';
 
@@ -64,11 +65,12 @@ function findHeader(rows: readonly TableRow[]): number | null {
   const known = top.map((r) =>
     r.cells.some(holdsAddress) ? 0 : r.cells.filter((c) => roleOfHeader(c) !== undefined).length,
   );
-  // An address in a title is nobody's: the header below it is wider.
+  // An address in the words of a title is nobody's: the header below it is wider.
   const header = known.indexOf(Math.max(0, ...known));
   if (person >= 0 && header > person && (known[header] as number) >= 2) {
     const usual = filled(top[header] as TableRow);
-    if (top.slice(0, header).every((r) => filled(r) < usual * TITLE_SHARE)) return header;
+    const isTitle = (r: TableRow) => filled(r) < usual * TITLE_SHARE && !r.cells.some((c) => parseAddress(c).ok);
+    if (top.slice(0, header).every(isTitle)) return header;
   }
   if (person === 0) return null;
   const above = top.slice(0, person < 0 ? top.length : person);
