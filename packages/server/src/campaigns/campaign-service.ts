@@ -37,7 +37,8 @@ import { listLists, readColumns, readList } from '../store/people/list/list-rows
 import { readSegment } from '../store/people/list/segment-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { enrolled } from './enrolled';
-import { forecastOfStarted, judging, messagesOf, planDraft, type DraftPlan } from './forecast';
+import { judging } from './audience';
+import { forecastOfStarted, messagesOf, planDraft, type DraftPlan } from './forecast';
 import { zones } from '../time/zones';
 
 async function requireCampaign(db: Queryable, id: number): Promise<CampaignRow> {

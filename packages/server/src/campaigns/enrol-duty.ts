@@ -13,7 +13,7 @@ import {
 import type { Queryable, Store } from '../store/database';
 import { readList } from '../store/people/list/list-rows';
 import { enrolled } from './enrolled';
-import { readAudience, type AudienceParts } from './forecast';
+import { readAudience, type AudienceParts } from './audience';
 
 type EnrolParts = Pick<AudienceParts, 'compiled' | 'publicUrl'>;
 

@@ -1,6 +1,7 @@
 import { drawVariant, enrolledState } from '@baton/core';
 import type { CampaignRow, NewEnrolment } from '../store/campaigns/campaign-rows';
-import { firstDayFor, type AudienceMember } from './forecast';
+import type { AudienceMember } from './audience';
+import { firstDayFor } from './forecast';
 
 /** An audience as it is enrolled; places are counted on from those there are. */
 export function enrolled(

@@ -15,7 +15,8 @@ import type { MarkState, Need, ShellView, TodayLane, TodayView } from '@baton/co
 import type { ServerParts } from '../http/context';
 import { localDay, quotaOn, restsOn } from '../mailboxes/capacity';
 import { mailboxNote } from '../mailboxes/mailbox-note';
-import { judging, planDraft } from '../campaigns/forecast';
+import { judging } from '../campaigns/audience';
+import { planDraft } from '../campaigns/forecast';
 import type { Queryable } from '../store/database';
 import { listCampaigns } from '../store/campaigns/campaign-rows';
 import {

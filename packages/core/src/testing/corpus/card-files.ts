@@ -1,20 +1,11 @@
-import { ANA_AND_BO, encoded, lines, utf16, utf8, type FileCase } from './file-case';
+import { ANA_AND_BO, encoded, lines, textFile, utf16, type FileCase } from './file-case';
 
 const card = (version: string, ...body: string[]) =>
   ['BEGIN:VCARD', `VERSION:${version}`, ...body, 'END:VCARD', ''].join('\r\n');
 const BO = card('3.0', 'FN:Bo Salt', 'N:Salt;Bo;;;', 'EMAIL:bo@x.example');
-const cards = (
-  name: string,
-  text: string,
-  people: FileCase['people'] = ANA_AND_BO,
-  more: Partial<FileCase> = {},
-): FileCase => ({ name: `cards: ${name}`, bytes: utf8(text), people, ...more });
-const prose = (name: string, text: string, people: FileCase['people'], more: Partial<FileCase> = {}): FileCase => ({
-  name: `text: ${name}`,
-  bytes: utf8(text),
-  people,
-  ...more,
-});
+type Said = [people?: FileCase['people'], more?: Partial<FileCase>];
+const cards = (name: string, text: string, ...said: Said): FileCase => textFile(`cards: ${name}`, text, ...said);
+const prose = (name: string, text: string, ...said: Said): FileCase => textFile(`text: ${name}`, text, ...said);
 const nobodyNamed = (...all: string[]) => Object.fromEntries(all.map((one) => [`${one}@x.example`, '']));
 
 export const CARD_FILES: readonly FileCase[] = [
@@ -117,6 +108,10 @@ export const PROSE_FILES: readonly FileCase[] = [
   }),
   prose('recipients one below the other', 'Ana Reyes <ana@x.example>\nBo Salt <bo@x.example>\n', ANA_AND_BO),
   prose('names in brackets behind', 'ana@x.example (Ana Reyes), bo@x.example (Bo Salt)', ANA_AND_BO),
+  prose('words in brackets behind that are no name', 'Write to ana@x.example (our buyer) or bo@x.example (Sales).', {
+    'ana@x.example': '',
+    'bo@x.example': '',
+  }),
   prose('quoted names with a group', 'Growers: Ana Reyes <ana@x.example>, Bo Salt <bo@x.example>;', ANA_AND_BO),
   prose(
     'encoded names',

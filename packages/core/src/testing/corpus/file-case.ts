@@ -45,3 +45,14 @@ export function encoded(encoding: string, text: string): Uint8Array {
 }
 
 export const ANA_AND_BO: Record<string, string> = { 'ana@x.example': 'Ana Reyes', 'bo@x.example': 'Bo Salt' };
+export const ADDRESSES: Record<string, string> = { 'ana@x.example': '', 'bo@x.example': '' };
+export const CITIES = { 'ana@x.example': { city: 'Holm' }, 'bo@x.example': { city: 'Ridge' } };
+/** Cities where one cell stands for both rows. */
+export const MERGED = { 'ana@x.example': { city: 'Holm' }, 'bo@x.example': { city: 'Holm' } };
+
+export const textFile = (
+  name: string,
+  text: string,
+  people: FileCase['people'] = ANA_AND_BO,
+  more: Partial<FileCase> = {},
+): FileCase => ({ name, bytes: utf8(text), people, ...more });

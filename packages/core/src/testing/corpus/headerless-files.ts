@@ -1,11 +1,5 @@
-import { lines, utf8, type FileCase } from './file-case';
+import { lines, textFile, type FileCase } from './file-case';
 
-const file = (name: string, text: string, people: FileCase['people'], more: Partial<FileCase> = {}): FileCase => ({
-  name,
-  bytes: utf8(text),
-  people,
-  ...more,
-});
 const four = (row: (given: string, family: string, address: string) => string) =>
   lines(
     row('Odile', 'Marchetti', 'odile@marchetti.example'),
@@ -28,75 +22,75 @@ const GIVEN = {
 
 /** Sheets of which nobody has named the columns, and headers that are not plain. */
 export const FILES_WITH_GUESSES: readonly FileCase[] = [
-  file(
+  textFile(
     'full name and address',
     four((g, f, a) => `${g} ${f},${a}`),
     FOUR,
   ),
-  file(
+  textFile(
     'address and full name',
     four((g, f, a) => `${a};${g} ${f}`),
     FOUR,
   ),
-  file(
+  textFile(
     'family name first with a comma',
     four((g, f, a) => `"${f}, ${g}",${a}`),
     FOUR,
   ),
-  file(
+  textFile(
     'given name and address',
     four((g, _, a) => `${g},${a}`),
     GIVEN,
   ),
-  file(
+  textFile(
     'address and given name',
     four((g, _, a) => `${a}\t${g}`),
     GIVEN,
   ),
-  file(
+  textFile(
     'given name, family name, address',
     four((g, f, a) => `${g},${f},${a}`),
     FOUR,
   ),
-  file(
+  textFile(
     'family name, given name, address',
     four((g, f, a) => `${f};${g};${a}`),
     FOUR,
   ),
-  file(
+  textFile(
     'address, family name, given name',
     four((g, f, a) => `${a};${f};${g}`),
     FOUR,
   ),
-  file(
+  textFile(
     'number, given name, family name, address',
     four((g, f, a) => `${f.length},${g},${f},${a}`),
     FOUR,
   ),
-  file(
+  textFile(
     'addresses alone',
     four((_, __, a) => a),
     Object.fromEntries(Object.keys(FOUR).map((a) => [a, ''])),
   ),
-  file(
+  textFile(
     'addresses alone under a header',
     `Emails\n${four((_, __, a) => a)}`,
     Object.fromEntries(Object.keys(FOUR).map((a) => [a, ''])),
   ),
-  file('one row alone, which may agree by chance', 'Odile Marchetti,odile@marchetti.example', {
+  textFile('one row alone, which may agree by chance', 'Odile Marchetti,odile@marchetti.example', {
     'odile@marchetti.example': '',
   }),
-  file(
+  textFile(
     'German given name and name',
     lines('Vorname;Name;Firmenname;E-Mail-Adresse', 'Ana;Reyes;Holm;ana@x.example', 'Bo;Salt;Ridge;bo@x.example'),
     { 'ana@x.example': 'Ana Reyes', 'bo@x.example': 'Bo Salt' },
     { roles: ['given_name', 'family_name', 'company', 'address'] },
   ),
-  file('first and last', lines('First,Last,Email', 'Ana,Reyes,ana@x.example', 'Bo,Salt,bo@x.example'), {
+  textFile('first and last', lines('First,Last,Email', 'Ana,Reyes,ana@x.example', 'Bo,Salt,bo@x.example'), {
     'ana@x.example': 'Ana Reyes',
     'bo@x.example': 'Bo Salt',
   }),
-  file(
+  textFile(
     'camel case',
     lines(
       'firstName,lastName,emailAddress,companyName,jobTitle',
@@ -106,7 +100,7 @@ export const FILES_WITH_GUESSES: readonly FileCase[] = [
     { 'ana@x.example': 'Ana Reyes', 'bo@x.example': 'Bo Salt' },
     { roles: ['given_name', 'family_name', 'address', 'company', 'title'] },
   ),
-  file(
+  textFile(
     'snake case',
     lines(
       'first_name,last_name,email_address,company_name,job_title',
@@ -116,11 +110,15 @@ export const FILES_WITH_GUESSES: readonly FileCase[] = [
     { 'ana@x.example': 'Ana Reyes', 'bo@x.example': 'Bo Salt' },
     { roles: ['given_name', 'family_name', 'address', 'company', 'title'] },
   ),
-  file('capitals and dots', lines('FIRST.NAME,LAST.NAME,E.MAIL', 'Ana,Reyes,ana@x.example', 'Bo,Salt,bo@x.example'), {
-    'ana@x.example': 'Ana Reyes',
-    'bo@x.example': 'Bo Salt',
-  }),
-  file(
+  textFile(
+    'capitals and dots',
+    lines('FIRST.NAME,LAST.NAME,E.MAIL', 'Ana,Reyes,ana@x.example', 'Bo,Salt,bo@x.example'),
+    {
+      'ana@x.example': 'Ana Reyes',
+      'bo@x.example': 'Bo Salt',
+    },
+  ),
+  textFile(
     'a prefix before each header',
     lines(
       'contact.first_name,contact.last_name,contact.email,contact.company',
@@ -130,7 +128,7 @@ export const FILES_WITH_GUESSES: readonly FileCase[] = [
     { 'ana@x.example': 'Ana Reyes', 'bo@x.example': 'Bo Salt' },
     { roles: ['given_name', 'family_name', 'address', 'company'] },
   ),
-  file(
+  textFile(
     'headers with what is asked in brackets',
     lines(
       'First name (required),Last name (required),Email (required)',
@@ -139,12 +137,12 @@ export const FILES_WITH_GUESSES: readonly FileCase[] = [
     ),
     { 'ana@x.example': 'Ana Reyes', 'bo@x.example': 'Bo Salt' },
   ),
-  file(
+  textFile(
     'headers with stars and colons',
     lines('First name*,Last name*,E-mail:*', 'Ana,Reyes,ana@x.example', 'Bo,Salt,bo@x.example'),
     { 'ana@x.example': 'Ana Reyes', 'bo@x.example': 'Bo Salt' },
   ),
-  file(
+  textFile(
     'headers that ask',
     lines(
       'What is your first name?,What is your last name?,What is your email address?',
@@ -153,7 +151,7 @@ export const FILES_WITH_GUESSES: readonly FileCase[] = [
     ),
     { 'ana@x.example': 'Ana Reyes', 'bo@x.example': 'Bo Salt' },
   ),
-  file(
+  textFile(
     'numbered addresses',
     lines(
       'First Name,Last Name,E-mail 1 - Value,E-mail 2 - Value',
@@ -162,7 +160,7 @@ export const FILES_WITH_GUESSES: readonly FileCase[] = [
     ),
     { 'ana@x.example': 'Ana Reyes', 'bo@x.example': 'Bo Salt' },
   ),
-  file(
+  textFile(
     'an address book with middle names and suffixes',
     lines(
       'Title,First Name,Middle Name,Last Name,Suffix,Company,Job Title,E-mail Address',
@@ -171,7 +169,7 @@ export const FILES_WITH_GUESSES: readonly FileCase[] = [
     ),
     { 'ana@x.example': 'Ana Reyes', 'bo@x.example': 'Bo Salt' },
   ),
-  file(
+  textFile(
     'a form of address beside a position',
     lines(
       'Title,First name,Last name,Position,Email',
@@ -181,7 +179,7 @@ export const FILES_WITH_GUESSES: readonly FileCase[] = [
     { 'ana@x.example': 'Ana Reyes', 'bo@x.example': 'Bo Salt' },
     { roles: ['field', 'given_name', 'family_name', 'title', 'address'] },
   ),
-  file(
+  textFile(
     'a German form of address beside a position',
     lines(
       'Anrede;Titel;Vorname;Nachname;Position;E-Mail',
@@ -191,47 +189,47 @@ export const FILES_WITH_GUESSES: readonly FileCase[] = [
     { 'ana@x.example': 'Ana Reyes', 'bo@x.example': 'Bo Salt' },
     { roles: ['field', 'field', 'given_name', 'family_name', 'title', 'address'] },
   ),
-  file(
+  textFile(
     'a full name beside given and family',
     lines('Name,First name,Last name,Email', 'Reyes Ana,Ana,Reyes,ana@x.example', 'Salt Bo,Bo,Salt,bo@x.example'),
     { 'ana@x.example': 'Ana Reyes', 'bo@x.example': 'Bo Salt' },
     { roles: ['field', 'given_name', 'family_name', 'address'] },
   ),
-  file(
+  textFile(
     'a full name and a preferred name',
     lines('Full name,Preferred name,Email', 'Anastasia Reyes,Ana,ana@x.example', 'Robert Salt,Bo,bo@x.example'),
     { 'ana@x.example': 'Anastasia Reyes', 'bo@x.example': 'Robert Salt' },
   ),
-  file(
+  textFile(
     'an infix in a column of its own',
     lines('Voornaam;Tussenvoegsel;Achternaam;E-mailadres', 'Anneke;de;Vries;ana@x.example', 'Bo;;Salt;bo@x.example'),
     { 'ana@x.example': 'Anneke Vries', 'bo@x.example': 'Bo Salt' },
     { fields: { 'ana@x.example': { tussenvoegsel: 'de' } } },
   ),
-  file(
+  textFile(
     'a company’s name as Name beside a contact',
     lines('Name,Contact,Email', 'Holm Vines Ltd,Ana Reyes,ana@x.example', 'Ridge Hops Ltd,Bo Salt,bo@x.example'),
     { 'ana@x.example': 'Ana Reyes', 'bo@x.example': 'Bo Salt' },
     { roles: ['company', 'full_name', 'address'] },
   ),
-  file(
+  textFile(
     'Copy that holds whether they got one',
     lines('Name,Email,Copy to', 'Ana Reyes,ana@x.example,yes', 'Bo Salt,bo@x.example,no'),
     { 'ana@x.example': 'Ana Reyes', 'bo@x.example': 'Bo Salt' },
     { roles: ['full_name', 'address', 'field'] },
   ),
-  file(
+  textFile(
     'Email that holds whether they may be written to',
     lines('Name,Email,Email address', 'Ana Reyes,yes,ana@x.example', 'Bo Salt,no,bo@x.example'),
     { 'ana@x.example': 'Ana Reyes', 'bo@x.example': 'Bo Salt' },
   ),
-  file(
+  textFile(
     'Address that is a street',
     lines('Name,Address,Mail', 'Ana Reyes,1 Pier Road,ana@x.example', 'Bo Salt,2 Pier Road,bo@x.example'),
     { 'ana@x.example': 'Ana Reyes', 'bo@x.example': 'Bo Salt' },
     { fields: { 'ana@x.example': { address: '1 Pier Road' } } },
   ),
-  file(
+  textFile(
     'de as a column of places of origin',
     lines('nombre;de;correo', 'Ana Reyes;Holm;ana@x.example', 'Bo Salt;Ridge;bo@x.example'),
     { 'ana@x.example': 'Ana Reyes', 'bo@x.example': 'Bo Salt' },

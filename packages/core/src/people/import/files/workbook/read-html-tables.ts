@@ -1,5 +1,5 @@
 import { Parser } from 'htmlparser2';
-import { MAX_CELL_LENGTH, MAX_SHEET_COLUMNS, RowCollector, type Workbook, MAX_CELLS, shownOrLinked } from './sheet';
+import { MAX_CELL_LENGTH, MAX_SHEET_COLUMNS, RowCollector, type Workbook, MAX_CELLS } from './sheet';
 
 /** Whether a text is a page with a table: what many programs export under the name of a workbook. */
 export const isHtmlTable = (text: string): boolean =>
@@ -8,6 +8,7 @@ export const isHtmlTable = (text: string): boolean =>
 interface HtmlRow {
   columns: number[];
   values: string[];
+  links: { column: number; target: string }[];
 }
 
 /** Blanks in HTML are one, however many are written. */
@@ -27,7 +28,10 @@ export function readHtmlTables(html: string): Workbook {
     sheets: filled.map((_, i) => ({ name: `table ${i + 1}`, isHidden: false })),
     read(index, withHidden) {
       const rows = new RowCollector(withHidden);
-      filled[index]?.forEach(({ columns, values }, i) => rows.add(i + 1, columns, values, false));
+      filled[index]?.forEach(({ columns, values, links }, i) => {
+        rows.add(i + 1, columns, values, false);
+        for (const { column, target } of links) rows.link(i + 1, column, target);
+      });
       return rows.end();
     },
   };
@@ -57,7 +61,7 @@ class TableReader {
       [this.row, this.cell] = [null, null];
     } else if (name === 'tr') {
       this.endRow();
-      this.row = { columns: [], values: [] };
+      this.row = { columns: [], values: [], links: [] };
       this.column = 0;
       this.inside.at(-1)?.push(this.row);
     } else if (name === 'td' || name === 'th') {
@@ -92,14 +96,14 @@ class TableReader {
     const { column } = this;
     if (column >= MAX_SHEET_COLUMNS) return;
     const shown = cell.split('\n').map(oneBlank).join('\n').trim().slice(0, MAX_CELL_LENGTH);
-    const value = shownOrLinked(shown, this.link);
-    if (value !== '') {
+    if (shown !== '') {
       row.columns.push(column);
-      row.values.push(value);
+      row.values.push(shown);
     }
+    if (this.link !== '') row.links.push({ column, target: this.link });
     if (this.rows > 1)
       for (let i = 0; i < this.span; i++)
-        this.spanning.at(-1)?.set(column + i, { rows: this.rows - 1, value: i === 0 ? value : '' });
+        this.spanning.at(-1)?.set(column + i, { rows: this.rows - 1, value: i === 0 ? shown : '' });
     this.column += this.span;
   }
 

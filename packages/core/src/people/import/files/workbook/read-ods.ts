@@ -1,13 +1,5 @@
 import { DomainError } from '../../../../errors';
-import {
-  MAX_CELL_LENGTH,
-  MAX_SHEET_COLUMNS,
-  RowCollector,
-  type Sheet,
-  type Workbook,
-  MAX_SHEET_ROWS,
-  shownOrLinked,
-} from './sheet';
+import { MAX_CELL_LENGTH, MAX_SHEET_COLUMNS, RowCollector, type Sheet, type Workbook, MAX_SHEET_ROWS } from './sheet';
 import { unzip } from './unzip';
 import { xmlReader, type XmlHandler } from './xml';
 
@@ -151,7 +143,8 @@ function contentReader(onSheet: () => RowCollector | null): XmlHandler {
       if (name === 'table') {
         if (--depth === 0) rows = null;
       } else if (name === 'table-cell' || name === 'covered-table-cell') {
-        const value = isoDateOf(date) ?? shownOrLinked(text.shown, link);
+        const value = isoDateOf(date) ?? text.shown;
+        rows?.link(line + 1, column, link);
         if (spans > 1) rows?.span(column, line + 1, line + spans);
         // Blank cells are repeated to the sheet's edge; only those before a value matter.
         const end = Math.min(column + repeatCell, MAX_SHEET_COLUMNS);

@@ -1,12 +1,4 @@
-import {
-  MAX_CELL_LENGTH,
-  MAX_SHEET_COLUMNS,
-  MAX_SHEET_ROWS,
-  RowCollector,
-  shownOrLinked,
-  type Sheet,
-  type Workbook,
-} from './sheet';
+import { MAX_CELL_LENGTH, MAX_SHEET_COLUMNS, MAX_SHEET_ROWS, RowCollector, type Sheet, type Workbook } from './sheet';
 import { xmlReader, type XmlHandler } from './xml';
 
 /** What marks a workbook in one XML file, as many programs export it under the name of a binary one. */
@@ -83,7 +75,8 @@ function rowsReader(onSheet: () => RowCollector | null): XmlHandler {
     close(name) {
       if (name === 'Data') inData = false;
       else if (name === 'Cell') {
-        const shown = shownOrLinked(shownValue(type, value), link);
+        const shown = shownValue(type, value);
+        rows?.link(line, column, link);
         if (shown !== '') {
           columns.push(column);
           values.push(shown);

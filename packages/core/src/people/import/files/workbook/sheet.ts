@@ -46,10 +46,6 @@ interface StoredRow {
   values: string[];
 }
 
-/** What a cell holds: what it shows, or the address to which its link writes where it shows none (RFC 6068). */
-export const shownOrLinked = (shown: string, target: string): string =>
-  shown.includes('@') || !/^mailto:[^?\s]*@/i.test(target) ? shown : target;
-
 /**
  * Collects the rows of a sheet, each costing what it holds: a row with its first and its 590th cell alone has two. In the
  * end, columns that are blank in all rows are left out.
@@ -57,6 +53,7 @@ export const shownOrLinked = (shown: string, target: string): string =>
 export class RowCollector {
   private readonly rows: StoredRow[] = [];
   private readonly used = new Set<number>();
+  private readonly links: { line: number; column: number; address: string }[] = [];
   private readonly spans: { column: number; from: number; to: number }[] = [];
   private hidden = 0;
   private cells = 0;
@@ -118,14 +115,24 @@ export class RowCollector {
     }
   }
 
-  /** Gives a cell the address that it links to, where it shows none. */
+  /** Says where a cell links to; what it shows stays, and the address comes beside it where its row shows none. */
   link(line: number, column: number, target: string): void {
-    const at = this.indexOf(line);
-    const row = this.rows[at];
-    if (row?.line !== line || column >= MAX_SHEET_COLUMNS) return;
-    const shown = this.valueAt(line, column);
-    const value = shownOrLinked(shown, target);
-    if (value !== shown) this.put(at, column, value);
+    const address = /^mailto:([^?\s]*@[^?\s]*)/i.exec(target)?.[1];
+    if (address !== undefined && column < MAX_SHEET_COLUMNS) this.check(this.links.push({ line, column, address }), 0);
+  }
+
+  private followLinks(): void {
+    // A word that stands on several of them, such as *Write*, is nobody's name.
+    const shownBy = new Map<string, number>();
+    const shownOf = this.links.map(({ line, column }) => this.valueAt(line, column));
+    for (const shown of shownOf) shownBy.set(shown, (shownBy.get(shown) ?? 0) + 1);
+    this.links.forEach(({ line, column, address }, i) => {
+      const at = this.indexOf(line);
+      const row = this.rows[at];
+      const shown = shownOf[i] as string;
+      if (row?.line !== line || row.values.some((value) => value.includes('@'))) return;
+      this.put(at, column, shown === '' || (shownBy.get(shown) ?? 0) > 1 ? address : `${shown} <${address}>`);
+    });
   }
 
   /** Of the first row at or below a line; lines increase, as sheets have them. */
@@ -162,6 +169,7 @@ export class RowCollector {
 
   end(): SheetRows {
     this.fillSpans();
+    this.followLinks();
     const at = new Map([...this.used].sort((a, b) => a - b).map((column, i) => [column, i]));
     this.check(
       this.rows.reduce((sum, { columns }) => sum + 1 + (at.get(columns.at(-1)!) ?? 0), 0),

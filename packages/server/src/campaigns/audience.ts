@@ -1,0 +1,110 @@
+import {
+  blanksOf,
+  copiesOf,
+  judgePerson,
+  lineState,
+  PERSONAL_LINE_KEY,
+  recipientValues,
+  usesLine,
+  verdictOf,
+  type CompiledMessage,
+  type Judgement,
+  type MessageContent,
+} from '@baton/core';
+import type { ServerParts } from '../http/context';
+import type { CompiledMessages } from '../messages/compiled-messages';
+import { proofValues } from '../messages/sending-values';
+import type { CampaignRow } from '../store/campaigns/campaign-rows';
+import type { Queryable } from '../store/database';
+import { listMailboxes } from '../store/mailboxes/mailbox-rows';
+import { readLines } from '../store/messages/line-rows';
+import { everyRow, findRows, MAX_ROWS, readColumns, readList, type ListPerson } from '../store/people/list/list-rows';
+import { readSegment } from '../store/people/list/segment-rows';
+import { suppressionReasons } from '../store/people/person/people-rows';
+import { readWorkspace } from '../store/workspace-rows';
+
+/** One person of the chosen list and whether they will be written to. */
+export interface AudienceMember extends Judgement {
+  person: ListPerson;
+  /** What the verifier said of an address that is in doubt; '' where none is. */
+  doubt: string;
+  /** Fields of the messages that are blank for them and have no fallback; [] for somebody left out before that. */
+  blanks: readonly string[];
+  /** Envelope recipients of one message to them. */
+  units: number;
+}
+
+/** The list's people; of a segment, those it finds now. */
+async function readChosen(
+  db: Queryable,
+  { listId, segmentId }: Pick<CampaignRow, 'listId' | 'segmentId'>,
+  nowMs: number,
+): Promise<ListPerson[]> {
+  if (listId === null || (await readList(db, listId))?.removedAt != null) return [];
+  const segment = segmentId === null ? null : await readSegment(db, segmentId);
+  if (segment?.listId !== listId) return everyRow(db, listId);
+  const columns = await readColumns(db, listId);
+  return findRows(db, { listId, columns }, { ...segment.query, sort: [] }, nowMs, { offset: 0, limit: MAX_ROWS });
+}
+
+/** What an audience is judged by beside the campaign itself. */
+export interface AudienceParts {
+  contents: readonly MessageContent[];
+  compiled: CompiledMessages;
+  publicUrl: string;
+  nowMs: number;
+}
+
+/** What drafts are judged by now. */
+export async function judging({
+  compiled,
+  config,
+  clock,
+}: Pick<ServerParts, 'compiled' | 'config' | 'clock'>): Promise<Omit<AudienceParts, 'contents'>> {
+  return { compiled, publicUrl: config.publicUrl, nowMs: await clock.now() };
+}
+
+/** Everyone on the list, each with the reason if they will not be written to. */
+export async function readAudience(
+  db: Queryable,
+  campaign: CampaignRow,
+  { contents, compiled, publicUrl, nowMs }: AudienceParts,
+): Promise<AudienceMember[]> {
+  const people = await readChosen(db, campaign, nowMs);
+  const suppressed = await suppressionReasons(db);
+  const columns = campaign.listId === null ? [] : await readColumns(db, campaign.listId);
+  const checker = columns.find((c) => c.role === 'verification');
+  const messages: CompiledMessage[] = [];
+  for (const content of contents) messages.push(await compiled.get(content));
+  const lines = campaign.listId !== null && contents.some(usesLine) ? await readLines(db, campaign.listId) : null;
+  const workspace = await readWorkspace(db);
+  const values = proofValues({
+    mailbox: (await listMailboxes(db))[0],
+    publicUrl,
+    postalAddress: workspace.postalAddress,
+    listName: '',
+    position: 1,
+    recipients: people.length,
+    sendingMs: nowMs,
+    zone: workspace.zone,
+  });
+  return people.map((person): AudienceMember => {
+    const suppression = suppressed.get(person.key) ?? suppressed.get(person.domain) ?? null;
+    const word = checker ? (person.fields[checker.key] ?? '') : '';
+    const verdict = checker ? verdictOf(word, checker.verdicts) : 'use';
+    let blanks: string[] = [];
+    let units = 1;
+    const judgement = judgePerson(
+      { suppression, verifier: checker ? { column: checker.name, word, verdict } : null },
+      campaign,
+      () => {
+        const own = recipientValues(person.fields, values);
+        blanks = [...new Set(messages.flatMap((m) => blanksOf(m, own)))];
+        units = 1 + Math.max(0, ...messages.map((m) => copiesOf(m, own)));
+        const line = lines && lineState(person.fields[PERSONAL_LINE_KEY] ?? '', lines.get(person.rowId) ?? null);
+        return { blanks, line, faults: [] };
+      },
+    );
+    return { ...judgement, person, doubt: verdict === 'ask' ? word : '', blanks, units };
+  });
+}

@@ -1,0 +1,128 @@
+import { contentFault, dayWords, fieldKey, fieldsOf, liquidTexts, type LeftOutCode } from '@baton/core';
+import type { Forecast, Obstacle } from '@baton/contract';
+import type { CampaignRow, StepRow } from '../store/campaigns/campaign-rows';
+import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
+import type { MessageRow } from '../store/messages/message-rows';
+import type { AudienceMember } from './audience';
+
+/** What is looked at for obstacles. */
+interface Looked {
+  campaign: CampaignRow;
+  steps: StepRow[];
+  messages: Map<number, MessageRow>;
+  audience: AudienceMember[];
+  mailboxes: MailboxRow[];
+  forecast: Forecast;
+  /** By contact, the other campaigns that have something for them. */
+  others: ReadonlyMap<number, string[]>;
+  today: string;
+  hasPostalAddress: boolean;
+}
+
+/** Obstacles to starting that are in the messages themselves. */
+function messageObstacles(messages: ReadonlyMap<number, MessageRow>): Obstacle[] {
+  const out: Obstacle[] = [];
+  for (const m of messages.values()) {
+    const open = (label: string): Obstacle['remedy'] => ({ label, act: 'open_message', messageId: m.id });
+    const fault = contentFault(m.content);
+    if (fault)
+      out.push({
+        kind: 'fix',
+        text: `“${m.name}” has an error: ${fault.place === 'body' ? 'text' : fault.place}, line ${fault.line}`,
+        remedy: open('Fix it'),
+      });
+    else if (!liquidTexts(m.content).some(({ text }) => /unsubscribe[ _-]?link/i.test(text)))
+      out.push({
+        kind: 'look',
+        text: `“${m.name}” has no unsubscribe link in its text; mail programs will still show an unsubscribe button`,
+        remedy: open('Open'),
+      });
+  }
+  return out;
+}
+
+/** People to whom another campaign is still writing: they would get messages from both. */
+function claimedTwice({ audience, others }: Looked): Obstacle[] {
+  const twice = audience.filter((a) => a.leftOut === null && others.has(a.person.contactId));
+  if (twice.length === 0) return [];
+  const names = [...new Set(twice.flatMap((a) => others.get(a.person.contactId) ?? []))];
+  const text = `${twice.length === 1 ? '1 person is' : `${twice.length} people are`} also being written to by ${names.slice(0, 3).join(', ')}, and would get both`;
+  return [{ kind: 'look', text, remedy: { label: 'Show the audience', act: 'audience' } }];
+}
+
+const isPostalAddress = (field: string): boolean => fieldKey(field) === 'postaladdress';
+
+/** Whether a message shows the workspace's postal address, without a fallback for it. */
+const showsPostalAddress = ({ content }: MessageRow): boolean =>
+  fieldsOf(content).some((use) => isPostalAddress(use.key) && use.fallback === null && !use.guarded);
+
+/** Fields that people lack; what everybody lacks is not settled by leaving everybody out. */
+function blankObstacles(blank: readonly AudienceMember[]): Obstacle[] {
+  const lack = blank.filter((a) => a.blanks.some((name) => !isPostalAddress(name)));
+  if (lack.length === 0) return [];
+  const fields = [...new Set(lack.flatMap((a) => a.blanks))].filter((name) => !isPostalAddress(name));
+  const people = lack.length === 1 ? '1 person has' : `${lack.length} people have`;
+  return [
+    {
+      kind: 'fix',
+      text: `${people} no ${fields.join(', ')}, and there is no fallback`,
+      remedy: { label: 'Leave them out', act: 'leave_out_blank' },
+    },
+  ];
+}
+
+/** Obstacles to starting a draft, those that have to be settled first. */
+export function obstaclesOf(looked: Looked): Obstacle[] {
+  const { campaign, steps, messages, audience, mailboxes, forecast, today } = looked;
+  const out: Obstacle[] = [];
+  const fix = (text: string, remedy: Obstacle['remedy']) => out.push({ kind: 'fix', text, remedy });
+  const look = (text: string, remedy: Obstacle['remedy']) => out.push({ kind: 'look', text, remedy });
+  const addressless = looked.hasPostalAddress ? [] : [...messages.values()].filter(showsPostalAddress);
+  for (const m of addressless)
+    fix(`“${m.name}” shows your postal address, which has not been entered`, { label: 'Enter it', act: 'settings' });
+  if (campaign.listId === null) fix('No list is chosen', { label: 'Choose a list', act: 'audience' });
+  else if (forecast.people === 0 && addressless.length === 0)
+    fix('Nobody on the list can be written to', { label: 'Show who is left out', act: 'audience' });
+  if (steps.length === 0 || steps.some((s) => s.messageId === null))
+    fix(steps.length === 0 ? 'There is no message' : 'A step has no message', {
+      label: 'Choose a message',
+      act: 'messages',
+    });
+  out.push(...messageObstacles(messages), ...claimedTwice(looked));
+  const asked = (code: LeftOutCode) => audience.filter((a) => a.questions.some((q) => q.code === code));
+  out.push(...blankObstacles(asked('blank')));
+  const kept = asked('line');
+  if (kept.length > 0)
+    fix(`${kept.length} personal ${kept.length === 1 ? 'line has' : 'lines have'} not been approved`, {
+      label: 'Write them',
+      act: 'write_lines',
+      ...(campaign.listId === null ? {} : { listId: campaign.listId }),
+    });
+  const doubted = asked('verifier');
+  if (doubted.length > 0)
+    fix(
+      `A verifier is unsure about ${doubted.length === 1 ? '1 address' : `${doubted.length} addresses`} (${[...new Set(doubted.map((a) => a.doubt))].slice(0, 3).join(', ')})`,
+      { label: 'Leave them out', act: 'leave_out_doubtful' },
+    );
+  if (mailboxes.length === 0) fix('No mailbox is chosen', { label: 'Choose mailboxes', act: 'mailboxes' });
+  for (const m of mailboxes)
+    if (m.problem !== null || m.held)
+      look(
+        `${m.address} ${m.problem !== null ? `cannot sign in: ${m.problem}` : 'is held'}; nothing will be sent from it`,
+        {
+          label: 'Mailboxes',
+          act: 'mailboxes',
+        },
+      );
+  for (const n of forecast.notPlaced)
+    fix(`${n.people} ${n.people === 1 ? 'person' : 'people'} cannot be planned: ${n.reason}`, {
+      label: 'Change the time',
+      act: 'time',
+    });
+  if (campaign.startDate < today)
+    look(`The start date, ${dayWords(campaign.startDate)}, has passed; it would start today`, {
+      label: 'Change the date',
+      act: 'time',
+    });
+  return out.sort((a, b) => (a.kind === b.kind ? 0 : a.kind === 'fix' ? -1 : 1));
+}
