@@ -1,19 +1,28 @@
-export const FAULTS = ['drop_at_mail', 'refuse_at_mail', 'drop_before_taking', 'drop_after_taking'] as const;
+export const FAULTS = [
+  ...(['drop_at_mail', 'refuse_at_mail', 'drop_before_taking', 'drop_after_taking'] as const),
+  ...(['drop_at_body', 'refuse_search'] as const),
+] as const;
 export type Fault = (typeof FAULTS)[number];
 
-/** Troubles that tests order: the next so many sends of an account meet them. */
+/** Troubles that tests order: the next so many sends or requests of an account meet them. */
 export class Faults {
-  private readonly ordered = new Map<string, number>();
+  private readonly ordered = new Map<string, { after: number; left: number }>();
   private readonly pauses = new Map<string, number>();
 
-  order(account: string, fault: Fault, times: number): void {
-    this.ordered.set(`${account} ${fault}`, times);
+  /** @param after so many go well first */
+  order(account: string, fault: Fault, times: number, after = 0): void {
+    this.ordered.set(`${account} ${fault}`, { after, left: times });
   }
 
   take(account: string, fault: Fault): boolean {
-    const left = this.ordered.get(`${account} ${fault}`) ?? 0;
-    if (left > 0) this.ordered.set(`${account} ${fault}`, left - 1);
-    return left > 0;
+    const order = this.ordered.get(`${account} ${fault}`);
+    if (!order || order.left === 0) return false;
+    if (order.after > 0) {
+      order.after--;
+      return false;
+    }
+    order.left--;
+    return true;
   }
 
   /** From now on the account's server thinks this long before it says that it took a message. */

@@ -30,7 +30,7 @@ export async function startProvider(options: ProviderOptions): Promise<Provider>
   const behaviour = new Behaviour(store, options.seed);
   const faults = new Faults();
   const smtp = await startSmtp(store, behaviour, faults, options.smtpPort);
-  const imap = await startImap(store, options.imapPort);
+  const imap = await startImap(store, faults, options.imapPort);
   const control = await startControl(
     { store, behaviour, faults, ports: { smtp: smtp.port, imap: imap.port } },
     options.controlPort,

@@ -15,6 +15,9 @@ export const READING_LIMITS: ReadingLimits = { memoryMb: 280, timeMs: 90_000 };
 /** A thread that has read nothing for so long is ended. */
 const IDLE_MS = 30_000;
 
+/** What a reader that threw no sentence threw: it choked on what it read. */
+export class Choked extends Error {}
+
 /** The built program of the thread: beside the server's, or where that is built when it runs from its sources. */
 const PROGRAM = fileURLToPath(
   new URL(import.meta.url.endsWith('.ts') ? '../../dist/reader-thread.mjs' : './reader-thread.mjs', import.meta.url),
@@ -34,7 +37,8 @@ export class BoundedReader {
 
   /**
    * @param input is copied to the thread, and what it gives is copied back
-   * @throws DomainError as the reader does; `too_large` when it took too much memory or time
+   * @throws DomainError as the reader does; `too_large` when it took too much memory or time; Choked when the reader
+   *   threw anything else. What else is thrown is about the thread, not about what it read
    */
   read<R extends keyof Readers>(reader: R, ...input: Parameters<Readers[R]>): Promise<Awaited<ReturnType<Readers[R]>>> {
     const reading = this.last.then(() => this.readNow({ reader, input }));
@@ -49,7 +53,7 @@ export class BoundedReader {
     try {
       const answer = await this.answerOf(thread, asked);
       if ('read' in answer) return answer.read;
-      if ('failed' in answer) throw answer.failed;
+      if ('failed' in answer) throw new Choked('it could not be read', { cause: answer.failed });
       throw new DomainError(answer.code, answer.message);
     } finally {
       thread.unref();

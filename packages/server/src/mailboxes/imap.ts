@@ -61,11 +61,16 @@ export class ImapReader {
    * @param take must not ask this mailbox for anything; what it throws ends the reading
    */
   async eachFrom(fromUid: number, take: (mail: FetchedMail) => Promise<void>): Promise<void> {
-    // `n:*` past the end gives the last message once more.
+    // By FETCH: there are servers that search nothing.
     const uids = await this.guarded((imap) =>
-      inFolder(imap, 'INBOX', async () => (await imap.search({ uid: `${fromUid}:*` }, { uid: true })) || []),
+      inFolder(imap, 'INBOX', async () => {
+        const found: number[] = [];
+        for await (const { uid } of imap.fetch(`${fromUid}:*`, { uid: true }, { uid: true })) found.push(uid);
+        return found;
+      }),
     );
-    const from = [...uids].sort((a, b) => a - b).filter((uid) => uid >= fromUid);
+    // `n:*` past the end gives the last message once more.
+    const from = uids.filter((uid) => uid >= fromUid).sort((a, b) => a - b);
     await this.each(from, take);
   }
 

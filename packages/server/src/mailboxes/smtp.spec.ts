@@ -124,3 +124,18 @@ describe('a kept connection', () => {
     expect(messages).toBe(2);
   });
 });
+
+describe('an address with letters beyond ASCII before the @', () => {
+  it('is not sent to a provider that does not take it, and the next message leaves', async () => {
+    await provider(kindBut());
+    expect(await send('josé@grove.example')).toMatchObject({ code: 553, stage: 'rcpt', bodyStarted: false });
+    expect(await send('ana@grove.example')).toMatchObject({ code: 250 });
+    expect(connections).toHaveLength(1);
+    expect(connections[0]?.filter((c) => c === 'RCPT')).toHaveLength(1);
+  });
+
+  it('is sent to one that does', async () => {
+    await provider(kindBut({ EHLO: '250-provider.example\r\n250-SMTPUTF8\r\n250 AUTH PLAIN' }));
+    expect(await send('josé@grove.example')).toMatchObject({ code: 250 });
+  });
+});

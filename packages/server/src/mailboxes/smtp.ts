@@ -1,5 +1,5 @@
 import { Readable } from 'node:stream';
-import { MINUTE_MS, type SendOutcome } from '@baton/core';
+import { MINUTE_MS, needsUtf8, type SendOutcome } from '@baton/core';
 import SMTPConnection from 'nodemailer/lib/smtp-connection';
 import { requireSafe, SOCKET_TIMEOUT_MS, type MailboxAccess } from './connection';
 
@@ -27,7 +27,10 @@ export class SmtpSender {
     const on = this.connection ?? (await this.open());
     if (!(on instanceof SMTPConnection)) return on;
     this.connection = on;
-    const outcome = await sendOn(on, envelope, message);
+    const beyondIt = takesUtf8(on) ? null : whyNotWithoutUtf8(envelope);
+    if (beyondIt) return beyondIt;
+    const to = takesUtf8(on) ? envelope.to : envelope.to.filter((address) => !needsUtf8(address));
+    const outcome = await sendOn(on, { ...envelope, to }, message);
     if (outcome.code === 250) return outcome;
     if (!(isOfMessage(outcome) && (await canGoOn(on)))) this.drop();
     // A kept connection that the server had closed meanwhile says nothing about this message.
@@ -82,6 +85,17 @@ export class SmtpSender {
       return failureOf(error, false);
     }
   }
+}
+
+const takesUtf8 = (on: SMTPConnection): boolean =>
+  (on as unknown as { _supportedExtensions?: string[] })._supportedExtensions?.includes('SMTPUTF8') ?? false;
+
+/** What a server would say that takes no letters beyond ASCII before the @ and was not asked (RFC 6531, 3.2 and 3.5). */
+function whyNotWithoutUtf8({ from, to: [first = ''] }: Envelope): SendOutcome | null {
+  const stage = needsUtf8(from) ? 'mail' : needsUtf8(first) ? 'rcpt' : null;
+  const address = stage === 'mail' ? from : first;
+  const answer = `5.6.7 this provider does not take letters such as those of ${address} before the @ (SMTPUTF8)`;
+  return stage && { code: stage === 'mail' ? 550 : 553, answer, stage, bodyStarted: false };
 }
 
 /** Whether the server answered about the message and goes on talking; 421 ends the conversation (RFC 5321, 3.8). */

@@ -4,7 +4,8 @@ import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import type { Database } from '../store/database';
 import { addOtherSend, campaignMessages, updateMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
-import { parseHead, type MailHead } from './parse-mail';
+import type { MailHead } from './parse-mail';
+import { readSentHead } from './read-incoming';
 
 /**
  * Counts what the owner has sent by hand since the Sent folder was last looked at: every recipient of it is a unit of
@@ -54,6 +55,6 @@ const idOf = ({ raw }: SentHead): string => /^message-id:\s*<([^<>\s]+)>/im.exec
 
 /** A message without an id of its own is named by its place in the folder. */
 async function readHead({ raw, at, place }: SentHead): Promise<MailHead & Pick<SentHead, 'at'>> {
-  const head = await parseHead(raw);
+  const head = await readSentHead(raw);
   return { ...head, messageId: head.messageId || place, at };
 }

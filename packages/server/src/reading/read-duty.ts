@@ -171,13 +171,18 @@ async function readNew(parts: ReadingParts, mailbox: MailboxRow, nowMs: number):
   const take = async ({ uid, raw }: { uid: number; raw: Buffer }) => {
     await takeMail(db, mailbox, { uidValidity, uid, raw }, nowMs);
     taken++;
-    await updateMailbox(db, mailbox.id, { uidNext: uid + 1, uidValidity });
   };
   // A mailbox is read from the UIDNEXT it had when it was connected.
   const from = mailbox.uidNext ?? uidNext;
-  if (mailbox.uidValidity !== null && mailbox.uidValidity !== uidValidity)
+  if (mailbox.uidValidity !== null && mailbox.uidValidity !== uidValidity) {
+    // The place is kept at the end only: broken off, it begins again, and knows what it has taken.
     await reader.each(await unknownSince(db, reader, mailbox), take);
-  else if (from < uidNext) await reader.eachFrom(from, take);
+  } else if (from < uidNext) {
+    await reader.eachFrom(from, async (mail) => {
+      await take(mail);
+      await updateMailbox(db, mailbox.id, { uidNext: mail.uid + 1, uidValidity });
+    });
+  }
   await updateMailbox(db, mailbox.id, { uidValidity, uidNext: Math.max(uidNext, 1) });
   return taken;
 }

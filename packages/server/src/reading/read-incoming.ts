@@ -1,5 +1,6 @@
-import { BoundedReader, READING_LIMITS } from '../bounded/bounded-reader';
-import type { ParsedMail } from './parse-mail';
+import { DomainError } from '@baton/core';
+import { BoundedReader, Choked, READING_LIMITS } from '../bounded/bounded-reader';
+import type { MailHead, ParsedMail } from './parse-mail';
 
 /** A message that came in, and whether only its head could be read. */
 export interface ReadMail extends ParsedMail {
@@ -22,18 +23,24 @@ const NOTHING: ParsedMail = {
  * does not read either, by nothing.
  */
 export async function readIncoming(raw: Uint8Array): Promise<ReadMail> {
-  const whole = await parsed(raw);
+  const whole = await unlessItsOwnFault(reader.read('mail', raw));
   if (whole) return { ...whole, isHeadOnly: false };
-  const head = await parsed(headOf(raw));
+  const head = await unlessItsOwnFault(reader.read('mail', headOf(raw)));
   return { ...(head ?? NOTHING), isHeadOnly: true };
 }
 
-async function parsed(raw: Uint8Array): Promise<ParsedMail | null> {
+/** Reads who wrote a message to how many; of one that does not read, that it went to somebody. */
+export async function readSentHead(raw: Uint8Array): Promise<MailHead> {
+  return (await unlessItsOwnFault(reader.read('head', headOf(raw)))) ?? { messageId: '', from: '', recipients: 1 };
+}
+
+/** @returns null where what was read is to blame; a thread that does not start blames no message */
+async function unlessItsOwnFault<T>(reading: Promise<T>): Promise<T | null> {
   try {
-    return await reader.read('mail', raw);
-  } catch {
-    // Whatever it is, it is the message's own: the thread does nothing else.
-    return null;
+    return await reading;
+  } catch (error) {
+    if (error instanceof DomainError || error instanceof Choked) return null;
+    throw error;
   }
 }
 

@@ -4,6 +4,7 @@ import { readMailbox } from '../store/mailboxes/mailbox-rows';
 import { TestWorld } from '../testing/test-world';
 import { takeMail } from './take-mail';
 
+const INES = 'ines@tidewaterkelp.example';
 let world: TestWorld;
 let mailbox: number;
 beforeEach(async () => {
@@ -93,7 +94,7 @@ describe('what comes back', () => {
     await world.drive('2026-11-02T20:00:00Z');
     const add = (head: string, body: string) =>
       world.provider.store.addMail(
-        'ines@tidewaterkelp.example',
+        INES,
         'INBOX',
         Buffer.from(`From: "A\0na" <ana@vines.example>\r\n${head}\r\n\r\n${body}`),
         Date.parse('2026-11-02T21:00:00Z'),
@@ -114,7 +115,7 @@ describe('what comes back', () => {
     for (const [i, name] of names.entries()) {
       const at = Date.parse('2026-11-02T20:30:00Z') + i * 2 * 3_600_000;
       const raw = Buffer.from(`From: ${name}@vines.example\r\nMessage-ID: <${name}@a>\r\nSubject: Re\r\n\r\nYes.`);
-      world.provider.store.addMail('ines@tidewaterkelp.example', 'INBOX', raw, at);
+      world.provider.store.addMail(INES, 'INBOX', raw, at);
       await world.drive(at + 3_600_000);
       await world.drive(at + 7_100_000);
     }
@@ -126,7 +127,7 @@ describe('what comes back', () => {
     const { store } = world.provider;
     const add = (name: string, at: string) =>
       store.addMail(
-        'ines@tidewaterkelp.example',
+        INES,
         'INBOX',
         Buffer.from(`From: ${name}@vines.example\r\nMessage-ID: <${name}@a>\r\nSubject: ${name}\r\n\r\nYes.`),
         Date.parse(at),
@@ -143,7 +144,7 @@ describe('what comes back', () => {
     store.uidValidity++;
     add('bo', '2026-11-03T03:00:00Z');
     store.addMail(
-      'ines@tidewaterkelp.example',
+      INES,
       'INBOX',
       Buffer.from('From: bo@vines.example\r\nMessage-ID: <bo2@a>\r\nSubject: bo2\r\n\r\nYes.'),
       Date.parse('2026-11-03T03:10:00Z'),
@@ -153,9 +154,39 @@ describe('what comes back', () => {
     expect((await replies()).map((r) => r.subject).sort()).toEqual(['ana', 'bo', 'bo2']);
   });
 
+  it('is read to its end where the server breaks off while its messages are numbered anew', async () => {
+    const names = Array.from({ length: 10 }, (_, i) => `p${i}`);
+    const listId = await world.people(Object.fromEntries(names.map((n) => [`${n}@vines.example`, 'silent'])));
+    const id = await world.begin({ listId, mailboxIds: [mailbox] });
+    await world.drive('2026-11-02T22:30:00Z');
+    const add = (name: string, at: string) =>
+      world.provider.store.addMail(
+        INES,
+        'INBOX',
+        Buffer.from(`From: ${name}@vines.example\r\nMessage-ID: <${name}@a>\r\nSubject: ${name}\r\n\r\nYes.`),
+        Date.parse(at),
+      );
+    for (const name of names.slice(0, 9)) add(name, '2026-11-03T03:00:00Z');
+    // What is older has a higher number now; it must stop nobody.
+    add('p9', '2026-09-01T09:00:00Z');
+    world.provider.store.uidValidity++;
+    await world.desk.call('POST', '/faults', { account: INES, fault: 'drop_at_body', after: 8 });
+    await world.drive('2026-11-03T08:00:00Z');
+    expect((await replies()).map((r) => r.subject).sort()).toEqual(names.slice(0, 9));
+    expect((await world.states(id))['p9@vines.example']).toBe('in_progress');
+  });
+
+  it('is read where the server searches nothing', async () => {
+    const listId = await world.people({ 'ana@vines.example': 'keen' });
+    const id = await world.begin({ listId, mailboxIds: [mailbox] });
+    await world.desk.call('POST', '/faults', { account: INES, fault: 'refuse_search', times: 1000 });
+    await world.drive('2026-11-06T20:00:00Z');
+    expect(await world.states(id)).toEqual({ 'ana@vines.example': 'replied' });
+  });
+
   it('from strangers is left where it is', async () => {
     const raw = Buffer.from('From: someone@else.example\r\nSubject: Offer\r\n\r\nBuy.\r\n');
-    world.provider.store.addMail('ines@tidewaterkelp.example', 'INBOX', raw, Date.parse('2026-11-02T09:00:00Z'));
+    world.provider.store.addMail(INES, 'INBOX', raw, Date.parse('2026-11-02T09:00:00Z'));
     await world.drive('2026-11-02T12:00:00Z');
     expect(await replies()).toEqual([]);
   });

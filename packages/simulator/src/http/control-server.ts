@@ -235,5 +235,5 @@ function orderFault(faults: Faults, body: Body): void {
   if (body['slowMs'] !== undefined) return faults.slow(account, Number(body['slowMs']));
   if (!(FAULTS as readonly unknown[]).includes(body['fault']))
     throw new ControlError(400, `there is no fault ${String(body['fault'])}`);
-  faults.order(account, body['fault'] as Fault, Number(body['times'] ?? 1));
+  faults.order(account, body['fault'] as Fault, Number(body['times'] ?? 1), Number(body['after'] ?? 0));
 }

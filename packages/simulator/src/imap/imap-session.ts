@@ -1,4 +1,5 @@
 import type { Socket } from 'node:net';
+import type { Faults } from '../faults';
 import type { MailStore, StoredMail } from '../mail/mail-store';
 import { readCommand, type ImapCommand } from './read-command';
 
@@ -18,6 +19,7 @@ export class ImapSession {
   constructor(
     private readonly socket: Socket,
     private readonly store: MailStore,
+    private readonly faults: Faults,
   ) {
     this.unwatch = store.watch((owner, folder) => {
       if (this.idleTag !== null && owner === this.user && folder === this.selected)
@@ -206,6 +208,7 @@ export class ImapSession {
         continue;
       }
       const [, named = ''] = section;
+      if (named === '' && this.faults.take(this.user as string, 'drop_at_body')) return void this.socket.destroy();
       // Whoever asks for some fields of the head gets all of it.
       const part = named === '' ? mail.raw : headOf(mail.raw);
       this.socket.write(`${head} BODY[${named}] {${part.length}}\r\n`, 'latin1');
@@ -216,6 +219,7 @@ export class ImapSession {
   }
 
   private search(tag: string, terms: string[]): void {
+    if (this.faults.take(this.user as string, 'refuse_search')) return this.say(`${tag} NO this cannot be searched`);
     const at = terms.findIndex((t) => t.toUpperCase() === 'HEADER');
     const name = (terms[at + 1] ?? '').toLowerCase();
     const wanted = (terms[at + 2] ?? '').toLowerCase();
