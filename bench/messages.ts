@@ -69,7 +69,7 @@ async function rendering(): Promise<void> {
         messageId: `${i}@tidewaterkelp.example`,
         references: [],
         dateMs: 1_795_000_000_000,
-        unsubscribeUrl: `http://127.0.0.1:4310/u/${i}`,
+        leaveBy: [`http://127.0.0.1:4310/u/${i}`],
       });
     }
   };

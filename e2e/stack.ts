@@ -27,11 +27,14 @@ async function startStack(): Promise<{ stack: Stack; stop(): Promise<void> }> {
   const root = given ?? own?.url('postgres') ?? '';
   const { createDatabase } = await import('./database');
   const databaseUrl = await createDatabase(root, `baton_e2e_${randomBytes(5).toString('hex')}`);
-  const [web, smtp, imap, control] = [await freePort(), await freePort(), await freePort(), await freePort()];
+  const [web, pages] = [await freePort(), await freePort()];
+  const [smtp, imap, control] = [await freePort(), await freePort(), await freePort()];
   const keyFile = join(STATE, `e2e-${process.pid}.key`);
   const env = {
     DATABASE_URL: databaseUrl,
     BATON_PORT: String(web),
+    BATON_PUBLIC_PORT: String(pages),
+    BATON_PUBLIC_ADDRESS: `http://127.0.0.1:${pages}`,
     BATON_KEY_FILE: keyFile,
     BATON_WEB_DIR: WEB_DIR,
     BATON_SIMULATOR_URL: `http://127.0.0.1:${control}`,

@@ -16,6 +16,7 @@ const BEGINS = '2026-10-26T06:00:00.000Z';
 export async function demo() {
   const ports = {
     web: portOf('BATON_PORT', 4310),
+    public: portOf('BATON_PUBLIC_PORT', 4311),
     smtp: portOf('BATON_SIMULATOR_SMTP_PORT', 4325),
     imap: portOf('BATON_SIMULATOR_IMAP_PORT', 4343),
     control: portOf('BATON_SIMULATOR_CONTROL_PORT', 4380),
@@ -23,6 +24,7 @@ export async function demo() {
   const address = `http://127.0.0.1:${ports.web}`;
   await together(claimInstance('demo', address), async ({ processes, lost, useCluster }) => {
     await requireFree(ports.web, 'its web page', 'BATON_PORT');
+    await requireFree(ports.public, 'its pages for recipients', 'BATON_PUBLIC_PORT');
     await requireFree(ports.smtp, 'the simulator’s SMTP', 'BATON_SIMULATOR_SMTP_PORT');
     await requireFree(ports.imap, 'the simulator’s IMAP', 'BATON_SIMULATOR_IMAP_PORT');
     await requireFree(ports.control, 'the simulator’s control desk', 'BATON_SIMULATOR_CONTROL_PORT');
@@ -40,6 +42,8 @@ export async function demo() {
     const env = {
       DATABASE_URL: cluster.url('baton_demo'),
       BATON_PORT: String(ports.web),
+      BATON_PUBLIC_PORT: String(ports.public),
+      BATON_PUBLIC_ADDRESS: `http://127.0.0.1:${ports.public}`,
       BATON_KEY_FILE: join(STATE, 'demo.key'),
       BATON_WEB_DIR: WEB_DIR,
       BATON_SIMULATOR_URL: `http://127.0.0.1:${ports.control}`,

@@ -9,14 +9,17 @@ import { together } from './together.mjs';
 /** `npm start`: the real thing, in real time, with `DATABASE_URL` or a private cluster. */
 export async function start() {
   const port = Number(process.env.BATON_PORT ?? 4300);
+  const publicPort = Number(process.env.BATON_PUBLIC_PORT ?? 4301);
   const address = `http://127.0.0.1:${port}`;
   await together(claimInstance('start', address), async ({ processes, useCluster }) => {
     await requireFree(port, 'its web page', 'BATON_PORT');
+    await requireFree(publicPort, 'its pages for recipients', 'BATON_PUBLIC_PORT');
     preparePackages();
     await build();
     const env = {
       DATABASE_URL: process.env.DATABASE_URL ?? (await privateDatabase(useCluster)),
       BATON_PORT: String(port),
+      BATON_PUBLIC_PORT: String(publicPort),
       BATON_KEY_FILE: process.env.BATON_KEY_FILE ?? join(STATE, 'baton.key'),
       BATON_WEB_DIR: WEB_DIR,
     };

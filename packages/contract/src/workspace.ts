@@ -5,4 +5,19 @@ export interface WorkspaceSettings {
   postalAddress: string;
   /** IANA zone in which days begin and dates are shown. */
   zone: string;
+  /** What links to the pages for recipients begin with, as others reach them; '' where nobody else can. */
+  publicAddress: string;
+}
+
+/** The settings with what they refer to. */
+export interface WorkspaceSettingsView extends WorkspaceSettings {
+  /** Where the pages for recipients are served on this machine, for whoever sets up the way to them. */
+  publicPages: string;
+}
+
+/** Whether others reach the pages for recipients under an address. */
+export interface PublicAddressTest {
+  ok: boolean;
+  /** In a sentence. */
+  said: string;
 }

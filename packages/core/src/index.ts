@@ -38,6 +38,7 @@ export * from './people/list/split-column';
 export * from './people/address/verdict';
 export * from './people/list/write-csv';
 export * from './people/list/write-vcards';
+export { linksOf } from './messages/check-form';
 export * from './messages/check-message';
 export type { MessageCheck } from './messages/message-check';
 export * from './messages/condition-words';

@@ -2,14 +2,15 @@ import { pino } from 'pino';
 import { TOPICS } from '@baton/contract';
 import { readConfig } from './config';
 import { simulatorClient } from './duties/simulated-world';
-import { createApp, listen } from './http/app';
+import type { ServerParts } from './http/context';
+import { createApp, createPublicApp, listen } from './http/app';
 import { LiveStream } from './http/live-stream';
 import { CompiledMessages } from './messages/compiled-messages';
 import { readKeyFile } from './security/key-file';
 import { createSecrets } from './security/secrets';
 import { listenForChanges } from './store/changes';
 import { migrateStore, openStore } from './store/database';
-import { ensureWorkspace } from './store/workspace-rows';
+import { ensureWorkspace, updateWorkspace } from './store/workspace-rows';
 import { systemClock } from './time/system-clock';
 import { workspaceClock } from './time/workspace-clock';
 import { startWorker } from './worker';
@@ -37,6 +38,8 @@ async function migrate(): Promise<void> {
       rate: 0,
     },
   });
+  // The demo's links lead to wherever it listens this time.
+  if (config.publicAddress !== null) await updateWorkspace(store.db, { publicAddress: config.publicAddress });
   await store.close();
 }
 
@@ -44,23 +47,24 @@ async function serve(): Promise<() => Promise<void>> {
   const live = new LiveStream();
   const changes = await listenForChanges(store, (topic) => live.changed(topic), TOPICS);
   const simulator = config.simulatorUrl === null ? null : simulatorClient(config.simulatorUrl);
-  const app = createApp(
-    {
-      config,
-      store,
-      secrets,
-      simulator,
-      log,
-      clock: workspaceClock(store.db, systemClock),
-      compiled: new CompiledMessages(),
-    },
-    live,
-  );
+  const parts: ServerParts = {
+    config,
+    store,
+    secrets,
+    simulator,
+    log,
+    clock: workspaceClock(store.db, systemClock),
+    compiled: new CompiledMessages(),
+  };
+  const app = createApp(parts, live);
   const server = await listen(app, config.host, config.port);
+  const publicServer = await listen(createPublicApp(parts), config.publicHost, config.publicPort);
   return async () => {
     live.close();
-    server.closeAllConnections();
-    await new Promise((resolve) => server.close(resolve));
+    for (const listening of [server, publicServer]) {
+      listening.closeAllConnections();
+      await new Promise((resolve) => listening.close(resolve));
+    }
     await changes.close();
     await store.close();
   };

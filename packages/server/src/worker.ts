@@ -63,6 +63,7 @@ export function assembleWorker({ store, config, secrets, log }: WorkerParts): As
   const reading: ReadingParts = {
     pace,
     store,
+    secrets,
     connections,
     everyMs: config.simulatorUrl === null ? READ_EVERY_MS : READ_EVERY_SIMULATED_MS,
     readFailed: (mailboxId, error) => log.warn({ mailboxId, ...forLog(error) }, 'a mailbox could not be read'),
@@ -73,7 +74,6 @@ export function assembleWorker({ store, config, secrets, log }: WorkerParts): As
     store,
     connections,
     secrets,
-    publicUrl: config.publicUrl,
     compiled,
     readNow: async (id, now) => void (await readMailboxNow(reading, id, now)),
     sendFailed: (mailboxId, error) => log.error({ mailboxId, ...forLog(error) }, 'a mailbox could not send'),
@@ -85,7 +85,7 @@ export function assembleWorker({ store, config, secrets, log }: WorkerParts): As
     [
       readDuty(reading),
       feedDuty(store, log),
-      enrolDuty(store, { compiled, publicUrl: config.publicUrl }),
+      enrolDuty(store, { compiled }),
       nightlyPlanDuty(store),
       replanDuty(store),
       sending,

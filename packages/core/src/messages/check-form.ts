@@ -15,8 +15,12 @@ export function lookThrough(content: MessageContent): Form {
   return form;
 }
 
+/** Where the links of a message lead, as they are written. */
+export const linksOf = (content: MessageContent): string[] => lookThrough(content).hrefs;
+
 class Form {
   readonly checks: MessageCheck[] = [];
+  readonly hrefs: string[] = [];
   /** Colours that pieces of the text have. */
   readonly colours = new Set<string>();
   pictures = 0;
@@ -61,6 +65,7 @@ class Form {
 
   private link(href: string, label: string, place: 'body' | 'layout'): void {
     const near = label.trim();
+    this.hrefs.push(href.trim());
     if (href.trim() === '') this.add('dead_link', 'stop', place, `“${near}” leads nowhere yet.`, near);
     else if (hrefSource(href) === null)
       this.add('dead_link', 'stop', place, `“${near || href}” leads to “${href}”, where a message cannot lead.`, near);

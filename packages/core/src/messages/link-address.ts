@@ -22,3 +22,11 @@ export function linkAddress(written: string): string | null {
 }
 
 const encoded = (text: string): string => text.replace(/[\s"<>\\^`{|}]/g, (c) => encodeURIComponent(c));
+
+/** Whether an address leads to the machine itself on which it is opened (RFC 6761, 6.3; RFC 6890), so that nobody else can open it. */
+export function isLoopback(address: string): boolean {
+  const url = URL.canParse(address) ? new URL(address) : null;
+  if (!url || !/^https?:$/.test(url.protocol)) return false;
+  const host = url.hostname.replace(/\.$/, '');
+  return /^(?:localhost|.*\.localhost|127(?:\.\d+){3}|0\.0\.0\.0|\[::1?\]|\[::ffff:7f.*\])$/i.test(host);
+}

@@ -51,24 +51,22 @@ async function readChosen(
 export interface AudienceParts {
   contents: readonly MessageContent[];
   compiled: CompiledMessages;
-  publicUrl: string;
   nowMs: number;
 }
 
 /** What drafts are judged by now. */
 export async function judging({
   compiled,
-  config,
   clock,
-}: Pick<ServerParts, 'compiled' | 'config' | 'clock'>): Promise<Omit<AudienceParts, 'contents'>> {
-  return { compiled, publicUrl: config.publicUrl, nowMs: await clock.now() };
+}: Pick<ServerParts, 'compiled' | 'clock'>): Promise<Omit<AudienceParts, 'contents'>> {
+  return { compiled, nowMs: await clock.now() };
 }
 
 /** Everyone on the list, each with the reason if they will not be written to. */
 export async function readAudience(
   db: Queryable,
   campaign: CampaignRow,
-  { contents, compiled, publicUrl, nowMs }: AudienceParts,
+  { contents, compiled, nowMs }: AudienceParts,
 ): Promise<AudienceMember[]> {
   const people = await readChosen(db, campaign, nowMs);
   const suppressed = await suppressionReasons(db);
@@ -80,7 +78,7 @@ export async function readAudience(
   const workspace = await readWorkspace(db);
   const values = proofValues({
     mailbox: (await listMailboxes(db))[0],
-    publicUrl,
+    publicAddress: workspace.publicAddress,
     postalAddress: workspace.postalAddress,
     listName: '',
     position: 1,

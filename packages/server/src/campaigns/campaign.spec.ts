@@ -139,7 +139,7 @@ describe('a running campaign', () => {
     await world.drive('2026-11-06T20:00:00Z');
     const [summary] = await world.api.get<CampaignSummary[]>('/campaigns');
     expect(summary).toMatchObject({ state: 'finished', states: { done: 1, replied: 1 } });
-    const csv = await (await fetch(`${world.config.publicUrl}/api/campaigns/${id}/outcomes.csv`)).text();
+    const csv = await (await fetch(`${world.url}/api/campaigns/${id}/outcomes.csv`)).text();
     const lines = csv.replace('\ufeff', '').trim().split('\r\n');
     expect(lines[0]).toBe('email,company,note,state,reason,mailbox,sent,follow-up 1 sent,replied,outcome');
     expect(lines[1]).toMatch(

@@ -15,7 +15,7 @@ import { readList } from '../store/people/list/list-rows';
 import { enrolled } from './enrolled';
 import { readAudience, type AudienceParts } from './audience';
 
-type EnrolParts = Pick<AudienceParts, 'compiled' | 'publicUrl'>;
+type EnrolParts = Pick<AudienceParts, 'compiled'>;
 
 /** Takes people who come onto a list into the running campaigns that say so. */
 export function enrolDuty(store: Store, parts: EnrolParts): Duty {

@@ -12,7 +12,7 @@ import { planByDay } from '../store/sending/delivery-rows';
 import { listMailboxes, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { readMessagesById, type MessageRow } from '../store/messages/message-rows';
 import type { ListPerson } from '../store/people/list/list-rows';
-import { readWorkspace } from '../store/workspace-rows';
+import { readClock, readWorkspace } from '../store/workspace-rows';
 import { planWorkspace, type Candidate, type PlanningCampaign, type WorkspacePlan } from '../planning/plan-workspace';
 import { zones } from '../time/zones';
 import { readAudience, type AudienceMember, type AudienceParts } from './audience';
@@ -69,7 +69,7 @@ export async function planDraft(
       ? await planWorkspace(db, nowMs, { campaign: planning, people: candidates })
       : null;
   const mailboxes = (await listMailboxes(db)).filter((m) => mailboxIds.includes(m.id));
-  const { zone, postalAddress } = await readWorkspace(db);
+  const { zone, postalAddress, publicAddress } = await readWorkspace(db);
   const forecast = forecastOf(campaign, people.length, planned, audience);
   forecast.obstacles = obstaclesOf({
     campaign,
@@ -81,6 +81,8 @@ export async function planDraft(
     others: campaign.listId === null ? new Map() : await peopleOfOthers(db, campaign.listId),
     today: isoDate(zones.get(zone).toLocal(nowMs).day),
     hasPostalAddress: postalAddress !== '',
+    publicAddress,
+    isSimulated: (await readClock(db)).simulated,
   });
   return { forecast, audience, drafted: draftedOf(people, planned), steps, messages };
 }

@@ -1,4 +1,13 @@
-import { contentFault, dayWords, fieldKey, fieldsOf, liquidTexts, type LeftOutCode } from '@baton/core';
+import {
+  contentFault,
+  dayWords,
+  fieldKey,
+  fieldsOf,
+  isLoopback,
+  linksOf,
+  liquidTexts,
+  type LeftOutCode,
+} from '@baton/core';
 import type { Forecast, Obstacle } from '@baton/contract';
 import type { CampaignRow, StepRow } from '../store/campaigns/campaign-rows';
 import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
@@ -17,6 +26,10 @@ interface Looked {
   others: ReadonlyMap<number, string[]>;
   today: string;
   hasPostalAddress: boolean;
+  /** What links to Baton's own pages begin with; '' for none. */
+  publicAddress: string;
+  /** Whether the people written to live on this machine, as the demo's do. */
+  isSimulated: boolean;
 }
 
 /** Obstacles to starting that are in the messages themselves. */
@@ -50,17 +63,52 @@ function claimedTwice({ audience, others }: Looked): Obstacle[] {
   return [{ kind: 'look', text, remedy: { label: 'Show the audience', act: 'audience' } }];
 }
 
-const isPostalAddress = (field: string): boolean => fieldKey(field) === 'postaladdress';
+/** Fields that the workspace's settings fill in, and what is said of a message where they do not. */
+const FROM_SETTINGS: Readonly<Record<string, string>> = {
+  postaladdress: 'shows your postal address, which has not been entered',
+  browserlink: 'links to itself in the browser, for which there is no public address',
+};
+const isFromSettings = (field: string): boolean => fieldKey(field) in FROM_SETTINGS;
 
-/** Whether a message shows the workspace's postal address, without a fallback for it. */
-const showsPostalAddress = ({ content }: MessageRow): boolean =>
-  fieldsOf(content).some((use) => isPostalAddress(use.key) && use.fallback === null && !use.guarded);
+/** What the settings lack for a message that has no fallback for it. */
+function settingsObstacles({ messages, hasPostalAddress, publicAddress }: Looked): Obstacle[] {
+  const lacking = (key: string) => (key === 'postaladdress' ? !hasPostalAddress : publicAddress === '');
+  return [...messages.values()].flatMap((m) => {
+    const bare = fieldsOf(m.content).filter((use) => use.fallback === null && !use.guarded);
+    const keys = new Set(bare.map((use) => fieldKey(use.key)).filter((key) => isFromSettings(key) && lacking(key)));
+    return [...keys].map((key): Obstacle => ({
+      kind: 'fix',
+      text: `“${m.name}” ${FROM_SETTINGS[key]}`,
+      remedy: { label: 'Enter it', act: 'settings' },
+    }));
+  });
+}
+
+/** Links that only this machine can open, in messages for people who sit at others. */
+function loopbackObstacles({ messages, publicAddress, isSimulated }: Looked): Obstacle[] {
+  if (isSimulated) return [];
+  const own: Obstacle[] = isLoopback(publicAddress)
+    ? [
+        {
+          kind: 'fix',
+          text: `Nobody else can open ${publicAddress}, with which links for leaving would begin`,
+          remedy: { label: 'Change the public address', act: 'settings' },
+        },
+      ]
+    : [];
+  const leading = [...messages.values()].flatMap((m): Obstacle[] => {
+    const found = linksOf(m.content).find(isLoopback);
+    const remedy = { label: 'Open', act: 'open_message', messageId: m.id } as const;
+    return found ? [{ kind: 'fix', text: `“${m.name}” links to ${found}, which nobody else can open`, remedy }] : [];
+  });
+  return [...own, ...leading];
+}
 
 /** Fields that people lack; what everybody lacks is not settled by leaving everybody out. */
 function blankObstacles(blank: readonly AudienceMember[]): Obstacle[] {
-  const lack = blank.filter((a) => a.blanks.some((name) => !isPostalAddress(name)));
+  const lack = blank.filter((a) => a.blanks.some((name) => !isFromSettings(name)));
   if (lack.length === 0) return [];
-  const fields = [...new Set(lack.flatMap((a) => a.blanks))].filter((name) => !isPostalAddress(name));
+  const fields = [...new Set(lack.flatMap((a) => a.blanks))].filter((name) => !isFromSettings(name));
   const people = lack.length === 1 ? '1 person has' : `${lack.length} people have`;
   return [
     {
@@ -77,11 +125,10 @@ export function obstaclesOf(looked: Looked): Obstacle[] {
   const out: Obstacle[] = [];
   const fix = (text: string, remedy: Obstacle['remedy']) => out.push({ kind: 'fix', text, remedy });
   const look = (text: string, remedy: Obstacle['remedy']) => out.push({ kind: 'look', text, remedy });
-  const addressless = looked.hasPostalAddress ? [] : [...messages.values()].filter(showsPostalAddress);
-  for (const m of addressless)
-    fix(`“${m.name}” shows your postal address, which has not been entered`, { label: 'Enter it', act: 'settings' });
+  const unset = settingsObstacles(looked);
+  out.push(...unset, ...loopbackObstacles(looked));
   if (campaign.listId === null) fix('No list is chosen', { label: 'Choose a list', act: 'audience' });
-  else if (forecast.people === 0 && addressless.length === 0)
+  else if (forecast.people === 0 && unset.length === 0)
     fix('Nobody on the list can be written to', { label: 'Show who is left out', act: 'audience' });
   if (steps.length === 0 || steps.some((s) => s.messageId === null))
     fix(steps.length === 0 ? 'There is no message' : 'A step has no message', {

@@ -81,7 +81,7 @@ describe('the server', () => {
   );
 
   it('tells open pages what has changed', async () => {
-    const response = await fetch(`${world.config.publicUrl}/api/live`);
+    const response = await fetch(`${world.url}/api/live`);
     const reader = response.body?.getReader() as ReadableStreamDefaultReader<Uint8Array>;
     await reader.read();
     world.liveChanged('messages');

@@ -3,6 +3,7 @@ import type Router from '@koa/router';
 import { bodyParser } from '@koa/bodyparser';
 import Koa from 'koa';
 import helmet from 'koa-helmet';
+import type { Logger } from 'pino';
 import { campaignRoutes } from '../campaigns/campaign-routes';
 import { mailboxRoutes } from '../mailboxes/mailbox-routes';
 import { assetRoutes } from '../messages/asset-routes';
@@ -17,6 +18,7 @@ import { calendarRoutes, planRoutes } from '../planning/plan-routes';
 import { replyRoutes } from '../reading/reply-routes';
 import { simulatorRoutes } from '../simulator/simulator-routes';
 import { todayRoutes } from '../today/today-routes';
+import { hereRoutes } from '../workspace/here-routes';
 import { settingsRoutes } from '../workspace/settings-routes';
 import { unsubscribeRoutes } from '../unsubscribe/unsubscribe-routes';
 import type { ServerParts } from './context';
@@ -26,18 +28,11 @@ import type { LiveStream } from './live-stream';
 import { ownOriginOnly } from './own-origin';
 import { staticFiles } from './static-files';
 
-/** The whole HTTP side: API, live stream, unsubscribe pages, web app. */
-export function createApp(parts: ServerParts, live: LiveStream): Koa {
-  const { config } = parts;
+/** A Koa that tells nothing of what went wrong but to the log, and whose pages load nothing from elsewhere. */
+function bareApp(log: Logger): Koa {
   const app = new Koa();
   // Koa would write errors to stderr, addresses and all.
   app.silent = true;
-  const hosts = [
-    `127.0.0.1:${config.port}`,
-    `localhost:${config.port}`,
-    `${config.host}:${config.port}`,
-    new URL(config.publicUrl).host,
-  ];
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -57,8 +52,23 @@ export function createApp(parts: ServerParts, live: LiveStream): Koa {
       strictTransportSecurity: false,
     }),
   );
-  app.use(problemDetails(parts.log));
+  app.use(problemDetails(log));
+  return app;
+}
+
+/** The pages of recipients, which anybody may ask for; nothing of the application is behind them. */
+export function createPublicApp(parts: ServerParts): Koa {
+  const app = bareApp(parts.log);
   for (const router of publicRouters(parts)) app.use(router.routes());
+  return app;
+}
+
+/** The application for whoever works with it: API, live stream, web app. */
+export function createApp(parts: ServerParts, live: LiveStream): Koa {
+  const { config } = parts;
+  const app = bareApp(parts.log);
+  const hosts = [`127.0.0.1:${config.port}`, `localhost:${config.port}`, `${config.host}:${config.port}`];
+  app.use(calendarRoutes(parts).routes());
   // From here on everything is guarded.
   app.use(ownOriginOnly(hosts));
   app.use(bodyParser({ enableTypes: ['json'], jsonLimit: '16mb' }));
@@ -67,11 +77,11 @@ export function createApp(parts: ServerParts, live: LiveStream): Koa {
   return app;
 }
 
-/** Pages that recipients' links lead to, and the calendar's secret address: anybody may ask for them. */
+/** Pages that recipients' links lead to. */
 export const publicRouters = (parts: ServerParts): Router[] => [
   unsubscribeRoutes(parts),
   browserRoutes(parts),
-  calendarRoutes(parts),
+  hereRoutes(parts),
 ];
 
 /** Everything under /api. */

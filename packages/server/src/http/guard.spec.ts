@@ -2,6 +2,7 @@ import { request } from 'node:http';
 import type Router from '@koa/router';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { ServerParts } from './context';
+import { calendarRoutes } from '../planning/plan-routes';
 import { TestWorld } from '../testing/test-world';
 import { apiRouter, publicRouters } from './app';
 
@@ -39,9 +40,9 @@ const SPELLINGS: Record<string, (path: string) => string> = {
   'with a query': (path) => `${path}?x=/api/`,
 };
 
-function ask(method: string, path: string, headers: Record<string, string>): Promise<number> {
+function ask(method: string, path: string, headers: Record<string, string>, port = world.config.port): Promise<number> {
   return new Promise((resolve, reject) => {
-    const asked = request({ host: '127.0.0.1', port: world.config.port, method, path, headers }, (response) => {
+    const asked = request({ host: '127.0.0.1', port, method, path, headers }, (response) => {
       response.destroy();
       resolve(response.statusCode ?? 0);
     });
@@ -54,7 +55,8 @@ describe('the guard against other sites', () => {
   it('knows every route', () => {
     expect(API.length).toBeGreaterThan(100);
     expect(API.every(({ path }) => path.startsWith('/api/'))).toBe(true);
-    expect(PUBLIC.map(({ path }) => path).sort()).toEqual(['/calendar/1.ics', '/m/1', '/u/1', '/u/1', '/u/proof']);
+    expect(PUBLIC.map(({ path }) => path).sort()).toEqual(['/here/1', '/m/1', '/u/1', '/u/1', '/u/proof']);
+    expect(routesOf(calendarRoutes(parts)).map(({ path }) => path)).toEqual(['/calendar/1.ics']);
   });
 
   it.each(Object.entries(SPELLINGS))('refuses every route of the API %s', async (_, spell) => {
@@ -81,11 +83,32 @@ describe('the guard against other sites', () => {
       expect(await ask(method, path, { 'x-baton': '1' }), path).toBeGreaterThanOrEqual(400);
   });
 
-  it('is open only for the pages of recipients and the calendar, as they are written', async () => {
-    const foreign = { host: 'links.example', origin: 'http://mail.example' };
+  const foreign = { host: 'links.example', origin: 'http://mail.example' };
+
+  it('is open only for the calendar, as it is written', async () => {
+    expect(await ask('GET', '/calendar/1.ics', foreign)).toBe(404);
+    expect(await ask('GET', '/CALENDAR/1.ics', foreign)).toBe(403);
+    for (const { method, path } of PUBLIC) expect(await ask(method, path, foreign), `${method} ${path}`).toBe(403);
+  });
+});
+
+describe('the listener for recipients', () => {
+  const foreign = { host: 'links.example', origin: 'http://mail.example' };
+  const askPublic = (method: string, path: string) => ask(method, path, foreign, world.config.publicPort);
+
+  it('has their pages, whoever asks, as they are written', async () => {
+    expect(await askPublic('GET', '/u/proof')).toBe(200);
+    expect(await askPublic('GET', '/here/12345678')).toBe(200);
     for (const { method, path } of PUBLIC) {
-      expect([200, 404], `${method} ${path}`).toContain(await ask(method, path, foreign));
-      expect(await ask(method, path.toUpperCase(), foreign), `${method} ${path} in capitals`).toBe(403);
+      expect([200, 404], `${method} ${path}`).toContain(await askPublic(method, path));
+      expect(await askPublic(method, path.toUpperCase()), `${method} ${path} in capitals`).toBe(404);
     }
+  });
+
+  it.each(Object.entries(SPELLINGS))('has nothing of the application %s', async (_, spell) => {
+    const found: string[] = [];
+    for (const { method, path } of [...API, { method: 'GET', path: '/' }, { method: 'GET', path: '/calendar/1.ics' }])
+      if ((await askPublic(method, spell(path))) < 400) found.push(`${method} ${spell(path)}`);
+    expect(found).toEqual([]);
   });
 });

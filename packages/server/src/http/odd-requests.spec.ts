@@ -5,6 +5,7 @@ import type Router from '@koa/router';
 import Joi from 'joi';
 import Koa from 'koa';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { calendarRoutes } from '../planning/plan-routes';
 import { TestWorld } from '../testing/test-world';
 import { apiRouter, listen, publicRouters } from './app';
 import type { ServerParts } from './context';
@@ -24,25 +25,30 @@ afterAll(() => world.close());
 const parts = new Proxy({}, { get: () => ({}) }) as ServerParts;
 const routesOf = (router: Router) =>
   router.stack.flatMap((layer) =>
-    layer.methods.filter((m) => m !== 'HEAD').map((method) => ({ method, path: String(layer.path) })),
+    layer.methods.filter((m) => m !== 'HEAD').map((method) => ({ method, path: String(layer.path), isPublic: false })),
   );
 const ROUTES = [
   ...routesOf(apiRouter(parts, { handler: () => Promise.resolve() })).filter(({ path }) => path !== '/api/live'),
-  ...publicRouters(parts).flatMap(routesOf),
+  ...routesOf(calendarRoutes(parts)),
+  ...publicRouters(parts)
+    .flatMap(routesOf)
+    .map((route) => ({ ...route, isPublic: true })),
 ];
 
 interface Asked {
   method: string;
   path: string;
+  /** Whether it is for the pages of recipients. */
+  isPublic?: boolean;
   body?: string | Buffer;
   headers?: Record<string, string>;
 }
 
-function ask({ method, path, body, headers }: Asked): Promise<{ status: number; text: string }> {
+function ask({ method, path, isPublic = false, body, headers }: Asked): Promise<{ status: number; text: string }> {
   return new Promise((resolve, reject) => {
     const sent = request(
       {
-        ...{ host: '127.0.0.1', port: world.config.port, method, path },
+        ...{ host: '127.0.0.1', port: isPublic ? world.config.publicPort : world.config.port, method, path },
         headers: { 'x-baton': '1', 'content-type': 'application/json', ...headers },
       },
       (response) => {
@@ -92,8 +98,8 @@ describe('an odd request', () => {
   ])(
     'with %s in its address has an answer that says so',
     async (value) => {
-      const all = ROUTES.filter(({ path }) => path.includes(':')).map(({ method, path }) => ({
-        method,
+      const all = ROUTES.filter(({ path }) => path.includes(':')).map(({ path, ...rest }) => ({
+        ...rest,
         path: withParams(path, value),
         body: '{}',
       }));
@@ -120,8 +126,8 @@ describe('an odd request', () => {
   ] as const)(
     'with %s for a body',
     async (_, body, headers) => {
-      const all = ROUTES.filter(({ method }) => method !== 'GET').map(({ method, path }) => ({
-        ...{ method, path: withParams(path, '1'), headers },
+      const all = ROUTES.filter(({ method }) => method !== 'GET').map(({ path, ...rest }) => ({
+        ...{ ...rest, path: withParams(path, '1'), headers },
         ...(body === undefined ? {} : { body }),
       }));
       expect(await stumbled(all)).toEqual([]);

@@ -56,7 +56,7 @@ export async function testMailbox(
           messageId,
           references: [],
           dateMs: nowMs,
-          unsubscribeUrl: `mailto:${mailbox.address}`,
+          leaveBy: [`mailto:${mailbox.address}`],
         });
         const outcome = await sender.send({ from: mailbox.address, to: [mailbox.address] }, raw);
         if (judgeAnswer(outcome) !== 'accepted') throw new DomainError('refused', outcome.answer);

@@ -1,7 +1,7 @@
 import { EMPTY_CONTENT, recipientValues, renderProof, type Proof } from '@baton/core';
 import type { ServerParts } from '../http/context';
 import { replySubject } from '../sending/compose';
-import { browserUrl, unsubscribeUrl } from '../sending/signed-links';
+import { browserUrl, wayOut } from '../sending/signed-links';
 import { readMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { readEnrolledMessages, type EnrolledMessage } from '../store/sending/sent-rows';
 import { readWorkspace } from '../store/workspace-rows';
@@ -27,16 +27,17 @@ export async function enrolledProof(parts: ServerParts, message: EnrolledMessage
 }
 
 async function ownProof(
-  { store: { db }, clock, config, secrets, compiled }: ServerParts,
+  { store: { db }, clock, secrets, compiled }: ServerParts,
   message: EnrolledMessage,
 ): Promise<EnrolledProof> {
   const mailbox = (message.mailboxId === null ? null : await readMailbox(db, message.mailboxId)) ?? NOBODY;
   const workspace = await readWorkspace(db);
   const { campaignName, listName, position, recipients, enrolmentId } = message;
+  const links = { secrets, publicAddress: workspace.publicAddress };
   const values = sendingValues({
     mailbox,
-    unsubscribeLink: unsubscribeUrl(config.publicUrl, secrets, enrolmentId),
-    browserLink: browserUrl(config.publicUrl, secrets, enrolmentId, message.step),
+    unsubscribeLink: wayOut(links, enrolmentId, mailbox.address).link,
+    browserLink: browserUrl(links, enrolmentId, message.step),
     postalAddress: workspace.postalAddress,
     ...{ campaignName, listName, position, recipients },
     sendingMs: message.sentAt ?? (await clock.now()),

@@ -36,7 +36,7 @@ describe('files, layouts and versions', () => {
     await world.api.remove(`/assets/${other}`);
     await expect(upload('empty.txt', '')).rejects.toThrow('is empty');
     const page = await upload('page.html', '<script>alert(1)</script>');
-    const shown = await fetch(`${world.config.publicUrl}/api/assets/${page}/content`);
+    const shown = await fetch(`${world.url}/api/assets/${page}/content`);
     expect(shown.headers.get('content-type')).toBe('application/octet-stream');
     expect(shown.headers.get('content-disposition')).toContain('attachment');
   });
@@ -78,7 +78,7 @@ describe('files, layouts and versions', () => {
 });
 
 describe('a message as a file', () => {
-  const base = () => world.config.publicUrl;
+  const base = () => world.url;
   const save = async (id: number, format: string) =>
     Buffer.from(await (await fetch(`${base()}/api/messages/${id}/file?format=${format}`)).arrayBuffer());
   async function bringIn(name: string, bytes: Buffer | string): Promise<MessageView> {

@@ -88,7 +88,7 @@ describe('a message with all that goes with it', () => {
     expect(seen).toContain('Hello Ana on Monday,');
     expect(seen).toContain('src="data:image/png');
     expect(page.headers.get('content-security-policy')).toContain("default-src 'none'");
-    expect((await fetch(`${world.config.publicUrl}/m/forged`)).status).toBe(404);
+    expect((await fetch(`${world.publicUrl}/m/forged`)).status).toBe(404);
     expect(await world.states(id)).toEqual({ 'ana@cedar.example': 'done' });
   });
 
@@ -262,7 +262,7 @@ describe('reading a message through for a list', () => {
 
   it('gives the exact bytes of a proof', async () => {
     const listId = await world.importCsv('email\nsource@read.example', 'Source');
-    const response = await fetch(`${world.config.publicUrl}/api/proof/source`, {
+    const response = await fetch(`${world.url}/api/proof/source`, {
       method: 'POST',
       headers: { 'x-baton': '1', 'content-type': 'application/json' },
       body: JSON.stringify({ content: content({ subject: 'ελιά' }), listId, index: 0 }),

@@ -2,6 +2,7 @@ import { DomainError, recipientValues, renderProof, type Proof } from '@baton/co
 import type { ProofAsked, ProofView } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { composeMessage } from '../sending/compose';
+import { proofWayOut } from '../sending/signed-links';
 import { assetKey, listAssets } from '../store/messages/asset-rows';
 import type { Queryable } from '../store/database';
 import { countPeople, personAt, readList, type ListPerson } from '../store/people/list/list-rows';
@@ -18,6 +19,7 @@ export interface MadeProof {
   mailbox: MailboxRow | undefined;
   senderName: string;
   senderAddress: string;
+  publicAddress: string;
   nowMs: number;
 }
 
@@ -37,7 +39,7 @@ export async function makeProof(parts: ServerParts, asked: ProofAsked): Promise<
   const nowMs = await parts.clock.now();
   const values = proofValues({
     mailbox,
-    publicUrl: parts.config.publicUrl,
+    publicAddress: workspace.publicAddress,
     postalAddress: workspace.postalAddress,
     listName: (await readList(db, asked.listId))?.name ?? '',
     position: asked.index + 1,
@@ -50,7 +52,8 @@ export async function makeProof(parts: ServerParts, asked: ProofAsked): Promise<
     recipientValues({ ...person.fields, ...asked.typed }, values),
   );
   const { senderName, senderAddress } = values;
-  return { proof, person, total, mailbox, senderName, senderAddress, nowMs };
+  const { publicAddress } = workspace;
+  return { proof, person, total, mailbox, senderName, senderAddress, publicAddress, nowMs };
 }
 
 export async function viewProof(parts: ServerParts, asked: ProofAsked): Promise<ProofView> {
@@ -89,7 +92,7 @@ export async function filesOf(db: Queryable, proof: Proof): Promise<Pick<ProofVi
 
 /** The exact bytes of a proof, as they would go over the wire now. */
 export async function proofBytes(parts: ServerParts, asked: ProofAsked): Promise<Buffer> {
-  const { proof, person, senderName, senderAddress, nowMs } = await makeProof(parts, asked);
+  const { proof, person, senderName, senderAddress, publicAddress, nowMs } = await makeProof(parts, asked);
   return composeMessage({
     mailbox: { address: senderAddress, senderName },
     to: person.address,
@@ -98,6 +101,6 @@ export async function proofBytes(parts: ServerParts, asked: ProofAsked): Promise
     messageId: `proof@${senderAddress.split('@')[1]}`,
     references: [],
     dateMs: nowMs,
-    unsubscribeUrl: `${parts.config.publicUrl}/u/proof`,
+    leaveBy: proofWayOut(publicAddress, senderAddress).header,
   });
 }

@@ -87,14 +87,15 @@ export async function readThrough(
 }
 
 async function valuesMaker(
-  { store: { db }, config, clock }: ServerParts,
+  { store: { db }, clock }: ServerParts,
   listId: number,
   recipients: number,
 ): Promise<(person: ListPerson, index: number) => Values> {
   const workspace = await readWorkspace(db);
   const mailbox = (await listMailboxes(db))[0];
   const listName = (await readList(db, listId))?.name ?? '';
-  const common = { mailbox, publicUrl: config.publicUrl, postalAddress: workspace.postalAddress, listName, recipients };
+  const { publicAddress, postalAddress } = workspace;
+  const common = { mailbox, publicAddress, postalAddress, listName, recipients };
   const sendingMs = await clock.now();
   return (person, index) =>
     recipientValues(

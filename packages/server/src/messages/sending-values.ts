@@ -1,4 +1,5 @@
 import type { MessageValues } from '@baton/core';
+import { proofWayOut } from '../sending/signed-links';
 import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { zones } from '../time/zones';
 
@@ -22,9 +23,6 @@ export function sendingValues({ mailbox, zone, ...own }: Occasion): MessageValue
   return { ...own, senderName, senderAddress: address, signature, zone: zones.get(zone) };
 }
 
-/** Stands where a recipient's own links will be: a proof must not let anybody leave. */
-const PROOF_LINK = '/u/proof';
-
 /** A mailbox while there is none. */
 export const NOBODY = {
   senderName: 'Sender name',
@@ -36,11 +34,13 @@ export const NOBODY = {
 export function proofValues(
   own: Pick<Occasion, 'postalAddress' | 'listName' | 'position' | 'recipients' | 'sendingMs' | 'zone'> & {
     mailbox: MailboxRow | undefined;
-    publicUrl: string;
+    publicAddress: string;
     campaignName?: string;
   },
 ): MessageValues {
-  const { mailbox, publicUrl, campaignName = 'Name of the campaign', ...rest } = own;
-  const link = `${publicUrl}${PROOF_LINK}`;
-  return sendingValues({ ...rest, campaignName, mailbox: mailbox ?? NOBODY, unsubscribeLink: link, browserLink: link });
+  const { publicAddress, campaignName = 'Name of the campaign', ...rest } = own;
+  const mailbox = own.mailbox ?? NOBODY;
+  const { link } = proofWayOut(publicAddress, mailbox.address);
+  const browserLink = publicAddress === '' ? '' : link;
+  return sendingValues({ ...rest, campaignName, mailbox, unsubscribeLink: link, browserLink });
 }

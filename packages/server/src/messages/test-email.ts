@@ -6,6 +6,7 @@ import { localDay } from '../mailboxes/capacity';
 import { accessOf } from '../mailboxes/connection';
 import { SmtpSender } from '../mailboxes/smtp';
 import { composeMessage } from '../sending/compose';
+import { proofWayOut } from '../sending/signed-links';
 import { announce } from '../store/changes';
 import { addOtherSend } from '../store/mailboxes/mailbox-rows';
 import { suppressedAmong } from '../store/people/person/people-rows';
@@ -22,7 +23,7 @@ const MARK = '[Test]';
  * @throws DomainError `conflict` for a mailbox that cannot send, `invalid` with the server's words when it does not take it
  */
 export async function sendTest(parts: ServerParts, asked: TestAsked): Promise<{ from: string }> {
-  const { proof, mailbox, nowMs } = await makeProof(parts, asked);
+  const { proof, mailbox, publicAddress, nowMs } = await makeProof(parts, asked);
   if (!mailbox) throw new DomainError('conflict', 'There is no mailbox to send it from; connect one first.');
   if (mailbox.problem !== null)
     throw new DomainError('conflict', `${mailbox.address} cannot sign in: ${mailbox.problem}. Choose another mailbox.`);
@@ -42,7 +43,7 @@ export async function sendTest(parts: ServerParts, asked: TestAsked): Promise<{ 
         messageId,
         references: [],
         dateMs: nowMs,
-        unsubscribeUrl: `${parts.config.publicUrl}/u/proof`,
+        leaveBy: proofWayOut(publicAddress, mailbox.address).header,
       });
       const outcome = await sender.send({ from: mailbox.address, to: [to] }, message);
       if (outcome.code !== 250) throw new DomainError('invalid', `${to}: the server said “${outcome.answer}”.`);

@@ -207,7 +207,7 @@ describe('the plan as a calendar', () => {
   it('is a file, and a subscription under an address that can be ended', async () => {
     const ines = await world.connect('ines', { dailyQuota: 5 });
     await world.begin({ listId: await world.people(people(8)), mailboxIds: [ines] });
-    const get = (path: string) => fetch(`${world.config.publicUrl}${path}`);
+    const get = (path: string) => fetch(`${world.url}${path}`);
     const file = await (await get('/api/plan/calendar.ics')).text();
     expect(file).toContain('SUMMARY:5 messages');
     expect(file).toContain('SUMMARY:Trial ends');

@@ -5,6 +5,7 @@ import { KeyedTasks } from '../duties/keyed-tasks';
 import type { Connections } from '../mailboxes/connections';
 import type { ImapReader } from '../mailboxes/imap';
 import { wantPlan } from '../planning/want-plan';
+import type { Secrets } from '../security/secrets';
 import { announce } from '../store/changes';
 import type { ToRead } from '../store/duties/agenda-rows';
 import { LOCKS, MAX_CONNECTIONS, withLock, type Database, type Store } from '../store/database';
@@ -25,6 +26,7 @@ import { takeMail } from './take-mail';
 export interface ReadingParts {
   pace: Pace;
   store: Store;
+  secrets: Secrets;
   connections: Connections;
   /** How often each mailbox is read, all at the same moments; a follow-up has its mailbox read just before it anyway. */
   everyMs: number;
@@ -169,7 +171,7 @@ async function readNew(parts: ReadingParts, mailbox: MailboxRow, nowMs: number):
   const { uidValidity, uidNext } = await reader.position();
   let taken = 0;
   const take = async ({ uid, raw }: { uid: number; raw: Buffer }) => {
-    await takeMail(db, mailbox, { uidValidity, uid, raw }, nowMs);
+    await takeMail(parts, mailbox, { uidValidity, uid, raw }, nowMs);
     taken++;
   };
   // A mailbox is read from the UIDNEXT it had when it was connected.

@@ -1,9 +1,11 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { ReplyPage, RecipientPage, SuppressionList } from '@baton/contract';
+import { createSecrets } from '../security/secrets';
 import { readMailbox } from '../store/mailboxes/mailbox-rows';
 import { TestWorld } from '../testing/test-world';
 import { takeMail } from './take-mail';
 
+const secrets = createSecrets(Buffer.alloc(32, 5));
 const INES = 'ines@tidewaterkelp.example';
 let world: TestWorld;
 let mailbox: number;
@@ -83,7 +85,12 @@ describe('what comes back', () => {
     );
     const row = (await readMailbox(world.store.db, mailbox)) as NonNullable<Awaited<ReturnType<typeof readMailbox>>>;
     for (let i = 0; i < 2; i++)
-      await takeMail(world.store.db, row, { uidValidity: '1', uid: 900, raw }, Date.parse('2026-11-02T21:00:00Z'));
+      await takeMail(
+        { store: world.store, secrets },
+        row,
+        { uidValidity: '1', uid: 900, raw },
+        Date.parse('2026-11-02T21:00:00Z'),
+      );
     expect(await world.states(id)).toEqual({ 'ana@vines.example': 'replied' });
     expect(await replies()).toHaveLength(1);
   });

@@ -1,10 +1,12 @@
 import { classify, DAY_MS, dayNumber, dayWords, doneWords, incomingEvent, isoDate, type Classified } from '@baton/core';
 import { applyEvent } from '../campaigns/apply-event';
 import { wantPlan } from '../planning/want-plan';
+import type { Secrets } from '../security/secrets';
+import { enrolmentOfSubject } from '../sending/signed-links';
 import { announce } from '../store/changes';
-import type { Database, Queryable } from '../store/database';
+import type { Queryable, Store } from '../store/database';
 import { readEnrolment, updateEnrolment } from '../store/campaigns/campaign-rows';
-import { deliveryOfMessageIds, lastDeliveryTo, type DeliveryRow } from '../store/sending/delivery-rows';
+import { deliveryOfMessageIds, lastDeliveryOf, lastDeliveryTo, type DeliveryRow } from '../store/sending/delivery-rows';
 import { sameConnection, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { contactByKey } from '../store/people/person/people-rows';
 import { addIncoming, updateIncoming } from '../store/reading/reply-rows';
@@ -17,13 +19,23 @@ export interface ArrivedMail {
 }
 
 /** Takes one message that came into a mailbox: keeps it, says what it is, and does what follows. Twice is once. */
-export async function takeMail(db: Database, mailbox: MailboxRow, arrived: ArrivedMail, nowMs: number): Promise<void> {
+export async function takeMail(
+  { store: { db }, secrets }: { store: Store; secrets: Secrets },
+  mailbox: MailboxRow,
+  arrived: ArrivedMail,
+  nowMs: number,
+): Promise<void> {
   const parsed = await readIncoming(arrived.raw);
-  const found = classify(parsed, nowMs);
+  const leaver = enrolmentOfSubject(secrets, parsed.subject);
+  const classified = classify(parsed, nowMs);
+  const found: Classified =
+    leaver === null
+      ? classified
+      : { ...classified, kind: 'unsubscribe', bounce: null, backOn: null, because: [BY_LINK] };
   const because = parsed.isHeadOnly ? [...found.because, 'only its head could be read'] : found.because;
   await db.transaction(async (tx) => {
     const sharing = (await sameConnection(tx, mailbox)).map((m) => m.id);
-    const delivery = await deliveryOf(tx, found, sharing);
+    const delivery = leaver === null ? await deliveryOf(tx, found, sharing) : await lastDeliveryOf(tx, leaver);
     const id = await addIncoming(tx, {
       mailboxId: mailbox.id,
       uidValidity: arrived.uidValidity,
@@ -46,6 +58,8 @@ export async function takeMail(db: Database, mailbox: MailboxRow, arrived: Arriv
     await announce(tx, 'replies', 'today', 'progress');
   });
 }
+
+const BY_LINK = 'it was sent by the unsubscribe link of the message';
 
 /** By Message-ID; else the last message sent from these mailboxes to the address it is about. */
 async function deliveryOf(

@@ -19,7 +19,7 @@ import { applyEvent } from '../campaigns/apply-event';
 import { localDay, WORKING_WEEKDAYS } from '../mailboxes/capacity';
 import type { CompiledMessages } from '../messages/compiled-messages';
 import { readFiles, type MessageFile } from '../messages/message-files';
-import { sendingValues } from '../messages/sending-values';
+import { sendingValues, type Occasion } from '../messages/sending-values';
 import { wantPlan } from '../planning/want-plan';
 import type { Secrets } from '../security/secrets';
 import { updateEnrolment } from '../store/campaigns/campaign-rows';
@@ -29,7 +29,7 @@ import { lockMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { lockDueDelivery, lockShared, markSending, type DueDelivery } from '../store/sending/sending-rows';
 import { suppressedAmong } from '../store/people/person/people-rows';
 import { composeMessage, replySubject } from './compose';
-import { browserUrl, unsubscribeUrl } from './signed-links';
+import { browserUrl, wayOut, type WayOut } from './signed-links';
 import { whyNotNow, type Due } from './why-not-now';
 
 /** A delivery marked `sending`, with all that leaves. */
@@ -49,7 +49,6 @@ export type NoClaim = 'nothing' | 'dealt_with' | 'read_first';
 
 export interface ClaimRules {
   secrets: Secrets;
-  publicUrl: string;
   compiled: CompiledMessages;
 }
 
@@ -102,15 +101,19 @@ interface Filled {
   proof: Proof;
   files: MessageFile[];
   /** By which the recipient leaves. */
-  url: string;
+  way: WayOut;
 }
 
 /** Reasons against the recipient that do not pass end the delivery; without any the message is filled in and claimed. */
 async function claimFor(tx: Queryable, due: Due, rules: ClaimRules): Promise<Claimed | NoClaim> {
-  const { delivery } = due;
-  const { enrolmentId, campaign } = delivery;
-  const url = unsubscribeUrl(rules.publicUrl, rules.secrets, enrolmentId);
-  const proof = await proofFor(due, rules, url);
+  const { delivery, mailbox } = due;
+  const { enrolmentId, campaign, workspace } = delivery;
+  const links = { secrets: rules.secrets, publicAddress: workspace.publicAddress };
+  const way = wayOut(links, enrolmentId, mailbox.address);
+  const proof = await proofFor(due, rules, {
+    unsubscribeLink: way.link,
+    browserLink: browserUrl(links, enrolmentId, delivery.step),
+  });
   const files = await filesOrWhyNot(tx, proof);
   const reason = whyLeftOut(
     judgePerson({ suppression: delivery.suppression, verifier: null }, { ...AT_SENDING, ...campaign }, () => ({
@@ -123,7 +126,7 @@ async function claimFor(tx: Queryable, due: Due, rules: ClaimRules): Promise<Cla
     await leaveOut(tx, due, reason.words, reason.code === 'suppressed' ? 'suppressed' : 'unfit');
     return 'dealt_with';
   }
-  return withCopies(tx, due, { proof, files: files as MessageFile[], url });
+  return withCopies(tx, due, { proof, files: files as MessageFile[], way });
 }
 
 /** Ends what was to be sent to somebody, for a reason that does not pass. */
@@ -153,12 +156,15 @@ async function filesOrWhyNot(tx: Queryable, proof: Proof): Promise<MessageFile[]
   }
 }
 
-async function proofFor({ mailbox, delivery, nowMs }: Due, rules: ClaimRules, url: string): Promise<Proof> {
+async function proofFor(
+  { mailbox, delivery, nowMs }: Due,
+  rules: ClaimRules,
+  links: Pick<Occasion, 'unsubscribeLink' | 'browserLink'>,
+): Promise<Proof> {
   const { person, campaign, workspace, message } = delivery;
   const values = sendingValues({
     mailbox,
-    unsubscribeLink: url,
-    browserLink: browserUrl(rules.publicUrl, rules.secrets, delivery.enrolmentId, delivery.step),
+    ...links,
     postalAddress: workspace.postalAddress,
     listName: campaign.listName,
     campaignName: campaign.name,
@@ -214,7 +220,7 @@ async function withCopies(tx: Queryable, due: Due, filled: Filled): Promise<Clai
 /** Puts a message together; nothing is claimed where that cannot be done. */
 async function composed(
   { mailbox, delivery, nowMs }: Due,
-  { proof, files, url }: Filled,
+  { proof, files, way }: Filled,
   messageId: string,
 ): Promise<Buffer> {
   return composeMessage({
@@ -222,7 +228,7 @@ async function composed(
     to: delivery.person.address,
     references: delivery.thread.map((t) => t.messageId),
     dateMs: nowMs,
-    unsubscribeUrl: url,
+    leaveBy: way.header,
     campaignId: delivery.campaignId,
   });
 }

@@ -16,7 +16,7 @@ const compose = (over: Partial<Parameters<typeof composeMessage>[0]> = {}) =>
     messageId: 'a@tidewaterkelp.example',
     references: [],
     dateMs: Date.UTC(2026, 10, 24, 10, 42),
-    unsubscribeUrl: 'http://127.0.0.1:4310/u/abc',
+    leaveBy: ['http://127.0.0.1:4310/u/abc'],
     ...over,
   });
 
@@ -42,9 +42,12 @@ describe('composeMessage', () => {
   });
 
   it('writes the headers of a bulk message that can be left with one press (RFC 2369, 8058)', async () => {
-    const unsubscribeUrl = 'https://baton.tidewaterkelp.example/u/abc';
-    const headers = headersOf(await compose({ unsubscribeUrl, campaignId: 12 }));
-    expect(headers).toContain(`List-Unsubscribe: <${unsubscribeUrl}>`);
+    const leaveBy = [
+      'https://baton.tidewaterkelp.example/u/abc',
+      'mailto:ines@tidewaterkelp.example?subject=Unsubscribe%20abc',
+    ];
+    const headers = headersOf(await compose({ leaveBy, campaignId: 12 }));
+    expect(headers.join(' ')).toContain(`List-Unsubscribe: <${leaveBy[0]}>, <${leaveBy[1]}>`);
     expect(headers).toContain('List-Unsubscribe-Post: List-Unsubscribe=One-Click');
     expect(headers.join('\n')).toMatch(/^List-Id: <campaign-12\.tidewaterkelp\.example>$/im);
     const open = headersOf(await compose());

@@ -14,7 +14,8 @@ export interface Leaving {
   /** Message-IDs of the thread so far, oldest first; empty for a first message. */
   references: readonly string[];
   dateMs: number;
-  unsubscribeUrl: string;
+  /** Addresses of List-Unsubscribe, the best first. */
+  leaveBy: readonly string[];
   /** Null for one that belongs to no campaign, as a test. */
   campaignId?: number | null;
 }
@@ -48,8 +49,8 @@ export async function composeMessage(leaving: Leaving): Promise<Buffer> {
       ...(leaving.campaignId == null
         ? {}
         : { 'List-Id': prepared(`<campaign-${leaving.campaignId}.${from.slice(from.lastIndexOf('@') + 1)}>`) }),
-      'List-Unsubscribe': prepared(`<${leaving.unsubscribeUrl}>`),
-      ...(leaving.unsubscribeUrl.startsWith('https:') ? { 'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click' } : {}),
+      'List-Unsubscribe': prepared(leaving.leaveBy.map((address) => `<${address}>`).join(',\r\n ')),
+      ...(leaving.leaveBy[0]?.startsWith('https:') ? { 'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click' } : {}),
     },
     disableFileAccess: true,
     disableUrlAccess: true,

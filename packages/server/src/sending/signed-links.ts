@@ -1,13 +1,48 @@
 import type { Secrets } from '../security/secrets';
 
-/** The signed link by which one recipient of one campaign leaves. */
-export function unsubscribeUrl(publicUrl: string, secrets: Secrets, enrolmentId: number): string {
-  return `${publicUrl}/u/${secrets.sign(`u:${enrolmentId}`)}`;
+/** What the links of messages are made of. */
+export interface LinkParts {
+  secrets: Secrets;
+  /** What they begin with; '' where nobody else reaches this machine. */
+  publicAddress: string;
 }
 
-/** The signed link under which one recipient sees one message in a browser. */
-export function browserUrl(publicUrl: string, secrets: Secrets, enrolmentId: number, step: number): string {
-  return `${publicUrl}/m/${secrets.sign(`m:${enrolmentId}:${step}`)}`;
+/** How one recipient of one campaign leaves. */
+export interface WayOut {
+  /** The link in the message: to a page, or to a message to the mailbox where there is no page. */
+  link: string;
+  /** Addresses of List-Unsubscribe (RFC 2369, 3.2), the best first. */
+  header: string[];
+}
+
+/** The signed ways by which one recipient of one campaign leaves. @param mailbox from which it is sent, and which is read */
+export function wayOut({ secrets, publicAddress }: LinkParts, enrolmentId: number, mailbox: string): WayOut {
+  const signed = secrets.sign(`u:${enrolmentId}`);
+  const byMail = leaveByMail(mailbox, signed);
+  if (publicAddress === '') return { link: byMail, header: [byMail] };
+  const page = `${publicAddress}/u/${signed}`;
+  return { link: page, header: [page, byMail] };
+}
+
+/** Stands where a recipient's own links will be: a proof must not let anybody leave. */
+export function proofWayOut(publicAddress: string, mailbox: string): WayOut {
+  const link = publicAddress === '' ? leaveByMail(mailbox, 'proof') : `${publicAddress}/u/proof`;
+  return { link, header: [link] };
+}
+
+/** A message by which somebody leaves (RFC 6068, 2). */
+const leaveByMail = (mailbox: string, signed: string): string =>
+  `mailto:${mailbox.split('@').map(encodeURIComponent).join('@')}?subject=${encodeURIComponent(`Unsubscribe ${signed}`)}`;
+
+/** The enrolment that a message with this subject ends, or null where it is no such message. */
+export function enrolmentOfSubject(secrets: Secrets, subject: string): number | null {
+  const [, signed = ''] = /\bUnsubscribe\s+([\w-]+\.[\w-]+)/i.exec(subject) ?? [];
+  return enrolmentOfLink(secrets, signed);
+}
+
+/** The signed link under which one recipient sees one message in a browser; '' where nobody could open it. */
+export function browserUrl({ secrets, publicAddress }: LinkParts, enrolmentId: number, step: number): string {
+  return publicAddress === '' ? '' : `${publicAddress}/m/${secrets.sign(`m:${enrolmentId}:${step}`)}`;
 }
 
 /** The message a link to see it was made for, or null for a link that Baton did not make. */
@@ -21,3 +56,6 @@ export function enrolmentOfLink(secrets: Secrets, signed: string): number | null
   const m = /^u:(\d+)$/.exec(secrets.verify(signed) ?? '');
   return m ? Number(m[1]) : null;
 }
+
+/** What the public pages answer to the question whether they are this Baton's. */
+export const hereAnswer = (secrets: Secrets, nonce: string): string => secrets.sign(`here:${nonce}`);

@@ -14,10 +14,11 @@ import { freePort } from '../../../../bin/lib/postgres.mjs';
 import type { Config } from '../config';
 import { apiClient, type ApiClient } from '../demo/api-client';
 import { simulatorClient, type SimulatorClient } from '../duties/simulated-world';
-import { createApp, listen } from '../http/app';
+import { createApp, createPublicApp, listen } from '../http/app';
 import { LiveStream } from '../http/live-stream';
 import { CompiledMessages } from '../messages/compiled-messages';
 import { createSecrets } from '../security/secrets';
+import { updateWorkspace } from '../store/workspace-rows';
 import { systemClock } from '../time/system-clock';
 import { changeClock, workspaceClock } from '../time/workspace-clock';
 import { assembleWorker, type AssembledWorker } from '../worker';
@@ -44,6 +45,9 @@ export class TestWorld {
     readonly desk: SimulatorClient,
     readonly api: ApiClient,
     readonly worker: AssembledWorker,
+    /** Of the application, and of the pages for recipients. */
+    readonly url: string,
+    readonly publicUrl: string,
     private readonly live: LiveStream,
     private readonly closeServer: () => Promise<void>,
   ) {}
@@ -57,7 +61,9 @@ export class TestWorld {
       databaseUrl: store.url,
       host: '127.0.0.1',
       port,
-      publicUrl: `http://127.0.0.1:${port}`,
+      publicHost: '127.0.0.1',
+      publicPort: await freePort(),
+      publicAddress: null,
       keyFile: '',
       simulatorUrl,
       webDir: null,
@@ -69,17 +75,22 @@ export class TestWorld {
     const desk = simulatorClient(simulatorUrl);
     const clock = workspaceClock(store.db, systemClock);
     const live = new LiveStream();
-    const server = await listen(
-      createApp({ config, store, secrets, simulator: desk, log, clock, compiled: new CompiledMessages() }, live),
-      config.host,
-      port,
-    );
+    const parts = { config, store, secrets, simulator: desk, log, clock, compiled: new CompiledMessages() };
+    const servers = [
+      await listen(createApp(parts, live), config.host, port),
+      await listen(createPublicApp(parts), config.publicHost, config.publicPort),
+    ];
+    const url = `http://127.0.0.1:${port}`;
+    const publicUrl = `http://127.0.0.1:${config.publicPort}`;
+    await updateWorkspace(store.db, { publicAddress: publicUrl });
     const worker = assembleWorker({ store, config, secrets, log });
     await desk.call('POST', '/advance', { toMs: nowMs });
-    return new TestWorld(store, config, provider, desk, apiClient(config.publicUrl), worker, live, async () => {
+    return new TestWorld(store, config, provider, desk, apiClient(url), worker, url, publicUrl, live, async () => {
       live.close();
-      server.closeAllConnections();
-      await new Promise((resolve) => server.close(resolve));
+      for (const server of servers) {
+        server.closeAllConnections();
+        await new Promise((resolve) => server.close(resolve));
+      }
     });
   }
 

@@ -33,7 +33,7 @@ describe('an unsubscribe link', () => {
 
   it('that Baton did not make leads nowhere', async () => {
     const other = link.replace(/.$/, (c) => (c === 'A' ? 'B' : 'A'));
-    for (const url of [other, `${world.config.publicUrl}/u/x`, `${world.config.publicUrl}/u/%3Cscript%3E`]) {
+    for (const url of [other, `${world.publicUrl}/u/x`, `${world.publicUrl}/u/%3Cscript%3E`]) {
       const answer = await fetch(url, { method: 'POST' });
       expect(answer.status).toBe(404);
       expect(await answer.text()).not.toContain('<script');

@@ -1,25 +1,30 @@
 import type Router from '@koa/router';
 import { DomainError, isZone } from '@baton/core';
-import type { WorkspaceSettings } from '@baton/contract';
+import type { WorkspaceSettings, WorkspaceSettingsView } from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { exactRouter } from '../http/exact-router';
 import { parse } from '../http/validate';
 import { wantFreshPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
-import { readWorkspace, updateWorkspace } from '../store/workspace-rows';
+import { readClock, readWorkspace, updateWorkspace } from '../store/workspace-rows';
+import { publicAddressOf, testPublicAddress } from './public-address';
 
+const address = Joi.string().trim().allow('').max(500).label('the public address');
 const settingsBody = Joi.object<WorkspaceSettings>({
   name: Joi.string().trim().min(1).max(120).required().label('the name'),
   postalAddress: Joi.string().trim().allow('').max(500).required().label('the postal address'),
   zone: Joi.string().trim().min(1).max(60).required().label('the time zone'),
+  publicAddress: address.required(),
 });
+const testBody = Joi.object<{ publicAddress: string }>({ publicAddress: address.required() });
 
-export function settingsRoutes({ store, clock }: ServerParts): Router {
+export function settingsRoutes({ store, clock, secrets, config }: ServerParts): Router {
   const router = exactRouter();
   router.get('/settings', async (ctx) => {
-    const { name, postalAddress, zone } = await readWorkspace(store.db);
-    ctx.body = { name, postalAddress, zone } satisfies WorkspaceSettings;
+    const { name, postalAddress, zone, publicAddress } = await readWorkspace(store.db);
+    const publicPages = `http://${config.publicHost}:${config.publicPort}`;
+    ctx.body = { name, postalAddress, zone, publicAddress, publicPages } satisfies WorkspaceSettingsView;
   });
   router.put('/settings', async (ctx) => {
     const settings = parse(settingsBody, ctx.request.body);
@@ -28,6 +33,8 @@ export function settingsRoutes({ store, clock }: ServerParts): Router {
         'invalid',
         `There is no time zone “${settings.zone}”. Expected a name such as Europe/Lisbon.`,
       );
+    const { simulated } = await readClock(store.db);
+    settings.publicAddress = publicAddressOf(settings.publicAddress, simulated);
     const nowMs = await clock.now();
     await store.db.transaction(async (tx) => {
       const before = await readWorkspace(tx);
@@ -37,6 +44,12 @@ export function settingsRoutes({ store, clock }: ServerParts): Router {
       await announce(tx, 'today', 'campaigns', 'clock');
     });
     ctx.status = 204;
+  });
+  router.post('/settings/public-address-test', async (ctx) => {
+    const { simulated } = await readClock(store.db);
+    const address = publicAddressOf(parse(testBody, ctx.request.body).publicAddress, simulated);
+    if (address === '') throw new DomainError('invalid', 'Enter the public address first.');
+    ctx.body = await testPublicAddress(address, secrets);
   });
   return router;
 }

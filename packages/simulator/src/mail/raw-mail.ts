@@ -12,6 +12,8 @@ export interface SeenMail {
   text: string;
   html: string;
   unsubscribeUrl: string | null;
+  /** `mailto:` by which one leaves. */
+  unsubscribeMail: string | null;
   oneClick: boolean;
   isFollowUp: boolean;
   cc: string[];
@@ -37,6 +39,7 @@ export async function seeMail(raw: Buffer): Promise<SeenMail> {
     replyTo: mail.replyTo?.value[0]?.address ?? '',
     files: mail.attachments.filter((a) => !a.related).map((a) => a.filename ?? ''),
     unsubscribeUrl: /<(https?:[^>]+)>/.exec(header('list-unsubscribe'))?.[1] ?? null,
+    unsubscribeMail: /<(mailto:[^>]+)>/.exec(header('list-unsubscribe'))?.[1] ?? null,
     oneClick: /one-click/i.test(header('list-unsubscribe-post')),
     isFollowUp: mail.inReplyTo !== undefined,
   };
@@ -62,6 +65,21 @@ export function replyTo(mail: SeenMail, text: string, atMs: number, name: string
     date: new Date(atMs),
     text: `${text}\n\n${name}\n\nOn ${new Date(atMs).toUTCString().slice(0, 16)}, ${mail.from} wrote:\n${quoted}\n`,
   });
+}
+
+/** What a mail program sends for a `mailto:` of List-Unsubscribe (RFC 2369, 2). @returns to whom, and the message */
+export async function leaveNote(mail: SeenMail, mailto: string, atMs: number, name: string): Promise<[string, Buffer]> {
+  const url = new URL(mailto);
+  const to = decodeURIComponent(url.pathname);
+  const raw = await build({
+    from: { name, address: mail.to },
+    to,
+    subject: url.searchParams.get('subject') ?? 'unsubscribe',
+    messageId: newId(domainOf(mail.to)),
+    date: new Date(atMs),
+    text: 'This message was sent by the mail program, to leave the list.\n',
+  });
+  return [to, raw];
 }
 
 /** An out-of-office note (RFC 3834). */

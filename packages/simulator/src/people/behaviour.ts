@@ -1,5 +1,5 @@
 import { isoDate } from '@baton/core';
-import { awayNote, bounceNote, complaintNote, replyTo, seeMail, type SeenMail } from '../mail/raw-mail';
+import { awayNote, bounceNote, complaintNote, leaveNote, replyTo, seeMail } from '../mail/raw-mail';
 import type { MailStore, Scheduled } from '../mail/mail-store';
 import { drawFor, drawPersona, isPersona, PERSONAS, type Persona } from './persona';
 import { answerOf } from './words';
@@ -85,7 +85,9 @@ export class Behaviour {
         return this.deliver(seen.from, complaintNote(mail.raw, seen, nowMs), nowMs);
       case 'unsubscribe_link':
       case 'one_click':
-        await unsubscribe(seen, entry.kind === 'one_click');
+        if (seen.unsubscribeUrl !== null) await unsubscribe(seen.unsubscribeUrl, entry.kind === 'one_click');
+        else if (seen.unsubscribeMail !== null)
+          this.deliver(...(await leaveNote(seen, seen.unsubscribeMail, nowMs, nameOf(entry.person))), nowMs);
         this.store.count('unsubscribes');
     }
   }
@@ -107,16 +109,15 @@ export class Behaviour {
 }
 
 /** Presses the link as a person does, form and all, or posts what RFC 8058 asks of a mail program. */
-async function unsubscribe(mail: SeenMail, oneClick: boolean): Promise<void> {
-  if (!mail.unsubscribeUrl) return;
+async function unsubscribe(url: string, oneClick: boolean): Promise<void> {
   const form = { 'content-type': 'application/x-www-form-urlencoded' };
   if (oneClick) {
-    await fetch(mail.unsubscribeUrl, { method: 'POST', headers: form, body: 'List-Unsubscribe=One-Click' });
+    await fetch(url, { method: 'POST', headers: form, body: 'List-Unsubscribe=One-Click' });
     return;
   }
-  const page = await (await fetch(mail.unsubscribeUrl)).text();
+  const page = await (await fetch(url)).text();
   const action = /<form[^>]*action="([^"]+)"/i.exec(page)?.[1];
-  if (action) await fetch(new URL(action, mail.unsubscribeUrl), { method: 'POST', headers: form, body: 'confirm=yes' });
+  if (action) await fetch(new URL(action, url), { method: 'POST', headers: form, body: 'confirm=yes' });
 }
 
 /** A person's name from their address: `ana.reyes@…` is Ana Reyes. */

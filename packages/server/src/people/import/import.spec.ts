@@ -10,7 +10,7 @@ beforeAll(async () => {
 afterAll(() => world.close());
 
 const upload = (content: string | Uint8Array, name = 'people.csv') =>
-  fetch(`${world.config.publicUrl}/api/imports`, {
+  fetch(`${world.url}/api/imports`, {
     method: 'POST',
     headers: { 'x-baton': '1', 'x-file-name': encodeURIComponent(name) },
     body: content as BodyInit,

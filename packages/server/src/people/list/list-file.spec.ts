@@ -18,7 +18,7 @@ beforeAll(async () => {
 afterAll(() => world.close());
 
 async function file(format: string, over: object = {}): Promise<{ name: string; bytes: Buffer }> {
-  const response = await fetch(`${world.config.publicUrl}/api/lists/${listId}/file`, {
+  const response = await fetch(`${world.url}/api/lists/${listId}/file`, {
     method: 'POST',
     headers: { 'x-baton': '1', 'content-type': 'application/json' },
     body: JSON.stringify({ what: { query: WHOLE_LIST }, format, ...over }),

@@ -171,7 +171,7 @@ describe('a query of a list', () => {
 
   it('gives the rows whole as numbers, and pages of them', async () => {
     const listId = await world.importCsv(csv, 'Paged');
-    const response = await fetch(`${world.config.publicUrl}/api/lists/${listId}/row-ids`, {
+    const response = await fetch(`${world.url}/api/lists/${listId}/row-ids`, {
       method: 'POST',
       headers: { 'x-baton': '1', 'content-type': 'application/json' },
       body: JSON.stringify({ query: { ...WHOLE_LIST, sort: [{ key: '@address', descending: true }] } }),

@@ -72,7 +72,7 @@ describe('a person', () => {
     const long = await person('silent@x.example');
     expect(long.history).toHaveLength(500);
     expect(long.historyTotal).toBe(historyTotal + 600);
-    const file = await fetch(`${world.config.publicUrl}/api/people/${id}/export.json`);
+    const file = await fetch(`${world.url}/api/people/${id}/export.json`);
     expect(((await file.json()) as PersonView).history).toHaveLength(historyTotal + 600);
     await world.store.pool.query(`delete from events where contact_id = $1 and detail like 'n%'`, [id]);
   });
@@ -104,7 +104,7 @@ describe('a person', () => {
 
   it('can be taken away whole, and erased; only the suppression list remembers them', async () => {
     const gone = await person('gone@x.example');
-    const file = await fetch(`${world.config.publicUrl}/api/people/${gone.id}/export.json`);
+    const file = await fetch(`${world.url}/api/people/${gone.id}/export.json`);
     expect(file.headers.get('content-disposition')).toContain('attachment');
     expect(await file.json()).toMatchObject({
       address: 'gone@x.example',

@@ -35,7 +35,7 @@ describe('the suppression list', () => {
         ['domain', 'slate.example', 'customer', 'left.csv'],
       ]),
     );
-    const file = await (await fetch(`${world.config.publicUrl}/api/suppressions.csv`)).text();
+    const file = await (await fetch(`${world.url}/api/suppressions.csv`)).text();
     for (const e of before) await world.api.remove(`/suppressions/${e.id}`);
     expect(await entries()).toEqual([]);
     await world.api.upload('/suppressions/import', 'back.csv', file);

@@ -45,6 +45,8 @@ export const workspace = pgTable('workspace', {
   name: text().notNull(),
   zone: text().notNull(),
   postalAddress: text().notNull(),
+  /** What links to the public pages begin with, as others reach them; '' where nobody else can. */
+  publicAddress: text().notNull().default(''),
   heldAll: boolean().notNull().default(false),
   /** When a new plan was asked for; null when the plan is up to date. */
   planWantedAt: instant(),

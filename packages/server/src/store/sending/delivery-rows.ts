@@ -112,6 +112,17 @@ export async function lastDeliveryTo(
   return row?.delivery ?? null;
 }
 
+/** The last message of an enrolment that left, or may have. */
+export async function lastDeliveryOf(db: Queryable, enrolmentId: number): Promise<DeliveryRow | null> {
+  const [row] = await db
+    .select()
+    .from(deliveries)
+    .where(and(eq(deliveries.enrolmentId, enrolmentId), inArray(deliveries.state, ['sent', 'unconfirmed', 'sending'])))
+    .orderBy(desc(deliveries.step))
+    .limit(1);
+  return row ?? null;
+}
+
 /** Deliveries of a mailbox that have been in `sending` since before an instant, with the Message-ID of their last try. */
 export async function leftInSending(
   db: Queryable,

@@ -3,19 +3,21 @@ import { beforeEach, describe, expect, it } from 'vitest';
 import { LiveServer, settle, textOf } from '../testing/live-server';
 import { Settings } from './settings';
 
-const OWN = { name: 'Tidewater Kelp Works', postalAddress: '4 Slip Road', zone: 'Europe/Dublin' };
+const OWN = { name: 'Tidewater Kelp Works', postalAddress: '4 Slip Road', zone: 'Europe/Dublin', publicAddress: '' };
+const VIEW = { ...OWN, publicPages: 'http://127.0.0.1:4301' };
 let server: LiveServer;
 let fixture: ComponentFixture<Settings>;
 const field = (name: string) =>
   (fixture.nativeElement as HTMLElement).querySelector(`[formControlName=${name}]`) as HTMLInputElement;
-const save = () => (fixture.nativeElement as HTMLElement).querySelector('button')?.click();
+const save = () =>
+  (fixture.nativeElement as HTMLElement).querySelector<HTMLElement>('button:not([type=button])')?.click();
 
 beforeEach(async () => {
   TestBed.configureTestingModule({ providers: LiveServer.providers() });
   server = new LiveServer();
   fixture = TestBed.createComponent(Settings);
   await settle(fixture);
-  server.answer('/api/settings', OWN);
+  server.answer('/api/settings', VIEW);
   await settle(fixture);
 });
 
@@ -27,7 +29,9 @@ async function type(name: string, value: string): Promise<void> {
 
 describe('settings', () => {
   it('show what holds, and save what was changed', async () => {
-    expect(['name', 'postalAddress', 'zone'].map((name) => field(name).value)).toEqual(Object.values(OWN));
+    expect(['name', 'postalAddress', 'zone', 'publicAddress'].map((name) => field(name).value)).toEqual(
+      Object.values(OWN),
+    );
     await type('postalAddress', '4 Slip Road\nCarrow Bay');
     save();
     const put = server.http.expectOne({ method: 'PUT', url: '/api/settings' });
@@ -35,6 +39,22 @@ describe('settings', () => {
     put.flush(null);
     await settle(fixture);
     expect(textOf(fixture)).not.toContain('no time zone');
+  });
+
+  it('say what came of a test of the public address, until it is changed', async () => {
+    const test = (fixture.nativeElement as HTMLElement).querySelector('button[type=button]') as HTMLButtonElement;
+    expect(test.disabled).toBe(true);
+    expect(textOf(fixture)).toContain('http://127.0.0.1:4301');
+    await type('publicAddress', 'https://mail.kelp.example');
+    test.click();
+    await settle(fixture);
+    const asked = server.http.expectOne({ method: 'POST', url: '/api/settings/public-address-test' });
+    expect(asked.request.body).toEqual({ publicAddress: 'https://mail.kelp.example' });
+    asked.flush({ ok: false, said: 'Nothing answered within 15 seconds.' });
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('Nothing answered within 15 seconds.');
+    await type('publicAddress', 'https://mail.kelp.example/baton');
+    expect(textOf(fixture)).not.toContain('Nothing answered');
   });
 
   it('keep what was typed and say what is wrong with it', async () => {

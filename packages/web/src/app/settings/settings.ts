@@ -1,16 +1,17 @@
 import { HttpClient } from '@angular/common/http';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { FormBuilder, ReactiveFormsModule, Validators } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MatError, MatFormField, MatHint, MatLabel } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
-import type { WorkspaceSettings } from '@baton/contract';
+import type { PublicAddressTest, WorkspaceSettingsView } from '@baton/contract';
 import { firstValueFrom } from 'rxjs';
 import { Notices } from '../live/notices';
 import { sentenceOf } from '../live/sentence-of';
 import { settingsTexts } from './texts';
 
-/** What holds for the whole workspace: its name, postal address and time zone. */
+/** What holds for the whole workspace: its name, postal address, time zone and public address. */
 @Component({
   selector: 'bt-settings',
   imports: [MatButton, MatError, MatFormField, MatHint, MatInput, MatLabel, ReactiveFormsModule],
@@ -29,15 +30,24 @@ export class Settings {
     name: ['', [Validators.required, Validators.maxLength(120)]],
     postalAddress: ['', Validators.maxLength(500)],
     zone: ['', Validators.required],
+    publicAddress: ['', Validators.maxLength(500)],
   });
+  /** Where the pages for recipients are on this machine. */
+  protected readonly pages = signal('');
+  protected readonly testing = signal(false);
+  protected readonly tested = signal<PublicAddressTest | null>(null);
 
   constructor() {
     void this.load();
+    // What was found of one address says nothing of another.
+    this.form.controls.publicAddress.valueChanges.pipe(takeUntilDestroyed()).subscribe(() => this.tested.set(null));
   }
 
   private async load(): Promise<void> {
     await this.wait(async () => {
-      this.form.setValue(await firstValueFrom(this.http.get<WorkspaceSettings>('/api/settings')));
+      const { publicPages, ...settings } = await firstValueFrom(this.http.get<WorkspaceSettingsView>('/api/settings'));
+      this.form.setValue(settings);
+      this.pages.set(publicPages);
     });
   }
 
@@ -49,6 +59,20 @@ export class Settings {
       this.form.markAsPristine();
       this.notices.say(this.texts.saved);
     });
+  }
+
+  protected async test(): Promise<void> {
+    const { publicAddress } = this.form.getRawValue();
+    this.testing.set(true);
+    this.tested.set(null);
+    try {
+      const asked = this.http.post<PublicAddressTest>('/api/settings/public-address-test', { publicAddress });
+      this.tested.set(await firstValueFrom(asked));
+    } catch (error) {
+      this.tested.set({ ok: false, said: sentenceOf(error) });
+    } finally {
+      this.testing.set(false);
+    }
   }
 
   private async wait(work: () => Promise<void>): Promise<void> {

@@ -1,0 +1,1 @@
+ALTER TABLE "workspace" ADD COLUMN "public_address" text DEFAULT '' NOT NULL;
