@@ -9,6 +9,7 @@ const COMMANDS = {
   test: () => import('./lib/test.mjs').then((m) => m.test()),
   'check-list': () => import('./lib/commands.mjs').then((m) => m.command()),
   plan: () => import('./lib/commands.mjs').then((m) => m.command()),
+  torture: () => import('./lib/torture.mjs').then((m) => m.torture()),
   bench: () => import('./lib/bench.mjs').then((m) => m.bench()),
 };
 

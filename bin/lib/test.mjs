@@ -6,6 +6,7 @@ import { inRoot, ROOT, STATE } from './paths.mjs';
 import { startCluster } from './postgres.mjs';
 import { prepareChromium, preparePackages, preparePostgres } from './prepare.mjs';
 import { say } from './say.mjs';
+import { bundleTorture } from './torture.mjs';
 
 const bin = (name) => inRoot('node_modules/.bin', name);
 const node = (script, ...args) => [process.execPath, inRoot('node_modules', script), ...args];
@@ -38,6 +39,12 @@ const RUNS = [
     counts: countsOfPlaywright,
   },
 ];
+
+/** Beside the first of them: it waits more than it computes. */
+const TORTURE = {
+  title: 'Torture',
+  command: [process.execPath, inRoot('torture/dist/main.mjs'), '--seconds', '120'],
+};
 
 /** `npm test`: all that CI runs, on a machine where nothing was installed by hand. */
 export async function test() {
@@ -73,7 +80,10 @@ export async function test() {
   };
   try {
     await Promise.all([build(), go(READINGS, false)]);
-    await go(RUNS, true);
+    await bundleTorture();
+    const [first, ...others] = RUNS;
+    await Promise.all([go([first], true), go([TORTURE], false)]);
+    await go(others, true);
   } finally {
     await cluster.stop();
     rmSync(dir, { recursive: true, force: true });

@@ -11,15 +11,16 @@ beforeEach(async () => {
 });
 afterEach(() => world.close());
 
-const order = (fault: string) =>
-  world.desk.call('POST', '/faults', { account: 'ines@tidewaterkelp.example', fault, times: 1 });
+const order = (fault: string, times = 1) =>
+  world.desk.call('POST', '/faults', { account: 'ines@tidewaterkelp.example', fault, times });
 
 /** One recipient, one message, one trouble on the way. */
-async function sendThrough(fault: string, keepsSent: boolean): Promise<number> {
+async function sendThrough(fault: string, keepsSent: boolean, unsearchable = 0): Promise<number> {
   const mailbox = await world.connect('ines', { keepsSent });
   const listId = await world.people({ 'ana@vines.example': 'silent' });
   const id = await world.begin({ listId, mailboxIds: [mailbox], steps: [await world.step({})] });
   await order(fault);
+  await order('refuse_search', unsearchable);
   await world.drive('2026-11-02T18:00:00Z');
   return id;
 }
@@ -45,6 +46,15 @@ describe('a connection that breaks', () => {
     const id = await sendThrough('drop_before_taking', true);
     expect(await world.inbox('ana@vines.example')).toHaveLength(1);
     expect(await onlyMessage(id)).toMatchObject({ state: 'sent' });
+  });
+
+  it.each([
+    ['once', 1, 'sent'],
+    ['never again', 1000, 'unconfirmed'],
+  ])('is looked for a second time where the Sent folder could not be searched (%s)', async (_, times, state) => {
+    const id = await sendThrough('drop_after_taking', true, times);
+    expect(await onlyMessage(id)).toMatchObject({ state });
+    expect(await world.inbox('ana@vines.example')).toHaveLength(1);
   });
 
   it('leaves an unconfirmed message to a person where there is no Sent folder to look in', async () => {

@@ -22,7 +22,8 @@ type Left = Awaited<ReturnType<typeof leftInSending>>[number];
 /**
  * Clears up deliveries of one mailbox that a crash, or a connection lost after the body, left in `sending`. The
  * caller holds the mailbox's sending lock, so no send is under way. Found in the Sent folder: sent. Absent in two looks,
- * where the provider is known to keep that folder: planned again. Otherwise unconfirmed, and a person decides. Never sent
+ * where the provider is known to keep that folder: planned again. Otherwise, or where it cannot be searched at the second
+ * look either, unconfirmed, and a person decides. Never sent
  * a second time unasked.
  *
  * @returns how many were cleared up, or looked for the first time
@@ -39,6 +40,8 @@ export async function recoverMailbox(
     const seen = mailbox.keepsSent ? await parts.connections.reader(mailbox).lookInSent(l.messageId) : 'unknown';
     await parts.store.db.transaction(async (tx) => {
       if (seen === 'found') await recordFound(tx, mailbox, l);
+      // Not there yet, or the folder cannot be searched just now: it is asked once more.
+      else if (mailbox.keepsSent && l.lookedAt === null) await noteLook(tx, l.attemptId, nowMs);
       else if (seen === 'absent') await recordAbsent(tx, mailbox, l, nowMs);
       else
         await recordUnknown(
@@ -73,10 +76,6 @@ async function recordFound(
 
 async function recordAbsent(tx: Queryable, mailbox: MailboxRow, left: Left, nowMs: number): Promise<void> {
   const { delivery, attemptId, startedAt } = left;
-  if (left.lookedAt === null) {
-    await noteLook(tx, attemptId, nowMs);
-    return;
-  }
   await updateAttempt(tx, attemptId, { verdict: 'transient', answer: 'not in the Sent folder afterwards' });
   const day = localDay(mailbox, startedAt);
   await countUse(tx, { mailboxId: mailbox.id, day, units: -delivery.units, messages: -1 });
