@@ -10,7 +10,7 @@ import { Processes } from '../bin/lib/processes.mjs';
 import { print } from './row';
 import { startSink, type Sink } from './sink';
 
-const MAILBOXES = 4;
+const MAILBOXES = 20;
 const PEOPLE = 2000;
 const SUBJECT = 'Kelp for';
 const BODY =
@@ -28,7 +28,7 @@ export async function sending(): Promise<void> {
     print({
       name: `send ${PEOPLE} messages from ${MAILBOXES} mailboxes, the whole path`,
       ratio: whole / bare,
-      goal: 5,
+      goal: 2.5,
       unit: 'times bare nodemailer over as many connections to the same sink',
       messagesPerSecond: Math.round((PEOPLE / whole) * 1000),
     });
@@ -64,10 +64,12 @@ type Cluster = Awaited<ReturnType<typeof startCluster>>;
 
 async function throughBaton(sink: Sink, cluster: Cluster, processes: Processes): Promise<number> {
   cluster.createDatabase('bench');
-  const [web, smtp, imap, control] = [await freePort(), await freePort(), await freePort(), await freePort()];
+  const [web, pages] = [await freePort(), await freePort()];
+  const [smtp, imap, control] = [await freePort(), await freePort(), await freePort()];
   const env = {
     DATABASE_URL: cluster.url('bench'),
     BATON_PORT: String(web),
+    BATON_PUBLIC_PORT: String(pages),
     BATON_KEY_FILE: join(STATE, `bench-${process.pid}.key`),
     BATON_SIMULATOR_SMTP_PORT: String(smtp),
     BATON_SIMULATOR_IMAP_PORT: String(imap),
@@ -112,11 +114,12 @@ async function fillIn(api: string, ports: { smtp: number; imap: number; control:
       body: JSON.stringify({ address, password: 'secret' }),
     });
     const server = (port: number) => ({ host: '127.0.0.1', port, security: 'none' });
-    const connected = await call<{ id: number }>('POST', '/mailboxes', {
+    const connected = await call<{ id: number | null; test: unknown }>('POST', '/mailboxes', {
       ...{ address, senderName: 'Ines Aldrich', signature: 'Ines', username: address, password: 'secret' },
       ...{ smtp: server(ports.smtp), imap: server(ports.imap), zone: 'UTC', windows: always },
       ...{ dailyQuota: 100_000, ramp: null, providerLimit24h: null, paceSeconds: 0, keepsSent: false },
     });
+    if (connected.id === null) throw new Error(`${address}: ${JSON.stringify(connected.test)}`);
     mailboxIds.push(connected.id);
   }
   const rows = Array.from({ length: PEOPLE }, (_, i) => `p${i}@vines${i % 900}.example,P${i}`);

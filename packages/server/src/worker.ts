@@ -1,4 +1,4 @@
-import { TOPICS } from '@baton/contract';
+import type { Topic } from '@baton/contract';
 import { MINUTE_MS } from '@baton/core';
 import type { Logger } from 'pino';
 import { enrolDuty } from './campaigns/enrol-duty';
@@ -25,9 +25,11 @@ import { workspaceClock } from './time/workspace-clock';
 
 /** Pause between two looks when nothing was due. */
 const IDLE_MS = 100;
-/** In real time nothing is due to the tenth of a second, and what somebody changes wakes it. */
+/** The same in real time: the conductor says when something is due, and what somebody changes wakes it. */
 const REAL_IDLE_MS = 1000;
 const ASKED_IDLE_MS = 400;
+/** Nothing is looked at more often, so that what is due and cannot be done makes no hot loop. */
+const LEAST_MS = 50;
 /** Pauses after something failed, the first and the longest. */
 const FAILED_MS = 250;
 const FAILED_MOST_MS = 10_000;
@@ -100,24 +102,28 @@ export function assembleWorker({ store, config, secrets, log }: WorkerParts): As
   return { conductor, connections };
 }
 
-/** Those who wait for their time, and may be woken before it. */
-class Sleepers {
-  private readonly waking = new Set<() => void>();
+/**
+ * What somebody does of which the worker is to hear at once. What it does itself it announces as `progress` and `today`,
+ * with every message.
+ */
+const WAKING: readonly Topic[] = ['clock', 'campaigns', 'mailboxes', 'replies', 'people', 'imports'];
+
+/** Waits for its time, and may be woken before it. */
+class Sleeper {
+  private done: () => void = () => undefined;
 
   sleep(ms: number): Promise<void> {
     return new Promise((resolve) => {
-      const done = () => {
+      const timer = setTimeout(resolve, ms);
+      this.done = () => {
         clearTimeout(timer);
-        this.waking.delete(done);
         resolve();
       };
-      const timer = setTimeout(done, ms);
-      this.waking.add(done);
     });
   }
 
   wake(): void {
-    for (const done of this.waking) done();
+    this.done();
   }
 }
 
@@ -126,21 +132,28 @@ export async function startWorker(parts: WorkerParts): Promise<Worker> {
   const { config, log, store } = parts;
   const { conductor, connections } = assembleWorker(parts);
   let stopping = false;
-  const sleepers = new Sleepers();
+  const duties = new Sleeper();
+  const asked = new Sleeper();
   const isReal = config.simulatorUrl === null;
-  const listening = isReal ? await listenForChanges(store, () => sleepers.wake(), TOPICS) : null;
-  /** Does something over and over; what fails is tried again after growing pauses. */
-  const overAndOver = async (idleMs: number, words: string, act: () => Promise<unknown>) => {
+  const wakers: Partial<Record<Topic, Sleeper>> = {
+    ...{ clock: duties, campaigns: duties, mailboxes: duties, replies: duties },
+    ...{ people: asked, imports: asked },
+  };
+  const listening = isReal ? await listenForChanges(store, (topic) => wakers[topic]?.wake(), WAKING) : null;
+  /** Does something over and over, at the latest when it says; what fails is tried again after growing pauses. */
+  const overAndOver = async (sleeper: Sleeper, idleMs: number, words: string, act: () => Promise<number>) => {
     for (let failures = 0; !stopping;) {
+      let until = Infinity;
       try {
-        await act();
+        until = await act();
         failures = 0;
       } catch (error) {
         failures++;
         log.error(forLog(error), words);
       }
-      const pause = failures === 0 ? idleMs : backOffMs(failures, FAILED_MS, FAILED_MOST_MS);
-      if (!stopping) await sleepers.sleep(pause);
+      const untilDue = Math.max(LEAST_MS, until - systemClock.now());
+      const pause = failures === 0 ? Math.min(idleMs, untilDue) : backOffMs(failures, FAILED_MS, FAILED_MOST_MS);
+      if (!stopping) await sleeper.sleep(pause);
     }
   };
   const clock = workspaceClock(store.db, systemClock);
@@ -150,15 +163,17 @@ export async function startWorker(parts: WorkerParts): Promise<Worker> {
   const askedFor = async () => {
     await takeWantedImports(store, clock, log);
     await askWantedDomains(store, clock, ask);
+    return Infinity;
   };
   const ended = Promise.all([
-    overAndOver(isReal ? REAL_IDLE_MS : IDLE_MS, 'the worker stumbled', () => conductor.run(() => stopping)),
-    overAndOver(isReal ? REAL_IDLE_MS : ASKED_IDLE_MS, 'work that was asked for stumbled', askedFor),
+    overAndOver(duties, isReal ? REAL_IDLE_MS : IDLE_MS, 'the worker stumbled', () => conductor.run(() => stopping)),
+    overAndOver(asked, isReal ? REAL_IDLE_MS : ASKED_IDLE_MS, 'work that was asked for stumbled', askedFor),
   ]);
   return {
     async stop() {
       stopping = true;
-      sleepers.wake();
+      duties.wake();
+      asked.wake();
       await listening?.close();
       await ended;
       await conductor.settle();

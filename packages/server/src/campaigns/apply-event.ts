@@ -83,6 +83,11 @@ async function suppressCause(tx: Queryable, { cause, reason, nowMs }: Happened, 
   await announce(tx, 'people');
 }
 
+/** The same of several that may be. */
+export async function finishCampaigns(db: Queryable, ids: Iterable<number>, nowMs: number): Promise<void> {
+  for (const id of ids) await db.transaction((tx) => finishIfDone(tx, id, nowMs));
+}
+
 /** A running campaign in which nobody is open any more is finished. */
 export async function finishIfDone(tx: Queryable, campaignId: number, nowMs: number): Promise<void> {
   if (await hasOpenEnrolments(tx, campaignId)) return;

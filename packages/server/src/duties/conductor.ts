@@ -64,19 +64,23 @@ export class Conductor {
    * Does what is due, and moves the clock where it is simulated, until there is nothing more to do at once.
    *
    * @param isEnough asked between two steps; true ends the run
+   * @returns when in real time there is next something to do, as far as is known
    */
-  async run(isEnough: () => boolean = () => false): Promise<void> {
+  async run(isEnough: () => boolean = () => false): Promise<number> {
     // A clock never changes its kind.
     this.simulated ??= (await readClock(this.store.db)).simulated;
     if (!this.simulated) {
-      while ((await this.runDue(this.real.now())).done > 0 && !isEnough());
-      return;
+      for (;;) {
+        const { done, due } = await this.runDue(this.real.now());
+        if (done === 0 || isEnough()) return Math.min(...due.map((d) => d.at));
+      }
     }
     await withLock(this.store, LOCKS.conductor, 0, async () => {
       // Another process may have conducted meanwhile.
       this.stands = null;
       while ((await this.stepSimulated()) && !isEnough());
     });
+    return Infinity;
   }
 
   /** Waits for what duties have begun and not finished. */

@@ -1,4 +1,5 @@
 import { HOUR_MS, planSends, type EarlierPlan, type Plan, type PlanInput, type RestMoved } from '@baton/core';
+import { finishCampaigns } from '../campaigns/apply-event';
 import type { Duty } from '../duties/duty';
 import { announce } from '../store/changes';
 import {
@@ -19,6 +20,7 @@ import {
 } from '../store/sending/delivery-rows';
 import { localDay, restsOn } from '../mailboxes/capacity';
 import { updateMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
+import { campaignsAtEnd } from '../store/campaigns/campaign-rows';
 import { planMade, readWorkspace, updateWorkspace } from '../store/workspace-rows';
 import { zones } from '../time/zones';
 import { readWork, type Candidate, type WorkToPlan } from './plan-workspace';
@@ -233,6 +235,8 @@ export function nightlyPlanDuty(store: Store): Duty {
       nightlyPlanDay === null ? 0 : zones.get(zone).toInstant(nightlyPlanDay + 1, NIGHT_HOUR * 60),
     run: async (nowMs) => {
       const { nightlyPlanDay, zone } = await readWorkspace(store.db);
+      // One whose worker died between its last message and its end.
+      await finishCampaigns(store.db, await campaignsAtEnd(store.db), nowMs);
       const day = lastNight(nowMs, zone);
       if (nightlyPlanDay !== null && nightlyPlanDay >= day) return 0;
       if (nightlyPlanDay !== null && (await planNight(store, nowMs)) === null) return 0;

@@ -33,14 +33,13 @@ export async function recordOutcome(
   const sent = { deliveryId: delivery.id, attemptId, answer, day, atMs: nowMs };
   if (verdict === 'accepted' && claimed.mailbox.sendFailedSince !== null)
     await updateMailbox(db, claimed.mailbox.id, NO_FAILURE);
-  if (verdict === 'accepted' && delivery.step + 1 < delivery.steps.length) {
+  if (verdict === 'accepted') {
     await markSent(db, sent);
     return verdict;
   }
   // Left in `sending`: sent or not, the Sent folder tells a little later.
   if (verdict === 'unknown' && claimed.mailbox.keepsSent) return verdict;
   await db.transaction(async (tx) => {
-    if (verdict === 'accepted') return recordSent(tx, { ...sent, campaignId: delivery.campaignId });
     await updateAttempt(tx, attemptId, { verdict, answer });
     if (verdict === 'unknown') await updateDelivery(tx, delivery.id, { state: 'unconfirmed', reason: answer });
     else await recordRefusal(tx, claimed, verdict, outcome, nowMs);
@@ -49,7 +48,7 @@ export async function recordOutcome(
   return verdict;
 }
 
-/** Marks a delivery as sent; with a campaign's last one the campaign is finished. */
+/** Marks a delivery as sent that was found to be; with a campaign's last one the campaign is finished. */
 export async function recordSent(
   tx: Queryable,
   sent: Parameters<typeof markSent>[1] & { campaignId: number },

@@ -9,6 +9,7 @@ import { wantPlan } from '../planning/want-plan';
 import { addMailboxEvent } from '../store/mailboxes/mailbox-event-rows';
 import { readMailbox, updateMailbox } from '../store/mailboxes/mailbox-rows';
 import { backOffMs } from '../time/back-off';
+import { finishCampaigns } from '../campaigns/apply-event';
 import { claimNext, type Claimed, type ClaimRules } from './claim';
 import { recordOutcome } from './record';
 import { recoverMailbox } from './recover';
@@ -92,6 +93,8 @@ async function sendFrom(parts: SendingParts, mailboxId: number, fromMs: number, 
     if (!(await canOpen(parts, mailboxId, fromMs))) return { done: 1, isUnread: false };
     let isUnread = false;
     let count = isBroken ? await recoverMailbox(parts, mailboxId, fromMs) : 0;
+    // Campaigns of which a recipient's last message left.
+    const ending = new Set<number>();
     // Once the lock is lost with its connection, another process may be at it.
     for (let i = 0; i < MAX_IN_A_ROW && isHeld(); i++) {
       const nowMs = parts.pace.now(fromMs);
@@ -105,9 +108,11 @@ async function sendFrom(parts: SendingParts, mailboxId: number, fromMs: number, 
       count++;
       if (claimed === 'dealt_with') continue;
       await handOver(parts, claimed, nowMs);
+      if (claimed.delivery.step + 1 >= claimed.delivery.steps.length) ending.add(claimed.delivery.campaignId);
       // With a pace, nothing more can be due at this moment.
       if (claimed.mailbox.paceSeconds > 0) break;
     }
+    await finishCampaigns(parts.store.db, ending, parts.pace.now(fromMs));
     return { done: count, isUnread };
   });
   return done ?? { done: 0, isUnread: false };

@@ -1,6 +1,6 @@
 import { fileURLToPath } from 'node:url';
 import { existsSync } from 'node:fs';
-import { sql, type SQL } from 'drizzle-orm';
+import { fillPlaceholders, sql, type SQL, type SQLWrapper } from 'drizzle-orm';
 export { TransactionRollbackError } from 'drizzle-orm';
 import { PgDialect } from 'drizzle-orm/pg-core';
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
@@ -18,15 +18,22 @@ export type Queryable = Pick<
 const dialect = new PgDialect({ casing: 'snake_case' });
 
 /**
- * Runs a statement that is run over and over as a prepared one (PostgreSQL 15, PREPARE): for the largest of them,
- * planning took longer than doing.
+ * A statement that is run over and over: its text is put together once, and PostgreSQL prepares it (PostgreSQL 15,
+ * PREPARE). For those of sending, either took longer than doing it.
  *
- * @param name one for each statement, whose text must always be the same: whatever changes must be a parameter
+ * @param name one for each statement
+ * @param make the statement; whatever changes from one run to the next is a value
  */
-export async function executeNamed<T>(db: Queryable, name: string, query: SQL): Promise<T[]> {
-  const { client } = (db as unknown as { session: { client: pg.Pool | pg.PoolClient } }).session;
-  const { sql: text, params } = dialect.sqlToQuery(query);
-  return (await client.query({ name, text, values: params })).rows as T[];
+export function prepared<V extends Record<string, unknown>, T>(
+  name: string,
+  make: (value: (key: keyof V & string) => SQLWrapper) => SQL,
+): (db: Queryable, values: V) => Promise<T[]> {
+  let built: { sql: string; params: unknown[] } | null = null;
+  return async (db, values) => {
+    built ??= dialect.sqlToQuery(make((key) => sql.placeholder(key) as unknown as SQLWrapper));
+    const { client } = (db as unknown as { session: { client: pg.Pool | pg.PoolClient } }).session;
+    return (await client.query({ name, text: built.sql, values: fillPlaceholders(built.params, values) })).rows as T[];
+  };
 }
 
 /** The pattern for `like` that finds a text anywhere, its own wildcards taken literally. */

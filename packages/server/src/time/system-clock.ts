@@ -15,7 +15,6 @@ export interface ClockFile {
 }
 
 export function clockOf(file: string | undefined): Clock {
-  // eslint-disable-next-line no-restricted-syntax -- this is the clock
   const real = () => Date.now();
   if (file === undefined) return { now: real };
   return {

@@ -26,6 +26,8 @@ export class Behaviour {
 
   /** What the recipient's server answers at RCPT, or null when it takes the mail. */
   refusalAtRcpt(from: string, to: string, nowMs: number): { code: number; text: string } | null {
+    // Its own accounts are nobody's whim.
+    if (this.store.accountOf(to)) return null;
     const persona = this.personaOf(to);
     if (persona === 'unknown') return { code: 550, text: '5.1.1 No such user here' };
     if (persona === 'full') return { code: 452, text: '4.2.2 The mailbox is full' };

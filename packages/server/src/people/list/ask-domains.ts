@@ -39,6 +39,7 @@ export function askSimulator(simulator: SimulatorClient): AskDomain {
 
 /** Asks for the domains that are wanted, some at a time. A domain that gives no answer counts as fine: a doubt is no reason. @returns how many */
 export async function askWantedDomains(store: Store, clock: WorkspaceClock, ask: AskDomain): Promise<number> {
+  if ((await nextDomains(store.db, 1)).length === 0) return 0;
   const done = await withLock(store, LOCKS.askingDomains, 0, async () => {
     const domains = await nextDomains(store.db, BATCH);
     if (domains.length === 0) return 0;

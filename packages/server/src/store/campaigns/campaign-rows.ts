@@ -1,5 +1,5 @@
 import type { DeliveryState } from '@baton/core';
-import { and, asc, count, eq, ilike, inArray, or, sql } from 'drizzle-orm';
+import { and, asc, count, eq, exists, ilike, inArray, notExists, or, sql } from 'drizzle-orm';
 import { like, type Queryable } from '../database';
 import {
   campaignMailboxes,
@@ -182,6 +182,20 @@ export async function hasOpenEnrolments(db: Queryable, campaignId: number): Prom
     .where(and(eq(enrolments.campaignId, campaignId), isOpenRecipient(enrolments.state)))
     .limit(1);
   return row !== undefined;
+}
+
+/** Running campaigns all of whose recipients have come to their end. */
+export async function campaignsAtEnd(db: Queryable): Promise<number[]> {
+  const open = db
+    .select({ id: enrolments.id })
+    .from(enrolments)
+    .where(and(eq(enrolments.campaignId, campaigns.id), isOpenRecipient(enrolments.state)));
+  const anybody = db.select({ id: enrolments.id }).from(enrolments).where(eq(enrolments.campaignId, campaigns.id));
+  const rows = await db
+    .select({ id: campaigns.id })
+    .from(campaigns)
+    .where(and(eq(campaigns.state, 'running'), exists(anybody), notExists(open)));
+  return rows.map((r) => r.id);
 }
 
 export async function stateCounts(

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { campaignsToEnrolSql } from '../campaigns/campaign-rows';
 import { isWaiting } from '../campaigns/state-conditions';
-import { executeNamed, type Queryable } from '../database';
+import { prepared, type Queryable } from '../database';
 import { connectionKeyOf } from '../mailboxes/mailbox-rows';
 import type { ClockRow } from '../workspace-rows';
 
@@ -41,10 +41,14 @@ export interface Agenda {
  * @param settle how long after its beginning a try that broke off is looked for, and after the first look again
  */
 export async function readAgenda(db: Queryable, settle: { firstMs: number; againMs: number }): Promise<Agenda> {
-  const rows = await executeNamed<Agenda>(
-    db,
-    'agenda',
-    sql`
+  const [agenda] = await agendas(db, settle);
+  if (!agenda) throw new Error('the rows of workspace and clock are missing');
+  return agenda;
+}
+
+const agendas = prepared<{ firstMs: number; againMs: number }, Agenda>(
+  'agenda',
+  (value) => sql`
     select w.plan_wanted_at::float8 as "planWantedAt", w.nightly_plan_day as "nightlyPlanDay", w.zone,
       (select min(coalesce(f.looked_at + f.every_minutes * 60000, 0))::float8
         from list_feeds f join lists l on l.id = f.list_id where l.removed_at is null) as "nextFeedAt",
@@ -63,14 +67,10 @@ export async function readAgenda(db: Queryable, settle: { firstMs: number; again
           ) d
           where not m.held and m.problem is null and not w.held_all
           union all
-          select d.mailbox_id, coalesce(a.looked_at + ${settle.againMs}::bigint, a.started_at + ${settle.firstMs}::bigint), true
+          select d.mailbox_id, coalesce(a.looked_at + ${value('againMs')}::bigint, a.started_at + ${value('firstMs')}::bigint), true
           from deliveries d join attempts a on a.delivery_id = d.id and a.verdict is null
           where d.state = 'sending') due group by id) sends), '[]'::json) as "toSend",
       json_build_object('id', c.id, 'simulated', c.simulated, 'nowMs', c.now_ms, 'anchorRealMs', c.anchor_real_ms,
         'rate', c.rate, 'untilMs', c.until_ms, 'toNextEvent', c.to_next_event) as clock
     from workspace w, clock c where w.id = 1 and c.id = 1`,
-  );
-  const [agenda] = rows;
-  if (!agenda) throw new Error('the rows of workspace and clock are missing');
-  return agenda;
-}
+);

@@ -1,5 +1,5 @@
 import { and, asc, eq, getTableColumns, gt, gte, inArray, sql, type SQL, type SQLWrapper } from 'drizzle-orm';
-import type { Queryable } from '../database';
+import { prepared, type Queryable } from '../database';
 import { attempts, mailboxDays, mailboxes, otherSends } from '../schema/schema';
 
 type StoredMailbox = typeof mailboxes.$inferSelect;
@@ -52,14 +52,21 @@ export async function sameConnection(
  *
  * @returns null when another transaction holds it, or there is none
  */
-export async function lockMailbox(tx: Queryable, id: number): Promise<(MailboxRow & { heldAll: boolean }) | null> {
-  const [row] = await tx
-    .select({ ...columns, heldAll: sql<boolean>`(select held_all from workspace where id = 1)` })
-    .from(mailboxes)
-    .where(eq(mailboxes.id, id))
-    .for('update', { skipLocked: true });
-  return row ?? null;
+export async function lockMailbox(tx: Queryable, id: number): Promise<LockedMailbox | null> {
+  return (await lockedMailbox(tx, { id }))[0] ?? null;
 }
+
+type LockedMailbox = MailboxRow & { heldAll: boolean };
+
+/** Instants come as numbers, as everywhere else. */
+const lockedMailbox = prepared<{ id: number }, LockedMailbox>('lock_mailbox', (value) => {
+  const shown = Object.entries(columns).map(([name, column]) => {
+    const isInstant = 'columnType' in column && column.columnType === 'PgBigInt53';
+    return sql`${column}${isInstant ? sql`::float8` : sql``} as ${sql.identifier(name)}`;
+  });
+  return sql`select ${sql.join(shown, sql`, `)}, (select held_all from workspace where id = 1) as "heldAll"
+    from ${mailboxes} where ${mailboxes.id} = ${value('id')} for update skip locked`;
+});
 
 export async function addMailbox(db: Queryable, row: Omit<typeof mailboxes.$inferInsert, 'id'>): Promise<number> {
   const [added] = await db.insert(mailboxes).values(row).returning({ id: mailboxes.id });

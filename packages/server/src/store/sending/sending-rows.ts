@@ -9,7 +9,7 @@ import {
 } from '@baton/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { CHANNEL } from '../changes';
-import { executeNamed, LOCKS, type Queryable } from '../database';
+import { LOCKS, prepared, type Queryable } from '../database';
 import { connectionKey, connectionKeyOf, isCounted, type MailboxRow } from '../mailboxes/mailbox-rows';
 import { isOneOf, isWaiting } from '../campaigns/state-conditions';
 
@@ -69,18 +69,12 @@ export interface DueDelivery {
   thread: { messageId: string; subject: string }[];
 }
 
-/** The mailbox's earliest due delivery of a running campaign, locked; null when none is due. */
-export async function lockDueDelivery(
-  tx: Queryable,
-  { mailboxId, day, nowMs }: { mailboxId: number; day: number; nowMs: number },
-): Promise<DueDelivery | null> {
-  const rows = await executeNamed<DueDelivery>(
-    tx,
-    'lock_due_delivery',
-    sql`
+const dueDelivery = prepared<{ mailboxId: number; day: number; nowMs: number }, DueDelivery>(
+  'lock_due_delivery',
+  (value) => sql`
     with due as (
       select d.* from deliveries d join campaigns c on c.id = d.campaign_id and c.state = 'running'
-      where d.mailbox_id = ${mailboxId} and ${isWaiting(sql`d.state`)} and d.instant <= ${nowMs} and d.held_at is null
+      where d.mailbox_id = ${value('mailboxId')} and ${isWaiting(sql`d.state`)} and d.instant <= ${value('nowMs')} and d.held_at is null
       order by d.instant, d.id limit 1 for update of d skip locked
     )
     select d.id, d.enrolment_id as "enrolmentId", d.campaign_id as "campaignId", d.step, d.units, d.tries, d.copies_sent as "copiesSent",
@@ -96,14 +90,15 @@ export async function lockDueDelivery(
       (select json_build_object('zone', zone, 'postalAddress', postal_address, 'publicAddress', public_address,
         'holidays', coalesce((select json_agg(h->>'day') from jsonb_array_elements(holidays) h), '[]'::json)) from workspace where id = 1) as workspace,
       (select reason from suppressions where key in (p.key, p.domain) limit 1) as suppression,
-      coalesce((select units from mailbox_days where mailbox_id = d.mailbox_id and day = ${day}), 0) as "usedToday",
-      (select coalesce(sum(u.units), 0)::int from (
+      coalesce((select units from mailbox_days where mailbox_id = d.mailbox_id and day = ${value('day')}), 0) as "usedToday",
+      (select case when own.provider_limit24h is null then 0 else (select coalesce(sum(u.units), 0)::int from (
           select mailbox_id, started_at as at, units from attempts a where ${isCounted(sql`a.verdict`)}
           union all select mailbox_id, at, units from other_sends) u
-        where u.mailbox_id in (select o.id from mailboxes o join mailboxes m on m.id = d.mailbox_id
-          where ${connectionKeyOf(sql`o`)} = ${connectionKeyOf(sql`m`)}) and u.at > ${nowMs}::bigint - 86400000) as "usedIn24h",
+        where u.mailbox_id in (select o.id from mailboxes o where ${connectionKeyOf(sql`o`)} = ${connectionKeyOf(sql`own`)})
+          and u.at > ${value('nowMs')}::bigint - 86400000) end
+        from mailboxes own where own.id = d.mailbox_id) as "usedIn24h",
       case when c.daily_limit is null then 0 else (select count(*)::int from deliveries o
-        where o.campaign_id = d.campaign_id and ${isOneOf(sql`o.state`, COUNTED_DELIVERIES)} and o.day = ${day}) end as "campaignToday",
+        where o.campaign_id = d.campaign_id and ${isOneOf(sql`o.state`, COUNTED_DELIVERIES)} and o.day = ${value('day')}) end as "campaignToday",
       case when d.step = 0 then '[]'::json else coalesce((select json_agg(json_build_object('messageId', a.message_id, 'subject', a.subject) order by o.step)
         from deliveries o join attempts a on a.delivery_id = o.id and a.verdict = 'accepted'
         where o.enrolment_id = d.enrolment_id and o.state = 'sent'), '[]'::json) end as thread
@@ -113,8 +108,14 @@ export async function lockDueDelivery(
     join contacts p on p.id = e.contact_id
     join list_rows r on r.id = e.list_row_id
     left join campaign_steps s on s.campaign_id = d.campaign_id and s.position = d.step`,
-  );
-  return rows[0] ?? null;
+);
+
+/** The mailbox's earliest due delivery of a running campaign, locked; null when none is due. */
+export async function lockDueDelivery(
+  tx: Queryable,
+  wanted: { mailboxId: number; day: number; nowMs: number },
+): Promise<DueDelivery | null> {
+  return (await dueDelivery(tx, wanted))[0] ?? null;
 }
 
 /**
@@ -136,39 +137,42 @@ export async function lockShared(
   return ofCampaign || ofConnection;
 }
 
+/** A try that is about to be made. */
+interface Try {
+  deliveryId: number;
+  mailboxId: number;
+  day: number;
+  units: number;
+  messageId: string;
+  subject: string;
+  nowMs: number;
+}
+
+const sendingMarked = prepared<Record<keyof Try, unknown>, { id: number }>(
+  'mark_sending',
+  (value) => sql`
+    with used as (
+      insert into mailbox_days (mailbox_id, day, units, messages)
+      values (${value('mailboxId')}, ${value('day')}, ${value('units')}, 1)
+      on conflict (mailbox_id, day) do update
+        set units = mailbox_days.units + excluded.units, messages = mailbox_days.messages + 1
+    ), marked as (
+      update deliveries set state = 'sending', day = ${value('day')}, units = ${value('units')}, tries = tries + 1
+      where id = ${value('deliveryId')}
+    )
+    insert into attempts (delivery_id, mailbox_id, message_id, subject, units, started_at)
+    values (${value('deliveryId')}, ${value('mailboxId')}, ${value('messageId')}, ${value('subject')}, ${value('units')},
+      ${value('nowMs')})
+    returning id`,
+);
+
 /**
  * Writes the attempt, counts the units and marks the delivery `sending`: from here on it may have left.
  *
  * @returns the attempt's id
  */
-export async function markSending(
-  tx: Queryable,
-  try_: {
-    deliveryId: number;
-    mailboxId: number;
-    day: number;
-    units: number;
-    messageId: string;
-    subject: string;
-    nowMs: number;
-  },
-): Promise<number> {
-  const rows = await executeNamed<{ id: number }>(
-    tx,
-    'mark_sending',
-    sql`
-    with used as (
-      insert into mailbox_days (mailbox_id, day, units, messages) values (${try_.mailboxId}, ${try_.day}, ${try_.units}, 1)
-      on conflict (mailbox_id, day) do update
-        set units = mailbox_days.units + excluded.units, messages = mailbox_days.messages + 1
-    ), marked as (
-      update deliveries set state = 'sending', day = ${try_.day}, units = ${try_.units}, tries = tries + 1 where id = ${try_.deliveryId}
-    )
-    insert into attempts (delivery_id, mailbox_id, message_id, subject, units, started_at)
-    values (${try_.deliveryId}, ${try_.mailboxId}, ${try_.messageId}, ${try_.subject}, ${try_.units}, ${try_.nowMs})
-    returning id`,
-  );
-  return (rows[0] as { id: number }).id;
+export async function markSending(tx: Queryable, attempt: Try): Promise<number> {
+  return ((await sendingMarked(tx, { ...attempt }))[0] as { id: number }).id;
 }
 
 /** The recipient's state after its own message left, as core has it, for each state that it may be in. */
@@ -177,39 +181,46 @@ function stateOnce(event: 'sent' | 'sent_last'): SQL {
   return sql`(case state ${sql.join(cases, sql` `)} end)`;
 }
 
+/** A message that was taken. */
+export interface Sent {
+  deliveryId: number;
+  attemptId: number;
+  answer: string;
+  day: number;
+  atMs: number;
+}
+
+const sentMarked = prepared<Record<keyof Sent, unknown>, { last: boolean }>(
+  'mark_sent',
+  (value) => sql`
+    with tried as (
+      update attempts set verdict = 'accepted', answer = ${value('answer')} where id = ${value('attemptId')}
+    ), d as (
+      update deliveries set state = 'sent', sent_at = ${value('atMs')}, instant = ${value('atMs')}, reason = ''
+      where id = ${value('deliveryId')} returning id, enrolment_id, campaign_id, step, mailbox_id
+    ), n as (
+      select d.step + 1 >= (select count(*) from campaign_steps s where s.campaign_id = d.campaign_id) as last from d
+    ), e as (
+      update enrolments set sent = d.step + 1, last_sent_day = ${value('day')}, mailbox_id = d.mailbox_id,
+        state = case when n.last then ${stateOnce('sent_last')} else ${stateOnce('sent')} end,
+        changed_at = ${value('atMs')}
+      from d, n where enrolments.id = d.enrolment_id returning contact_id
+    ), m as (
+      update mailboxes set last_sent_at = greatest(last_sent_at, ${value('atMs')}) from d where mailboxes.id = d.mailbox_id
+    ), noted as (
+      insert into events (at, kind, contact_id, enrolment_id, delivery_id, detail)
+      select ${value('atMs')}, 'sent', e.contact_id, d.enrolment_id, d.id, '' from d, e
+    )
+    select n.last, pg_notify(${CHANNEL}, 'today'), pg_notify(${CHANNEL}, 'progress') from n`,
+);
+
 /**
  * Marks a delivery as sent and its recipient as one message further, unless something has stopped them meanwhile;
  * tells open pages.
  *
  * @returns whether it was the last message of its recipient
  */
-export async function markSent(
-  db: Queryable,
-  sent: { deliveryId: number; attemptId: number; answer: string; day: number; atMs: number },
-): Promise<boolean> {
-  const rows = await executeNamed<{ last: boolean }>(
-    db,
-    'mark_sent',
-    sql`
-    with tried as (
-      update attempts set verdict = 'accepted', answer = ${sent.answer} where id = ${sent.attemptId}
-    ), d as (
-      update deliveries set state = 'sent', sent_at = ${sent.atMs}, instant = ${sent.atMs}, reason = ''
-      where id = ${sent.deliveryId} returning id, enrolment_id, campaign_id, step, mailbox_id
-    ), n as (
-      select d.step + 1 >= (select count(*) from campaign_steps s where s.campaign_id = d.campaign_id) as last from d
-    ), e as (
-      update enrolments set sent = d.step + 1, last_sent_day = ${sent.day}, mailbox_id = d.mailbox_id,
-        state = case when n.last then ${stateOnce('sent_last')} else ${stateOnce('sent')} end,
-        changed_at = ${sent.atMs}
-      from d, n where enrolments.id = d.enrolment_id returning contact_id
-    ), m as (
-      update mailboxes set last_sent_at = greatest(last_sent_at, ${sent.atMs}) from d where mailboxes.id = d.mailbox_id
-    ), noted as (
-      insert into events (at, kind, contact_id, enrolment_id, delivery_id, detail)
-      select ${sent.atMs}, 'sent', e.contact_id, d.enrolment_id, d.id, '' from d, e
-    )
-    select n.last, pg_notify(${CHANNEL}, 'today'), pg_notify(${CHANNEL}, 'progress') from n`,
-  );
-  return rows[0]?.last ?? false;
+export async function markSent(db: Queryable, sent: Sent): Promise<boolean> {
+  const { deliveryId, attemptId, answer, day, atMs } = sent;
+  return (await sentMarked(db, { deliveryId, attemptId, answer, day, atMs }))[0]?.last ?? false;
 }
