@@ -4,6 +4,7 @@ import {
   EMPTY_CONTENT,
   judgePerson,
   lineState,
+  MINUTE_MS,
   nextMessage,
   PERSONAL_LINE_KEY,
   recipientValues,
@@ -24,7 +25,7 @@ import { wantPlan } from '../planning/want-plan';
 import type { Secrets } from '../security/secrets';
 import { updateEnrolment } from '../store/campaigns/campaign-rows';
 import type { Database, Queryable } from '../store/database';
-import { removePlanned, updateDelivery } from '../store/sending/delivery-rows';
+import { dropLate, removePlanned, updateDelivery } from '../store/sending/delivery-rows';
 import { lockMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { lockDueDelivery, lockShared, markSending, type DueDelivery } from '../store/sending/sending-rows';
 import { suppressedAmong } from '../store/people/person/people-rows';
@@ -56,6 +57,12 @@ export interface ClaimRules {
 const FRESH_READ_MS = 5 * 60_000;
 
 /**
+ * What is later than this is planned anew, with everything else: after the machine slept, its clock was set, or a
+ * mailbox could not send for a while, nothing is let out in a burst.
+ */
+const LATE_MS = 30 * MINUTE_MS;
+
+/**
  * The first of the two phases: in one transaction, locks the mailbox row, checks again everything that may
  * have changed since the plan was made, writes the attempt, counts the units and marks the delivery. The
  * rule of locks: mailbox, then delivery, then limits that mailboxes share (campaign, then connection), then enrolment; a
@@ -78,6 +85,11 @@ export async function claimNext(
     // What other mailboxes count towards the same limit is counted once nobody else can add to it.
     const delivery = found && (await lockShared(tx, mailbox, found)) ? await lockDueDelivery(tx, wanted) : found;
     if (!delivery) return 'nothing';
+    if (delivery.isPlanned && delivery.instant < nowMs - LATE_MS) {
+      await dropLate(tx, mailboxId, nowMs - LATE_MS);
+      await wantPlan(tx, nowMs);
+      return 'dealt_with';
+    }
     const calendar = workingCalendar(WORKING_WEEKDAYS, delivery.workspace.holidays);
     const next = nextMessage(delivery.person, delivery.steps, calendar);
     if (next?.step !== delivery.step) {

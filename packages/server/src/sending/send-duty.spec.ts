@@ -188,4 +188,19 @@ describe('sending', () => {
       .map((m) => new Date(m.receivedAt).getUTCDate());
     expect([2, 3, 4, 5].map((d) => days.filter((x) => x === d).length)).toEqual([2, 5, 8, 11]);
   });
+
+  it('plans anew what is late after the machine slept, and lets nothing out in a burst', async () => {
+    const mailbox = await world.connect('ines', { dailyQuota: 12 });
+    const before = sentBy('ines').length;
+    await world.begin({ listId: await world.people(everyone(12)), mailboxIds: [mailbox], steps: await oneStep() });
+    // Nobody was there from eight in the morning till half past two.
+    const woke = Date.parse('2026-11-02T14:30:00Z');
+    await world.store.pool.query('update clock set now_ms = $1', [woke]);
+    await world.drive(woke + 20 * 60_000);
+    const soon = sentBy('ines').length - before;
+    expect(soon).toBeGreaterThan(0);
+    expect(soon).toBeLessThan(6);
+    await world.drive('2026-11-03T20:00:00Z');
+    expect(sentBy('ines').length - before).toBe(12);
+  });
 });

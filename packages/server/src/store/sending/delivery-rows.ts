@@ -123,6 +123,21 @@ export async function lastDeliveryOf(db: Queryable, enrolmentId: number): Promis
   return row ?? null;
 }
 
+/** Takes the times of what was planned before an instant and has not left: it is to be planned anew. */
+export async function dropLate(tx: Queryable, mailboxId: number, beforeMs: number): Promise<void> {
+  await tx
+    .update(deliveries)
+    .set({ instant: null })
+    .where(
+      and(
+        eq(deliveries.mailboxId, mailboxId),
+        eq(deliveries.state, 'planned'),
+        lt(deliveries.instant, beforeMs),
+        isNull(deliveries.heldAt),
+      ),
+    );
+}
+
 /** Deliveries of a mailbox that have been in `sending` since before an instant, with the Message-ID of their last try. */
 export async function leftInSending(
   db: Queryable,

@@ -26,6 +26,9 @@ export interface DueDelivery {
   step: number;
   units: number;
   tries: number;
+  /** Whether it is at its planned time, and not at one after a refusal. */
+  isPlanned: boolean;
+  instant: number;
   /** Whether its copies have gone out before. */
   copiesSent: boolean;
   /** The messages of the campaign, in order. */
@@ -77,7 +80,7 @@ const dueDelivery = prepared<{ mailboxId: number; day: number; nowMs: number }, 
       where d.mailbox_id = ${value('mailboxId')} and ${isWaiting(sql`d.state`)} and d.instant <= ${value('nowMs')} and d.held_at is null
       order by d.instant, d.id limit 1 for update of d skip locked
     )
-    select d.id, d.enrolment_id as "enrolmentId", d.campaign_id as "campaignId", d.step, d.units, d.tries, d.copies_sent as "copiesSent",
+    select d.id, d.enrolment_id as "enrolmentId", d.campaign_id as "campaignId", d.step, d.units, d.tries, d.state = 'planned' as "isPlanned", d.instant::float8 as instant, d.copies_sent as "copiesSent",
       coalesce((select json_agg(json_build_object('delay', delay) order by position)
         from campaign_steps where campaign_id = d.campaign_id), '[]'::json) as steps,
       json_build_object('name', c.name, 'dailyLimit', c.daily_limit, 'window', c."window", 'windowZone', c.window_zone,
