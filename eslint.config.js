@@ -50,7 +50,7 @@ export default tseslint.config(
   },
   {
     // What only types can tell: a promise that nobody waits for, a kind that nobody handles.
-    files: ['packages/**/*.ts', 'e2e/**/*.ts', 'bench/**/*.ts', 'torture/**/*.ts'],
+    files: ['packages/**/*.ts', 'e2e/**/*.ts', 'bench/**/*.ts', 'torture/**/*.ts', 'servers/**/*.ts'],
     languageOptions: {
       parserOptions: {
         project: ['./tsconfig.json', './packages/web/tsconfig.app.json', './packages/web/tsconfig.spec.json'],
@@ -108,7 +108,7 @@ export default tseslint.config(
   // Tests start a simulator of their own, then reach it through sockets too.
   onlyImports(['packages/server/src/**/*.spec.ts', 'packages/server/src/testing/**/*.ts'], [deep]),
   {
-    files: ['**/*.spec.ts', '**/testing/**/*.ts', 'e2e/**/*.ts', 'bench/**/*.ts', 'torture/**/*.ts'],
+    files: ['**/*.spec.ts', '**/testing/**/*.ts', 'e2e/**/*.ts', 'bench/**/*.ts', 'torture/**/*.ts', 'servers/**/*.ts'],
     rules: { 'max-lines-per-function': 'off', 'max-lines': ['error', { max: 500 }] },
   },
   {

@@ -10,6 +10,7 @@ const COMMANDS = {
   'check-list': () => import('./lib/commands.mjs').then((m) => m.command()),
   plan: () => import('./lib/commands.mjs').then((m) => m.command()),
   torture: () => import('./lib/torture.mjs').then((m) => m.torture()),
+  'test:servers': () => import('./lib/test-servers.mjs').then((m) => m.testServers()),
   bench: () => import('./lib/bench.mjs').then((m) => m.bench()),
 };
 

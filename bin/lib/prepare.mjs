@@ -48,6 +48,14 @@ export function prepareChromium() {
   return existsSync(path) ? path : stop('Chromium was installed but was not found at /usr/bin/chromium.');
 }
 
+/** Postfix and Dovecot, for the test against real mail servers. */
+export function prepareMailServers() {
+  const packages = { postfix: '/usr/sbin/postfix', 'dovecot-imapd': '/usr/sbin/dovecot', 'dovecot-lmtpd': LMTPD };
+  for (const [name, program] of Object.entries(packages)) if (!existsSync(program)) aptInstall(name, name);
+}
+
+const LMTPD = '/usr/lib/dovecot/lmtp';
+
 function findPostgres() {
   const base = '/usr/lib/postgresql';
   if (existsSync(base)) {

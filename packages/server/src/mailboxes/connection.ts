@@ -1,4 +1,4 @@
-import { DomainError } from '@baton/core';
+import { DomainError, MINUTE_MS } from '@baton/core';
 import type { Secrets } from '../security/secrets';
 import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
 
@@ -29,6 +29,31 @@ export function requireSafe(server: MailboxRow['smtp']): void {
       'invalid',
       `${server.host} would get the password unencrypted. Expected TLS or STARTTLS for any server but this machine itself.`,
     );
+  }
+}
+
+/** A connection that nobody has used for so long is closed, before the server does it (RFC 5321, 4.5.3.2.7: five minutes). */
+export const IDLE_MS = 4 * MINUTE_MS;
+
+/** Calls back once nothing has happened for a while. */
+export class IdleTimer {
+  private timer: NodeJS.Timeout | null = null;
+
+  constructor(
+    private readonly onIdle: () => void,
+    private readonly ms = IDLE_MS,
+  ) {}
+
+  /** Something happens: it is not idle until `rest`. */
+  stir(): void {
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = null;
+  }
+
+  /** It is over: from now on it is idle. */
+  rest(): void {
+    this.stir();
+    this.timer = setTimeout(this.onIdle, this.ms).unref();
   }
 }
 

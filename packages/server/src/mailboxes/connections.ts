@@ -12,28 +12,36 @@ export interface Connections {
 }
 
 export function createConnections(secrets: Secrets): Connections {
-  const senders = new Map<string, SmtpSender>();
-  const readers = new Map<string, ImapReader>();
-  // Changed settings are another key, so that they take effect at once.
-  const keyOf = (m: MailboxRow) => JSON.stringify([m.id, m.smtp, m.imap, m.username, m.passwordSealed]);
+  const senders = new Ways((mailbox) => new SmtpSender(accessOf(mailbox, secrets)));
+  const readers = new Ways((mailbox) => new ImapReader(accessOf(mailbox, secrets)));
   return {
-    sender(mailbox) {
-      const key = keyOf(mailbox);
-      const sender = senders.get(key) ?? new SmtpSender(accessOf(mailbox, secrets));
-      senders.set(key, sender);
-      return sender;
-    },
-    reader(mailbox) {
-      const key = keyOf(mailbox);
-      const reader = readers.get(key) ?? new ImapReader(accessOf(mailbox, secrets));
-      readers.set(key, reader);
-      return reader;
-    },
+    sender: (mailbox) => senders.of(mailbox),
+    reader: (mailbox) => readers.of(mailbox),
     async close() {
-      for (const s of senders.values()) s.close();
-      await Promise.all([...readers.values()].map((r) => r.close()));
-      senders.clear();
-      readers.clear();
+      await Promise.all([senders.close(), readers.close()]);
     },
   };
+}
+
+/** One way of each mailbox; where its settings have changed it is made anew, and the old one closed. */
+class Ways<W extends { close(): unknown }> {
+  private readonly ways = new Map<number, { settings: string; way: W }>();
+
+  constructor(private readonly make: (mailbox: MailboxRow) => W) {}
+
+  of(mailbox: MailboxRow): W {
+    const settings = JSON.stringify([mailbox.smtp, mailbox.imap, mailbox.username, mailbox.passwordSealed]);
+    const known = this.ways.get(mailbox.id);
+    if (known?.settings === settings) return known.way;
+    void known?.way.close();
+    const way = this.make(mailbox);
+    this.ways.set(mailbox.id, { settings, way });
+    return way;
+  }
+
+  async close(): Promise<void> {
+    const all = [...this.ways.values()];
+    this.ways.clear();
+    await Promise.all(all.map(({ way }) => way.close()));
+  }
 }

@@ -1,6 +1,6 @@
 import { DomainError } from '@baton/core';
 import { ImapFlow } from 'imapflow';
-import { requireSafe, SOCKET_TIMEOUT_MS, type MailboxAccess } from './connection';
+import { IdleTimer, requireSafe, SOCKET_TIMEOUT_MS, type MailboxAccess } from './connection';
 
 interface FetchedMail {
   uid: number;
@@ -35,6 +35,7 @@ interface InboxPosition {
 export class ImapReader {
   private client: ImapFlow | null = null;
   private sentPath: string | null = null;
+  private readonly idle = new IdleTimer(() => void this.close());
 
   /** @throws DomainError `invalid` when the password would cross the network in clear */
   constructor(private readonly access: MailboxAccess) {
@@ -181,8 +182,10 @@ export class ImapReader {
   }
 
   async close(): Promise<void> {
-    await this.client?.logout().catch(() => undefined);
+    this.idle.stir();
+    const { client } = this;
     this.client = null;
+    await client?.logout().catch(() => undefined);
   }
 
   private async open(): Promise<ImapFlow> {
@@ -207,8 +210,11 @@ export class ImapReader {
   }
 
   private async guarded<T>(work: (imap: ImapFlow) => Promise<T>): Promise<T> {
+    this.idle.stir();
     try {
-      return await work(await this.open());
+      const done = await work(await this.open());
+      this.idle.rest();
+      return done;
     } catch (error) {
       this.client?.close();
       this.client = null;

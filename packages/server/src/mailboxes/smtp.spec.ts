@@ -1,6 +1,7 @@
 import { createServer, type Server, type Socket } from 'node:net';
 import type { AddressInfo } from 'node:net';
-import { afterEach, describe, expect, it } from 'vitest';
+import { afterEach, describe, expect, it, vi } from 'vitest';
+import type { MailboxAccess } from './connection';
 import { SmtpSender } from './smtp';
 
 /** What a server says to a command; null ends the connection without a word. */
@@ -16,14 +17,16 @@ async function provider(says: Says): Promise<SmtpSender> {
   server = createServer((socket) => talk(socket, says));
   await new Promise<void>((resolve) => server?.listen(0, '127.0.0.1', resolve));
   const { port } = server.address() as AddressInfo;
-  sender = new SmtpSender({
-    smtp: { host: '127.0.0.1', port, security: 'none' },
-    imap: { host: '127.0.0.1', port: 1, security: 'none' },
-    username: 'ines',
-    password: 'secret',
-  });
+  sender = new SmtpSender(access(port));
   return sender;
 }
+
+const access = (port: number): MailboxAccess => ({
+  smtp: { host: '127.0.0.1', port, security: 'none' },
+  imap: { host: '127.0.0.1', port: 1, security: 'none' },
+  username: 'ines',
+  password: 'secret',
+});
 
 function talk(socket: Socket, says: Says): void {
   const asked: string[] = [];
@@ -111,6 +114,17 @@ describe('a kept connection', () => {
       expect(connections).toHaveLength(2);
     },
   );
+
+  it('is closed when it has been idle, as a client does that is polite', async () => {
+    await provider(kindBut());
+    sender?.close();
+    const { port } = server?.address() as AddressInfo;
+    sender = new SmtpSender({ ...access(port) }, 20);
+    expect(await send('ana@grove.example')).toMatchObject({ code: 250 });
+    await vi.waitFor(() => expect(connections.at(-1)).toContain('QUIT'), { timeout: 60_000 });
+    expect(await send('bo@grove.example')).toMatchObject({ code: 250 });
+    expect(connections).toHaveLength(2);
+  });
 
   it('that the server closed meanwhile says nothing about the message', async () => {
     let messages = 0;

@@ -1,7 +1,7 @@
 import { Readable } from 'node:stream';
 import { MINUTE_MS, needsUtf8, type SendOutcome } from '@baton/core';
 import SMTPConnection from 'nodemailer/lib/smtp-connection';
-import { requireSafe, SOCKET_TIMEOUT_MS, type MailboxAccess } from './connection';
+import { IDLE_MS, IdleTimer, requireSafe, SOCKET_TIMEOUT_MS, type MailboxAccess } from './connection';
 
 /** RFC 5321 4.5.3.2.6: the answer behind the final dot may take ten minutes. */
 const FINAL_ANSWER_MS = 10 * MINUTE_MS;
@@ -12,17 +12,31 @@ interface Envelope {
   to: string[];
 }
 
-/** One mailbox's way out. Keeps its connection between messages; not for use by two senders at once. */
+/** One mailbox's way out. Keeps its connection between messages and closes it when it is idle; not for use by two senders at once. */
 export class SmtpSender {
   private connection: SMTPConnection | null = null;
+  private readonly idle: IdleTimer;
 
   /** @throws DomainError `invalid` when the password would cross the network in clear */
-  constructor(private readonly access: MailboxAccess) {
+  constructor(
+    private readonly access: MailboxAccess,
+    idleMs = IDLE_MS,
+  ) {
     requireSafe(access.smtp);
+    this.idle = new IdleTimer(() => this.close(), idleMs);
   }
 
   /** Hands one message over. Never throws for what a server or connection does: that is the outcome. */
   async send(envelope: Envelope, message: Buffer): Promise<SendOutcome> {
+    this.idle.stir();
+    try {
+      return await this.sendOnce(envelope, message);
+    } finally {
+      if (this.connection) this.idle.rest();
+    }
+  }
+
+  private async sendOnce(envelope: Envelope, message: Buffer): Promise<SendOutcome> {
     const reused = this.connection !== null;
     const on = this.connection ?? (await this.open());
     if (!(on instanceof SMTPConnection)) return on;
@@ -34,7 +48,7 @@ export class SmtpSender {
     if (outcome.code === 250) return outcome;
     if (!(isOfMessage(outcome) && (await canGoOn(on)))) this.drop();
     // A kept connection that the server had closed meanwhile says nothing about this message.
-    if (reused && outcome.code === null && !outcome.bodyStarted) return this.send(envelope, message);
+    if (reused && outcome.code === null && !outcome.bodyStarted) return this.sendOnce(envelope, message);
     return outcome;
   }
 
@@ -47,6 +61,7 @@ export class SmtpSender {
   }
 
   close(): void {
+    this.idle.stir();
     this.connection?.quit();
     this.connection = null;
   }
