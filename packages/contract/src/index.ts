@@ -1,3 +1,4 @@
+export * from './activity';
 export * from './live';
 export * from './people';
 export * from './person';

@@ -4,6 +4,7 @@ import { bodyParser } from '@koa/bodyparser';
 import Koa from 'koa';
 import helmet from 'koa-helmet';
 import type { Logger } from 'pino';
+import { activityRoutes } from '../activity/activity-routes';
 import { campaignRoutes } from '../campaigns/campaign-routes';
 import { mailboxRoutes } from '../mailboxes/mailbox-routes';
 import { assetRoutes } from '../messages/asset-routes';
@@ -23,6 +24,7 @@ import { settingsRoutes } from '../workspace/settings-routes';
 import { unsubscribeRoutes } from '../unsubscribe/unsubscribe-routes';
 import type { ServerParts } from './context';
 import { problemDetails } from './errors';
+import { healthRoutes } from './health-routes';
 import { exactRouter } from './exact-router';
 import type { LiveStream } from './live-stream';
 import { ownOriginOnly } from './own-origin';
@@ -71,6 +73,7 @@ export function createApp(parts: ServerParts, live: LiveStream): Koa {
   app.use(calendarRoutes(parts).routes());
   // From here on everything is guarded.
   app.use(ownOriginOnly(hosts));
+  app.use(healthRoutes(parts).routes());
   app.use(bodyParser({ enableTypes: ['json'], jsonLimit: '16mb' }));
   app.use(apiRouter(parts, live).routes());
   if (config.webDir !== null) app.use(staticFiles(config.webDir));
@@ -102,6 +105,7 @@ export function apiRouter(parts: ServerParts, live: Pick<LiveStream, 'handler'>)
     mailboxRoutes,
     replyRoutes,
     todayRoutes,
+    activityRoutes,
     settingsRoutes,
     simulatorRoutes,
   ])

@@ -74,6 +74,7 @@ export const routes: Routes = [
     title: 'Replies',
     loadComponent: () => import('./replies/replies').then((m) => m.Replies),
   },
+  { path: 'activity', title: 'Activity', loadComponent: () => import('./activity/activity').then((m) => m.Activity) },
   { path: 'settings', title: 'Settings', loadComponent: () => import('./settings/settings').then((m) => m.Settings) },
   {
     path: 'inboxes',

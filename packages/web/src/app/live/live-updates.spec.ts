@@ -46,6 +46,18 @@ describe('LiveUpdates', () => {
     expect(view()).toBe('of b');
   });
 
+  it('has everything loaded again after a break: nobody tells what was missed', () => {
+    let loads = 0;
+    const subscription = live.on('people').subscribe(() => loads++);
+    server.comeBack();
+    expect(loads).toBe(1);
+    server.breakOff();
+    server.comeBack();
+    expect(loads).toBe(2);
+    expect(live.isLost()).toBe(false);
+    subscription.unsubscribe();
+  });
+
   it('shares one stream, says when it is lost, and closes it with the last view', () => {
     const subscriptions = [1, 2].map(() => live.on('people').subscribe());
     expect(server.streams).toBe(1);

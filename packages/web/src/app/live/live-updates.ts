@@ -1,6 +1,6 @@
 import { Injectable, inject, NgZone, signal, type Signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
-import type { Topic } from '@baton/contract';
+import { TOPICS, type Topic } from '@baton/contract';
 import { catchError, EMPTY, filter, map, Observable, share, startWith, switchMap, throttleTime } from 'rxjs';
 import { Notices } from './notices';
 import { onceAtATime } from './once-at-a-time';
@@ -18,7 +18,11 @@ export class LiveUpdates {
     const source = new EventSource('/api/live');
     source.onmessage = (event: MessageEvent<string>) =>
       this.zone.run(() => subscriber.next(JSON.parse(event.data) as Topic[]));
-    source.onopen = () => this.lost.set(false);
+    source.onopen = () => {
+      // What was missed meanwhile nobody tells: it may be anything.
+      if (this.lost()) this.zone.run(() => subscriber.next([...TOPICS]));
+      this.lost.set(false);
+    };
     source.onerror = () => this.lost.set(true);
     return () => source.close();
   }).pipe(share());

@@ -8,6 +8,7 @@ export const shellTexts = {
     baton: 'Baton',
     waiting: 'waiting',
     simulatedInboxes: 'Simulated inboxes',
+    activity: 'Activity',
     settings: 'Settings',
     ofToday: (sent: Shown, planned: Shown) => say`${sent} of ${planned} today`,
     offline: 'offline',

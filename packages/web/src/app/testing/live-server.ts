@@ -44,6 +44,10 @@ export class LiveServer {
     for (const s of StandInEventSource.open) s.onerror?.();
   }
 
+  comeBack(): void {
+    for (const s of StandInEventSource.open) s.onopen?.();
+  }
+
   /** Answers every request now waiting for this path. @returns how many there were */
   answer(path: string, body: unknown): number {
     const waiting = this.http.match((r) => r.url === path);

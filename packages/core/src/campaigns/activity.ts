@@ -1,0 +1,14 @@
+import { BOUNCE_EVENTS, type RecordedEventKind } from './recipient-events';
+
+/** What of Baton's activity is looked at: a heading, and the events of people under it. */
+export const ACTIVITY_GROUPS = {
+  sent: { words: 'Sent', events: ['sent'] },
+  answers: { words: 'Replies and auto-replies', events: ['reply', 'auto_reply'] },
+  bounces: { words: 'Bounces', events: BOUNCE_EVENTS },
+  left: { words: 'Unsubscribes and complaints', events: ['unsubscribe', 'complaint'] },
+  /** What happened to mailboxes: connected, resting, held, shut out. */
+  mailboxes: { words: 'Mailboxes', events: [] },
+} as const satisfies Record<string, { words: string; events: readonly RecordedEventKind[] }>;
+
+export type ActivityGroup = keyof typeof ACTIVITY_GROUPS;
+export const ACTIVITY_GROUP_NAMES = Object.keys(ACTIVITY_GROUPS) as ActivityGroup[];
