@@ -50,7 +50,7 @@ test('everything can be held at once, and the page says so until it is released'
 
 test('the rail and a new campaign work by keyboard alone', async ({ page, stack }) => {
   await page.goto(stack.address);
-  await expect(page.getByText('No mailbox is connected yet.')).toBeVisible();
+  await expect(page.getByText('Nothing has been sent from here yet.')).toBeVisible();
   await page.keyboard.press('Tab');
   await expect(page.getByRole('link', { name: 'Skip to content' })).toBeFocused();
   const reach = async (name: string) => {

@@ -41,7 +41,7 @@ test('from a list to an answered follow-up, through the interface', async ({ pag
   const ines = new Coordinator(page, stack);
   for (const p of PEOPLE) await stack.simulator('PUT', `/people/${p.address}`, { persona: p.persona });
   await page.goto(stack.address);
-  await expect(page.getByText('No mailbox is connected yet.')).toBeVisible();
+  await expect(page.getByText('Nothing has been sent from here yet.')).toBeVisible();
 
   await test.step('import a list: header guessed, bad and double rows set aside', async () => {
     const rows = PEOPLE.map((p) => `${p.address};${p.given};${p.company}`);

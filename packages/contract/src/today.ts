@@ -23,6 +23,12 @@ export interface Need {
   count?: number;
 }
 
+/** What leads from an empty workspace to its first campaign, in order. */
+export interface FirstStep {
+  kind: 'settings' | 'mailbox' | 'people' | 'message' | 'campaign';
+  isDone: boolean;
+}
+
 export interface TodayView {
   dayStartMs: number;
   dayEndMs: number;
@@ -38,4 +44,6 @@ export interface TodayView {
   /** Everything that waits for a person; what drafts lack is asked for apart, since it takes longer. */
   needs: Need[];
   week: { label: string; now: number; before: number }[];
+  /** None once a campaign has been started. */
+  firstSteps: FirstStep[];
 }

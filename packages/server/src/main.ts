@@ -10,7 +10,7 @@ import { readKeyFile } from './security/key-file';
 import { createSecrets } from './security/secrets';
 import { listenForChanges } from './store/changes';
 import { migrateStore, openStore } from './store/database';
-import { ensureWorkspace, updateWorkspace } from './store/workspace-rows';
+import { ensureWorkspace, UNNAMED, updateWorkspace } from './store/workspace-rows';
 import { systemClock } from './time/system-clock';
 import { workspaceClock } from './time/workspace-clock';
 import { startWorker } from './worker';
@@ -27,7 +27,7 @@ async function migrate(): Promise<void> {
   const zone = process.env['BATON_ZONE'] ?? Intl.DateTimeFormat().resolvedOptions().timeZone;
   await ensureWorkspace(store.db, {
     workspace: {
-      name: process.env['BATON_WORKSPACE'] ?? 'My workspace',
+      name: process.env['BATON_WORKSPACE'] ?? UNNAMED,
       zone,
       postalAddress: process.env['BATON_POSTAL_ADDRESS'] ?? '',
     },

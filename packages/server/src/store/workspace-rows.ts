@@ -20,6 +20,27 @@ export async function ensureWorkspace(
     .onConflictDoNothing();
 }
 
+/** The name of a workspace that nobody has named yet. */
+export const UNNAMED = 'My workspace';
+
+/** What there is of all that a first campaign needs. */
+export async function readBeginnings(db: Queryable): Promise<{
+  isNamed: boolean;
+  hasMailbox: boolean;
+  hasPeople: boolean;
+  hasMessage: boolean;
+  hasStarted: boolean;
+}> {
+  const { rows } = await db.execute(sql`
+    select name <> ${UNNAMED} and postal_address <> '' as "isNamed",
+      exists (select from mailboxes) as "hasMailbox",
+      exists (select from lists where removed_at is null) as "hasPeople",
+      exists (select from messages) as "hasMessage",
+      exists (select from campaigns where state <> 'draft') as "hasStarted"
+    from workspace where id = 1`);
+  return rows[0] as unknown as Awaited<ReturnType<typeof readBeginnings>>;
+}
+
 export async function readWorkspace(db: Queryable): Promise<WorkspaceRow> {
   const [row] = await db.select().from(workspace).where(eq(workspace.id, 1));
   if (!row) throw new Error('the workspace row is missing');

@@ -67,3 +67,22 @@ describe('what needs a person', () => {
     ]);
   });
 });
+
+describe('an empty workspace', () => {
+  it('is led to its first campaign step by step, until one is started', async () => {
+    const empty = await TestWorld.start();
+    const steps = async () =>
+      (await empty.api.get<TodayView>('/today')).firstSteps.filter((s) => s.isDone).map((s) => s.kind);
+    await empty.store.db.execute(sql`update workspace set name = 'My workspace', postal_address = ''`);
+    expect(await steps()).toEqual([]);
+    const own = { name: 'Kelp', postalAddress: '4 Slip Road', zone: 'Europe/Dublin', publicAddress: '' };
+    await empty.api.put('/settings', own);
+    expect(await steps()).toEqual(['settings']);
+    const mailbox = await empty.connect('ines');
+    const listId = await empty.people({ 'ana@vines.example': 'silent' });
+    expect(await steps()).toEqual(['settings', 'mailbox', 'people']);
+    await empty.begin({ listId, mailboxIds: [mailbox] });
+    expect((await empty.api.get<TodayView>('/today')).firstSteps).toEqual([]);
+    await empty.close();
+  });
+});

@@ -11,7 +11,7 @@ import {
   type RecordedEventKind,
   type Zone,
 } from '@baton/core';
-import type { MarkState, Need, ShellView, TodayLane, TodayView } from '@baton/contract';
+import type { FirstStep, MarkState, Need, ShellView, TodayLane, TodayView } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { localDay, quotaOn, restsOn } from '../mailboxes/capacity';
 import { mailboxNote } from '../mailboxes/mailbox-note';
@@ -29,7 +29,7 @@ import {
 import { listMailboxes, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { heldBatches } from '../store/planning/plan-rows';
 import { countWithoutOutcome, listIncoming } from '../store/reading/reply-rows';
-import { readWorkspace } from '../store/workspace-rows';
+import { readBeginnings, readWorkspace } from '../store/workspace-rows';
 import { zones } from '../time/zones';
 
 type DayRow = Awaited<ReturnType<typeof dayOfMailboxes>>[number];
@@ -113,7 +113,20 @@ export async function viewToday(parts: ServerParts): Promise<TodayView> {
     lanes: mailboxes.map((m) => lane(m, today)),
     needs: await readNeeds(parts, today),
     week: await weekSoFar(store.db, today),
+    firstSteps: await firstSteps(store.db),
   };
+}
+
+async function firstSteps(db: Queryable): Promise<FirstStep[]> {
+  const has = await readBeginnings(db);
+  if (has.hasStarted) return [];
+  return [
+    { kind: 'settings', isDone: has.isNamed },
+    { kind: 'mailbox', isDone: has.hasMailbox },
+    { kind: 'people', isDone: has.hasPeople },
+    { kind: 'message', isDone: has.hasMessage },
+    { kind: 'campaign', isDone: false },
+  ];
 }
 
 function lane(m: MailboxRow, { nowMs, day, rows }: Today): TodayLane {

@@ -15,9 +15,42 @@ export const todayTexts = {
     countAnswered: (count: Shown) => say`${count} answered`,
   },
   today: {
-    connectAMailbox: 'Connect a mailbox',
-    importAList: 'Import a list',
-    writeAMessage: 'Write a message',
+    firstSteps: 'To your first campaign',
+    done: 'done',
+    steps: {
+      settings: {
+        title: 'Say who you are',
+        detail:
+          'The workspace’s name, its time zone and the postal address that messages show; and whether people leave by a page of yours or by mail.',
+        action: 'Open the settings',
+        link: '/settings',
+      },
+      mailbox: {
+        title: 'Connect a mailbox',
+        detail:
+          'Baton signs in, sends a message to the mailbox itself and reads it back before it trusts the connection.',
+        action: 'Connect a mailbox',
+        link: '/mailboxes/new',
+      },
+      people: {
+        title: 'Bring in the people',
+        detail: 'Any file with addresses in it; what is doubtful is asked, and nobody is written to yet.',
+        action: 'Import a list',
+        link: '/people/import',
+      },
+      message: {
+        title: 'Write a message',
+        detail: 'See it as any of them will get it, and send a test to yourself.',
+        action: 'Write a message',
+        link: '/messages/new',
+      },
+      campaign: {
+        title: 'Read the brief and start',
+        detail: 'It says who gets what, from where and until when, and what still stands in the way.',
+        action: 'Draft a campaign',
+        link: '/campaigns',
+      },
+    },
     needsYou: 'Needs you',
     nothingNeedsYou: 'Nothing needs you.',
     thisWeekSoFar: 'This week so far',
@@ -31,8 +64,7 @@ export const todayTexts = {
     unsure: 'Unsure',
     fix: 'Fix',
     held: 'Held',
-    noMailboxIsConnectedYet:
-      'No mailbox is connected yet. Connect one, import a list and write a message; then you can start a campaign.',
+    nothingHasBeenSent: 'Nothing has been sent from here yet.',
     mailboxesRest: (n: number) => plural(n, { one: 'One mailbox rests.', other: say`${n} mailboxes rest.` }),
     nothingIsPlanned: 'Nothing is planned.',
     nothingIsSentTodayThe: (dayWords: Shown) => say`Nothing is sent today; the next messages are sent on ${dayWords}.`,

@@ -35,6 +35,7 @@ const view = (over: Partial<TodayView> = {}): TodayView => ({
   lanes: [lane()],
   needs: [],
   week: [{ label: 'Sent', now: 3, before: 1 }],
+  firstSteps: [],
   ...over,
 });
 
@@ -69,9 +70,20 @@ describe('Today', () => {
     ],
     [{ planned: 0, sent: 0, lastAt: null }, 'Nothing is planned.'],
     [{ lastAt: null }, 'All of today’s 4 messages have been sent.'],
-    [{ lanes: [] }, 'No mailbox is connected yet.'],
+    [{ lanes: [], firstSteps: [{ kind: 'settings' as const, isDone: false }] }, 'Nothing has been sent from here yet.'],
   ])('has a sentence for every kind of day: %j', async (over, words) => {
     expect(await show(over)).toContain(words);
+  });
+
+  it('leads to the first campaign: what is done, and what comes next', async () => {
+    const kinds = ['settings', 'mailbox', 'people', 'message', 'campaign'] as const;
+    const text = await show({ lanes: [], firstSteps: kinds.map((kind, i) => ({ kind, isDone: i < 2 })) });
+    expect(text).toContain('To your first campaign');
+    const steps = [...(fixture.nativeElement as HTMLElement).querySelectorAll('.steps li')];
+    expect(steps.map((s) => s.textContent?.includes('(done)'))).toEqual([true, true, false, false, false]);
+    expect(steps.map((s) => s.getAttribute('aria-current'))).toEqual([null, null, 'step', null, null]);
+    expect(steps[2]?.querySelector('a')?.getAttribute('href')).toBe('/people/import');
+    expect(text).not.toContain('This week so far');
   });
 
   it('tells each lane to those who do not see it', async () => {

@@ -48,10 +48,17 @@ export class Today {
   /** Those that are listed, and those that one line stands for. */
   protected readonly needsCount = computed(() => this.needs().reduce((sum, n) => sum + (n.count ?? 1), 0));
 
+  /** Each with its words; the first that is to be done is the one to press. */
+  protected readonly firstSteps = computed(() => {
+    const all = this.view()?.firstSteps ?? [];
+    const next = all.find((s) => !s.isDone);
+    return all.map((s) => ({ ...s, ...texts.steps[s.kind], isNext: s === next }));
+  });
+
   protected readonly sentence = computed(() => {
     const v = this.view();
     if (!v) return '';
-    if (v.lanes.length === 0) return texts.noMailboxIsConnectedYet;
+    if (v.firstSteps.length > 0) return texts.nothingHasBeenSent;
     return [this.daySentence(v), answerSentence(v)].filter((s) => s !== '').join(' ');
   });
 
