@@ -4,6 +4,20 @@ export interface ServerChoice {
   host: string;
   port: number;
   security: 'tls' | 'starttls' | 'none';
+  /** A certificate (PEM) that is trusted for this server though the machine does not; absent for none. */
+  trusted?: string;
+}
+
+/** A certificate that this machine does not trust, as it is shown to a person. */
+export interface ServerCertificate {
+  server: 'smtp' | 'imap';
+  host: string;
+  subject: string;
+  issuer: string;
+  validTo: number;
+  /** SHA-256 of the certificate that would be trusted: of whoever signed the server's, where that is shown. */
+  fingerprint: string;
+  pem: string;
 }
 
 export interface MailboxChoices {
@@ -89,6 +103,8 @@ export interface MailboxTest {
   ok: boolean;
   /** Whether the provider put a copy of the test's message into the Sent folder. */
   keepsSent: boolean;
+  /** What a person may look at and trust, where the test failed for want of that. */
+  untrusted: ServerCertificate | null;
 }
 
 /** What became of one row of a file of mailboxes. */

@@ -1,3 +1,4 @@
+import { rootCertificates } from 'node:tls';
 import { DomainError, MINUTE_MS } from '@baton/core';
 import type { Secrets } from '../security/secrets';
 import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
@@ -56,6 +57,10 @@ export class IdleTimer {
     this.timer = setTimeout(this.onIdle, this.ms).unref();
   }
 }
+
+/** How certificates of a server are checked: as everywhere, and by the one that a person trusted for it. */
+export const tlsOf = ({ trusted }: MailboxRow['smtp']) =>
+  trusted === undefined ? {} : { tls: { ca: [...rootCertificates, trusted], allowPartialTrustChain: true } };
 
 /** Longest wait for a server's answer. */
 export const SOCKET_TIMEOUT_MS = 30_000;

@@ -1,6 +1,6 @@
 import { DomainError } from '@baton/core';
 import { ImapFlow } from 'imapflow';
-import { IdleTimer, requireSafe, SOCKET_TIMEOUT_MS, type MailboxAccess } from './connection';
+import { IdleTimer, requireSafe, SOCKET_TIMEOUT_MS, tlsOf, type MailboxAccess } from './connection';
 
 interface FetchedMail {
   uid: number;
@@ -198,6 +198,7 @@ export class ImapReader {
       // Left to itself it would sign in in clear where STARTTLS is missing.
       doSTARTTLS: imap.security === 'starttls' ? true : imap.security === 'none' ? false : undefined,
       auth: { user: username, pass: password },
+      ...tlsOf(imap),
       logger: false,
       disableAutoIdle: true,
       socketTimeout: SOCKET_TIMEOUT_MS * 10,

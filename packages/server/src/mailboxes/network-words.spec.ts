@@ -10,6 +10,8 @@ describe('trouble with the network', () => {
     ['connect ENETUNREACH 192.0.2.7:465', 'The network does not reach smtp.tidewaterkelp.example.'],
     ['Connection timeout', 'smtp.tidewaterkelp.example does not respond on port 465.'],
     ['error:0A00010B:SSL routines:ssl3_get_record:wrong version number', 'STARTTLS, or another port, may be right.'],
+    ["Hostname/IP does not match certificate's altnames: Host: x", 'shows is for another name.'],
+    ['certificate has expired', 'has expired.'],
     ['self-signed certificate', 'is not one that this machine trusts.'],
     ['read ECONNRESET', 'smtp.tidewaterkelp.example broke off the connection.'],
   ])('is said in words, with %j after them', (said, words) => {

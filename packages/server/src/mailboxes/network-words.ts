@@ -13,7 +13,9 @@ const TROUBLES: readonly [named: RegExp, words: (server: Server) => string][] = 
     /wrong version number|packet length too long/,
     ({ port }) => `Port ${port} does not begin with TLS. STARTTLS, or another port, may be right.`,
   ],
-  [/certificate|altnames/i, ({ host }) => `The certificate of ${host} is not one that this machine trusts.`],
+  [/altnames|ALTNAME/, ({ host }) => `The certificate that ${host} shows is for another name.`],
+  [/certificate has expired|CERT_HAS_EXPIRED/, ({ host }) => `The certificate of ${host} has expired.`],
+  [/certificate/i, ({ host }) => `The certificate of ${host} is not one that this machine trusts.`],
   [/ECONNRESET|EPIPE|socket hang up/, ({ host }) => `${host} broke off the connection.`],
 ];
 

@@ -1,7 +1,7 @@
 import { Readable } from 'node:stream';
 import { MINUTE_MS, needsUtf8, type SendOutcome } from '@baton/core';
 import SMTPConnection from 'nodemailer/lib/smtp-connection';
-import { IDLE_MS, IdleTimer, requireSafe, SOCKET_TIMEOUT_MS, type MailboxAccess } from './connection';
+import { IDLE_MS, IdleTimer, requireSafe, SOCKET_TIMEOUT_MS, tlsOf, type MailboxAccess } from './connection';
 
 /** RFC 5321 4.5.3.2.6: the answer behind the final dot may take ten minutes. */
 const FINAL_ANSWER_MS = 10 * MINUTE_MS;
@@ -79,6 +79,7 @@ export class SmtpSender {
       secure: smtp.security === 'tls',
       requireTLS: smtp.security === 'starttls',
       ignoreTLS: smtp.security === 'none',
+      ...tlsOf(smtp),
       connectionTimeout: SOCKET_TIMEOUT_MS,
       greetingTimeout: SOCKET_TIMEOUT_MS,
       // As long as a server may take for its last answer: whoever gives up before sends the message twice.

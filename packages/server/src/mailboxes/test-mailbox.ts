@@ -4,6 +4,7 @@ import type { MailboxTest } from '@baton/contract';
 import { composeMessage } from '../sending/compose';
 import type { MailboxAccess } from './connection';
 import { ImapReader } from './imap';
+import { howItBegins, untrustedCertificate } from './look-at-server';
 import { networkWords } from './network-words';
 import { SmtpSender } from './smtp';
 
@@ -25,12 +26,15 @@ export async function testMailbox(
   const sender = new SmtpSender(access);
   const reader = new ImapReader(access);
   const { smtp, imap } = access;
+  let untrusted: MailboxTest['untrusted'] = null;
   const step = async (name: string, server: typeof smtp, act: () => Promise<string>): Promise<boolean> => {
     try {
       steps.push({ name, ok: true, said: await act() });
     } catch (error) {
       if (!(error instanceof DomainError)) throw error;
       steps.push({ name, ok: false, said: networkWords(error.message, server) });
+      if (/certificate/i.test(error.message))
+        untrusted = await untrustedCertificate(server, server === smtp ? 'smtp' : 'imap');
     }
     return steps.at(-1)?.ok ?? false;
   };
@@ -39,11 +43,13 @@ export async function testMailbox(
   try {
     const ok =
       (await step(`Sign in to send at ${smtp.host}:${smtp.port}`, smtp, async () => {
+        await requireClearBeginning(smtp);
         const outcome = await sender.check();
         if (judgeAnswer(outcome) !== 'accepted') throw new DomainError('refused', outcome.answer);
         return outcome.answer;
       })) &&
       (await step(`Sign in to read at ${imap.host}:${imap.port}`, imap, async () => {
+        await requireClearBeginning(imap);
         fromUid = (await reader.position()).uidNext;
         return 'signed in';
       })) &&
@@ -69,11 +75,20 @@ export async function testMailbox(
     const keepsSent = ok && (await keepsCopies(reader, messageId, pause));
     if (ok)
       steps.push({ name: 'Look for its copy in the Sent folder', ok: true, said: keepsSent ? KEEPS : KEEPS_NONE });
-    return { steps, ok, keepsSent };
+    return { steps, ok, keepsSent, untrusted };
   } finally {
     sender.close();
     await reader.close();
   }
+}
+
+/** Whoever waits for a greeting in clear at a port that begins with TLS waits for half a minute, and learns nothing. */
+async function requireClearBeginning(server: MailboxAccess['smtp']): Promise<void> {
+  if (server.security === 'tls' || (await howItBegins(server)) !== 'tls') return;
+  throw new DomainError(
+    'unreachable',
+    `Port ${server.port} of ${server.host} begins with TLS: choose TLS instead of ${server.security === 'starttls' ? 'STARTTLS' : 'none'}.`,
+  );
 }
 
 const KEEPS = 'the provider keeps one';

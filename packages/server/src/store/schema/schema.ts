@@ -87,6 +87,8 @@ export interface Server {
   port: number;
   /** `tls` from the start, `starttls` before the password, or `none` (loopback only). */
   security: 'tls' | 'starttls' | 'none';
+  /** A certificate (PEM) that a person trusted for this server. */
+  trusted?: string;
 }
 
 export const mailboxes = pgTable('mailboxes', {

@@ -236,6 +236,31 @@ describe('MailboxPage', () => {
     expect(textOf(fixture)).toContain('failedSign in to read at 127.0.0.1:4343 The user name or password is wrong');
   });
 
+  it('shows a certificate that is not trusted, and tests again once a person trusts it', async () => {
+    await show('5');
+    await submit();
+    const untrusted = {
+      ...{ server: 'smtp', host: '127.0.0.1', subject: 'kelp mail', issuer: 'kelp office', fingerprint: 'AB:CD' },
+      ...{ validTo: Date.parse('2027-01-31T00:00:00Z'), pem: 'PEM' },
+    };
+    server.http.expectOne('/api/mailboxes/5').flush({ id: null, test: { ok: false, steps: [], untrusted } });
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('AB:CD');
+    expect(textOf(fixture)).toContain('kelp office');
+    const trust = [...(fixture.nativeElement as HTMLElement).querySelectorAll<HTMLElement>('.certificate button')];
+    trust[0]?.click();
+    await settle(fixture);
+    const again = server.http.expectOne('/api/mailboxes/5');
+    expect(again.request.body).toMatchObject({ smtp: { trusted: 'PEM' }, imap: { trusted: 'PEM' } });
+    again.flush({ id: null, test: { ok: false, steps: [], untrusted: null } });
+    await settle(fixture);
+    await fill('smtpHost', 'smtp.other.example');
+    await submit();
+    const other = server.http.expectOne('/api/mailboxes/5');
+    expect((other.request.body as { smtp: object }).smtp).not.toHaveProperty('trusted');
+    other.flush({ id: null, test: { ok: false, steps: [], untrusted: null } });
+  });
+
   it('does not write over what is being typed when something changes meanwhile', async () => {
     await show('5');
     await fill('senderName', 'Wren O.');

@@ -9,14 +9,14 @@ import {
   signal,
   untracked,
 } from '@angular/core';
-import { toObservable, toSignal } from '@angular/core/rxjs-interop';
+import { takeUntilDestroyed, toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { FormBuilder, ReactiveFormsModule, Validators } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatError, MatFormField, MatHint, MatLabel } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
 import { Router, RouterLink } from '@angular/router';
-import type { MailboxChoices, MailboxTest, MailboxView } from '@baton/contract';
+import type { MailboxChoices, MailboxTest, MailboxView, ServerCertificate } from '@baton/contract';
 import { dayWords, readDays, restWords, suggestRamp } from '@baton/core';
 import { catchError, filter, firstValueFrom, of, switchMap } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
@@ -115,9 +115,12 @@ export class MailboxPage {
     smtpHost: ['', Validators.required],
     smtpPort: [465, [Validators.required, Validators.min(1), Validators.max(65535)]],
     smtpSecurity: ['tls' as Security],
+    /** A certificate that is trusted for the host; '' for none. */
+    smtpTrusted: [''],
     imapHost: ['', Validators.required],
     imapPort: [993, [Validators.required, Validators.min(1), Validators.max(65535)]],
     imapSecurity: ['tls' as Security],
+    imapTrusted: [''],
     dailyQuota: [40, [Validators.required, Validators.min(0), Validators.max(100_000)]],
     providerLimit: [null as number | null],
     paceSeconds: [120, [Validators.required, Validators.min(0), Validators.max(86_400)]],
@@ -157,6 +160,10 @@ export class MailboxPage {
       if (zone && this.isNew() && !this.form.controls.zone.dirty) this.form.controls.zone.setValue(zone);
     });
     inject(DestroyRef).onDestroy(() => this.shell.setTitle(null));
+    // Whoever names another server has not looked at its certificate.
+    const { smtpHost, smtpTrusted, imapHost, imapTrusted } = this.form.controls;
+    smtpHost.valueChanges.pipe(takeUntilDestroyed()).subscribe(() => smtpTrusted.setValue(''));
+    imapHost.valueChanges.pipe(takeUntilDestroyed()).subscribe(() => imapTrusted.setValue(''));
   }
 
   private shareConnection(m: MailboxView): void {
@@ -247,8 +254,8 @@ export class MailboxPage {
       signature: v.signature,
       username: v.username || v.address,
       password: v.password,
-      smtp: { host: v.smtpHost, port: v.smtpPort, security: v.smtpSecurity },
-      imap: { host: v.imapHost, port: v.imapPort, security: v.imapSecurity },
+      smtp: { host: v.smtpHost, port: v.smtpPort, security: v.smtpSecurity, ...trusting(v.smtpTrusted) },
+      imap: { host: v.imapHost, port: v.imapPort, security: v.imapSecurity, ...trusting(v.imapTrusted) },
       zone: v.zone,
       windows,
       replyTo: v.replyTo.trim(),
@@ -259,6 +266,14 @@ export class MailboxPage {
       ramp: v.ramps ? { first: v.rampFirst, add: v.rampAdd, every: v.rampEvery } : null,
       archiveFolder: v.archiveFolder.trim(),
     };
+  }
+
+  /** Trusts a certificate for its host, and tries again. */
+  protected async trust({ host, pem }: ServerCertificate): Promise<void> {
+    const { smtpHost, smtpTrusted, imapHost, imapTrusted } = this.form.controls;
+    if (smtpHost.value === host) smtpTrusted.setValue(pem);
+    if (imapHost.value === host) imapTrusted.setValue(pem);
+    await this.connect();
   }
 
   protected async connect(): Promise<void> {
@@ -284,6 +299,8 @@ export class MailboxPage {
   }
 }
 
+const trusting = (trusted: string) => (trusted === '' ? {} : { trusted });
+
 /** What addresses on one connection have in common. */
 function connectionOf(m: MailboxView) {
   return {
@@ -291,9 +308,11 @@ function connectionOf(m: MailboxView) {
     smtpHost: m.smtp.host,
     smtpPort: m.smtp.port,
     smtpSecurity: m.smtp.security,
+    smtpTrusted: m.smtp.trusted ?? '',
     imapHost: m.imap.host,
     imapPort: m.imap.port,
     imapSecurity: m.imap.security,
+    imapTrusted: m.imap.trusted ?? '',
     providerLimit: m.providerLimit24h,
     hours: m.windows.map(spansWords),
     paceSeconds: m.paceSeconds,
