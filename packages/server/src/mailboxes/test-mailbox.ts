@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { DomainError, judgeAnswer } from '@baton/core';
+import { DomainError, judgeAnswer, type SendOutcome } from '@baton/core';
 import type { MailboxTest } from '@baton/contract';
 import { composeMessage } from '../sending/compose';
 import type { MailboxAccess } from './connection';
@@ -12,6 +12,8 @@ import { SmtpSender } from './smtp';
 const ARRIVAL_TRIES = 10;
 const ARRIVAL_PAUSE_MS = 500;
 
+type Pause = (ms: number) => Promise<void>;
+
 /**
  * Signs in, sends a message to the mailbox itself and reads it back; says which step failed, in the server's words or, where
  * it was not reached, in others.
@@ -20,66 +22,102 @@ export async function testMailbox(
   mailbox: { address: string; senderName: string },
   access: MailboxAccess,
   nowMs: number,
-  pause: (ms: number) => Promise<void>,
+  pause: Pause,
 ): Promise<MailboxTest> {
-  const steps: MailboxTest['steps'] = [];
-  const sender = new SmtpSender(access);
-  const reader = new ImapReader(access);
-  const { smtp, imap } = access;
-  let untrusted: MailboxTest['untrusted'] = null;
-  const step = async (name: string, server: typeof smtp, act: () => Promise<string>): Promise<boolean> => {
+  const trial = new Trial(mailbox, access, pause);
+  try {
+    return await trial.run(nowMs);
+  } finally {
+    await trial.close();
+  }
+}
+
+class Trial {
+  private readonly steps: MailboxTest['steps'] = [];
+  private untrusted: MailboxTest['untrusted'] = null;
+  private readonly sender: SmtpSender;
+  private readonly reader: ImapReader;
+  private readonly messageId: string;
+  private fromUid = 1;
+
+  constructor(
+    private readonly mailbox: { address: string; senderName: string },
+    private readonly access: MailboxAccess,
+    private readonly pause: Pause,
+  ) {
+    this.sender = new SmtpSender(access);
+    this.reader = new ImapReader(access);
+    this.messageId = `${randomUUID()}@${mailbox.address.split('@')[1]}`;
+  }
+
+  async run(nowMs: number): Promise<MailboxTest> {
+    const { smtp, imap } = this.access;
+    const ok =
+      (await this.step(`Sign in to send at ${smtp.host}:${smtp.port}`, smtp, () => this.signInToSend())) &&
+      (await this.step(`Sign in to read at ${imap.host}:${imap.port}`, imap, () => this.signInToRead())) &&
+      (await this.step('Send a message to the mailbox itself', smtp, () => this.sendToItself(nowMs))) &&
+      (await this.step('Find it in the inbox', imap, () => this.find()));
+    const { steps, untrusted } = this;
+    if (!ok) return { steps, ok, keepsSent: false, untrusted };
+    const keepsSent = await keepsCopies(this.reader, this.messageId, this.pause);
+    steps.push({ name: 'Look for its copy in the Sent folder', ok: true, said: keepsSent ? KEEPS : KEEPS_NONE });
+    return { steps, ok, keepsSent, untrusted };
+  }
+
+  async close(): Promise<void> {
+    this.sender.close();
+    await this.reader.close();
+  }
+
+  private async step(name: string, server: MailboxAccess['smtp'], act: () => Promise<string>): Promise<boolean> {
     try {
-      steps.push({ name, ok: true, said: await act() });
+      this.steps.push({ name, ok: true, said: await act() });
+      return true;
     } catch (error) {
       if (!(error instanceof DomainError)) throw error;
-      steps.push({ name, ok: false, said: networkWords(error.message, server) });
+      this.steps.push({ name, ok: false, said: networkWords(error.message, server) });
       if (/certificate/i.test(error.message))
-        untrusted = await untrustedCertificate(server, server === smtp ? 'smtp' : 'imap');
+        this.untrusted = await untrustedCertificate(server, server === this.access.smtp ? 'smtp' : 'imap');
+      return false;
     }
-    return steps.at(-1)?.ok ?? false;
-  };
-  const messageId = `${randomUUID()}@${mailbox.address.split('@')[1]}`;
-  let fromUid = 1;
-  try {
-    const ok =
-      (await step(`Sign in to send at ${smtp.host}:${smtp.port}`, smtp, async () => {
-        await requireClearBeginning(smtp);
-        const outcome = await sender.check();
-        if (judgeAnswer(outcome) !== 'accepted') throw new DomainError('refused', outcome.answer);
-        return outcome.answer;
-      })) &&
-      (await step(`Sign in to read at ${imap.host}:${imap.port}`, imap, async () => {
-        await requireClearBeginning(imap);
-        fromUid = (await reader.position()).uidNext;
-        return 'signed in';
-      })) &&
-      (await step('Send a message to the mailbox itself', smtp, async () => {
-        const text = 'Baton sends and reads from this mailbox.';
-        const raw = await composeMessage({
-          mailbox,
-          to: mailbox.address,
-          proof: { subject: 'Connection test', text, html: `<p>${text}</p>` },
-          messageId,
-          references: [],
-          dateMs: nowMs,
-          leaveBy: [`mailto:${mailbox.address}`],
-        });
-        const outcome = await sender.send({ from: mailbox.address, to: [mailbox.address] }, raw);
-        if (judgeAnswer(outcome) !== 'accepted') throw new DomainError('refused', outcome.answer);
-        return outcome.answer;
-      })) &&
-      (await step('Find it in the inbox', imap, async () => {
-        if (await arrives(reader, fromUid, messageId, pause)) return 'it arrived';
-        throw new DomainError('unreachable', 'It was sent, but did not arrive within a few seconds.');
-      }));
-    const keepsSent = ok && (await keepsCopies(reader, messageId, pause));
-    if (ok)
-      steps.push({ name: 'Look for its copy in the Sent folder', ok: true, said: keepsSent ? KEEPS : KEEPS_NONE });
-    return { steps, ok, keepsSent, untrusted };
-  } finally {
-    sender.close();
-    await reader.close();
   }
+
+  private async signInToSend(): Promise<string> {
+    await requireClearBeginning(this.access.smtp);
+    return accepted(await this.sender.check());
+  }
+
+  private async signInToRead(): Promise<string> {
+    await requireClearBeginning(this.access.imap);
+    this.fromUid = (await this.reader.position()).uidNext;
+    return 'signed in';
+  }
+
+  private async sendToItself(nowMs: number): Promise<string> {
+    const { mailbox, messageId } = this;
+    const text = 'Baton sends and reads from this mailbox.';
+    const raw = await composeMessage({
+      mailbox,
+      to: mailbox.address,
+      proof: { subject: 'Connection test', text, html: `<p>${text}</p>` },
+      messageId,
+      references: [],
+      dateMs: nowMs,
+      leaveBy: [`mailto:${mailbox.address}`],
+    });
+    return accepted(await this.sender.send({ from: mailbox.address, to: [mailbox.address] }, raw));
+  }
+
+  private async find(): Promise<string> {
+    if (await arrives(this.reader, this.fromUid, this.messageId, this.pause)) return 'it arrived';
+    throw new DomainError('unreachable', 'It was sent, but did not arrive within a few seconds.');
+  }
+}
+
+/** What the server said. @throws DomainError `refused` where it did not take it */
+function accepted(outcome: SendOutcome): string {
+  if (judgeAnswer(outcome) !== 'accepted') throw new DomainError('refused', outcome.answer);
+  return outcome.answer;
 }
 
 /** Whoever waits for a greeting in clear at a port that begins with TLS waits for half a minute, and learns nothing. */
@@ -96,11 +134,7 @@ const KEEPS_NONE =
   'there is none within a few seconds: Baton files a copy of each message itself, and asks you where one was broken off';
 
 /** Whether a copy of what was sent comes into the Sent folder by itself. */
-async function keepsCopies(
-  reader: ImapReader,
-  messageId: string,
-  pause: (ms: number) => Promise<void>,
-): Promise<boolean> {
+async function keepsCopies(reader: ImapReader, messageId: string, pause: Pause): Promise<boolean> {
   for (let i = 0; i < ARRIVAL_TRIES; i++) {
     try {
       if ((await reader.lookInSent(messageId)) === 'found') return true;
@@ -113,12 +147,7 @@ async function keepsCopies(
   return false;
 }
 
-async function arrives(
-  reader: ImapReader,
-  fromUid: number,
-  messageId: string,
-  pause: (ms: number) => Promise<void>,
-): Promise<boolean> {
+async function arrives(reader: ImapReader, fromUid: number, messageId: string, pause: Pause): Promise<boolean> {
   for (let i = 0; i < ARRIVAL_TRIES; i++) {
     let isThere = false;
     await reader.eachFrom(fromUid, ({ raw }) => {
