@@ -52,7 +52,11 @@ export class Today {
   protected readonly firstSteps = computed(() => {
     const all = this.view()?.firstSteps ?? [];
     const next = all.find((s) => !s.isDone);
-    return all.map((s) => ({ ...s, ...texts.steps[s.kind], isNext: s === next }));
+    return all.map((s, i) => ({
+      ...{ ...s, ...texts.steps[s.kind] },
+      isNext: s === next,
+      number: s.isDone ? '✓' : String(i + 1),
+    }));
   });
 
   protected readonly sentence = computed(() => {
