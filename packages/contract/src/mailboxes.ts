@@ -68,6 +68,8 @@ export interface MailboxView extends Omit<MailboxChoices, 'password'> {
   health: MailboxHealth;
   /** The most it has sent on a day of the last thirty. */
   mostSent: number;
+  /** Recipients in 24 hours after which the provider last said that it was too much; null for never. */
+  learntLimit24h: number | null;
   /** Sending days that its ramp has behind it, those taken back not counted. */
   climbed: number;
   /** Other addresses on the same connection, which share its inbox and provider's limit. */

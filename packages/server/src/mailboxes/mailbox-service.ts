@@ -42,6 +42,7 @@ export async function viewMailboxes({ store, clock }: ServerParts): Promise<Mail
         restMoved: m.restMoved,
         archiveProblem: m.archiveProblem,
         problem: m.problem,
+        learntLimit24h: m.learntLimit24h,
         keepsSent: m.keepsSent,
         failing: m.sendFailedSince === null ? null : { since: m.sendFailedSince, words: m.sendFailure },
         lastReadAt: m.lastReadAt,
@@ -149,6 +150,8 @@ export async function connectMailbox(
     ramp: rampRow(ramp, old, localDay(own, nowMs)),
     problem: null,
     archiveProblem: null,
+    // What was learnt is settled with what the person chose now.
+    learntLimit24h: own.providerLimit24h === (old?.providerLimit24h ?? null) ? (old?.learntLimit24h ?? null) : null,
     keepsSent: test.keepsSent,
     ...NO_FAILURE,
   };

@@ -11,8 +11,8 @@ import { announce } from '../store/changes';
 import type { Database, Queryable } from '../store/database';
 import { updateAttempt, updateDelivery } from '../store/sending/delivery-rows';
 import { addMailboxEvent } from '../store/mailboxes/mailbox-event-rows';
-import { countUse, sameConnection, updateMailbox } from '../store/mailboxes/mailbox-rows';
-import { markSent } from '../store/sending/sending-rows';
+import { countUse, sameConnection, updateMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
+import { markSent, unitsIn24h } from '../store/sending/sending-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { applyEvent, finishIfDone } from '../campaigns/apply-event';
 import { beginRest } from '../mailboxes/rest';
@@ -85,6 +85,7 @@ async function recordRefusal(
     await end(isBadAddress(outcome, delivery.person.address) ? 'hard_bounce' : 'blocked', outcome.answer);
   } else if (verdict === 'too_much' && (await readWorkspace(tx)).restBounds.tooMuch) {
     // The day's limit is met: on the next the provider takes more.
+    await learnLimit(tx, mailbox, nowMs);
     for (const { id } of await sameConnection(tx, mailbox))
       await beginRest(tx, id, { why: `the provider said: ${outcome.answer}`, days: 1, nowMs });
     await putBack({ instant: null });
@@ -110,4 +111,14 @@ async function recordRefusal(
       reason: outcome.answer,
     });
   }
+}
+
+/** Fewer than this say nothing about a limit: it was something else that was too much. */
+const LEAST_LEARNT = 10;
+
+/** Notes how much the provider took before it said that it was too much, for a person to make it the limit. */
+async function learnLimit(tx: Queryable, mailbox: MailboxRow, nowMs: number): Promise<void> {
+  const learntLimit24h = await unitsIn24h(tx, mailbox, nowMs);
+  if (learntLimit24h < LEAST_LEARNT || learntLimit24h >= (mailbox.providerLimit24h ?? Infinity)) return;
+  for (const { id } of await sameConnection(tx, mailbox)) await updateMailbox(tx, id, { learntLimit24h });
 }

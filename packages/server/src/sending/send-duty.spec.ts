@@ -142,6 +142,24 @@ describe('sending', () => {
     expect(sentBy('ines')).toHaveLength(7);
   });
 
+  it('proposes as its limit what a provider took before it was too much, until a person has settled it', async () => {
+    // The test of the connection is one of the twelve.
+    const mailbox = await world.connect('ines', { providerLimit: 12 });
+    await world.begin({ listId: await world.people(everyone(14)), mailboxIds: [mailbox], steps: await oneStep() });
+    await world.drive('2026-11-02T20:00:00Z');
+    const [ines] = await world.api.get<MailboxView[]>('/mailboxes');
+    expect(ines).toMatchObject({ learntLimit24h: 11, providerLimit24h: null });
+    // Elsewhere there is room for the test.
+    await world.desk.call('POST', '/accounts', {
+      ...{ address: 'ines@tidewaterkelp.example', password: 'correct horse', dailyLimit: 100 },
+    });
+    const choices = world.mailboxChoices('ines', { providerLimit24h: 11 });
+    await world.api.put(`/mailboxes/${mailbox}`, choices);
+    expect((await world.api.get<MailboxView[]>('/mailboxes'))[0]).toMatchObject({
+      ...{ learntLimit24h: null, providerLimit24h: 11 },
+    });
+  });
+
   it('stops at a mailbox that cannot sign in, says the server’s words, and moves its people to another', async () => {
     const ines = await world.connect('ines');
     const tomas = await world.connect('tomas');

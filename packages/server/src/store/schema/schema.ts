@@ -107,6 +107,8 @@ export const mailboxes = pgTable('mailboxes', {
   /** `back`: days taken back from those on which it sent, after trouble. */
   ramp: jsonb().$type<{ day: number; first: number; add: number; every: number; back?: number }>(),
   providerLimit24h: integer(),
+  /** Units of 24 hours after which the provider last said *too much*, of its connection; proposed as its limit. */
+  learntLimit24h: integer(),
   paceSeconds: integer().notNull(),
   /** ISO local dates on which this mailbox sends nothing. */
   daysOff: jsonb().$type<string[]>().notNull().default([]),

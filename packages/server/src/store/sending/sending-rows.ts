@@ -1,5 +1,6 @@
 import {
   COUNTED_DELIVERIES,
+  DAY_MS,
   RECIPIENT_STATES,
   stateAfter,
   type MessageContent,
@@ -138,6 +139,17 @@ export async function lockShared(
   if (ofConnection)
     await tx.execute(sql`select pg_advisory_xact_lock(${LOCKS.connection}, hashtext(${connectionKey(mailbox)}))`);
   return ofCampaign || ofConnection;
+}
+
+/** Units that left by a mailbox's connection in the 24 hours before, whatever was counted for a limit. */
+export async function unitsIn24h(tx: Queryable, mailbox: MailboxRow, nowMs: number): Promise<number> {
+  const { rows } = await tx.execute<{ units: number }>(sql`
+    select coalesce(sum(u.units), 0)::int as units from (
+      select mailbox_id, started_at as at, units from attempts a where ${isCounted(sql`a.verdict`)}
+      union all select mailbox_id, at, units from other_sends) u
+    where u.mailbox_id in (select o.id from mailboxes o where ${connectionKeyOf(sql`o`)} = ${connectionKey(mailbox)})
+      and u.at > ${nowMs - DAY_MS} and u.at <= ${nowMs}`);
+  return rows[0]?.units ?? 0;
 }
 
 /** A try that is about to be made. */

@@ -48,6 +48,7 @@ const wren: MailboxView = {
   daysOff: [],
   health: { sent: 120, bounces: 3, refusals: 0, complaints: 0, replies: 9 },
   mostSent: 14,
+  learntLimit24h: null,
   climbed: 2,
   sharesWith: [],
 };
@@ -259,6 +260,18 @@ describe('MailboxPage', () => {
     const other = server.http.expectOne('/api/mailboxes/5');
     expect((other.request.body as { smtp: object }).smtp).not.toHaveProperty('trusted');
     other.flush({ id: null, test: { ok: false, steps: [], untrusted: null } });
+  });
+
+  it('proposes the limit that the provider has shown, until it is taken', async () => {
+    await show('5', { ...wren, providerLimit24h: null, learntLimit24h: 180 });
+    expect(textOf(fixture)).toContain('too much after 180 recipients in 24 hours');
+    (fixture.nativeElement as HTMLElement).querySelector<HTMLElement>('.learnt button')?.click();
+    await settle(fixture);
+    expect(textOf(fixture)).not.toContain('too much after 180');
+    await submit();
+    const put = server.http.expectOne('/api/mailboxes/5');
+    expect(put.request.body).toMatchObject({ providerLimit24h: 180 });
+    put.flush({ id: null, test: { ok: false, steps: [], untrusted: null } });
   });
 
   it('does not write over what is being typed when something changes meanwhile', async () => {

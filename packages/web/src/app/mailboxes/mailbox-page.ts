@@ -99,6 +99,12 @@ export class MailboxPage {
   protected readonly found = signal('');
   protected readonly suggestion = signal('');
   protected readonly likeMailbox = computed(() => this.mailboxes()?.find((m) => m.id === Number(this.like())));
+  /** What the provider has shown to be its limit, unless the form has that or less already. */
+  protected readonly learnt = computed(() => {
+    const learnt = this.mailbox()?.learntLimit24h ?? null;
+    const own = this.typed()?.providerLimit ?? null;
+    return learnt !== null && (own === null || own > learnt) ? learnt : null;
+  });
   protected readonly test = signal<MailboxTest | null>(null);
   protected readonly problem = signal('');
   protected readonly busy = signal(false);

@@ -20,7 +20,12 @@ const mailbox = (over: Partial<MailboxView> = {}): MailboxView => ({
   },
   ...{ daysOff: [], held: false, restUntil: null, restReason: null, restMoved: null, problem: null, quotaToday: 40 },
   ...{ sentToday: 10, byHandToday: 0, archiveProblem: null, plannedToday: 26, lastReadAt: SHELL.clock.nowMs },
-  ...{ health: { sent: 221, bounces: 3, refusals: 0, complaints: 0, replies: 12 }, mostSent: 40, climbed: 0 },
+  ...{
+    health: { sent: 221, bounces: 3, refusals: 0, complaints: 0, replies: 12 },
+    mostSent: 40,
+    climbed: 0,
+    learntLimit24h: null,
+  },
   ...{ sharesWith: [] },
   ...over,
 });

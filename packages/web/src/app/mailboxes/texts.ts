@@ -65,6 +65,8 @@ export const mailboxesTexts = {
     quotaAndSendingWindow: 'Quota and sending window',
     dailyQuota: 'Daily quota',
     quotaRange: '0 to 100,000 a day',
+    saidTooMuch: (n: number) => say`The provider said that it was too much after ${n} recipients in 24 hours.`,
+    takeAsLimit: (n: number) => say`Take ${n} as the limit`,
     providerLimitPer24Hours: 'Provider limit per 24 hours',
     minimumSecondsBetweenMessages: 'Minimum seconds between messages',
     paceRange: '0 to 86,400 seconds',

@@ -1,0 +1,1 @@
+ALTER TABLE "mailboxes" ADD COLUMN "learnt_limit24h" integer;
