@@ -1,4 +1,5 @@
 export * from './errors';
+export * from './storable-text';
 export * from './random/seeded';
 export * from './time/clock';
 export * from './time/clock-words';

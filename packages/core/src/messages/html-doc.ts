@@ -1,6 +1,7 @@
 import { Parser } from 'htmlparser2';
 import { fielded } from './letter-doc';
 import { readRichDoc, type Inline, type ListItem, type Mark, type RichBlock, type RichDoc } from './rich-doc';
+import { storableText } from '../storable-text';
 
 const SKIPPED = new Set(['script', 'style', 'head', 'title', 'template', 'noscript']);
 const MARKS: Readonly<Record<string, Mark['type']>> = {
@@ -42,7 +43,7 @@ export function htmlDoc(html: string, pictureOf: (src: string) => string = (src)
     },
     { decodeEntities: true },
   );
-  parser.write(html);
+  parser.write(storableText(html));
   parser.end();
   return readRichDoc({ type: 'doc', content: builder.end() });
 }

@@ -1,6 +1,7 @@
 import { readFieldTag } from './field-tag';
 import { isTag, splitTags } from './split-tags';
 import type { Inline, Mark, RichBlock, RichDoc } from './rich-doc';
+import { storableText } from '../storable-text';
 
 const LINK = /\[([^\]\n]+)\]\(((?:\{\{(?:"[^"]*"|[^}])*\}\}|[^\s()])+)\)|(https?:\/\/[^\s<>"{}]*[^\s<>"{}.,;:!?)])/g;
 
@@ -9,7 +10,7 @@ const LINK = /\[([^\]\n]+)\]\(((?:\{\{(?:"[^"]*"|[^}])*\}\}|[^\s()])+)\)|(https?
  * web addresses as links.
  */
 export function letterDoc(text: string): RichDoc {
-  const content = text
+  const content = storableText(text)
     .replaceAll(/\r\n?/g, '\n')
     .split(/\n{2,}/)
     .map((p) => p.replace(/^\n+|\n+$/g, ''))

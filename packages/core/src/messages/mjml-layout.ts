@@ -2,6 +2,7 @@ import { Parser } from 'htmlparser2';
 import { htmlDoc } from './html-doc';
 import { readLayout, type Layout } from './layout';
 import type { RichDoc } from './rich-doc';
+import { storableText } from '../storable-text';
 
 interface Found {
   kind: 'text' | 'picture' | 'button' | 'divider' | 'space';
@@ -76,7 +77,7 @@ export function mjmlLayout(mjml: string): { layout: Layout; letter: RichDoc | nu
     },
     { xmlMode: false, decodeEntities: true, recognizeSelfClosing: true },
   );
-  parser.write(mjml);
+  parser.write(storableText(mjml));
   parser.end();
   if (!reading.isMjml) return null;
   const first = reading.sections.flat().find((f) => f.kind === 'text') ?? null;

@@ -1,4 +1,4 @@
-import type { IncomingMessage } from '@baton/core';
+import { storableText, type IncomingMessage } from '@baton/core';
 import { simpleParser, type AddressObject, type Attachment } from 'mailparser';
 
 /** An incoming message as the classifier takes it, and what the screens show of it. */
@@ -15,12 +15,7 @@ const MAX_ADDRESS = 320;
 /** Parts of one kind that are looked at; a report has one of each. */
 const MAX_PARTS = 20;
 
-/** A text as PostgreSQL can keep it: without zero bytes and halves of letters. */
-const storable = (text: string, most: number): string =>
-  text
-    .slice(0, most)
-    .replace(/\0/g, '')
-    .replace(/\p{Surrogate}/gu, '\ufffd');
+const storable = (text: string, most: number): string => storableText(text.slice(0, most));
 
 /** Parses raw MIME; what cannot be read is empty, and everything can be stored. */
 export async function parseMail(raw: Uint8Array): Promise<ParsedMail> {
@@ -30,7 +25,8 @@ export async function parseMail(raw: Uint8Array): Promise<ParsedMail> {
     skipImageLinks: true,
   });
   const headers: Record<string, string> = {};
-  for (const { key, line } of mail.headerLines) {
+  for (const { key: written, line } of mail.headerLines) {
+    const key = storable(written, MAX_LINE);
     const value = storable(line.slice(line.indexOf(':') + 1).trim(), MAX_TEXT);
     headers[key] = key in headers ? `${headers[key]}\n${value}` : value;
   }

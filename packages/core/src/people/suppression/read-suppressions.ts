@@ -2,6 +2,7 @@ import { fieldKey } from '../../messages/field-name';
 import { parseAddress } from '../address/address';
 import type { PeopleFile } from '../import/files/read-people-file';
 import type { RowAside } from '../import/files/table';
+import { storableText } from '../../storable-text';
 
 /** An address or a whole domain that gets nothing. */
 export interface SuppressionEntry {
@@ -36,16 +37,22 @@ export function readSuppressions({ table }: Pick<PeopleFile, 'table'>): {
   const first = table.headerLine === null ? null : { line: table.headerLine, cells: table.header };
   const rows = first && entryOf(first.cells, -1) ? [first, ...table.rows] : table.rows;
   const entries: SuppressionEntry[] = [];
-  const aside = [...table.aside];
+  const aside = table.aside.map((row) => ({ ...row, cells: row.cells.map(storableText) }));
   for (const row of rows) {
     const entry = entryOf(row.cells, reasonAt);
     if (entry) entries.push(entry);
-    else aside.push({ ...row, reason: 'No cell of this row is an address or a domain' });
+    else
+      aside.push({
+        line: row.line,
+        cells: row.cells.map(storableText),
+        reason: 'No cell of this row is an address or a domain',
+      });
   }
   return { entries, aside };
 }
 
-function entryOf(cells: readonly string[], reasonAt: number): SuppressionEntry | null {
+function entryOf(raw: readonly string[], reasonAt: number): SuppressionEntry | null {
+  const cells = raw.map(storableText);
   for (const [i, cell] of cells.entries()) {
     const found = i === reasonAt || /\s/.test(cell.trim()) ? null : readSuppression(cell);
     if (found) return { ...found, reason: (cells[reasonAt] ?? '').trim() };

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { DomainError } from '../../../errors';
+import { mutated, mutations, SENTENCE, UNSTORABLE } from '../../../testing/mutations';
 import { ods, xlsx } from '../../../testing/workbooks';
 import { cleanTable } from '../cleaning/clean-table';
 import { USUAL_CLEANINGS } from '../cleaning/cleanings';
@@ -35,48 +36,22 @@ const FILES: Record<string, Uint8Array> = {
   prose: text('Write to Ana <ana@x.example>, «bo@x.example» or cy@x.example/dee@x.example.'),
 };
 
-interface Mutation {
-  at: number;
-  kind: 'set' | 'drop' | 'repeat' | 'cut';
-  byte: number;
-  length: number;
-}
-const mutation = fc.record<Mutation>({
-  at: fc.nat({ max: 100_000 }),
-  kind: fc.constantFrom('set', 'drop', 'repeat', 'cut'),
-  byte: fc.oneof(fc.nat({ max: 255 }), fc.constantFrom(0, 10, 13, 34, 39, 44, 59, 60, 61, 64, 92, 123, 125, 255)),
-  length: fc.integer({ min: 1, max: 40 }),
-});
-
-function mutated(bytes: Uint8Array, mutations: readonly Mutation[]): Uint8Array {
-  let out = [...bytes];
-  for (const { at, kind, byte, length } of mutations) {
-    const place = out.length === 0 ? 0 : at % out.length;
-    if (kind === 'set') out[place] = byte;
-    else if (kind === 'drop') out.splice(place, length);
-    else if (kind === 'repeat') out.splice(place, 0, ...out.slice(place, place + length));
-    else out = out.slice(0, place);
-  }
-  return Uint8Array.from(out);
-}
-
 describe('a file that is damaged anyhow', () => {
   it.each(Object.entries(FILES))('is read, or has a sentence: %s', (_, bytes) => {
     expect(readPeopleFile(bytes).table.rows.length).toBeGreaterThan(0);
     fc.assert(
-      fc.property(fc.array(mutation, { minLength: 1, maxLength: 6 }), (mutations) => {
+      fc.property(mutations, (damages) => {
         try {
-          const { table } = readPeopleFile(mutated(bytes, mutations));
+          const { table } = readPeopleFile(mutated(bytes, damages));
           const roles = guessColumns(table).map((g) => g.role);
           const cleaned = cleanTable(table, roles, USUAL_CLEANINGS);
           const nobody = { isKnown: () => false, isSuppressed: () => false };
           const { taken } = sortRows(cleaned.table, cleaned.roles, nobody);
           // Whatever was read can be stored and written to.
-          for (const { address, fields } of taken)
-            expect(JSON.stringify([address, fields])).not.toMatch(/\\u0000|\\ud[89a-f]/i);
+          for (const { address, fields } of taken) expect(JSON.stringify([address, fields])).not.toMatch(UNSTORABLE);
         } catch (error) {
           if (!(error instanceof DomainError)) throw error;
-          expect(error.message).toMatch(/^[\p{Lu}“].*[.?”)]$/su);
+          expect(error.message).toMatch(SENTENCE);
         }
       }),
       { numRuns: 300 },
