@@ -105,6 +105,7 @@ const screens = (made: Made): [name: string, path: string, ready: string][] => [
   ['Mailboxes', '/mailboxes', 'Rules for all mailboxes'],
   ['a mailbox', `/mailboxes/${made.mailboxId}`, 'The last 14 days'],
   ['Replies', '/replies', 'Without outcome'],
+  ['Activity', '/activity', 'What'],
   ['Settings', '/settings', 'Postal address'],
   ['Simulated inboxes', '/inboxes', 'The simulator accepted'],
 ];

@@ -96,7 +96,7 @@ for (const width of [390, 1280])
     await page.goto(stack.address);
     await new Coordinator(page, stack).connect('ines', 'Ines Aldrich', 20);
     await page.setViewportSize({ width, height: 800 });
-    const narrow = ['today', 'replies', 'campaigns', 'plan', 'mailboxes'];
+    const narrow = ['today', 'replies', 'campaigns', 'plan', 'mailboxes', 'activity', 'settings'];
     const wide = ['people', 'messages', 'inboxes', 'people/import', 'mailboxes/new'];
     for (const screen of width > 1000 ? [...narrow, ...wide] : narrow) {
       await page.goto(`${stack.address}/${screen}`);

@@ -7,6 +7,7 @@ import { ACTIVITY_GROUP_NAMES, ACTIVITY_GROUPS, eventRule, type ActivityGroup } 
 import type { ActivityEntry, ActivityList } from '@baton/contract';
 import { debounceTime } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
+import { EVENT_TONES } from '../look/event-tones';
 import { typedText } from '../look/event-input';
 import { MomentPipe } from '../time/workspace-time';
 import { activityTexts } from './texts';
@@ -42,7 +43,10 @@ export class Activity {
       }),
   );
   protected readonly entries = computed(() =>
-    (this.list()?.entries ?? []).map((e) => ({ ...e, words: wordsOf(e), more: moreOf(e) })),
+    (this.list()?.entries ?? []).map((e) => ({
+      ...{ ...e, words: wordsOf(e), more: moreOf(e) },
+      tone: e.kind === null ? 'look' : EVENT_TONES[e.kind],
+    })),
   );
   protected readonly isFiltered = computed(() => this.group() !== '' || this.search().trim() !== '');
   protected readonly canShowOlder = computed(() => this.list()?.hasMore === true && this.limit() < MOST);
@@ -62,10 +66,9 @@ export class Activity {
   }
 }
 
-const wordsOf = ({ kind, detail }: ActivityEntry): string => (kind === null ? detail : eventRule(kind).words);
+const wordsOf = ({ kind }: ActivityEntry): string => (kind === null ? texts.ofMailbox : eventRule(kind).words);
 
 function moreOf({ kind, detail, step }: ActivityEntry): string {
-  if (kind === null) return '';
   if (kind === 'sent') return step === null || step === 0 ? texts.firstMessage : texts.followUp(step);
   return detail;
 }

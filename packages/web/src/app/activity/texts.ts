@@ -11,6 +11,7 @@ export const activityTexts = {
     who: 'Who',
     campaign: 'Campaign',
     mailbox: 'Mailbox',
+    ofMailbox: 'mailbox',
     firstMessage: 'first message',
     followUp: (n: Shown) => say`follow-up ${n}`,
     nothing:

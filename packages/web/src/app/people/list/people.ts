@@ -211,8 +211,7 @@ export class People {
   }
 
   protected async step(way: 'undo' | 'redo'): Promise<void> {
-    const head = this.head();
-    if (!head || (way === 'undo' ? head.undo : head.redo) === null) return;
+    // Whether there is anything the server says: what is shown may be older than the last key.
     try {
       const { label } = await firstValueFrom(this.lists.step(this.id(), way));
       this.notices.say(way === 'undo' ? texts.undone(label) : texts.redone(label));

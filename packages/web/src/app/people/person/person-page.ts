@@ -3,11 +3,11 @@ import { toObservable } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink } from '@angular/router';
-import type { PersonEvent } from '@baton/contract';
 import { deliveryWords, eventRule, recipientStateWords } from '@baton/core';
 import { firstValueFrom } from 'rxjs';
 import { LiveUpdates } from '../../live/live-updates';
 import { Notices } from '../../live/notices';
+import { EVENT_TONES } from '../../look/event-tones';
 import { ShellState } from '../../shell/shell-state';
 import { MomentPipe, WorkspaceTime } from '../../time/workspace-time';
 import { PeopleService } from './people-service';
@@ -16,17 +16,6 @@ import { peoplePersonTexts } from './texts';
 import { addressOf } from '../../live/addresses';
 
 const texts = peoplePersonTexts.personPage;
-
-const TONES: Record<PersonEvent['kind'], string> = {
-  sent: 'sea',
-  reply: 'good',
-  auto_reply: '',
-  hard_bounce: 'bad',
-  soft_bounce: 'bad',
-  blocked: 'bad',
-  unsubscribe: 'bad',
-  complaint: 'bad',
-};
 
 /** One person's whole history across lists and campaigns, and why they are not being written to. */
 @Component({
@@ -78,7 +67,7 @@ export class PersonPage {
   protected readonly history = computed(() =>
     (this.person()?.history ?? []).map((h) => ({
       ...h,
-      tone: TONES[h.kind],
+      tone: EVENT_TONES[h.kind],
       words: eventRule(h.kind).words,
       what: h.words,
     })),

@@ -1,0 +1,13 @@
+import type { RecordedEventKind } from '@baton/core';
+
+/** How what happened to a person is marked. */
+export const EVENT_TONES: Readonly<Record<RecordedEventKind, string>> = {
+  sent: 'sea',
+  reply: 'good',
+  auto_reply: '',
+  hard_bounce: 'bad',
+  soft_bounce: 'bad',
+  blocked: 'bad',
+  unsubscribe: 'bad',
+  complaint: 'bad',
+};
