@@ -42,6 +42,20 @@ const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 const setClock = (nowMs: number) =>
   writeFileSync(clockFile, JSON.stringify({ realMs: real.now(), nowMs, rate: RATE } satisfies ClockFile));
 
+/** The latest time that any process may have seen: where the clock was set back, it comes twice, and tells nothing. */
+let latest = -Infinity;
+
+/** Sets the clock back; no ban holds for what comes a second time. */
+function setBack({ bans }: Trial, minutes: number): void {
+  latest = Math.max(latest, clock.now());
+  const nowMs = clock.now() - minutes * MINUTE_MS;
+  setClock(nowMs);
+  for (const ban of bans) if (ban.what === 'held') ban.to = Math.min(ban.to, nowMs);
+}
+
+/** From now on, or from when times are told apart again. */
+const bannedFrom = () => Math.max(clock.now(), latest);
+
 interface Trial {
   sink: Sink;
   mood: Mood;
@@ -78,7 +92,7 @@ async function crash({ cluster }: Trial, downMs: number): Promise<void> {
 /** Holds something, lets some time pass, and releases it. */
 async function hold({ api, bans }: Trial, path: [hold: string, release: string]): Promise<void> {
   await insist(() => api.post(path[0]));
-  const from = clock.now();
+  const from = bannedFrom();
   await pause(500 + below(1500));
   const to = clock.now();
   // Meanwhile the clock may have been set back.
@@ -115,7 +129,7 @@ const TORMENTS: readonly [name: string, often: number, act: (trial: Trial) => Pr
     async (trial) => {
       const address = somebody(trial);
       await insist(() => trial.api.post('/suppressions', { what: address, reason: 'asked by telephone' }));
-      trial.bans.push({ what: 'suppressed', address, from: clock.now(), to: Infinity });
+      trial.bans.push({ what: 'suppressed', address, from: bannedFrom(), to: Infinity });
     },
   ],
   [
@@ -128,11 +142,11 @@ const TORMENTS: readonly [name: string, often: number, act: (trial: Trial) => Pr
       const [address = ''] = of.to;
       const raw = `From: ${address}\r\nMessage-ID: <r${sink.taken.length}.${below(1e9)}@vines.example>\r\nIn-Reply-To: <${of.messageId}>\r\nSubject: Re: Kelp\r\n\r\nYes, please.\r\n`;
       sink.store.addMail(of.from, 'INBOX', Buffer.from(raw), clock.now());
-      bans.push({ what: 'replied', address, from: clock.now() + SEEN_WITHIN_MS, to: Infinity });
+      bans.push({ what: 'replied', address, from: bannedFrom() + SEEN_WITHIN_MS, to: Infinity });
     },
   ],
   ['the clock jumps ahead', 2, () => setClock(clock.now() + (1 + below(120)) * MINUTE_MS)],
-  ['the clock jumps back', 1, () => setClock(clock.now() - (1 + below(20)) * MINUTE_MS)],
+  ['the clock jumps back', 1, (trial) => setBack(trial, 1 + below(20))],
   ['the Sent folders cannot be searched', 4, ({ sink, scene }) => refuseSearches(sink, scene)],
   ['a storm of faults', 6, (trial) => storm(trial)],
 ];
