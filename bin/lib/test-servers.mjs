@@ -2,6 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { makeCertificate } from './certificate.mjs';
 import { inRoot, ROOT, STATE } from './paths.mjs';
 import { startCluster } from './postgres.mjs';
 import { prepareMailServers, preparePackages, preparePostgres } from './prepare.mjs';
@@ -17,7 +18,8 @@ export async function testServers() {
   chmodSync(dir, 0o755);
   const postgres = join(STATE, `servers-postgres-${process.pid}`);
   const cluster = await startCluster({ bin: preparePostgres(), dir: postgres, fast: true });
-  const certificate = certificateIn(dir);
+  const certificate = join(dir, 'certificate.pem');
+  makeCertificate({ name: 'localhost', cert: certificate, key: join(dir, 'key.pem') });
   try {
     const { status } = spawnSync(
       process.execPath,
@@ -38,19 +40,4 @@ export async function testServers() {
     await cluster.stop();
     for (const path of [dir, postgres]) rmSync(path, { recursive: true, force: true });
   }
-}
-
-/** A certificate for localhost that signs itself. @returns its path; its key is beside it */
-function certificateIn(dir) {
-  const path = join(dir, 'certificate.pem');
-  const { status, stderr } = spawnSync(
-    'openssl',
-    [
-      ...['req', '-x509', '-newkey', 'rsa:2048', '-nodes', '-days', '2', '-subj', '/CN=localhost'],
-      ...['-addext', 'subjectAltName=DNS:localhost,IP:127.0.0.1', '-keyout', join(dir, 'key.pem'), '-out', path],
-    ],
-    { encoding: 'utf8' },
-  );
-  if (status !== 0) throw new UserError(`No certificate could be made: ${stderr}`);
-  return path;
 }

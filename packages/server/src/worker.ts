@@ -102,12 +102,6 @@ export function assembleWorker({ store, config, secrets, log }: WorkerParts): As
   return { conductor, connections };
 }
 
-/**
- * What somebody does of which the worker is to hear at once. What it does itself it announces as `progress` and `today`,
- * with every message.
- */
-const WAKING: readonly Topic[] = ['clock', 'campaigns', 'mailboxes', 'replies', 'people', 'imports'];
-
 /** Waits for its time, and may be woken before it. */
 class Sleeper {
   private done: () => void = () => undefined;
@@ -135,11 +129,14 @@ export async function startWorker(parts: WorkerParts): Promise<Worker> {
   const duties = new Sleeper();
   const asked = new Sleeper();
   const isReal = config.simulatorUrl === null;
+  // What somebody does wakes it; what it does itself it announces as `progress` and `today`, with every message.
   const wakers: Partial<Record<Topic, Sleeper>> = {
     ...{ clock: duties, campaigns: duties, mailboxes: duties, replies: duties },
     ...{ people: asked, imports: asked },
   };
-  const listening = isReal ? await listenForChanges(store, (topic) => wakers[topic]?.wake(), WAKING) : null;
+  const listening = isReal
+    ? await listenForChanges(store, (topic) => wakers[topic]?.wake(), Object.keys(wakers) as Topic[])
+    : null;
   /** Does something over and over, at the latest when it says; what fails is tried again after growing pauses. */
   const overAndOver = async (sleeper: Sleeper, idleMs: number, words: string, act: () => Promise<number>) => {
     for (let failures = 0; !stopping;) {

@@ -1,6 +1,10 @@
 export const FAULTS = [
-  ...(['drop_at_mail', 'refuse_at_mail', 'drop_before_taking', 'drop_after_taking'] as const),
-  ...(['drop_at_body', 'refuse_search'] as const),
+  'drop_at_mail',
+  'refuse_at_mail',
+  'drop_before_taking',
+  'drop_after_taking',
+  'drop_at_body',
+  'refuse_search',
 ] as const;
 export type Fault = (typeof FAULTS)[number];
 

@@ -11,7 +11,8 @@ import {
   updateCampaign,
   updateEnrolment,
 } from '../store/campaigns/campaign-rows';
-import { addEvent, removePlanned, updateDelivery } from '../store/sending/delivery-rows';
+import { removePlanned, updateDelivery } from '../store/sending/delivery-rows';
+import { addEvent } from '../store/campaigns/event-rows';
 import { addSuppression } from '../store/people/person/people-rows';
 
 /** Something that happened to a person. What follows from it is core's to say: see `RECIPIENT_EVENTS`. */

@@ -1,4 +1,3 @@
-import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { createServer as createTcp, type AddressInfo, type Server as NetServer } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -7,6 +6,7 @@ import { SMTPServer } from 'smtp-server';
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 import type { ServerCertificate } from '@baton/contract';
 import type { Server } from '../store/schema/schema';
+import { makeCertificate } from '../../../../bin/lib/certificate.mjs';
 import { howItBegins, untrustedCertificate } from './look-at-server';
 import { SmtpSender } from './smtp';
 import { testMailbox } from './test-mailbox';
@@ -17,17 +17,7 @@ const CERTIFICATES = ['localhost', 'other.example'].map((name) => {
   const path = (kind: string) => join(dir, `${name}.${kind}`);
   return { name, key: path('key'), cert: path('cert') };
 });
-beforeAll(() => {
-  for (const { name, key, cert } of CERTIFICATES)
-    execFileSync(
-      'openssl',
-      [
-        ...['req', '-x509', '-newkey', 'rsa:2048', '-nodes', '-days', '2', '-subj', `/CN=${name}`],
-        ...['-addext', `subjectAltName=DNS:${name}`, '-keyout', key, '-out', cert],
-      ],
-      { stdio: 'ignore' },
-    );
-});
+beforeAll(() => CERTIFICATES.forEach(makeCertificate));
 afterAll(() => rmSync(dir, { recursive: true, force: true }));
 
 const open: { close(done: () => void): unknown }[] = [];

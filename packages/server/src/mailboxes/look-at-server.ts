@@ -1,6 +1,7 @@
 import { connect as connectTcp, isIP, type Socket } from 'node:net';
 import { checkServerIdentity, connect as connectTls, type DetailedPeerCertificate } from 'node:tls';
 import type { ServerCertificate } from '@baton/contract';
+import { systemClock } from '../time/system-clock';
 import type { Server } from '../store/schema/schema';
 
 /** How a server begins: with TLS, with a greeting in clear, or with nothing that we know. */
@@ -38,7 +39,7 @@ export async function untrustedCertificate(server: Server, protocol: Protocol): 
   if (!shown || shown.isTrusted) return null;
   const top = topOf(shown.certificate);
   if (checkServerIdentity(server.host, shown.certificate)) return null;
-  if (Date.parse(shown.certificate.valid_to) < shown.at) return null;
+  if (Date.parse(shown.certificate.valid_to) < systemClock.now()) return null;
   return {
     server: protocol,
     host: server.host,
@@ -53,8 +54,6 @@ export async function untrustedCertificate(server: Server, protocol: Protocol): 
 interface Shown {
   certificate: DetailedPeerCertificate;
   isTrusted: boolean;
-  /** When it was looked at, by the clock that certificates go by. */
-  at: number;
 }
 
 /** @param startTls the protocol in which TLS is asked for first; null where the port begins with it */
@@ -68,11 +67,7 @@ async function certificateAt(server: Server, startTls: Protocol | null): Promise
       return new Promise<Shown | null>((resolve) => {
         secure.on('error', () => resolve(null)).on('close', () => resolve(null));
         secure.on('secureConnect', () =>
-          resolve({
-            certificate: secure.getPeerCertificate(true),
-            isTrusted: secure.authorized,
-            at: performance.timeOrigin + performance.now(),
-          }),
+          resolve({ certificate: secure.getPeerCertificate(true), isTrusted: secure.authorized }),
         );
       });
     });

@@ -12,13 +12,8 @@ import {
 } from '@baton/core';
 import type { Queryable } from '../store/database';
 import { listCampaigns, readCampaignMailboxes, readSteps, type CampaignRow } from '../store/campaigns/campaign-rows';
-import {
-  deliveriesUnderWay,
-  openEnrolments,
-  sentByDay,
-  type DeliveryRow,
-  type OpenEnrolment,
-} from '../store/sending/delivery-rows';
+import { sentByDay, type DeliveryRow } from '../store/sending/delivery-rows';
+import { deliveriesUnderWay, openEnrolments, type OpenEnrolment } from '../store/planning/planned-rows';
 import { connectionKey, listMailboxes, usesSince, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { readWorkspace, type WorkspaceRow } from '../store/workspace-rows';
 import { localDay, planMailbox, WORKING_WEEKDAYS } from '../mailboxes/capacity';

@@ -17,7 +17,7 @@ import {
   removeDeliveries,
   type PlannedColumns,
   type PlannedRow,
-} from '../store/sending/delivery-rows';
+} from '../store/planning/planned-rows';
 import { localDay, restsOn } from '../mailboxes/capacity';
 import { updateMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { campaignsAtEnd } from '../store/campaigns/campaign-rows';

@@ -31,7 +31,6 @@ async function startWorker(): Promise<ChildProcess> {
       ...process.env,
       DATABASE_URL: world.config.databaseUrl,
       BATON_KEY_FILE: KEY_FILE,
-
       BATON_SIMULATOR_URL: world.config.simulatorUrl ?? '',
       BATON_LOG_LEVEL: 'error',
     },

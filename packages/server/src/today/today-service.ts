@@ -19,13 +19,8 @@ import { judging } from '../campaigns/audience';
 import { planDraft } from '../campaigns/forecast';
 import type { Queryable } from '../store/database';
 import { listCampaigns } from '../store/campaigns/campaign-rows';
-import {
-  countEvents,
-  countUnconfirmed,
-  dayOfMailboxes,
-  nextPlanned,
-  unconfirmedDeliveries,
-} from '../store/sending/delivery-rows';
+import { countUnconfirmed, dayOfMailboxes, nextPlanned, unconfirmedDeliveries } from '../store/sending/delivery-rows';
+import { countEvents } from '../store/campaigns/event-rows';
 import { listMailboxes, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { heldBatches } from '../store/planning/plan-rows';
 import { countWithoutOutcome, listIncoming } from '../store/reading/reply-rows';

@@ -73,6 +73,13 @@ export interface DueDelivery {
   thread: { messageId: string; subject: string }[];
 }
 
+/** Units that left by a connection in the 24 hours before, from all of its mailboxes, by campaigns and otherwise. */
+const unitsOfConnection = (key: SQL, nowMs: SQL): SQL => sql`(select coalesce(sum(u.units), 0)::int from (
+    select mailbox_id, started_at as at, units from attempts a where ${isCounted(sql`a.verdict`)}
+    union all select mailbox_id, at, units from other_sends) u
+  where u.mailbox_id in (select o.id from mailboxes o where ${connectionKeyOf(sql`o`)} = ${key})
+    and u.at > ${nowMs} - ${DAY_MS})`;
+
 const dueDelivery = prepared<{ mailboxId: number; day: number; nowMs: number }, DueDelivery>(
   'lock_due_delivery',
   (value) => sql`
@@ -95,11 +102,8 @@ const dueDelivery = prepared<{ mailboxId: number; day: number; nowMs: number }, 
         'holidays', coalesce((select json_agg(h->>'day') from jsonb_array_elements(holidays) h), '[]'::json)) from workspace where id = 1) as workspace,
       (select reason from suppressions where key in (p.key, p.domain) limit 1) as suppression,
       coalesce((select units from mailbox_days where mailbox_id = d.mailbox_id and day = ${value('day')}), 0) as "usedToday",
-      (select case when own.provider_limit24h is null then 0 else (select coalesce(sum(u.units), 0)::int from (
-          select mailbox_id, started_at as at, units from attempts a where ${isCounted(sql`a.verdict`)}
-          union all select mailbox_id, at, units from other_sends) u
-        where u.mailbox_id in (select o.id from mailboxes o where ${connectionKeyOf(sql`o`)} = ${connectionKeyOf(sql`own`)})
-          and u.at > ${value('nowMs')}::bigint - 86400000) end
+      (select case when own.provider_limit24h is null then 0
+          else ${unitsOfConnection(connectionKeyOf(sql`own`), sql`${value('nowMs')}::bigint`)} end
         from mailboxes own where own.id = d.mailbox_id) as "usedIn24h",
       case when c.daily_limit is null then 0 else (select count(*)::int from deliveries o
         where o.campaign_id = d.campaign_id and ${isOneOf(sql`o.state`, COUNTED_DELIVERIES)} and o.day = ${value('day')}) end as "campaignToday",
@@ -143,12 +147,8 @@ export async function lockShared(
 
 /** Units that left by a mailbox's connection in the 24 hours before, whatever was counted for a limit. */
 export async function unitsIn24h(tx: Queryable, mailbox: MailboxRow, nowMs: number): Promise<number> {
-  const { rows } = await tx.execute<{ units: number }>(sql`
-    select coalesce(sum(u.units), 0)::int as units from (
-      select mailbox_id, started_at as at, units from attempts a where ${isCounted(sql`a.verdict`)}
-      union all select mailbox_id, at, units from other_sends) u
-    where u.mailbox_id in (select o.id from mailboxes o where ${connectionKeyOf(sql`o`)} = ${connectionKey(mailbox)})
-      and u.at > ${nowMs - DAY_MS} and u.at <= ${nowMs}`);
+  const sum = unitsOfConnection(sql`${connectionKey(mailbox)}`, sql`${nowMs}::bigint`);
+  const { rows } = await tx.execute<{ units: number }>(sql`select ${sum} as units`);
   return rows[0]?.units ?? 0;
 }
 
