@@ -1,11 +1,13 @@
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { request, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { brotliCompressSync, brotliDecompressSync, gzipSync } from 'node:zlib';
 import Koa from 'koa';
+import { pino } from 'pino';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { problemDetails } from './errors';
 import { staticFiles } from './static-files';
 
 const SCRIPT = 'console.log("kelp");'.repeat(100);
@@ -24,6 +26,7 @@ beforeAll(async () => {
   mkdirSync(join(root, 'browser-other'));
   writeFileSync(join(root, 'browser-other', 'secret.js'), 'secret');
   const app = new Koa();
+  app.use(problemDetails(pino({ level: 'silent' })));
   app.use(staticFiles(web));
   server = app.listen(0, '127.0.0.1');
   await new Promise((resolve) => server.once('listening', resolve));
@@ -85,5 +88,15 @@ describe('staticFiles', () => {
       '/..%5csecret.key',
     ])
       expect((await ask(path)).body.toString(), path).not.toContain('secret');
+  });
+
+  it('are told of in a sentence while they are gone, as they are while they are built anew', async () => {
+    const [page, away] = ['index.html', 'index.away'].map((name) => join(root, 'browser', name)) as [string, string];
+    renameSync(page, away);
+    const gone = await ask('/today');
+    renameSync(away, page);
+    expect(gone.status).toBe(404);
+    expect(gone.body.toString()).toContain('The web app is not there');
+    expect((await ask('/today')).status).toBe(200);
   });
 });

@@ -1,6 +1,7 @@
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { extname, join, normalize, sep } from 'node:path';
+import { DomainError } from '@baton/core';
 import type { Middleware } from 'koa';
 
 /** Compressed beside the file when the web app is built, best first. */
@@ -20,6 +21,7 @@ export function staticFiles(dir: string): Middleware {
     const path = join(dir, asked);
     const isInside = path.startsWith(dir.endsWith(sep) ? dir : dir + sep);
     const file = isInside && extname(asked) !== '' && (await isFile(path)) ? path : join(dir, 'index.html');
+    if (!(await isFile(file))) throw new DomainError('not_found', 'The web app is not there; it may be being built.');
     // Names with a hash never change; the page itself always may.
     ctx.set('Cache-Control', /-[A-Z0-9]{8}\.\w+$/.test(file) ? 'public, max-age=31536000, immutable' : 'no-cache');
     ctx.type = extname(file);

@@ -80,12 +80,12 @@ async function recordRefusal(
   // What never reached the body costs no quota.
   const spared = outcome.copiesTaken ? { units: -1, messages: 0 } : { units: -delivery.units, messages: -1 };
   await countUse(tx, { mailboxId: mailbox.id, day: claimed.day, ...spared });
+  if (verdict === 'too_much') await learnLimit(tx, mailbox, nowMs);
   if (verdict === 'permanent') {
     // About the address: a hard bounce. About the message or its sender: this recipient only.
     await end(isBadAddress(outcome, delivery.person.address) ? 'hard_bounce' : 'blocked', outcome.answer);
   } else if (verdict === 'too_much' && (await readWorkspace(tx)).restBounds.tooMuch) {
     // The day's limit is met: on the next the provider takes more.
-    await learnLimit(tx, mailbox, nowMs);
     for (const { id } of await sameConnection(tx, mailbox))
       await beginRest(tx, id, { why: `the provider said: ${outcome.answer}`, days: 1, nowMs });
     await putBack({ instant: null });
