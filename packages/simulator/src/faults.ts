@@ -5,6 +5,8 @@ export const FAULTS = [
   'drop_after_taking',
   'drop_at_body',
   'refuse_search',
+  'token_unavailable',
+  'token_garbage',
 ] as const;
 export type Fault = (typeof FAULTS)[number];
 

@@ -6,6 +6,7 @@ const provider = await startProvider({
   seed: Number(process.env['BATON_SIMULATOR_SEED'] ?? 7),
   smtpPort: port('BATON_SIMULATOR_SMTP_PORT'),
   imapPort: port('BATON_SIMULATOR_IMAP_PORT'),
+  signInPort: port('BATON_SIMULATOR_SIGN_IN_PORT'),
   controlPort: port('BATON_SIMULATOR_CONTROL_PORT'),
   journal: process.env['BATON_SIMULATOR_JOURNAL'] ?? null,
 });

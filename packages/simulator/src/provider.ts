@@ -3,6 +3,7 @@ import { Faults } from './faults';
 import { startControl } from './http/control-server';
 import { startImap } from './imap/imap-server';
 import { MailStore } from './mail/mail-store';
+import { configurationOf, startAuthorizationServer } from './sign-in/authorization-server';
 import { startSmtp } from './smtp/smtp-server';
 
 export interface ProviderOptions {
@@ -10,6 +11,8 @@ export interface ProviderOptions {
   /** 0: any free port. */
   smtpPort: number;
   imapPort: number;
+  /** Where people sign in to let a program use their account. */
+  signInPort?: number;
   controlPort: number;
   /** Journal file, or null to keep all in memory. */
   journal: string | null;
@@ -18,6 +21,7 @@ export interface ProviderOptions {
 export interface Provider {
   smtpPort: number;
   imapPort: number;
+  signInPort: number;
   controlPort: number;
   store: MailStore;
   behaviour: Behaviour;
@@ -30,19 +34,21 @@ export async function startProvider(options: ProviderOptions): Promise<Provider>
   const behaviour = new Behaviour(store, options.seed);
   const faults = new Faults();
   const smtp = await startSmtp(store, behaviour, faults, options.smtpPort);
-  const imap = await startImap(store, faults, options.imapPort);
+  const signIn = await startAuthorizationServer(store, faults, options.signInPort ?? 0);
+  const imap = await startImap(store, faults, options.imapPort, configurationOf(signIn.port));
   const control = await startControl(
-    { store, behaviour, faults, ports: { smtp: smtp.port, imap: imap.port } },
+    { store, behaviour, faults, ports: { smtp: smtp.port, imap: imap.port, signIn: signIn.port } },
     options.controlPort,
   );
   return {
     smtpPort: smtp.port,
     imapPort: imap.port,
+    signInPort: signIn.port,
     controlPort: control.port,
     store,
     behaviour,
     async close() {
-      await Promise.all([smtp.close(), imap.close(), control.close()]);
+      await Promise.all([smtp.close(), imap.close(), signIn.close(), control.close()]);
     },
   };
 }

@@ -11,7 +11,7 @@ export interface ControlParts {
   store: MailStore;
   behaviour: Behaviour;
   faults: Faults;
-  ports: { smtp: number; imap: number };
+  ports: { smtp: number; imap: number; signIn: number };
 }
 
 type Body = Record<string, unknown>;
@@ -93,6 +93,7 @@ const ROUTES: Readonly<Record<string, Handler>> = {
       aliases: Array.isArray(body['aliases']) ? body['aliases'].map(String) : [],
       keepsSent: body['keepsSent'] !== false,
     }),
+  'POST accounts/revoke': ({ store }, [address]) => store.revoke(String(address)),
   'GET counts': ({ store }) => store.counts,
   'GET people': ({ store, behaviour }) => people(store, behaviour),
   'PUT people': ({ store }, [address], body) => setPerson(store, String(address), body),

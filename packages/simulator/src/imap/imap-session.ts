@@ -1,10 +1,14 @@
 import type { Socket } from 'node:net';
 import type { Faults } from '../faults';
 import type { MailStore, StoredMail } from '../mail/mail-store';
+import { MAIL_SCOPE } from '../sign-in/authorization-server';
 import { readCommand, type ImapCommand } from './read-command';
 
 const FOLDERS = ['INBOX', 'Sent'];
-const CAPABILITIES = 'IMAP4rev1 AUTH=PLAIN IDLE NAMESPACE ID UIDPLUS SPECIAL-USE';
+const CAPABILITIES = 'IMAP4rev1 AUTH=PLAIN AUTH=XOAUTH2 AUTH=OAUTHBEARER IDLE NAMESPACE ID UIDPLUS SPECIAL-USE';
+
+const MECHANISMS = ['PLAIN', 'XOAUTH2', 'OAUTHBEARER'] as const;
+type Mechanism = (typeof MECHANISMS)[number];
 
 /** One client's connection. */
 export class ImapSession {
@@ -13,13 +17,16 @@ export class ImapSession {
   private selected: string | null = null;
   private selectedUidNext = 1;
   private idleTag: string | null = null;
-  private waitingForPlain: string | null = null;
+  /** A sign-in under way: its next line is the client's answer. */
+  private signingIn: { tag: string; mechanism: Mechanism; isRefused: boolean } | null = null;
   private readonly unwatch: () => void;
 
   constructor(
     private readonly socket: Socket,
     private readonly store: MailStore,
     private readonly faults: Faults,
+    /** Where the provider's sign-in describes itself. */
+    private readonly configuration: string,
   ) {
     this.unwatch = store.watch((owner, folder) => {
       if (this.idleTag !== null && owner === this.user && folder === this.selected)
@@ -47,7 +54,7 @@ export class ImapSession {
   private take(chunk: Buffer): void {
     this.buffer = Buffer.concat([this.buffer, chunk]);
     for (;;) {
-      if (this.waitingForPlain !== null || this.idleTag !== null) {
+      if (this.signingIn !== null || this.idleTag !== null) {
         const end = this.buffer.indexOf('\r\n');
         if (end < 0) return;
         const line = this.buffer.toString('latin1', 0, end);
@@ -67,10 +74,13 @@ export class ImapSession {
   }
 
   private continued(line: string): void {
-    if (this.waitingForPlain !== null) {
-      const tag = this.waitingForPlain;
-      this.waitingForPlain = null;
-      const [, user, password] = Buffer.from(line, 'base64').toString('utf8').split('\0');
+    if (this.signingIn !== null) {
+      const { tag, mechanism, isRefused } = this.signingIn;
+      this.signingIn = null;
+      const said = Buffer.from(line, 'base64').toString('utf8');
+      if (isRefused) return this.refuse(tag);
+      if (mechanism !== 'PLAIN') return this.signInByToken(tag, mechanism, said);
+      const [, user, password] = said.split('\0');
       this.signIn(tag, user ?? '', password ?? '');
     } else if (/^done$/i.test(line.trim())) {
       this.say(`${this.idleTag} OK idle ended`);
@@ -126,18 +136,37 @@ export class ImapSession {
   }
 
   private authenticate(tag: string, args: string[]): void {
-    if ((args[0] ?? '').toUpperCase() !== 'PLAIN') return this.say(`${tag} NO only PLAIN`);
-    this.waitingForPlain = tag;
+    const mechanism = MECHANISMS.find((m) => m === (args[0] ?? '').toUpperCase());
+    if (!mechanism) return this.say(`${tag} NO only ${MECHANISMS.join(', ')}`);
+    this.signingIn = { tag, mechanism, isRefused: false };
     if (args[1] !== undefined) this.continued(args[1]);
     else this.say('+ ');
   }
 
   private signIn(tag: string, user: string, password: string): void {
     const account = this.store.accounts.get(user);
-    if (!account || account.password !== password)
-      return this.say(`${tag} NO [AUTHENTICATIONFAILED] The user name or password is wrong`);
+    if (!account || account.password !== password) return this.refuse(tag);
     this.user = user;
     this.answer(tag);
+  }
+
+  /** RFC 7628 3, and its older kin: why not is told in JSON, and refused once the client has seen it. */
+  private signInByToken(tag: string, mechanism: Mechanism, said: string): void {
+    const [first = '', ...fields] = said.split('\u0001');
+    const token = /^auth=Bearer (.+)$/im.exec(fields.join('\n'))?.[1] ?? '';
+    const user = (mechanism === 'XOAUTH2' ? /^user=(.*)$/ : /^n,a=([^,]*),$/).exec(first)?.[1];
+    const account = this.store.accountOfToken(token);
+    if (!account || account.address !== user) {
+      this.signingIn = { tag, mechanism, isRefused: true };
+      const why = { status: 'invalid_token', scope: MAIL_SCOPE, 'openid-configuration': this.configuration };
+      return this.say(`+ ${Buffer.from(JSON.stringify(why)).toString('base64')}`);
+    }
+    this.user = account.address;
+    this.answer(tag);
+  }
+
+  private refuse(tag: string): void {
+    this.say(`${tag} NO [AUTHENTICATIONFAILED] The user name, password or access is wrong`);
   }
 
   private mails(folder: string): readonly StoredMail[] {

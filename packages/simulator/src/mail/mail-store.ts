@@ -12,6 +12,20 @@ export interface Account {
   keepsSent?: boolean;
 }
 
+/** What a person has allowed a program at the provider's sign-in. */
+export interface Grant {
+  /** The refresh token that is good now; the one before it is not any more. */
+  refresh: string;
+  address: string;
+  clientId: string;
+}
+
+export interface AccessToken {
+  token: string;
+  address: string;
+  expiresAt: number;
+}
+
 export interface StoredMail {
   uid: number;
   raw: Buffer;
@@ -41,6 +55,9 @@ export interface Counts {
 /** Every change of the provider's state: what the journal holds, a line each. */
 type Change =
   | { do: 'account'; account: Account }
+  | { do: 'grant'; grant: Grant; instead: string | null }
+  | { do: 'access'; access: AccessToken }
+  | { do: 'revoke'; address: string }
   | { do: 'mail'; owner: string; folder: string; raw: string; at: number }
   | { do: 'folder'; owner: string; folder: string }
   | { do: 'flags'; owner: string; folder: string; uid: number; flags: string[] }
@@ -57,6 +74,9 @@ type Change =
 /** What the provider holds. All changes go through it and, where it has a journal, survive a restart. */
 export class MailStore {
   readonly accounts = new Map<string, Account>();
+  /** By refresh token. */
+  readonly grants = new Map<string, Grant>();
+  readonly accessTokens = new Map<string, AccessToken>();
   readonly scheduled = new Map<number, Scheduled>();
   readonly counts: Counts = { accepted: 0, refused: 0, bouncedLater: 0, answers: 0, unsubscribes: 0 };
   readonly greylist = new Map<string, number>();
@@ -103,6 +123,18 @@ export class MailStore {
 
   addAccount = (account: Account): void => this.change({ do: 'account', account });
 
+  /** @param instead the refresh token that it replaces, of the same grant */
+  addGrant = (grant: Grant, instead: string | null): void => this.change({ do: 'grant', grant, instead });
+  addAccess = (access: AccessToken): void => this.change({ do: 'access', access });
+  /** Ends all that was allowed for an account, and every token of it. */
+  revoke = (address: string): void => this.change({ do: 'revoke', address });
+
+  /** The account that an access token opens; undefined where it opens none, or not any more. */
+  accountOfToken(token: string): Account | undefined {
+    const access = this.accessTokens.get(token);
+    return access && access.expiresAt > this.nowMs ? this.accounts.get(access.address) : undefined;
+  }
+
   /** The account that an address belongs to, as its own or an alias. */
   accountOf(address: string): Account | undefined {
     return this.accounts.get(address) ?? [...this.accounts.values()].find((a) => a.aliases?.includes(address) === true);
@@ -148,23 +180,41 @@ export class MailStore {
     this.apply(change);
   }
 
+  private forget(owner: string): void {
+    for (const tokens of [this.grants, this.accessTokens])
+      for (const [token, { address }] of tokens) if (address === owner) tokens.delete(token);
+  }
+
+  private countSent(account: string, at: number): void {
+    const lately = (this.sentTimes.get(account) ?? []).filter((t) => t > at - 86_400_000);
+    this.sentTimes.set(account, [...lately, at]);
+  }
+
+  private put(owner: string, folder: string, raw: Buffer, receivedAt: number): void {
+    const key = `${owner}/${folder}`;
+    const mails = this.folders.get(key) ?? [];
+    mails.push({ uid: (mails.at(-1)?.uid ?? 0) + 1, raw, receivedAt, flags: [] });
+    this.folders.set(key, mails);
+  }
+
   private apply(change: Change): void {
     switch (change.do) {
       case 'account':
         this.accounts.set(change.account.address, change.account);
         break;
-      case 'mail': {
-        const key = `${change.owner}/${change.folder}`;
-        const mails = this.folders.get(key) ?? [];
-        mails.push({
-          uid: (mails.at(-1)?.uid ?? 0) + 1,
-          raw: Buffer.from(change.raw, 'base64'),
-          receivedAt: change.at,
-          flags: [],
-        });
-        this.folders.set(key, mails);
+      case 'grant':
+        if (change.instead !== null) this.grants.delete(change.instead);
+        this.grants.set(change.grant.refresh, change.grant);
         break;
-      }
+      case 'access':
+        this.accessTokens.set(change.access.token, change.access);
+        break;
+      case 'revoke':
+        this.forget(change.address);
+        break;
+      case 'mail':
+        this.put(change.owner, change.folder, Buffer.from(change.raw, 'base64'), change.at);
+        break;
       case 'folder':
         this.folders.set(`${change.owner}/${change.folder}`, [...this.folder(change.owner, change.folder)]);
         break;
@@ -184,10 +234,7 @@ export class MailStore {
         this.counts[change.what]++;
         break;
       case 'sent':
-        this.sentTimes.set(change.account, [
-          ...(this.sentTimes.get(change.account) ?? []).filter((t) => t > change.at - 86_400_000),
-          change.at,
-        ]);
+        this.countSent(change.account, change.at);
         break;
       case 'greylisted':
         this.greylist.set(change.pair, change.at);

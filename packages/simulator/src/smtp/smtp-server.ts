@@ -3,6 +3,7 @@ import { SMTPServer, type SMTPServerDataStream, type SMTPServerOptions, type SMT
 import type { Faults } from '../faults';
 import type { MailStore } from '../mail/mail-store';
 import type { Behaviour } from '../people/behaviour';
+import { MAIL_SCOPE } from '../sign-in/authorization-server';
 
 const DAY = 86_400_000;
 const MAX_BYTES = 25 * 1024 * 1024;
@@ -22,6 +23,7 @@ export async function startSmtp(
   const server = new SMTPServer({
     authOptional: false,
     allowInsecureAuth: true,
+    authMethods: ['PLAIN', 'LOGIN', 'XOAUTH2'],
     disabledCommands: ['STARTTLS'],
     size: MAX_BYTES,
     logger: false,
@@ -54,6 +56,13 @@ class Submission {
   handlers(): Handlers {
     return {
       onAuth: (auth, _session, done) => {
+        if (auth.accessToken !== undefined) {
+          const owner = this.store.accountOfToken(auth.accessToken);
+          if (owner && owner.address === auth.username) done(null, { user: owner.address });
+          // What XOAUTH2 answers: why, in JSON, and then the refusal.
+          else done(null, { data: { status: '401', schemes: 'bearer', scope: MAIL_SCOPE } });
+          return;
+        }
         const account = this.store.accounts.get(auth.username ?? '');
         if (account && account.password === auth.password) done(null, { user: account.address });
         else done(refusal(535, '5.7.8 The user name or password is wrong'));
