@@ -104,7 +104,8 @@ describe('the provider’s sign-in', () => {
   });
 
   it('sends nobody to where the program is not', async () => {
-    for (const over of [{ redirect_uri: 'http://evil.example/sign-in' }, { client_id: 'other' }]) {
+    const wrong: Record<string, string>[] = [{ redirect_uri: 'http://evil.example/sign-in' }, { client_id: 'other' }];
+    for (const over of wrong) {
       const response = await fetch(at(`/authorize?${asked(over)}`), { redirect: 'manual' });
       expect([response.status, response.headers.get('location')]).toEqual([400, null]);
     }
