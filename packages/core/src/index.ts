@@ -79,6 +79,7 @@ export * from './campaigns/recipient-events';
 export * from './campaigns/states';
 export * from './mailboxes/domain-records';
 export * from './mailboxes/health';
+export * from './mailboxes/oauth-answer';
 export * from './mailboxes/ramp';
 export * from './mailboxes/read-mailbox-file';
 export * from './planning/workspace/ceilings';
