@@ -13,6 +13,8 @@ export interface Stack {
   address: string;
   smtpPort: number;
   imapPort: number;
+  /** The simulated provider's sign-in. */
+  issuer: string;
   /** The simulator's control desk. */
   simulator<T>(method: 'GET' | 'POST' | 'PUT', path: string, body?: unknown): Promise<T>;
 }
@@ -29,6 +31,7 @@ async function startStack(): Promise<{ stack: Stack; stop(): Promise<void> }> {
   const databaseUrl = await createDatabase(root, `baton_e2e_${randomBytes(5).toString('hex')}`);
   const [web, pages] = [await freePort(), await freePort()];
   const [smtp, imap, control] = [await freePort(), await freePort(), await freePort()];
+  const signIn = await freePort();
   const keyFile = join(STATE, `e2e-${process.pid}.key`);
   const env = {
     DATABASE_URL: databaseUrl,
@@ -40,6 +43,7 @@ async function startStack(): Promise<{ stack: Stack; stop(): Promise<void> }> {
     BATON_SIMULATOR_URL: `http://127.0.0.1:${control}`,
     BATON_SIMULATOR_SMTP_PORT: String(smtp),
     BATON_SIMULATOR_IMAP_PORT: String(imap),
+    BATON_SIMULATOR_SIGN_IN_PORT: String(signIn),
     BATON_SIMULATOR_CONTROL_PORT: String(control),
     BATON_SIMULATED_START: BEGINS,
     BATON_WORKSPACE: 'Tidewater Kelp Works',
@@ -63,6 +67,7 @@ async function startStack(): Promise<{ stack: Stack; stop(): Promise<void> }> {
     address: `http://127.0.0.1:${web}`,
     smtpPort: smtp,
     imapPort: imap,
+    issuer: `http://127.0.0.1:${signIn}`,
     async simulator<T>(method: string, path: string, body?: unknown): Promise<T> {
       const response = await fetch(`http://127.0.0.1:${control}${path}`, {
         method,

@@ -19,6 +19,7 @@ export async function demo() {
     public: portOf('BATON_PUBLIC_PORT', 4311),
     smtp: portOf('BATON_SIMULATOR_SMTP_PORT', 4325),
     imap: portOf('BATON_SIMULATOR_IMAP_PORT', 4343),
+    signIn: portOf('BATON_SIMULATOR_SIGN_IN_PORT', 4381),
     control: portOf('BATON_SIMULATOR_CONTROL_PORT', 4380),
   };
   const address = `http://127.0.0.1:${ports.web}`;
@@ -27,6 +28,7 @@ export async function demo() {
     await requireFree(ports.public, 'its pages for recipients', 'BATON_PUBLIC_PORT');
     await requireFree(ports.smtp, 'the simulator’s SMTP', 'BATON_SIMULATOR_SMTP_PORT');
     await requireFree(ports.imap, 'the simulator’s IMAP', 'BATON_SIMULATOR_IMAP_PORT');
+    await requireFree(ports.signIn, 'the simulator’s sign-in', 'BATON_SIMULATOR_SIGN_IN_PORT');
     await requireFree(ports.control, 'the simulator’s control desk', 'BATON_SIMULATOR_CONTROL_PORT');
     preparePackages();
     await build();
@@ -49,6 +51,7 @@ export async function demo() {
       BATON_SIMULATOR_URL: `http://127.0.0.1:${ports.control}`,
       BATON_SIMULATOR_SMTP_PORT: String(ports.smtp),
       BATON_SIMULATOR_IMAP_PORT: String(ports.imap),
+      BATON_SIMULATOR_SIGN_IN_PORT: String(ports.signIn),
       BATON_SIMULATOR_CONTROL_PORT: String(ports.control),
       BATON_SIMULATOR_JOURNAL: journal,
       BATON_SIMULATED_START: BEGINS,

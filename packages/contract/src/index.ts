@@ -5,6 +5,7 @@ export * from './person';
 export * from './messages';
 export * from './campaigns';
 export * from './mailboxes';
+export * from './sign-in';
 export * from './replies';
 export * from './today';
 export * from './simulator';

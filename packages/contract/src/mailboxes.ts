@@ -27,8 +27,10 @@ export interface MailboxChoices {
   smtp: ServerChoice;
   imap: ServerChoice;
   username: string;
-  /** Blank on a change: keep the one there is. */
+  /** Blank on a change: keep the one there is. Not asked for where there is a grant. */
   password: string;
+  /** By which it signs in instead of a password; null for none. */
+  grantId: number | null;
   zone: string;
   windows: WeekWindows;
   dailyQuota: number;

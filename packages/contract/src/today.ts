@@ -19,6 +19,8 @@ export interface Need {
   detail: string;
   action: string;
   link: string;
+  /** The access that one sign-in at the provider gives anew. */
+  grantId?: number;
   /** How many it stands for where that is more than itself. */
   count?: number;
 }

@@ -5,6 +5,7 @@ import { simulatorClient } from './duties/simulated-world';
 import type { ServerParts } from './http/context';
 import { createApp, createPublicApp, listen } from './http/app';
 import { LiveStream } from './http/live-stream';
+import { AccessTokens } from './mailboxes/sign-in/access-tokens';
 import { CompiledMessages } from './messages/compiled-messages';
 import { readKeyFile } from './security/key-file';
 import { createSecrets } from './security/secrets';
@@ -47,13 +48,15 @@ async function serve(): Promise<() => Promise<void>> {
   const live = new LiveStream();
   const changes = await listenForChanges(store, (topic) => live.changed(topic), TOPICS);
   const simulator = config.simulatorUrl === null ? null : simulatorClient(config.simulatorUrl);
+  const clock = workspaceClock(store.db, systemClock);
   const parts: ServerParts = {
     config,
     store,
     secrets,
+    tokens: new AccessTokens({ store, secrets, clock }),
     simulator,
     log,
-    clock: workspaceClock(store.db, systemClock),
+    clock,
     compiled: new CompiledMessages(),
   };
   const app = createApp(parts, live);

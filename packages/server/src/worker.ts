@@ -6,6 +6,7 @@ import type { Config } from './config';
 import { Conductor } from './duties/conductor';
 import { SIMULATED_PACE, type Pace } from './duties/duty';
 import { simulatedWorld, simulatorClient } from './duties/simulated-world';
+import { AccessTokens } from './mailboxes/sign-in/access-tokens';
 import { createConnections, type Connections } from './mailboxes/connections';
 import { forLog } from './log/for-log';
 import { askResolver, askSimulator, askWantedDomains } from './people/list/ask-domains';
@@ -60,7 +61,8 @@ export interface AssembledWorker {
 
 /** All duties under one conductor; nothing runs before its first step. */
 export function assembleWorker({ store, config, secrets, log }: WorkerParts): AssembledWorker {
-  const connections = createConnections(secrets);
+  const clock = workspaceClock(store.db, systemClock);
+  const connections = createConnections({ secrets, tokens: new AccessTokens({ store, secrets, clock }) });
   const pace = config.simulatorUrl === null ? REAL_PACE : SIMULATED_PACE;
   const reading: ReadingParts = {
     pace,

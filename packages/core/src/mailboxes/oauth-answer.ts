@@ -24,7 +24,8 @@ export interface OAuthAnswer {
 }
 
 const WITHDRAWN = 'The provider has ended Baton’s access to this mailbox. Sign in again to give it anew.';
-const CLIENT = 'The provider does not accept the client ID or the client secret. Check them in the provider’s settings.';
+const CLIENT =
+  'The provider does not accept the client ID or the client secret. Check them in the provider’s settings.';
 const SCOPES = 'The provider does not grant the scopes that are asked for. Check them in the provider’s settings.';
 const REQUEST = 'The provider does not understand what it is asked for. Check its endpoints and extra parameters.';
 
@@ -79,11 +80,18 @@ const MOST_WORDS = 300;
 
 function withOwnWords(sentence: string, { error, said }: Pick<OAuthAnswer, 'error' | 'said'>): string {
   const own = [error, said]
-    .map((text) => (text ?? '').slice(0, 2 * MOST_WORDS).replace(/[\s\p{Cc}]+/gu, ' ').trim())
+    .map((text) =>
+      (text ?? '')
+        .slice(0, 2 * MOST_WORDS)
+        .replace(/[\s\p{Cc}]+/gu, ' ')
+        .trim(),
+    )
     .filter((text) => text !== '')
     .join(': ')
     .slice(0, MOST_WORDS);
-  return own === '' ? sentence : `${sentence} (${storableText(own)})`;
+  if (own === '') return sentence;
+  // What is a sentence already stands as one.
+  return /^\p{Lu}.*[.)]$/u.test(own) ? `${sentence} ${storableText(own)}` : `${sentence} (${storableText(own)})`;
 }
 
 /** A token is renewed so long before it expires, or when half its life is over where that is shorter. */

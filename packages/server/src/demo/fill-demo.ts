@@ -2,6 +2,7 @@ import { weekdayWindows, type WeekWindows } from '@baton/core';
 import {
   MOST_REPLIES,
   type BriefView,
+  type FoundProvider,
   type ImportView,
   type MailboxChoices,
   type Outcome,
@@ -18,6 +19,8 @@ export interface ProviderDesk {
   call(method: 'POST' | 'PUT', path: string, body: unknown): Promise<unknown>;
   smtpPort: number;
   imapPort: number;
+  /** Where its sign-in is. */
+  issuer: string;
 }
 
 const DOMAIN = 'tidewaterkelp.example';
@@ -41,13 +44,14 @@ export async function fillDemo(api: ApiClient, desk: ProviderDesk, out: Progress
     quota: number,
     from: number,
     to: number,
-    ramp: MailboxChoices['ramp'] = null,
-  ) => connectMailbox(api, desk, { name, senderName, quota, windows: weekdayWindows(from, to), ramp });
+    over: Partial<MailboxChoices> = {},
+  ) => connectMailbox(api, desk, { name, senderName, quota, windows: weekdayWindows(from, to), over });
   const { lists, messages } = await addListsAndMessages(api);
 
   const ines = await connect('ines', 'Ines Aldrich', 36, 540, 990);
   const tomas = await connect('tomas', 'Tomas Reyl', 36, 510, 990);
-  const hello = await connect('hello', 'Tidewater Kelp', 44, 540, 1020);
+  const grantId = await signIn(api, desk, 'hello');
+  const hello = await connect('hello', 'Tidewater Kelp', 44, 540, 1020, { grantId, password: '' });
   await startCampaign(api, {
     name: 'Orchards, soil results',
     listId: lists.orchards,
@@ -68,7 +72,7 @@ export async function fillDemo(api: ApiClient, desk: ProviderDesk, out: Progress
   });
 
   await until('2026-11-20T15:00:00Z');
-  const wren = await connect('wren', 'Wren Okafor', 40, 540, 960, { first: 10, add: 4, every: 1 });
+  const wren = await connect('wren', 'Wren Okafor', 40, 540, 960, { ramp: { first: 10, add: 4, every: 1 } });
   await startCampaign(api, {
     name: 'Vineyards, spring trial',
     listId: lists.vineyards,
@@ -121,13 +125,35 @@ async function importList(api: ApiClient, name: string, kind: keyof typeof KINDS
   return (await api.post<{ listId: number }>(`/imports/${view.id}/keep`, { name })).listId;
 }
 
+/** @returns its address */
+async function openAccount(desk: ProviderDesk, name: string): Promise<string> {
+  const address = `${name}@${DOMAIN}`;
+  await desk.call('POST', '/accounts', { address, password: PASSWORD, dailyLimit: 500 });
+  return address;
+}
+
+/** Signs in at the provider and allows what is asked there, as its owner would in a browser. */
+async function signIn(api: ApiClient, desk: ProviderDesk, name: string): Promise<number> {
+  const username = await openAccount(desk, name);
+  const found = await api.post<FoundProvider>('/sign-in/discovery', { issuer: desk.issuer });
+  const provider = { ...found, name: 'Simulated provider', clientId: 'baton', clientSecret: '', extraParameters: '' };
+  const { id: providerId } = await api.post<{ id: number }>('/sign-in/providers', provider);
+  const { grantId, url } = await api.post<{ grantId: number; url: string }>('/sign-in/grants', {
+    providerId,
+    username,
+  });
+  const body = new URLSearchParams([...new URL(url).searchParams, ['account', username], ['decision', 'allow']]);
+  const back = await fetch(found.authorizationEndpoint, { method: 'POST', body });
+  if (!back.ok) throw new Error(`${username} could not sign in: ${await back.text()}`);
+  return grantId;
+}
+
 async function connectMailbox(
   api: ApiClient,
   desk: ProviderDesk,
-  m: { name: string; senderName: string; quota: number; windows: WeekWindows; ramp: MailboxChoices['ramp'] },
+  m: { name: string; senderName: string; quota: number; windows: WeekWindows; over: Partial<MailboxChoices> },
 ): Promise<number> {
-  const address = `${m.name}@${DOMAIN}`;
-  await desk.call('POST', '/accounts', { address, password: PASSWORD, dailyLimit: 500 });
+  const address = await openAccount(desk, m.name);
   const choices: MailboxChoices = {
     address,
     senderName: m.senderName,
@@ -136,15 +162,17 @@ async function connectMailbox(
     imap: { host: '127.0.0.1', port: desk.imapPort, security: 'none' },
     username: address,
     password: PASSWORD,
+    grantId: null,
     zone: 'Europe/Dublin',
     windows: m.windows,
     dailyQuota: m.quota,
-    ramp: m.ramp,
+    ramp: null,
     providerLimit24h: 200,
     paceSeconds: 90,
     archiveFolder: '',
     replyTo: '',
     daysOff: [],
+    ...m.over,
   };
   const { id, test } = await api.post<{ id: number | null; test: unknown }>('/mailboxes', choices);
   if (id === null) throw new Error(`${address} could not be connected: ${JSON.stringify(test)}`);

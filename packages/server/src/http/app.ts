@@ -7,6 +7,7 @@ import type { Logger } from 'pino';
 import { activityRoutes } from '../activity/activity-routes';
 import { campaignRoutes } from '../campaigns/campaign-routes';
 import { mailboxRoutes } from '../mailboxes/mailbox-routes';
+import { signInReturnRoutes, signInRoutes } from '../mailboxes/sign-in/sign-in-routes';
 import { assetRoutes } from '../messages/asset-routes';
 import { browserRoutes } from '../messages/browser-routes';
 import { lineRoutes } from '../messages/line-routes';
@@ -74,6 +75,7 @@ export function createApp(parts: ServerParts, live: LiveStream): Koa {
   // From here on everything is guarded.
   app.use(ownOriginOnly(hosts));
   app.use(healthRoutes(parts).routes());
+  app.use(signInReturnRoutes(parts).routes());
   app.use(bodyParser({ enableTypes: ['json'], jsonLimit: '16mb' }));
   app.use(apiRouter(parts, live).routes());
   if (config.webDir !== null) app.use(staticFiles(config.webDir));
@@ -103,6 +105,7 @@ export function apiRouter(parts: ServerParts, live: Pick<LiveStream, 'handler'>)
     campaignRoutes,
     planRoutes,
     mailboxRoutes,
+    signInRoutes,
     replyRoutes,
     todayRoutes,
     activityRoutes,

@@ -1,6 +1,7 @@
 import type { Logger } from 'pino';
 import type { Config } from '../config';
 import type { SimulatorClient } from '../duties/simulated-world';
+import type { AccessTokens } from '../mailboxes/sign-in/access-tokens';
 import type { CompiledMessages } from '../messages/compiled-messages';
 import type { Secrets } from '../security/secrets';
 import type { Store } from '../store/database';
@@ -12,6 +13,7 @@ export interface ServerParts {
   store: Store;
   clock: WorkspaceClock;
   secrets: Secrets;
+  tokens: AccessTokens;
   simulator: SimulatorClient | null;
   log: Logger;
   /** Compiled messages of this process. */

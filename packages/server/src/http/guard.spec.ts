@@ -2,6 +2,7 @@ import { request } from 'node:http';
 import type Router from '@koa/router';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { ServerParts } from './context';
+import { signInReturnRoutes } from '../mailboxes/sign-in/sign-in-routes';
 import { calendarRoutes } from '../planning/plan-routes';
 import { TestWorld } from '../testing/test-world';
 import { apiRouter, publicRouters } from './app';
@@ -56,6 +57,7 @@ describe('the guard against other sites', () => {
     expect(API.length).toBeGreaterThan(100);
     expect(API.every(({ path }) => path.startsWith('/api/'))).toBe(true);
     expect(PUBLIC.map(({ path }) => path).sort()).toEqual(['/here/1', '/m/1', '/u/1', '/u/1', '/u/proof']);
+    expect(routesOf(signInReturnRoutes(parts)).map(({ path }) => path)).toEqual(['/sign-in']);
     expect(routesOf(calendarRoutes(parts)).map(({ path }) => path)).toEqual(['/calendar/1.ics']);
   });
 

@@ -5,6 +5,7 @@ import type Router from '@koa/router';
 import Joi from 'joi';
 import Koa from 'koa';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { signInReturnRoutes } from '../mailboxes/sign-in/sign-in-routes';
 import { calendarRoutes } from '../planning/plan-routes';
 import { TestWorld } from '../testing/test-world';
 import { apiRouter, listen, publicRouters } from './app';
@@ -30,6 +31,7 @@ const routesOf = (router: Router) =>
 const ROUTES = [
   ...routesOf(apiRouter(parts, { handler: () => Promise.resolve() })).filter(({ path }) => path !== '/api/live'),
   ...routesOf(calendarRoutes(parts)),
+  ...routesOf(signInReturnRoutes(parts)),
   ...publicRouters(parts)
     .flatMap(routesOf)
     .map((route) => ({ ...route, isPublic: true })),

@@ -69,6 +69,7 @@ async function choicesOf(m: MailboxLine, zone: string, dns: AskDns): Promise<Mai
     },
     username: m.username ?? m.address,
     password: m.password,
+    grantId: null,
     zone: m.zone ?? zone,
     windows: USUAL.windows,
     dailyQuota,

@@ -2,25 +2,49 @@ import { rootCertificates } from 'node:tls';
 import { DomainError, MINUTE_MS } from '@baton/core';
 import type { Secrets } from '../security/secrets';
 import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
+import type { AccessTokens } from './sign-in/access-tokens';
+
+/** How a mailbox shows that it may be used. */
+export type Credential =
+  | { password: string }
+  /** A token; another one than that which was refused. Rejects with a DomainError `refused` or `unreachable`. */
+  | { token(refused?: string): Promise<string> };
 
 /** What an adapter needs to get into a mailbox. */
 export interface MailboxAccess {
   smtp: MailboxRow['smtp'];
   imap: MailboxRow['imap'];
   username: string;
-  password: string;
+  credential: Credential;
 }
 
+/** What opens the secrets of mailboxes. */
+export interface Keys {
+  secrets: Secrets;
+  tokens: AccessTokens;
+}
+
+export type CredentialRow = Pick<MailboxRow, 'passwordSealed' | 'grantId'>;
+
+const UNREADABLE =
+  'Its password cannot be read: the key file is not the one with which it was kept. Enter the password again.';
+
+function credentialOf({ passwordSealed, grantId }: CredentialRow, { secrets, tokens }: Keys): Credential {
+  if (grantId !== null) return { token: (refused) => tokens.of(grantId, refused) };
+  try {
+    return { password: secrets.open(passwordSealed ?? '') };
+  } catch (error) {
+    throw new DomainError('refused', UNREADABLE, { cause: error });
+  }
+}
+
+/** @throws DomainError `refused` where the password was sealed with another key */
 export function accessOf(
-  mailbox: Pick<MailboxRow, 'smtp' | 'imap' | 'username' | 'passwordSealed'>,
-  secrets: Secrets,
+  mailbox: Pick<MailboxRow, 'smtp' | 'imap' | 'username'> & CredentialRow,
+  keys: Keys,
 ): MailboxAccess {
-  return {
-    smtp: mailbox.smtp,
-    imap: mailbox.imap,
-    username: mailbox.username,
-    password: secrets.open(mailbox.passwordSealed),
-  };
+  const { smtp, imap, username } = mailbox;
+  return { smtp, imap, username, credential: credentialOf(mailbox, keys) };
 }
 
 /** @throws DomainError `invalid`: a password in clear may cross this machine's loopback only */

@@ -1,6 +1,5 @@
-import type { Secrets } from '../security/secrets';
 import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
-import { accessOf } from './connection';
+import { accessOf, type Keys } from './connection';
 import { ImapReader } from './imap';
 import { SmtpSender } from './smtp';
 
@@ -8,15 +7,21 @@ import { SmtpSender } from './smtp';
 export interface Connections {
   sender(mailbox: MailboxRow): SmtpSender;
   reader(mailbox: MailboxRow): ImapReader;
+  /** @throws DomainError where what the mailbox signs in with cannot be read */
+  check(mailbox: MailboxRow): Promise<void>;
   close(): Promise<void>;
 }
 
-export function createConnections(secrets: Secrets): Connections {
-  const senders = new Ways((mailbox) => new SmtpSender(accessOf(mailbox, secrets)));
-  const readers = new Ways((mailbox) => new ImapReader(accessOf(mailbox, secrets)));
+export function createConnections(keys: Keys): Connections {
+  const senders = new Ways((mailbox) => new SmtpSender(accessOf(mailbox, keys)));
+  const readers = new Ways((mailbox) => new ImapReader(accessOf(mailbox, keys)));
   return {
     sender: (mailbox) => senders.of(mailbox),
     reader: (mailbox) => readers.of(mailbox),
+    async check(mailbox) {
+      senders.of(mailbox);
+      if (mailbox.grantId !== null) await keys.tokens.check(mailbox.grantId);
+    },
     async close() {
       await Promise.all([senders.close(), readers.close()]);
     },
@@ -30,7 +35,13 @@ class Ways<W extends { close(): unknown }> {
   constructor(private readonly make: (mailbox: MailboxRow) => W) {}
 
   of(mailbox: MailboxRow): W {
-    const settings = JSON.stringify([mailbox.smtp, mailbox.imap, mailbox.username, mailbox.passwordSealed]);
+    const settings = JSON.stringify([
+      mailbox.smtp,
+      mailbox.imap,
+      mailbox.username,
+      mailbox.passwordSealed,
+      mailbox.grantId,
+    ]);
     const known = this.ways.get(mailbox.id);
     if (known?.settings === settings) return known.way;
     void known?.way.close();

@@ -190,14 +190,28 @@ export class ImapReader {
 
   private async open(): Promise<ImapFlow> {
     if (this.client?.usable) return this.client;
-    const { imap, username, password } = this.access;
+    const { credential } = this.access;
+    if ('password' in credential) return this.connect({ pass: credential.password });
+    const accessToken = await credential.token();
+    try {
+      return await this.connect({ accessToken });
+    } catch (error) {
+      if (!isRefusal(error)) throw error;
+      const other = await credential.token(accessToken);
+      if (other === accessToken) throw error;
+      return this.connect({ accessToken: other });
+    }
+  }
+
+  private async connect(shown: { pass: string } | { accessToken: string }): Promise<ImapFlow> {
+    const { imap, username } = this.access;
     const fresh = new ImapFlow({
       host: imap.host,
       port: imap.port,
       secure: imap.security === 'tls',
       // Left to itself it would sign in in clear where STARTTLS is missing.
       doSTARTTLS: imap.security === 'starttls' ? true : imap.security === 'none' ? false : undefined,
-      auth: { user: username, pass: password },
+      auth: { user: username, ...shown },
       ...tlsOf(imap),
       logger: false,
       disableAutoIdle: true,
@@ -205,7 +219,12 @@ export class ImapReader {
       greetingTimeout: SOCKET_TIMEOUT_MS,
     });
     fresh.on('error', () => undefined);
-    await fresh.connect();
+    try {
+      await fresh.connect();
+    } catch (error) {
+      fresh.close();
+      throw error;
+    }
     this.client = fresh;
     return fresh;
   }
@@ -255,17 +274,29 @@ const isNoSuchFolder = (error: unknown): boolean =>
 /** Refusals to sign in that pass by themselves (RFC 5530, 3). */
 const PASSES: ReadonlySet<string> = new Set(['UNAVAILABLE', 'INUSE', 'LIMIT', 'SERVERBUG']);
 
+interface ImapError {
+  authenticationFailed?: boolean;
+  serverResponseCode?: string;
+  responseText?: string;
+  message?: string;
+}
+
+/** Whether the server refuses whoever signs in, and will again. */
+function isRefusal(error: unknown): boolean {
+  const { authenticationFailed, serverResponseCode } = error as ImapError;
+  return authenticationFailed === true && !PASSES.has(serverResponseCode ?? '');
+}
+
+const NO_WAY_IN =
+  'This server offers no way to sign in that Baton knows: PLAIN or LOGIN for a password, OAUTHBEARER or XOAUTH2 for a sign-in at the provider.';
+
 function wrap(error: unknown, host: string): DomainError {
-  const e = error as {
-    authenticationFailed?: boolean;
-    serverResponseCode?: string;
-    responseText?: string;
-    response?: unknown;
-    message?: string;
-    code?: string;
-  };
-  if (e.authenticationFailed && !PASSES.has(e.serverResponseCode ?? ''))
-    return new DomainError('refused', e.responseText ?? 'the password was refused', { cause: error });
+  if (error instanceof DomainError) return error;
+  const e = error as ImapError;
+  if (e.message === 'Unsupported authentication mechanism')
+    return new DomainError('refused', NO_WAY_IN, { cause: error });
+  if (isRefusal(error))
+    return new DomainError('refused', e.responseText ?? 'the sign-in was refused', { cause: error });
   return new DomainError(
     'unreachable',
     `${host} could not be read: ${e.responseText ?? e.message ?? 'the connection was lost'}`,

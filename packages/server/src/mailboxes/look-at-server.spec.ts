@@ -52,7 +52,7 @@ async function silentServer(): Promise<Server> {
 }
 
 const access = (smtp: Server) => ({
-  ...{ smtp, username: 'ines', password: 'secret' },
+  ...{ smtp, username: 'ines', credential: { password: 'secret' } },
   imap: { host: '127.0.0.1', port: 1, security: 'none' as const },
 });
 const signIn = async (smtp: Server) => {

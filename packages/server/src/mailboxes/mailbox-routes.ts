@@ -4,27 +4,19 @@ import type { MailboxChoices, MailboxRules } from '@baton/contract';
 import { DomainError, parseAddress, type RestBounds } from '@baton/core';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
-import { parse, parseId } from '../http/validate';
+import { parse, parseId, rowId } from '../http/validate';
 import { readMailbox } from '../store/mailboxes/mailbox-rows';
 import { machineDns, simulatedDns } from './ask-dns';
 import { checkDomain } from './check-domain';
 import { connectMany } from './connect-many';
 import { findServers } from './find-servers';
 import { changeRules, takeHolidays, viewRules } from './mailbox-rules';
+import { mailServer } from './mail-server-schema';
 import { connectMailbox, setMailboxHeld, viewHistory, viewMailboxes } from './mailbox-service';
 
 const isoDay = Joi.string()
   .pattern(/^\d{4}-\d{2}-\d{2}$/)
   .required();
-const server = Joi.object({
-  host: Joi.string().trim().hostname().required(),
-  port: Joi.number().port().required(),
-  security: Joi.string().valid('tls', 'starttls', 'none').required(),
-  trusted: Joi.string()
-    .max(20_000)
-    .pattern(/^-----BEGIN CERTIFICATE-----\n[A-Za-z0-9+/=\n]+-----END CERTIFICATE-----\n?$/)
-    .label('the trusted certificate'),
-}).required();
 const span = Joi.array().ordered(
   Joi.number().integer().min(0).max(1439).required(),
   Joi.number().integer().min(1).max(1440).required(),
@@ -33,10 +25,17 @@ const choicesBody = Joi.object<MailboxChoices>({
   address: Joi.string().trim().max(320).required(),
   senderName: Joi.string().trim().min(1).max(120).required().label('sender name'),
   signature: Joi.string().allow('').max(5000).required(),
-  smtp: server,
-  imap: server,
-  username: Joi.string().trim().min(1).max(320).required().label('user name'),
+  smtp: mailServer,
+  imap: mailServer,
+  username: Joi.string()
+    .trim()
+    .min(1)
+    .max(320)
+    .pattern(/^\P{Cc}*$/u)
+    .required()
+    .label('user name'),
   password: Joi.string().allow('').max(1000).required(),
+  grantId: rowId.allow(null).default(null).label('the access'),
   zone: Joi.string().max(60).required().label('time zone'),
   windows: Joi.array().length(7).items(Joi.array().max(5).items(span)).required(),
   dailyQuota: Joi.number().integer().min(0).max(100_000).required().label('daily quota'),

@@ -19,7 +19,9 @@ import {
 } from '../store/mailboxes/mailbox-rows';
 import { NO_FAILURE } from '../sending/failure';
 import { zones } from '../time/zones';
+import type { Secrets } from '../security/secrets';
 import { climbedDays, localDay, quotaOn, restsOn } from './capacity';
+import { accessOf, type CredentialRow } from './connection';
 import { testMailbox } from './test-mailbox';
 
 export async function viewMailboxes({ store, clock }: ServerParts): Promise<MailboxView[]> {
@@ -96,6 +98,7 @@ function choicesOf(m: MailboxRow): Omit<MailboxChoices, 'password'> {
     smtp: m.smtp,
     imap: m.imap,
     username: m.username,
+    grantId: m.grantId,
     zone: m.zone,
     windows: m.windows,
     dailyQuota: m.dailyQuota,
@@ -116,7 +119,7 @@ const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve,
  * @returns the test's steps, and the id when it was kept
  */
 export async function connectMailbox(
-  { store, clock, secrets }: ServerParts,
+  { store, clock, secrets, tokens }: ServerParts,
   id: number | null,
   choices: MailboxChoices,
 ): Promise<{ id: number | null; test: MailboxTest }> {
@@ -132,21 +135,16 @@ export async function connectMailbox(
   const same = (await listMailboxes(store.db)).find((m) => m.address === parsed.value.address && m.id !== id);
   if (same) throw new DomainError('conflict', `${same.address} is connected already.`);
   const { password, ramp, ...own } = choices;
-  // Another address of a connection there is needs no password of its own.
+  // Another address of a connection there is needs no password or access of its own.
   const known = old ?? (await sameConnection(store.db, own))[0];
-  if (password === '' && !known) throw new DomainError('invalid', 'The password is missing.');
-  const plain = password === '' && known ? secrets.open(known.passwordSealed) : password;
-  const test = await testMailbox(
-    own,
-    { smtp: own.smtp, imap: own.imap, username: own.username, password: plain },
-    nowMs,
-    pause,
-  );
+  const signsIn = signingIn({ password, grantId: own.grantId }, known, secrets);
+  const access = accessOf({ ...own, ...signsIn }, { secrets, tokens });
+  const test = await testMailbox(own, access, nowMs, pause);
   if (!test.ok) return { id: null, test };
   const row = {
     ...own,
     address: parsed.value.address,
-    passwordSealed: secrets.seal(plain),
+    ...signsIn,
     ramp: rampRow(ramp, old, localDay(own, nowMs)),
     problem: null,
     archiveProblem: null,
@@ -164,6 +162,23 @@ export async function connectMailbox(
     return keptId;
   });
   return { id: kept, test };
+}
+
+/**
+ * What a mailbox signs in with: the grant or the password that was chosen, or what is known of it.
+ *
+ * @throws DomainError `invalid` for neither
+ */
+function signingIn(
+  { password, grantId }: Pick<MailboxChoices, 'password' | 'grantId'>,
+  known: CredentialRow | undefined,
+  secrets: Secrets,
+): CredentialRow {
+  if (grantId !== null) return { passwordSealed: null, grantId };
+  if (password !== '') return { passwordSealed: secrets.seal(password), grantId: null };
+  if (!known || (known.passwordSealed === null && known.grantId === null))
+    throw new DomainError('invalid', 'The password is missing.');
+  return { passwordSealed: known.passwordSealed, grantId: known.grantId };
 }
 
 /** A ramp begins on the day it is set; changing its steps does not begin it again. */

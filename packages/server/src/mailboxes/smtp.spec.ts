@@ -25,7 +25,7 @@ const access = (port: number): MailboxAccess => ({
   smtp: { host: '127.0.0.1', port, security: 'none' },
   imap: { host: '127.0.0.1', port: 1, security: 'none' },
   username: 'ines',
-  password: 'secret',
+  credential: { password: 'secret' },
 });
 
 function talk(socket: Socket, says: Says): void {

@@ -1,7 +1,16 @@
 import { Readable } from 'node:stream';
-import { MINUTE_MS, needsUtf8, type SendOutcome } from '@baton/core';
+import { DomainError, MINUTE_MS, needsUtf8, type SendOutcome } from '@baton/core';
 import SMTPConnection from 'nodemailer/lib/smtp-connection';
-import { IDLE_MS, IdleTimer, requireSafe, SOCKET_TIMEOUT_MS, tlsOf, type MailboxAccess } from './connection';
+import { afterRefusal, bearerMessage, mechanismOf, type Mechanism } from './bearer';
+import {
+  IDLE_MS,
+  IdleTimer,
+  requireSafe,
+  SOCKET_TIMEOUT_MS,
+  tlsOf,
+  type Credential,
+  type MailboxAccess,
+} from './connection';
 
 /** RFC 5321 4.5.3.2.6: the answer behind the final dot may take ten minutes. */
 const FINAL_ANSWER_MS = 10 * MINUTE_MS;
@@ -71,8 +80,13 @@ export class SmtpSender {
     this.connection = null;
   }
 
-  private async open(): Promise<SendOutcome | SMTPConnection> {
-    const { smtp, username, password } = this.access;
+  /** @param refused a token that the server has refused: it is tried once more with another */
+  private async open(refused?: string): Promise<SendOutcome | SMTPConnection> {
+    const { smtp, username, credential } = this.access;
+    const shown = 'password' in credential ? credential : await tokenOr(credential, refused);
+    if ('code' in shown) return shown;
+    const token = 'token' in shown ? shown.token : '';
+    let mechanism: Mechanism | null = null;
     const fresh = new SMTPConnection({
       host: smtp.host,
       port: smtp.port,
@@ -84,6 +98,9 @@ export class SmtpSender {
       greetingTimeout: SOCKET_TIMEOUT_MS,
       // As long as a server may take for its last answer: whoever gives up before sends the message twice.
       socketTimeout: FINAL_ANSWER_MS,
+      customAuth: {
+        BEARER: (context) => showToken(context, mechanism ?? 'XOAUTH2', { ...smtp, user: username, token }),
+      },
     });
     // Errors between two messages: the connection is simply gone, and the next send makes a new one.
     fresh.on('error', () => undefined);
@@ -92,15 +109,50 @@ export class SmtpSender {
     });
     try {
       await settled(fresh, (done) => fresh.connect(done));
-      await settled(fresh, (done) =>
-        fresh.login({ user: username, credentials: { user: username, pass: password } }, done),
-      );
+      mechanism = mechanismOf(fresh);
+      if ('token' in shown && mechanism === null)
+        throw Object.assign(new Error(NO_TOKENS_TAKEN), { responseCode: 535, command: 'AUTH' });
+      const credentials = { user: username, pass: 'password' in shown ? shown.password : '' };
+      const how = 'token' in shown ? { method: 'BEARER' } : {};
+      await settled(fresh, (done) => fresh.login({ user: username, credentials, ...how }, done));
       return fresh;
     } catch (error) {
       fresh.close();
-      return failureOf(error, false);
+      const outcome = failureOf(error, false);
+      const isRefused = outcome.stage === 'auth' && (outcome.code ?? 0) >= 500;
+      if (token !== '' && isRefused && refused === undefined) return this.open(token);
+      return outcome;
     }
   }
+}
+
+const NO_TOKENS_TAKEN =
+  'This server takes no sign-in at a provider (neither OAUTHBEARER nor XOAUTH2). A password may be right.';
+
+/** A token, or what it comes to that there is none: about the mailbox, and no message's fault. */
+async function tokenOr(
+  { token }: Extract<Credential, { token: unknown }>,
+  refused: string | undefined,
+): Promise<{ token: string } | SendOutcome> {
+  try {
+    return { token: await token(refused) };
+  } catch (error) {
+    const isFinal = error instanceof DomainError && error.code === 'refused';
+    const answer = error instanceof DomainError ? error.message : 'The access to this mailbox could not be looked up.';
+    return { code: isFinal ? 535 : null, answer: oneLine(answer), stage: 'auth', bodyStarted: false };
+  }
+}
+
+/** Shows a token: the refusal of one comes in two pieces, why and then the code. */
+async function showToken(
+  { sendCommand }: SMTPConnection.CustomAuthenticationContext,
+  mechanism: Mechanism,
+  shown: Parameters<typeof bearerMessage>[1],
+): Promise<boolean> {
+  const first = await sendCommand(`AUTH ${mechanism} ${bearerMessage(mechanism, shown)}`);
+  const last = first.status === 334 ? await sendCommand(afterRefusal(mechanism)) : first;
+  if (last.status !== 235) throw new Error('the access was refused');
+  return true;
 }
 
 const takesUtf8 = (on: SMTPConnection): boolean =>

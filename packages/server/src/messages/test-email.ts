@@ -31,7 +31,7 @@ export async function sendTest(parts: ServerParts, asked: TestAsked): Promise<{ 
   const [suppressed] = await suppressedAmong(db, asked.to);
   if (suppressed) throw new DomainError('conflict', `${suppressed} is on the suppression list; nothing is sent there.`);
   const files = await readFiles(db, proof);
-  const sender = new SmtpSender(accessOf(mailbox, parts.secrets));
+  const sender = new SmtpSender(accessOf(mailbox, parts));
   try {
     for (const to of asked.to) {
       const messageId = `${randomUUID()}@${mailbox.address.split('@')[1]}`;

@@ -118,18 +118,16 @@ async function sendFrom(parts: SendingParts, mailboxId: number, fromMs: number, 
   return done ?? { done: 0, isUnread: false };
 }
 
-/** Whether the mailbox's password can be read; one that cannot is shut out before anything is claimed. */
+/** Whether what the mailbox signs in with can be read; one that cannot is shut out before anything is claimed. */
 async function canOpen({ store, connections }: SendingParts, mailboxId: number, nowMs: number): Promise<boolean> {
   const mailbox = await readMailbox(store.db, mailboxId);
   if (!mailbox || mailbox.problem !== null) return true;
   try {
-    connections.sender(mailbox);
+    await connections.check(mailbox);
     return true;
   } catch (error) {
-    const problem =
-      error instanceof DomainError
-        ? error.message
-        : 'Its password cannot be read: the key file is not the one with which it was kept. Enter the password again.';
+    if (!(error instanceof DomainError)) throw error;
+    const problem = error.message;
     await store.db.transaction(async (tx) => {
       await updateMailbox(tx, mailboxId, { problem });
       await addMailboxEvent(tx, mailboxId, nowMs, `cannot sign in: ${problem}`);

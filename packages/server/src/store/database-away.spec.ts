@@ -6,6 +6,7 @@ import { freePort } from '../../../../bin/lib/postgres.mjs';
 import { readConfig } from '../config';
 import { createApp, listen } from '../http/app';
 import { LiveStream } from '../http/live-stream';
+import { AccessTokens } from '../mailboxes/sign-in/access-tokens';
 import { CompiledMessages } from '../messages/compiled-messages';
 import { createSecrets } from '../security/secrets';
 import { systemClock } from '../time/system-clock';
@@ -109,9 +110,10 @@ describe('a database that goes away and comes back', () => {
   it('is told of to who asks, with when to ask again', async () => {
     const port = await freePort();
     const config = readConfig({ DATABASE_URL: store.url, BATON_PORT: String(port), BATON_KEY_FILE: 'none' });
+    const [secrets, clock] = [createSecrets(Buffer.alloc(32, 5)), workspaceClock(store.db, systemClock)];
     const parts = {
       ...{ config, store, simulator: null, log: pino({ level: 'silent' }), compiled: new CompiledMessages() },
-      ...{ secrets: createSecrets(Buffer.alloc(32, 5)), clock: workspaceClock(store.db, systemClock) },
+      ...{ secrets, clock, tokens: new AccessTokens({ store, secrets, clock }) },
     };
     const server = await listen(createApp(parts, new LiveStream()), '127.0.0.1', port);
     const ask = () => fetch(`http://127.0.0.1:${port}/api/lists`, { headers: { 'x-baton': '1' } });

@@ -16,6 +16,7 @@ import { apiClient, type ApiClient } from '../demo/api-client';
 import { simulatorClient, type SimulatorClient } from '../duties/simulated-world';
 import { createApp, createPublicApp, listen } from '../http/app';
 import { LiveStream } from '../http/live-stream';
+import { AccessTokens } from '../mailboxes/sign-in/access-tokens';
 import { CompiledMessages } from '../messages/compiled-messages';
 import { createSecrets } from '../security/secrets';
 import { updateWorkspace } from '../store/workspace-rows';
@@ -75,7 +76,8 @@ export class TestWorld {
     const desk = simulatorClient(simulatorUrl);
     const clock = workspaceClock(store.db, systemClock);
     const live = new LiveStream();
-    const parts = { config, store, secrets, simulator: desk, log, clock, compiled: new CompiledMessages() };
+    const tokens = new AccessTokens({ store, secrets, clock });
+    const parts = { config, store, secrets, tokens, simulator: desk, log, clock, compiled: new CompiledMessages() };
     const servers = [
       await listen(createApp(parts, live), config.host, port),
       await listen(createPublicApp(parts), config.publicHost, config.publicPort),
@@ -143,6 +145,7 @@ export class TestWorld {
       imap: { host: '127.0.0.1', port: this.provider.imapPort, security: 'none' },
       username: `${name}@${DOMAIN}`,
       password: PASSWORD,
+      grantId: null,
       zone: 'Europe/Dublin',
       windows: weekdayWindows(540, 1020),
       dailyQuota: 50,

@@ -168,6 +168,7 @@ function mailboxNeed(m: MailboxRow, nowMs: number, isReal: boolean): Omit<Need, 
       title: `${m.address} cannot sign in`,
       detail: m.problem,
       action: 'Fix the connection',
+      ...(m.grantId === null ? {} : { grantId: m.grantId }),
     };
   if (m.sendFailedSince !== null && nowMs - m.sendFailedSince >= FAILING_MS)
     return {

@@ -2,13 +2,13 @@ import type Router from '@koa/router';
 import { exactRouter } from '../http/exact-router';
 import type { Context } from 'koa';
 import type { ServerParts } from '../http/context';
+import { smallPage, type SmallPage } from '../http/small-page';
 import { enrolmentOfLink } from '../sending/signed-links';
 import { readEnrolment } from '../store/campaigns/campaign-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { leave } from './leave';
-import { leavePage, type LeavePage } from './page';
 
-const BROKEN: LeavePage = {
+const BROKEN: SmallPage = {
   title: 'This link is incomplete',
   text: 'Nothing has been changed. Please use the link exactly as it is in the message, or reply to the message and ask to be removed.',
 };
@@ -23,10 +23,11 @@ export function unsubscribeRoutes({ store, clock, secrets }: ServerParts): Route
     const id = enrolmentOfLink(secrets, ctx['params']['signed'] ?? '');
     return id === null ? null : readEnrolment(store.db, id);
   };
-  const show = async (ctx: Context, status: number, page: LeavePage) => {
+  const show = async (ctx: Context, status: number, page: SmallPage) => {
     ctx.status = status;
     ctx.type = 'html';
-    ctx.body = leavePage(page, await readWorkspace(store.db));
+    const { name, postalAddress } = await readWorkspace(store.db);
+    ctx.body = smallPage(page, postalAddress || name);
   };
   // Stands for the recipient's own link in proofs, from which nobody can leave.
   router.get('/u/proof', (ctx) =>

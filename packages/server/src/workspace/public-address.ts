@@ -1,12 +1,12 @@
 import { randomBytes } from 'node:crypto';
 import { DomainError, isLoopback } from '@baton/core';
 import type { PublicAddressTest } from '@baton/contract';
+import { boundedFetch } from '../http/bounded-fetch';
 import type { Secrets } from '../security/secrets';
 import { hereAnswer } from '../sending/signed-links';
 
 /** How long the way to the public pages may take, and how much of an answer is read. */
-const PATIENCE_MS = 15_000;
-const MOST_BYTES = 4096;
+const BOUNDS = { patienceMs: 15_000, mostBytes: 4096 };
 
 /**
  * An address as it is kept: without a slash, a query or a fragment at its end; '' for none.
@@ -37,15 +37,11 @@ export function publicAddressOf(typed: string, isSimulated: boolean): string {
 export async function testPublicAddress(address: string, secrets: Secrets): Promise<PublicAddressTest> {
   const nonce = randomBytes(12).toString('base64url');
   try {
-    const answer = await fetch(`${address}/here/${nonce}`, {
-      redirect: 'manual',
-      signal: AbortSignal.timeout(PATIENCE_MS),
-      headers: { accept: 'text/plain' },
-    });
+    const answer = await boundedFetch(`${address}/here/${nonce}`, { headers: { accept: 'text/plain' } }, BOUNDS);
     const onward = answer.headers.get('location');
     if (onward !== null) return no(`It leads on to ${onward}. Enter the address at which it ends.`);
     if (!answer.ok) return no(`Something answers there with ${answer.status}, which is not Baton.`);
-    if ((await firstBytes(answer)) !== hereAnswer(secrets, nonce))
+    if ((await answer.text()) !== hereAnswer(secrets, nonce))
       return no('Something else answers there, or another Baton.');
     return { ok: true, said: `Links to ${address} lead to this Baton.` };
   } catch (error) {
@@ -67,17 +63,3 @@ const WORDS: Readonly<Record<string, string>> = {
   UNABLE_TO_VERIFY_LEAF_SIGNATURE: 'its certificate is signed by somebody unknown',
   ERR_TLS_CERT_ALTNAME_INVALID: 'its certificate is for another name',
 };
-
-async function firstBytes(answer: Response): Promise<string> {
-  const pieces: Uint8Array[] = [];
-  let bytes = 0;
-  const reader = answer.body?.getReader();
-  while (reader && bytes <= MOST_BYTES) {
-    const { done, value } = await reader.read();
-    if (done) break;
-    pieces.push(value);
-    bytes += value.length;
-  }
-  await reader?.cancel();
-  return Buffer.concat(pieces).toString('utf8');
-}

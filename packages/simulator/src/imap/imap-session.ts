@@ -28,10 +28,17 @@ export class ImapSession {
     /** Where the provider's sign-in describes itself. */
     private readonly configuration: string,
   ) {
-    this.unwatch = store.watch((owner, folder) => {
+    const unwatch = store.watch((owner, folder) => {
       if (this.idleTag !== null && owner === this.user && folder === this.selected)
         this.say(`* ${store.folder(owner, folder).length} EXISTS`);
     });
+    const stay = store.onRevoked((address) => {
+      if (address === this.user) socket.destroy();
+    });
+    this.unwatch = () => {
+      unwatch();
+      stay();
+    };
     // Answers are several short lines; held back until the last was acknowledged, each would wait 40 ms.
     socket.setNoDelay(true);
     socket.on('data', (chunk: Buffer) => {
@@ -78,7 +85,7 @@ export class ImapSession {
       const { tag, mechanism, isRefused } = this.signingIn;
       this.signingIn = null;
       const said = Buffer.from(line, 'base64').toString('utf8');
-      if (isRefused) return this.refuse(tag);
+      if (isRefused) return this.refuse(tag, 'The access is not good, or not any more');
       if (mechanism !== 'PLAIN') return this.signInByToken(tag, mechanism, said);
       const [, user, password] = said.split('\0');
       this.signIn(tag, user ?? '', password ?? '');
@@ -145,7 +152,7 @@ export class ImapSession {
 
   private signIn(tag: string, user: string, password: string): void {
     const account = this.store.accounts.get(user);
-    if (!account || account.password !== password) return this.refuse(tag);
+    if (!account || account.password !== password) return this.refuse(tag, 'The user name or password is wrong');
     this.user = user;
     this.answer(tag);
   }
@@ -165,8 +172,8 @@ export class ImapSession {
     this.answer(tag);
   }
 
-  private refuse(tag: string): void {
-    this.say(`${tag} NO [AUTHENTICATIONFAILED] The user name, password or access is wrong`);
+  private refuse(tag: string, why: string): void {
+    this.say(`${tag} NO [AUTHENTICATIONFAILED] ${why}`);
   }
 
   private mails(folder: string): readonly StoredMail[] {

@@ -91,6 +91,7 @@ export class MailStore {
   /** What a server gives anew when it numbers its messages anew (RFC 3501 2.3.1.1). */
   uidValidity = 1;
   private readonly folders = new Map<string, StoredMail[]>();
+  private readonly revokers = new Set<(address: string) => void>();
   private readonly watchers = new Set<(owner: string, folder: string) => void>();
   private nextScheduleId = 1;
 
@@ -127,7 +128,16 @@ export class MailStore {
   addGrant = (grant: Grant, instead: string | null): void => this.change({ do: 'grant', grant, instead });
   addAccess = (access: AccessToken): void => this.change({ do: 'access', access });
   /** Ends all that was allowed for an account, and every token of it. */
-  revoke = (address: string): void => this.change({ do: 'revoke', address });
+  revoke(address: string): void {
+    this.change({ do: 'revoke', address });
+    for (const letGo of this.revokers) letGo(address);
+  }
+
+  /** Calls back when the access to an account ends. @returns what ends that */
+  onRevoked(act: (address: string) => void): () => void {
+    this.revokers.add(act);
+    return () => this.revokers.delete(act);
+  }
 
   /** The account that an access token opens; undefined where it opens none, or not any more. */
   accountOfToken(token: string): Account | undefined {

@@ -36,6 +36,9 @@ export async function startSmtp(
   });
   // Clients that vanish mid-sentence are daily business here.
   server.on('error', () => undefined);
+  store.onRevoked((address) => {
+    for (const { session } of connectionsOf(server)) if (userOf(session) === address) dropConnection(session, server);
+  });
   return {
     port: (server.server.address() as AddressInfo).port,
     close: () => new Promise((resolve) => server.close(resolve)),
@@ -129,7 +132,16 @@ class Submission {
 const refusal = (code: number, text: string) => Object.assign(new Error(text), { responseCode: code });
 const userOf = (session: SMTPServerSession) => String(session.user ?? '');
 
-function dropConnection(session: SMTPServerSession, server: SMTPServer): void {
-  for (const c of (server as unknown as { connections: Set<{ id: string; _socket: { destroy(): void } }> }).connections)
-    if (c.id === session.id) c._socket.destroy();
+interface OpenConnection {
+  id: string;
+  session: SMTPServerSession;
+  _socket: { destroy(): void };
+}
+
+const connectionsOf = (server: SMTPServer): OpenConnection[] => [
+  ...(server as unknown as { connections: Set<OpenConnection> }).connections,
+];
+
+function dropConnection({ id }: SMTPServerSession, server: SMTPServer): void {
+  for (const c of connectionsOf(server)) if (c.id === id) c._socket.destroy();
 }

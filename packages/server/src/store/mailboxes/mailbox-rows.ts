@@ -39,9 +39,9 @@ export const connectionKeyOf = (alias: SQL): SQL =>
 export async function sameConnection(
   db: Queryable,
   mailbox: Connected,
-): Promise<{ id: number; passwordSealed: string }[]> {
+): Promise<Pick<MailboxRow, 'id' | 'passwordSealed' | 'grantId'>[]> {
   return db
-    .select({ id: mailboxes.id, passwordSealed: mailboxes.passwordSealed })
+    .select({ id: mailboxes.id, passwordSealed: mailboxes.passwordSealed, grantId: mailboxes.grantId })
     .from(mailboxes)
     .where(sql`${connectionKeyOf(sql`mailboxes`)} = ${connectionKey(mailbox)}`)
     .orderBy(asc(mailboxes.id));

@@ -13,6 +13,7 @@ const wren: MailboxView = {
   smtp: { host: '127.0.0.1', port: 4325, security: 'none' },
   imap: { host: '127.0.0.1', port: 4343, security: 'none' },
   username: 'wren@tidewaterkelp.example',
+  grantId: null,
   zone: 'Europe/Dublin',
   windows: [
     [[540, 960]],
@@ -260,6 +261,36 @@ describe('MailboxPage', () => {
     const other = server.http.expectOne('/api/mailboxes/5');
     expect((other.request.body as { smtp: object }).smtp).not.toHaveProperty('trusted');
     other.flush({ id: null, test: { ok: false, steps: [], untrusted: null } });
+  });
+
+  it('asks for a sign-in at the provider instead of a password, and gives it anew in one press', async () => {
+    await show('5', { ...wren, grantId: 8, problem: 'The provider has ended Baton’s access.' });
+    expect(box('password')).toBeNull();
+    expect(host().querySelector('.note')?.textContent).toContain('has ended Baton’s access');
+    const page = { opener: null, location: { replace: vi.fn() }, close: vi.fn() };
+    vi.spyOn(window, 'open').mockReturnValue(page as unknown as Window);
+    host().querySelector<HTMLElement>('.note button')?.click();
+    await settle(fixture);
+    server.answer('/api/sign-in/grants/8', { id: 8, providerId: 3, username: wren.username });
+    await settle(fixture);
+    const post = server.http.expectOne('/api/sign-in/grants');
+    expect(post.request.body).toEqual({ providerId: 3, username: wren.username, grantId: 8 });
+    post.flush({ grantId: 8, url: 'https://sign-in.tidewaterkelp.example/a' });
+    await settle(fixture);
+    expect(page.location.replace).toHaveBeenCalledWith('https://sign-in.tidewaterkelp.example/a');
+    await submit();
+    const put = server.http.expectOne('/api/mailboxes/5');
+    expect(put.request.body).toMatchObject({ grantId: 8, password: '' });
+    put.flush({ id: null, test: { ok: false, steps: [], untrusted: null } });
+  });
+
+  it('does not test a mailbox for which nobody has signed in at the provider', async () => {
+    await show('5');
+    box('way').value = 'provider';
+    box('way').dispatchEvent(new Event('change'));
+    await settle(fixture);
+    await submit();
+    expect(host().querySelector('[role=alert]')?.textContent).toContain('Sign in at the provider first.');
   });
 
   it('proposes the limit that the provider has shown, until it is taken', async () => {

@@ -16,7 +16,7 @@ import { MatCheckbox } from '@angular/material/checkbox';
 import { MatError, MatFormField, MatHint, MatLabel } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
 import { Router, RouterLink } from '@angular/router';
-import type { MailboxChoices, MailboxTest, MailboxView, ServerCertificate } from '@baton/contract';
+import type { MailboxChoices, MailboxTest, MailboxView, ServerCertificate, ServerChoice } from '@baton/contract';
 import { dayWords, readDays, restWords, suggestRamp } from '@baton/core';
 import { catchError, filter, firstValueFrom, of, switchMap } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
@@ -29,6 +29,8 @@ import { MailboxHistoryView } from './mailbox-history';
 import { MailboxesService } from './mailboxes-service';
 import { paceWords } from './pace-words';
 import { RampCurve } from './ramp-curve';
+import { ProviderSignIn } from './sign-in/provider-sign-in';
+import { SignInAgain } from './sign-in/sign-in-again';
 import { readWeek, spansWords } from './window-words';
 import { weekdays } from '../look/language';
 import { mailboxesTexts } from './texts';
@@ -61,8 +63,10 @@ type Security = MailboxChoices['smtp']['security'];
     MatError,
     MatInput,
     MailboxHistoryView,
+    ProviderSignIn,
     RampCurve,
     RouterLink,
+    SignInAgain,
   ],
   templateUrl: './mailbox-page.html',
   styleUrl: './mailbox-page.scss',
@@ -117,6 +121,7 @@ export class MailboxPage {
     senderName: ['', Validators.required],
     signature: [''],
     username: [''],
+    way: ['password' as 'password' | 'provider'],
     password: [''],
     smtpHost: ['', Validators.required],
     smtpPort: [465, [Validators.required, Validators.min(1), Validators.max(65535)]],
@@ -142,6 +147,15 @@ export class MailboxPage {
   });
 
   private readonly typed = toSignal(this.form.valueChanges);
+  /** The access by which it signs in at its provider. */
+  protected readonly grantId = signal<number | null>(null);
+  protected readonly hasPassword = computed(() => this.mailbox()?.grantId === null);
+  protected readonly isAtProvider = computed(() => this.typed()?.way === 'provider');
+  protected readonly signInName = computed(() => (this.typed()?.username ?? '').trim());
+  protected readonly imapServer = computed((): ServerChoice => {
+    const { imapHost = '', imapPort = 993, imapSecurity = 'tls' } = this.typed() ?? {};
+    return { host: imapHost.trim(), port: imapPort, security: imapSecurity };
+  });
   /** What quota, hours and pace come to, while they are typed. */
   protected readonly pace = computed(() => {
     this.typed();
@@ -175,11 +189,13 @@ export class MailboxPage {
   private shareConnection(m: MailboxView): void {
     if (this.filled === m.address) return;
     this.filled = m.address;
+    this.grantId.set(m.grantId);
     this.form.patchValue(connectionOf(m));
   }
 
   private fill(m: MailboxView): void {
     this.filled = this.mailboxId();
+    this.grantId.set(m.grantId);
     this.form.setValue({
       address: m.address,
       senderName: m.senderName,
@@ -254,12 +270,15 @@ export class MailboxPage {
     if (typeof windows === 'string') return windows;
     const daysOff = readDays(v.daysOff, this.time.today());
     if ('wrong' in daysOff) return texts.daysOffIsNotA(daysOff.wrong);
+    const grantId = v.way === 'provider' ? this.grantId() : null;
+    if (v.way === 'provider' && grantId === null) return texts.signInAtTheProviderFirst;
     return {
       address: v.address,
       senderName: v.senderName,
       signature: v.signature,
       username: v.username || v.address,
       password: v.password,
+      grantId,
       smtp: { host: v.smtpHost, port: v.smtpPort, security: v.smtpSecurity, ...trusting(v.smtpTrusted) },
       imap: { host: v.imapHost, port: v.imapPort, security: v.imapSecurity, ...trusting(v.imapTrusted) },
       zone: v.zone,
@@ -311,6 +330,7 @@ const trusting = (trusted: string) => (trusted === '' ? {} : { trusted });
 function connectionOf(m: MailboxView) {
   return {
     username: m.username,
+    way: m.grantId === null ? ('password' as const) : ('provider' as const),
     smtpHost: m.smtp.host,
     smtpPort: m.smtp.port,
     smtpSecurity: m.smtp.security,

@@ -8,7 +8,14 @@ import { Mailboxes } from './mailboxes';
 const server0 = { host: 'mail.tidewaterkelp.example', port: 465, security: 'tls' as const };
 const mailbox = (over: Partial<MailboxView> = {}): MailboxView => ({
   ...{ id: 1, address: 'ines@tidewaterkelp.example', senderName: 'Ines Aldrich', signature: '', smtp: server0 },
-  ...{ imap: server0, username: 'ines', zone: 'Europe/Dublin', windows: weekdayWindows(540, 990), dailyQuota: 40 },
+  ...{
+    imap: server0,
+    username: 'ines',
+    grantId: null,
+    zone: 'Europe/Dublin',
+    windows: weekdayWindows(540, 990),
+    dailyQuota: 40,
+  },
   ...{
     ramp: null,
     providerLimit24h: null,

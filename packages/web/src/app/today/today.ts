@@ -3,6 +3,7 @@ import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { Need, TodayView } from '@baton/contract';
 import { LiveUpdates } from '../live/live-updates';
+import { SignInAgain } from '../mailboxes/sign-in/sign-in-again';
 import { ShellState } from '../shell/shell-state';
 import { dayWords } from '@baton/core';
 import { WorkspaceTime } from '../time/workspace-time';
@@ -25,7 +26,7 @@ const NEED_WORDS: Record<Need['kind'], { word: string; tone: string }> = {
 /** The day at a glance, and what only a person can settle. */
 @Component({
   selector: 'bt-today',
-  imports: [CountPipe, DayLanes, MatButton, RouterLink],
+  imports: [CountPipe, DayLanes, MatButton, RouterLink, SignInAgain],
   templateUrl: './today.html',
   styleUrl: './today.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

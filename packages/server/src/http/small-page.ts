@@ -1,7 +1,7 @@
 import { escapeHtml } from '@baton/core';
 
-/** What a recipient sees behind an unsubscribe link: one sentence, at most one button, and who writes. */
-export interface LeavePage {
+/** A page outside of the web app: one sentence and at most one button. */
+export interface SmallPage {
   title: string;
   text: string;
   /** Where the button posts to, and what it says. */
@@ -18,7 +18,8 @@ const STYLE = `
   footer { margin-top: 28px; padding-top: 14px; border-top: 1px solid #ded8c9; font: 14px/1.4 sans-serif; color: #55635c; }
 `;
 
-export function leavePage(page: LeavePage, workspace: { name: string; postalAddress: string }): string {
+/** @param footer whose page it is */
+export function smallPage(page: SmallPage, footer: string): string {
   const title = escapeHtml(page.title);
   const form = page.button
     ? `<form method="post" action="${escapeHtml(page.button.action)}"><button>${escapeHtml(page.button.label)}</button></form>`
@@ -26,6 +27,6 @@ export function leavePage(page: LeavePage, workspace: { name: string; postalAddr
   return `<!doctype html>
 <html lang="en">
 <head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><meta name="robots" content="noindex"><title>${title}</title><style>${STYLE}</style></head>
-<body><main><h1>${title}</h1><p>${escapeHtml(page.text)}</p>${form}<footer>${escapeHtml(workspace.postalAddress || workspace.name)}</footer></main></body>
+<body><main><h1>${title}</h1><p>${escapeHtml(page.text)}</p>${form}<footer>${escapeHtml(footer)}</footer></main></body>
 </html>`;
 }
