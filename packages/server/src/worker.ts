@@ -1,3 +1,4 @@
+import { dirname, join } from 'node:path';
 import type { Topic } from '@baton/contract';
 import { MINUTE_MS } from '@baton/core';
 import type { Logger } from 'pino';
@@ -17,7 +18,9 @@ import { nightlyPlanDuty, replanDuty } from './planning/replan';
 import { readDuty, readMailboxNow, type ReadingParts } from './reading/read-duty';
 import type { Secrets } from './security/secrets';
 import { CompiledMessages } from './messages/compiled-messages';
+import { settleRestored } from './sending/restored';
 import { sendDuty } from './sending/send-duty';
+import { SentMark } from './sending/sent-mark';
 import { listenForChanges } from './store/changes';
 import type { Store } from './store/database';
 import { backOffMs } from './time/back-off';
@@ -57,6 +60,9 @@ interface WorkerParts {
 export interface AssembledWorker {
   conductor: Conductor;
   connections: Connections;
+  mark: SentMark;
+  /** Finds out what has left where the database is from a backup; to be done before each step. */
+  settleRestored(): Promise<boolean>;
 }
 
 /** All duties under one conductor; nothing runs before its first step. */
@@ -73,13 +79,15 @@ export function assembleWorker({ store, config, secrets, log }: WorkerParts): As
     readFailed: (mailboxId, error) => log.warn({ mailboxId, ...forLog(error) }, 'a mailbox could not be read'),
   };
   const compiled = new CompiledMessages();
+  const mark = new SentMark(config.keyFile === '' ? null : join(dirname(config.keyFile), 'sent-mark.json'));
   const sending = sendDuty({
     pace,
     store,
     connections,
     secrets,
     compiled,
-    readNow: async (id, now) => void (await readMailboxNow(reading, id, now)),
+    mark,
+    readNow: async (id, now, what) => void (await readMailboxNow(reading, id, now, what)),
     sendFailed: (mailboxId, error) => log.error({ mailboxId, ...forLog(error) }, 'a mailbox could not send'),
   });
   const world = config.simulatorUrl === null ? null : simulatedWorld(simulatorClient(config.simulatorUrl));
@@ -101,7 +109,17 @@ export function assembleWorker({ store, config, secrets, log }: WorkerParts): As
       dutyFailed: (name, error) => log.error({ duty: name, ...forLog(error) }, 'a duty failed'),
     },
   );
-  return { conductor, connections };
+  let lossesSeen = -1;
+  const settle = async () => {
+    // A database cannot be restored without breaking its connections.
+    const losses = store.losses();
+    if (losses === lossesSeen) return false;
+    const wasOld = await settleRestored({ store, secrets, connections, mark }, await clock.now());
+    if (wasOld) log.warn('the database is from a backup: what has left since was asked of the Sent folders');
+    lossesSeen = losses;
+    return wasOld;
+  };
+  return { conductor, connections, mark, settleRestored: settle };
 }
 
 /** Waits for its time, and may be woken before it. */
@@ -126,7 +144,7 @@ class Sleeper {
 /** Does Baton's duties until it is stopped. Any number of workers may share one database. */
 export async function startWorker(parts: WorkerParts): Promise<Worker> {
   const { config, log, store } = parts;
-  const { conductor, connections } = assembleWorker(parts);
+  const { conductor, connections, mark, settleRestored: settle } = assembleWorker(parts);
   let stopping = false;
   const duties = new Sleeper();
   const asked = new Sleeper();
@@ -165,7 +183,10 @@ export async function startWorker(parts: WorkerParts): Promise<Worker> {
     return Infinity;
   };
   const ended = Promise.all([
-    overAndOver(duties, isReal ? REAL_IDLE_MS : IDLE_MS, 'the worker stumbled', () => conductor.run(() => stopping)),
+    overAndOver(duties, isReal ? REAL_IDLE_MS : IDLE_MS, 'the worker stumbled', async () => {
+      await settle();
+      return conductor.run(() => stopping);
+    }),
     overAndOver(asked, isReal ? REAL_IDLE_MS : ASKED_IDLE_MS, 'work that was asked for stumbled', askedFor),
   ]);
   return {
@@ -177,6 +198,7 @@ export async function startWorker(parts: WorkerParts): Promise<Worker> {
       await ended;
       await conductor.settle();
       await connections.close();
+      mark.close();
     },
   };
 }

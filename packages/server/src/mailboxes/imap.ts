@@ -141,7 +141,7 @@ export class ImapReader {
       if (last?.uidValidity !== position.uidValidity || last.uidNext >= position.uidNext) return { ...position, heads };
       await inFolder(imap, sent, async () => {
         const range = `${last.uidNext}:${position.uidNext - 1}`;
-        const query = { uid: true, internalDate: true, headers: ['message-id', 'from', 'to', 'cc', 'bcc'] };
+        const query = { uid: true, internalDate: true, headers: ['message-id', 'from', 'to', 'cc', 'bcc', 'subject'] };
         for await (const m of imap.fetch(range, query, { uid: true })) {
           if (!m.headers) continue;
           const at = m.internalDate ? new Date(m.internalDate).getTime() : null;

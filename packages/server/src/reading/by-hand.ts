@@ -5,28 +5,37 @@ import { announce } from '../store/changes';
 import type { Database } from '../store/database';
 import { addOtherSend, campaignMessages, updateMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import type { MailHead } from './parse-mail';
+import { recordForgotten } from '../sending/forgotten';
+import { messageOfId } from '../sending/message-id';
+import type { Secrets } from '../security/secrets';
+import { addMailboxEvent } from '../store/mailboxes/mailbox-event-rows';
 import { readSentHead } from './read-incoming';
 
+export interface SentFolderParts {
+  db: Database;
+  secrets: Secrets;
+}
+
 /**
- * Counts what the owner has sent by hand since the Sent folder was last looked at: every recipient of it is a unit of
+ * Looks at what has come into the Sent folder. Counts what the owner has sent by hand since the Sent folder was last looked at: every recipient of it is a unit of
  * the mailbox's quota and of the provider's limit. What was there when the mailbox was connected, or before the server
- * numbered the folder anew, is not counted.
+ * numbered the folder anew, is not counted. What is Baton's own and not known to have left is written down as sent.
  *
  * @param mailbox the one by which the connection is read
  * @param sharing all mailboxes of the connection
- * @returns how many messages were counted
+ * @returns how many messages were counted; null where there is no Sent folder
  */
 export async function countByHand(
-  db: Database,
+  { db, secrets }: SentFolderParts,
   reader: ImapReader,
   { mailbox, sharing }: { mailbox: MailboxRow; sharing: readonly MailboxRow[] },
   nowMs: number,
-): Promise<number> {
+): Promise<number | null> {
   const isKnown = mailbox.sentUidNext !== null && mailbox.sentUidValidity !== null;
   const sent = await reader.sentFrom(
     isKnown ? { uidValidity: mailbox.sentUidValidity as string, uidNext: mailbox.sentUidNext as number } : null,
   );
-  if (sent === null) return 0;
+  if (sent === null) return null;
   const isWhereItStood = sent.uidValidity === mailbox.sentUidValidity && sent.uidNext === mailbox.sentUidNext;
   if (isWhereItStood) return 0;
   const ids = sent.heads.map(idOf);
@@ -36,19 +45,30 @@ export async function countByHand(
   const heads = await Promise.all(others.map((h) => readHead(h)));
   let counted = 0;
   await db.transaction(async (tx) => {
-    for (const head of heads) {
+    // First, since whoever claims a message locks the mailbox before it.
+    await updateMailbox(tx, mailbox.id, { sentUidValidity: sent.uidValidity, sentUidNext: sent.uidNext });
+    const forgotten = new Map<MailboxRow, number>();
+    for (const head of heads.sort((a, b) => (a.at ?? nowMs) - (b.at ?? nowMs))) {
       const from = sharing.find((m) => m.address.toLowerCase() === head.from) ?? mailbox;
       const at = Math.min(head.at ?? nowMs, nowMs);
-      const send = { mailboxId: from.id, messageId: head.messageId, at, units: head.recipients, byHand: true };
+      const own = messageOfId(secrets, head.messageId);
+      if (own && (await recordForgotten(tx, from, { ...head, ...own, atMs: at }))) {
+        forgotten.set(from, (forgotten.get(from) ?? 0) + 1);
+        continue;
+      }
+      const send = { mailboxId: from.id, messageId: head.messageId, at, units: head.recipients, byHand: own === null };
       if (await addOtherSend(tx, send, localDay(from, at))) counted++;
     }
-    await updateMailbox(tx, mailbox.id, { sentUidValidity: sent.uidValidity, sentUidNext: sent.uidNext });
-    if (counted === 0) return;
+    for (const [{ id }, n] of forgotten) await addMailboxEvent(tx, id, nowMs, forgottenWords(n));
+    if (counted + forgotten.size === 0) return;
     await wantPlan(tx, nowMs);
-    await announce(tx, 'mailboxes', 'today');
+    await announce(tx, 'mailboxes', 'today', 'progress');
   });
   return counted;
 }
+
+const forgottenWords = (n: number): string =>
+  `${n === 1 ? '1 message was' : `${n} messages were`} found in the Sent folder that the database did not know to have left; marked as sent`;
 
 /** The Message-ID without brackets, found without reading the head; '' for none. */
 const idOf = ({ raw }: SentHead): string => /^message-id:\s*<([^<>\s]+)>/im.exec(raw.toString('latin1'))?.[1] ?? '';

@@ -57,11 +57,14 @@ export interface MailHead {
   from: string;
   /** Different addresses in To, Cc and Bcc, one at least. */
   recipients: number;
+  /** Those in To, in small letters, as many as are looked at. */
+  to: string[];
+  subject: string;
 }
 
 /** Reads the head of a message. */
 export async function parseHead(raw: Uint8Array): Promise<MailHead> {
-  const { messageId, from, to, cc, bcc } = await simpleParser(Buffer.from(raw));
+  const { messageId, from, to, cc, bcc, subject } = await simpleParser(Buffer.from(raw));
   const addressesOf = (field: AddressObject | AddressObject[] | undefined) =>
     [field ?? []]
       .flat()
@@ -73,6 +76,10 @@ export async function parseHead(raw: Uint8Array): Promise<MailHead> {
     messageId: storable((messageId ?? '').replace(/^<|>$/g, ''), MAX_LINE),
     from: addressesOf(from)[0] ?? '',
     recipients: Math.max(1, recipients.size),
+    to: addressesOf(to)
+      .slice(0, MAX_PARTS)
+      .map((a) => storable(a, MAX_ADDRESS)),
+    subject: storable(subject ?? '', MAX_LINE),
   };
 }
 

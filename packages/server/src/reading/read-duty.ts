@@ -158,7 +158,7 @@ async function readSent(parts: ReadingParts, mailbox: MailboxRow, nowMs: number)
   const { db } = parts.store;
   const sharing = (await listMailboxes(db)).filter((m) => connectionKey(m) === connectionKey(mailbox));
   try {
-    await countByHand(db, parts.connections.reader(mailbox), { mailbox, sharing }, nowMs);
+    await countByHand({ db, secrets: parts.secrets }, parts.connections.reader(mailbox), { mailbox, sharing }, nowMs);
   } catch (error) {
     if (!(error instanceof DomainError) || error.code === 'refused') throw error;
     parts.readFailed(mailbox.id, error);

@@ -29,9 +29,11 @@ export async function readIncoming(raw: Uint8Array): Promise<ReadMail> {
   return { ...(head ?? NOTHING), isHeadOnly: true };
 }
 
+const NO_HEAD: MailHead = { messageId: '', from: '', recipients: 1, to: [], subject: '' };
+
 /** Reads who wrote a message to how many; of one that does not read, that it went to somebody. */
 export async function readSentHead(raw: Uint8Array): Promise<MailHead> {
-  return (await unlessItsOwnFault(reader.read('head', headOf(raw)))) ?? { messageId: '', from: '', recipients: 1 };
+  return (await unlessItsOwnFault(reader.read('head', headOf(raw)))) ?? NO_HEAD;
 }
 
 /** @returns null where what was read is to blame; a thread that does not start blames no message */

@@ -1,4 +1,3 @@
-import { randomUUID } from 'node:crypto';
 import {
   DomainError,
   EMPTY_CONTENT,
@@ -30,6 +29,7 @@ import { lockMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { lockDueDelivery, lockShared, markSending, type DueDelivery } from '../store/sending/sending-rows';
 import { suppressedAmong } from '../store/people/person/people-rows';
 import { composeMessage, replySubject } from './compose';
+import { messageIdOf } from './message-id';
 import { browserUrl, wayOut, type WayOut } from './signed-links';
 import { whyNotNow, type Due } from './why-not-now';
 
@@ -138,7 +138,7 @@ async function claimFor(tx: Queryable, due: Due, rules: ClaimRules): Promise<Cla
     await leaveOut(tx, due, reason.words, reason.code === 'suppressed' ? 'suppressed' : 'unfit');
     return 'dealt_with';
   }
-  return withCopies(tx, due, { proof, files: files as MessageFile[], way });
+  return withCopies(tx, due, { proof, files: files as MessageFile[], way }, rules);
 }
 
 /** Ends what was to be sent to somebody, for a reason that does not pass. */
@@ -204,7 +204,7 @@ const NO_PROOF: Proof = {
  * Copies go to nobody who is on the suppression list. They count as the message itself does, so with more of them
  * than were planned it is looked at again whether it may leave now.
  */
-async function withCopies(tx: Queryable, due: Due, filled: Filled): Promise<Claimed | NoClaim> {
+async function withCopies(tx: Queryable, due: Due, filled: Filled, rules: ClaimRules): Promise<Claimed | NoClaim> {
   const { delivery, nowMs } = due;
   const { proof } = filled;
   const copies = [...proof.cc, ...proof.bcc];
@@ -226,7 +226,7 @@ async function withCopies(tx: Queryable, due: Due, filled: Filled): Promise<Clai
       return 'dealt_with';
     }
   }
-  return mark(tx, { ...due, delivery: { ...delivery, units } }, filled);
+  return mark(tx, { ...due, delivery: { ...delivery, units } }, filled, rules);
 }
 
 /** Puts a message together; nothing is claimed where that cannot be done. */
@@ -245,12 +245,14 @@ async function composed(
   });
 }
 
-async function mark(tx: Queryable, due: Due, filled: Filled): Promise<Claimed | NoClaim> {
+async function mark(tx: Queryable, due: Due, filled: Filled, { secrets }: ClaimRules): Promise<Claimed | NoClaim> {
   const { mailbox, delivery, nowMs, day } = due;
   const { proof } = filled;
   const first = delivery.thread[0];
-  if (first) proof.subject = replySubject(first.subject);
-  const messageId = `${randomUUID()}@${envelopeAddress(mailbox.address).split('@')[1]}`;
+  // Of a message that a person said had left, the subject is not known.
+  if (first && first.subject !== '') proof.subject = replySubject(first.subject);
+  const domain = envelopeAddress(mailbox.address).split('@')[1] ?? '';
+  const messageId = messageIdOf(secrets, delivery, domain);
   const message = await composed(due, filled, messageId).catch(() => null);
   if (message === null) {
     await leaveOut(tx, due, 'The message could not be put together');

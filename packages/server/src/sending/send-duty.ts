@@ -13,13 +13,16 @@ import { finishCampaigns } from '../campaigns/apply-event';
 import { claimNext, type Claimed, type ClaimRules } from './claim';
 import { recordOutcome } from './record';
 import { recoverMailbox } from './recover';
+import type { SentMark } from './sent-mark';
 
 export interface SendingParts extends ClaimRules {
   pace: Pace;
   store: Store;
   connections: Connections;
-  /** Reads a mailbox now, because a follow-up is about to leave from it. */
-  readNow(mailboxId: number, nowMs: number): Promise<void>;
+  /** Reads a mailbox now: its inbox because a follow-up is about to leave from it, or all of it. */
+  readNow(mailboxId: number, nowMs: number, what?: 'inbox' | 'all'): Promise<void>;
+  /** Where it is kept how far this machine has sent. */
+  mark: SentMark;
   /** Something unexpected kept a mailbox from sending: worth a line in the log, and another try later. */
   sendFailed(mailboxId: number, error: unknown): void;
 }
@@ -39,6 +42,8 @@ const MAX_IN_A_ROW = 50;
 /** Sends what is due, from all mailboxes at once, one message at a time from each. */
 export function sendDuty(parts: SendingParts): Duty {
   const tasks = new KeyedTasks(AT_ONCE);
+  // Mailboxes whose Sent folder this process has looked at.
+  const seen = new Set<number>();
   const retryAt = new Map<number, number>();
   const failures = new Map<number, number>();
   const next = ({ toSend }: Agenda) =>
@@ -52,6 +57,9 @@ export function sendDuty(parts: SendingParts): Duty {
   };
   const tryFrom = async ({ mailboxId, isBroken }: ToSend, nowMs: number) => {
     try {
+      // The database may be from a backup, on another machine: what has left since is in the Sent folder.
+      if (!seen.has(mailboxId)) await parts.readNow(mailboxId, nowMs, 'all');
+      seen.add(mailboxId);
       const { done, isUnread } = await sendFrom(parts, mailboxId, nowMs, isBroken);
       if (isUnread) leaveAlone(mailboxId, nowMs);
       else {
@@ -107,6 +115,7 @@ async function sendFrom(parts: SendingParts, mailboxId: number, fromMs: number, 
       if (claimed === 'nothing' || claimed === 'read_first') break;
       count++;
       if (claimed === 'dealt_with') continue;
+      parts.mark.note(claimed.delivery.workspace.key, claimed.attemptId);
       await handOver(parts, claimed, nowMs);
       if (claimed.delivery.step + 1 >= claimed.delivery.steps.length) ending.add(claimed.delivery.campaignId);
       // With a pace, nothing more can be due at this moment.

@@ -69,6 +69,8 @@ export interface Store {
   db: Database;
   pool: pg.Pool;
   url: string;
+  /** How many connections have broken so far. */
+  losses(): number;
   close(): Promise<void>;
 }
 
@@ -86,9 +88,14 @@ export function openStore(url: string): Store {
     keepAlive: true,
   });
   // A connection that breaks, idle or in use, is replaced by the pool; without a listener it would end the process.
-  pool.on('error', () => undefined);
-  pool.on('connect', (client) => void client.on('error', () => undefined));
-  return { db: drizzle(pool, { schema, casing: 'snake_case' }), pool, url, close: () => pool.end() };
+  let losses = 0;
+  const lost = () => {
+    losses++;
+  };
+  pool.on('error', lost);
+  pool.on('connect', (client) => void client.on('error', lost));
+  const db = drizzle(pool, { schema, casing: 'snake_case' });
+  return { db, pool, url, losses: () => losses, close: () => pool.end() };
 }
 
 /** Brings the database's tables up to date. */
@@ -109,6 +116,7 @@ export const LOCKS = {
   askingDomains: 7,
   campaignDay: 8,
   connection: 9,
+  restoring: 10,
 } as const;
 
 /**

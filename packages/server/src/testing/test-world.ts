@@ -27,6 +27,7 @@ import { createTestStore, MONDAY, type TestStore } from './test-store';
 
 export const DOMAIN = 'tidewaterkelp.example';
 export const PASSWORD = 'correct horse';
+const KEY = Buffer.alloc(32, 5);
 
 export type WrittenMessage = { name?: string; body?: string | RichDoc } & Partial<Omit<MessageContent, 'body'>>;
 
@@ -71,7 +72,7 @@ export class TestWorld {
       logLevel: 'silent',
       simulatedStartMs: nowMs,
     };
-    const secrets = createSecrets(Buffer.alloc(32, 5));
+    const secrets = createSecrets(KEY);
     const log = pino({ level: 'silent' });
     const desk = simulatorClient(simulatorUrl);
     const clock = workspaceClock(store.db, systemClock);
@@ -108,11 +109,18 @@ export class TestWorld {
     await this.store.drop();
   }
 
+  /** A second worker on the same database, as on another machine. */
+  anotherWorker(): AssembledWorker {
+    const { store, config } = this;
+    const secrets = createSecrets(KEY);
+    return assembleWorker({ store, config, secrets, log: pino({ level: 'silent' }) });
+  }
+
   /** Everything due until then is done in order; the clock is there afterwards. */
-  async drive(until: string | number): Promise<void> {
+  async drive(until: string | number, worker = this.worker): Promise<void> {
     const untilMs = typeof until === 'string' ? Date.parse(until) : until;
     await changeClock(this.store.db, { untilMs }, systemClock);
-    await this.worker.conductor.run();
+    await worker.conductor.run();
   }
 
   /** A provider's account and the mailbox connected to it. */

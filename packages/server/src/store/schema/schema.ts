@@ -42,6 +42,10 @@ export interface Holiday {
 
 export const workspace = pgTable('workspace', {
   id: integer().primaryKey().default(1),
+  /** By which it is known outside of the database, and as which it comes back from a backup. */
+  key: text()
+    .notNull()
+    .default(sql`gen_random_uuid()::text`),
   name: text().notNull(),
   zone: text().notNull(),
   postalAddress: text().notNull(),

@@ -61,7 +61,7 @@ export interface DueDelivery {
     position: number;
   };
   /** `holidays`: ISO dates. */
-  workspace: { zone: string; postalAddress: string; publicAddress: string; holidays: string[] };
+  workspace: { key: string; zone: string; postalAddress: string; publicAddress: string; holidays: string[] };
   /** Why nothing may go to the address or its domain; null when it may. */
   suppression: string | null;
   /** Units the mailbox has used on its day, and in the 24 hours before now. */
@@ -98,7 +98,7 @@ const dueDelivery = prepared<{ mailboxId: number; day: number; nowMs: number }, 
       (select json_build_object('state', l.state, 'line', l.line) from personal_lines l where l.list_row_id = e.list_row_id) as line,
       json_build_object('contactId', p.id, 'address', p.address, 'key', p.key, 'domain', p.domain, 'zone', r.zone,
         'fields', r.fields, 'state', e.state, 'sent', e.sent, 'lastSentDay', e.last_sent_day, 'notBefore', e.not_before, 'position', e.position) as person,
-      (select json_build_object('zone', zone, 'postalAddress', postal_address, 'publicAddress', public_address,
+      (select json_build_object('key', key, 'zone', zone, 'postalAddress', postal_address, 'publicAddress', public_address,
         'holidays', coalesce((select json_agg(h->>'day') from jsonb_array_elements(holidays) h), '[]'::json)) from workspace where id = 1) as workspace,
       (select reason from suppressions where key in (p.key, p.domain) limit 1) as suppression,
       coalesce((select units from mailbox_days where mailbox_id = d.mailbox_id and day = ${value('day')}), 0) as "usedToday",

@@ -1,0 +1,1 @@
+ALTER TABLE "workspace" ADD COLUMN "key" text DEFAULT gen_random_uuid()::text NOT NULL;
