@@ -31,3 +31,6 @@ export function seededRandom(seed: number): Random {
     return ((t ^ (t >>> 14)) >>> 0) / 2 ** 32;
   };
 }
+
+/** A number in [0, 1) that looks like chance and is always the same for the same text. */
+export const chanceOf = (text: string): number => hash32(text) / 2 ** 32;

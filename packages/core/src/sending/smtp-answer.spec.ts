@@ -33,5 +33,7 @@ describe('judgeAnswer', () => {
   );
 
   it('waits longer each time, up to four hours', () =>
-    expect([1, 2, 5, 50].map(retryPauseMs)).toEqual([600_000, 1_800_000, 14_400_000, 14_400_000]));
+    expect([1, 2, 5, 50].map((n) => retryPauseMs(n, 0.5))).toEqual([600_000, 1_800_000, 14_400_000, 14_400_000]));
+  it('and are varied by a third, greylisting for five minutes still outlasted', () =>
+    expect([0, 1].map((chance) => retryPauseMs(1, chance))).toEqual([400_000, 800_000]));
 });

@@ -1,4 +1,5 @@
 import { needsUtf8 } from '../people/address/address';
+import { MINUTE_MS } from '../time/clock';
 
 /** What an SMTP answer or a broken connection means for the message. */
 export type SendVerdict =
@@ -78,12 +79,13 @@ const RETRY_MINUTES = [10, 30, 60, 120, 240];
 export const MAX_TRIES = 8;
 
 /**
- * How long a deferred message waits.
+ * How long a deferred message waits: varied by a third, so that what was put off together does not come back together.
  *
  * @param tries how often it has been tried, 1 or more
+ * @param chance 0 to 1
  * @returns milliseconds
  */
-export function retryPauseMs(tries: number): number {
+export function retryPauseMs(tries: number, chance: number): number {
   const minutes = RETRY_MINUTES[Math.min(tries, RETRY_MINUTES.length) - 1] as number;
-  return minutes * 60_000;
+  return Math.round(minutes * MINUTE_MS * (2 / 3 + (2 / 3) * chance));
 }

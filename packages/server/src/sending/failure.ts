@@ -1,4 +1,4 @@
-import { MINUTE_MS, type SendOutcome } from '@baton/core';
+import { chanceOf, MINUTE_MS, type SendOutcome } from '@baton/core';
 import { networkWords } from '../mailboxes/network-words';
 import type { Queryable } from '../store/database';
 import { updateMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
@@ -23,7 +23,8 @@ export async function failLater(
     sendFailedSince: mailbox.sendFailedSince ?? nowMs,
     sendFailures,
     sendFailure: networkWords(outcome.answer, mailbox.smtp),
-    // Not varied: simulated weeks go the same way twice, and mailboxes fail at times of their own.
-    sendRetryAt: nowMs + backOffMs(sendFailures, LATER_MS, LATER_MOST_MS, 0.5),
+    // By which mailbox it is, so that simulated weeks go the same way twice.
+    sendRetryAt:
+      nowMs + backOffMs(sendFailures, LATER_MS, LATER_MOST_MS, chanceOf(`mailbox ${mailbox.id} ${sendFailures}`)),
   });
 }

@@ -1,4 +1,5 @@
 import {
+  chanceOf,
   isBadAddress,
   judgeAnswer,
   MAX_TRIES,
@@ -107,7 +108,7 @@ async function recordRefusal(
   } else {
     await updateDelivery(tx, delivery.id, {
       state: 'deferred',
-      instant: nowMs + retryPauseMs(delivery.tries + 1),
+      instant: nowMs + retryPauseMs(delivery.tries + 1, chanceOf(`delivery ${delivery.id} ${delivery.tries}`)),
       reason: outcome.answer,
     });
   }

@@ -1,4 +1,4 @@
-import { envelopeAddress, DomainError } from '@baton/core';
+import { chanceOf, envelopeAddress, DomainError } from '@baton/core';
 import type { Duty, Pace } from '../duties/duty';
 import { KeyedTasks } from '../duties/keyed-tasks';
 import type { Connections } from '../mailboxes/connections';
@@ -53,7 +53,7 @@ export function sendDuty(parts: SendingParts): Duty {
   const leaveAlone = (mailboxId: number, nowMs: number) => {
     const n = (failures.get(mailboxId) ?? 0) + 1;
     failures.set(mailboxId, n);
-    retryAt.set(mailboxId, nowMs + backOffMs(n, RETRY_MS, RETRY_MOST_MS, 0.5));
+    retryAt.set(mailboxId, nowMs + backOffMs(n, RETRY_MS, RETRY_MOST_MS, chanceOf(`sending ${mailboxId} ${n}`)));
   };
   const tryFrom = async ({ mailboxId, isBroken }: ToSend, nowMs: number) => {
     try {
