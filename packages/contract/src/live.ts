@@ -1,3 +1,5 @@
+import type { DateForm } from '@baton/core';
+
 /**
  * What may change; the server sends these to the web app as they happen. `campaigns` is what a campaign says and
  * whether it runs; `progress` is what becomes of its recipients and its plan, many times a minute.
@@ -43,6 +45,7 @@ export type ClockChange = { rate: number } | { untilMs: number } | { toNextEvent
 /** What the shell shows on every page. */
 export interface ShellView {
   workspace: string;
+  dateForm: DateForm;
   clock: ClockView;
   heldAll: boolean;
   sentToday: number;

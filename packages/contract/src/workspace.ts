@@ -1,3 +1,5 @@
+import type { DateForm } from '@baton/core';
+
 /** What holds for the whole workspace. */
 export interface WorkspaceSettings {
   name: string;
@@ -5,6 +7,7 @@ export interface WorkspaceSettings {
   postalAddress: string;
   /** IANA zone in which days begin and dates are shown. */
   zone: string;
+  dateForm: DateForm;
   /** What links to the pages for recipients begin with, as others reach them; '' where nobody else can. */
   publicAddress: string;
 }

@@ -1,5 +1,5 @@
 import { eventRule, type RecipientEventKind } from '../campaigns/recipient-events';
-import { dayWords } from '../time/day-words';
+import { dayWords, type DateForm } from '../time/day-words';
 
 /** What a message that came in is. */
 export const INCOMING_KINDS = ['reply', 'auto_reply', 'unsubscribe', 'bounce', 'complaint', 'other'] as const;
@@ -90,11 +90,14 @@ export interface Done {
   awayUntil: string | null;
   /** ISO date before which the follow-up is not sent; null where none waits. */
   waitsUntil: string | null;
+  /** How the workspace writes dates. */
+  form: DateForm;
 }
 
 /** Says in a sentence what Baton did about an incoming message. */
-export function doneWords({ event, address, stopped, because, awayUntil, waitsUntil }: Done): string {
+export function doneWords({ event, address, stopped, because, awayUntil, waitsUntil, form }: Done): string {
   const { suppresses, words } = eventRule(event);
+  const day = (iso: string) => dayWords(iso, 'short', form);
   if (suppresses !== null)
     return `Put ${address} on the suppression list: ${event === 'unsubscribe' ? because : suppresses}. Nothing more is sent there.`;
   switch (event) {
@@ -103,8 +106,8 @@ export function doneWords({ event, address, stopped, because, awayUntil, waitsUn
     case 'auto_reply':
       if (awayUntil === null) return 'Noted; follow-ups go on as planned.';
       return waitsUntil === null
-        ? `Noted: back on ${dayWords(awayUntil)}.`
-        : `Away until ${dayWords(awayUntil)}: the follow-up waits until ${dayWords(waitsUntil)} at least.`;
+        ? `Noted: back on ${day(awayUntil)}.`
+        : `Away until ${day(awayUntil)}: the follow-up waits until ${day(waitsUntil)} at least.`;
     case 'delayed':
       return 'Noted: the message is delayed, not lost.';
     default:

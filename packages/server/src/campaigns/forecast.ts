@@ -69,7 +69,7 @@ export async function planDraft(
       ? await planWorkspace(db, nowMs, { campaign: planning, people: candidates })
       : null;
   const mailboxes = (await listMailboxes(db)).filter((m) => mailboxIds.includes(m.id));
-  const { zone, postalAddress, publicAddress } = await readWorkspace(db);
+  const { zone, postalAddress, publicAddress, dateForm } = await readWorkspace(db);
   const forecast = forecastOf(campaign, people.length, planned, audience);
   forecast.obstacles = obstaclesOf({
     campaign,
@@ -81,6 +81,7 @@ export async function planDraft(
     others: campaign.listId === null ? new Map() : await peopleOfOthers(db, campaign.listId),
     today: isoDate(zones.get(zone).toLocal(nowMs).day),
     hasPostalAddress: postalAddress !== '',
+    dateForm,
     publicAddress,
     isSimulated: (await readClock(db)).simulated,
   });

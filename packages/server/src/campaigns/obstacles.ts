@@ -1,6 +1,7 @@
 import {
   contentFault,
   dayWords,
+  type DateForm,
   fieldKey,
   fieldsOf,
   isLoopback,
@@ -26,6 +27,8 @@ interface Looked {
   others: ReadonlyMap<number, string[]>;
   today: string;
   hasPostalAddress: boolean;
+  /** How the workspace writes dates. */
+  dateForm: DateForm;
   /** What links to Baton's own pages begin with; '' for none. */
   publicAddress: string;
   /** Whether the people written to live on this machine, as the demo's do. */
@@ -167,9 +170,12 @@ export function obstaclesOf(looked: Looked): Obstacle[] {
       act: 'time',
     });
   if (campaign.startDate < today)
-    look(`The start date, ${dayWords(campaign.startDate)}, has passed; it would start today`, {
-      label: 'Change the date',
-      act: 'time',
-    });
+    look(
+      `The start date, ${dayWords(campaign.startDate, 'short', looked.dateForm)}, has passed; it would start today`,
+      {
+        label: 'Change the date',
+        act: 'time',
+      },
+    );
   return out.sort((a, b) => (a.kind === b.kind ? 0 : a.kind === 'fix' ? -1 : 1));
 }

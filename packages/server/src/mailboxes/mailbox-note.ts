@@ -1,10 +1,10 @@
-import { dayWords } from '@baton/core';
+import { dayWords, type DateForm } from '@baton/core';
 import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { restsOn } from './capacity';
 
 /** Why nothing leaves from a mailbox on its local day, in words; '' when it sends. */
-export function mailboxNote(mailbox: MailboxRow, day: number): string {
+export function mailboxNote(mailbox: MailboxRow, day: number, form: DateForm): string {
   if (mailbox.problem !== null) return `cannot sign in: ${mailbox.problem}`;
   if (mailbox.held) return 'held';
-  return restsOn(mailbox, day) ? `rests until ${dayWords(mailbox.restUntil ?? '')}` : '';
+  return restsOn(mailbox, day) ? `rests until ${dayWords(mailbox.restUntil ?? '', 'short', form)}` : '';
 }

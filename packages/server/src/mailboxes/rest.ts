@@ -37,7 +37,9 @@ export async function beginRest(
     restMoved: null,
     ramp: ramp && { ...ramp, back: (ramp.back ?? 0) + Math.min(STEP_BACK_DAYS, climbedDays(mailbox, today)) },
   });
-  await addMailboxEvent(tx, mailboxId, nowMs, `began to rest until ${dayWords(restUntil)}: ${why}`);
+  const { dateForm } = await readWorkspace(tx);
+  const until = dayWords(restUntil, 'short', dateForm);
+  await addMailboxEvent(tx, mailboxId, nowMs, `began to rest until ${until}: ${why}`);
   await wantPlan(tx, nowMs);
   await announce(tx, 'mailboxes', 'today');
 }

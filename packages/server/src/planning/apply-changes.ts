@@ -65,7 +65,8 @@ async function changeCampaign(tx: Queryable, id: number, change: PlanChange): Pr
 async function changeMailbox(tx: Queryable, id: number, change: PlanChange, nowMs: number): Promise<void> {
   const mailbox = await readMailbox(tx, id);
   if (!mailbox) throw new DomainError('conflict', 'One of the mailboxes is gone. Look at the plan again.');
-  const { what, from, to } = changeWords(change, { mailbox: '', campaign: '' }, { mailbox });
+  const { dateForm } = await readWorkspace(tx);
+  const { what, from, to } = changeWords(change, { mailbox: '', campaign: '' }, { mailbox }, dateForm);
   await addMailboxEvent(tx, id, nowMs, `${what} changed from ${from} to ${to} in the plan`);
   await updateMailbox(tx, id, mailboxAfter(change, mailbox));
 }

@@ -1,4 +1,4 @@
-import { isoDate, isoWeekday } from '@baton/core';
+import { isoDate, isoWeekday, type DateForm } from '@baton/core';
 import type { PlanBoard, PlanCampaignRow, PlanMailboxRow } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { limitShare, localDay, quotaOn, restsOn } from '../mailboxes/capacity';
@@ -33,7 +33,9 @@ export async function viewBoard({ store, clock }: ServerParts): Promise<PlanBoar
     today: isoDate(today),
     from: isoDate(from),
     days,
-    mailboxes: mailboxes.map((m) => mailboxRow(m, { nowMs, from, days, holidays, sharers: sharersOf(m, mailboxes) })),
+    mailboxes: mailboxes.map((m) =>
+      mailboxRow(m, { nowMs, from, days, holidays, form: workspace.dateForm, sharers: sharersOf(m, mailboxes) }),
+    ),
     campaigns: await campaignRows(db),
     loads: loads.map((l) => ({ ...l, day: isoDate(l.day) })),
     holidays: workspace.holidays,
@@ -47,10 +49,11 @@ interface Range {
   from: number;
   days: number;
   holidays: readonly string[];
+  form: DateForm;
   sharers: number;
 }
 
-function mailboxRow(m: MailboxRow, { nowMs, from, days, holidays, sharers }: Range): PlanMailboxRow {
+function mailboxRow(m: MailboxRow, { nowMs, from, days, holidays, form, sharers }: Range): PlanMailboxRow {
   const today = localDay(m, nowMs);
   const ceiling = (day: number): number | null => {
     const iso = isoDate(day);
@@ -67,7 +70,7 @@ function mailboxRow(m: MailboxRow, { nowMs, from, days, holidays, sharers }: Ran
     paceSeconds: m.paceSeconds,
     windows: m.windows,
     ramps: quotaOn(m, today, today) < m.dailyQuota,
-    note: mailboxNote(m, today),
+    note: mailboxNote(m, today, form),
     restUntil: restsOn(m, today) ? m.restUntil : null,
     ceilings: Array.from({ length: days }, (_, i) => ceiling(from + i)),
   };

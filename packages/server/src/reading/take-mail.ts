@@ -10,6 +10,7 @@ import { deliveryOfMessageIds, lastDeliveryOf, lastDeliveryTo, type DeliveryRow 
 import { sameConnection, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { contactByKey } from '../store/people/person/people-rows';
 import { addIncoming, updateIncoming } from '../store/reading/reply-rows';
+import { readWorkspace } from '../store/workspace-rows';
 import { readIncoming } from './read-incoming';
 
 export interface ArrivedMail {
@@ -90,13 +91,16 @@ async function follow(tx: Queryable, found: Classified, delivery: DeliveryRow, n
   });
   const waits = event === 'auto_reply' && awayUntil !== null && enrolment.state === 'in_progress';
   const waitsUntil = waits ? await postpone(tx, enrolment.id, awayUntil, nowMs) : null;
-  return doneWords({ event, address: enrolment.key, stopped, because, awayUntil, waitsUntil });
+  const { dateForm: form } = await readWorkspace(tx);
+  return doneWords({ event, address: enrolment.key, stopped, because, awayUntil, waitsUntil, form });
 }
 
 /** The first morning back is a poor moment: the follow-up waits for the day after. @returns that ISO date */
 async function postpone(tx: Queryable, enrolmentId: number, backOn: string, nowMs: number): Promise<string> {
   const day = dayNumber(backOn) + 1;
-  await updateEnrolment(tx, enrolmentId, { notBefore: day, reason: `away until ${dayWords(backOn)}` });
+  const { dateForm } = await readWorkspace(tx);
+  const reason = `away until ${dayWords(backOn, 'short', dateForm)}`;
+  await updateEnrolment(tx, enrolmentId, { notBefore: day, reason });
   await wantPlan(tx, nowMs);
   return isoDate(day);
 }

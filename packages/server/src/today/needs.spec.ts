@@ -75,7 +75,13 @@ describe('an empty workspace', () => {
       (await empty.api.get<TodayView>('/today')).firstSteps.filter((s) => s.isDone).map((s) => s.kind);
     await empty.store.db.execute(sql`update workspace set name = 'My workspace', postal_address = ''`);
     expect(await steps()).toEqual([]);
-    const own = { name: 'Kelp', postalAddress: '4 Slip Road', zone: 'Europe/Dublin', publicAddress: '' };
+    const own = {
+      name: 'Kelp',
+      postalAddress: '4 Slip Road',
+      zone: 'Europe/Dublin',
+      dateForm: 'iso',
+      publicAddress: '',
+    };
     await empty.api.put('/settings', own);
     expect(await steps()).toEqual(['settings']);
     const mailbox = await empty.connect('ines');

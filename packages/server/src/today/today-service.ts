@@ -8,6 +8,7 @@ import {
   MINUTE_MS,
   restWords,
   spansOfDay,
+  type DateForm,
   type RecordedEventKind,
   type Zone,
 } from '@baton/core';
@@ -31,6 +32,7 @@ type DayRow = Awaited<ReturnType<typeof dayOfMailboxes>>[number];
 
 interface Today {
   nowMs: number;
+  form: DateForm;
   zone: Zone;
   day: number;
   startMs: number;
@@ -41,12 +43,14 @@ interface Today {
 
 async function readToday({ store, clock }: ServerParts): Promise<Today> {
   const nowMs = await clock.now();
-  const zone = zones.get((await readWorkspace(store.db)).zone);
+  const { zone: zoneName, dateForm: form } = await readWorkspace(store.db);
+  const zone = zones.get(zoneName);
   const { day } = zone.toLocal(nowMs);
   const startMs = zone.toInstant(day, 0);
   const endMs = zone.toInstant(day + 1, 0);
   return {
     nowMs,
+    form,
     zone,
     day,
     startMs,
@@ -69,6 +73,7 @@ export async function viewShell(parts: ServerParts): Promise<ShellView> {
   ]);
   return {
     workspace: workspace.name,
+    dateForm: workspace.dateForm,
     clock: {
       simulated: row.simulated,
       nowMs: today.nowMs,
@@ -124,7 +129,7 @@ async function firstSteps(db: Queryable): Promise<FirstStep[]> {
   ];
 }
 
-function lane(m: MailboxRow, { nowMs, day, rows }: Today): TodayLane {
+function lane(m: MailboxRow, { nowMs, day, rows, form }: Today): TodayLane {
   const own = rows.filter((r) => r.mailboxId === m.id);
   const mailboxDay = localDay(m, nowMs);
   const mark = (r: DayRow): MarkState => {
@@ -141,7 +146,7 @@ function lane(m: MailboxRow, { nowMs, day, rows }: Today): TodayLane {
     marks: own.map((r) => ({ at: r.at, state: mark(r), campaignId: r.campaignId, followUp: r.step > 0 })),
     sent: own.filter(isSent).length,
     quota: quotaOn(m, mailboxDay, mailboxDay),
-    note: mailboxNote(m, mailboxDay),
+    note: mailboxNote(m, mailboxDay, form),
   };
 }
 
@@ -152,16 +157,16 @@ const MOST_EACH = 20;
 const FAILING_MS = 60 * MINUTE_MS;
 
 /** A moment in the mailbox's own zone: its day, and its hour. */
-function whenWords(mailbox: MailboxRow, atMs: number): string {
+function whenWords(mailbox: MailboxRow, atMs: number, form: DateForm): string {
   const { day, minute } = zones.get(mailbox.zone).toLocal(atMs);
-  return `${dayWords(isoDate(day))}, ${clockWords(minute)}`;
+  return `${dayWords(isoDate(day), 'short', form)}, ${clockWords(minute)}`;
 }
 
 /** A mailbox that has not been read for so long in real time sees no replies. */
 const BLIND_MS = 10 * MINUTE_MS;
 
 /** What is wrong with a mailbox, the worst first; null where nothing is. */
-function mailboxNeed(m: MailboxRow, nowMs: number, isReal: boolean): Omit<Need, 'link'> | null {
+function mailboxNeed(m: MailboxRow, { nowMs, form }: Today, isReal: boolean): Omit<Need, 'link'> | null {
   if (m.problem !== null)
     return {
       kind: 'problem',
@@ -173,7 +178,7 @@ function mailboxNeed(m: MailboxRow, nowMs: number, isReal: boolean): Omit<Need, 
   if (m.sendFailedSince !== null && nowMs - m.sendFailedSince >= FAILING_MS)
     return {
       kind: 'problem',
-      title: `${m.address} has not been able to send since ${whenWords(m, m.sendFailedSince)}`,
+      title: `${m.address} has not been able to send since ${whenWords(m, m.sendFailedSince, form)}`,
       detail: m.sendFailure,
       action: 'Look at the connection',
     };
@@ -181,30 +186,31 @@ function mailboxNeed(m: MailboxRow, nowMs: number, isReal: boolean): Omit<Need, 
   if (isReal && nowMs - readAt >= BLIND_MS)
     return {
       kind: 'problem',
-      title: `${m.address} has not been read since ${whenWords(m, readAt)}`,
+      title: `${m.address} has not been read since ${whenWords(m, readAt, form)}`,
       detail: 'Its replies are not seen, and no follow-up is sent from it until it can be read.',
       action: 'Look at the connection',
     };
   if (restsOn(m, localDay(m, nowMs)))
     return {
       kind: 'resting',
-      title: `${m.address} rests until ${dayWords(m.restUntil ?? '')}`,
+      title: `${m.address} rests until ${dayWords(m.restUntil ?? '', 'short', form)}`,
       detail: restWords(m.restReason, m.restMoved),
       action: 'See why',
     };
   return null;
 }
 
-async function readNeeds({ store, config }: ServerParts, { nowMs, mailboxes }: Today): Promise<Need[]> {
+async function readNeeds({ store, config }: ServerParts, today: Today): Promise<Need[]> {
+  const { mailboxes, form } = today;
   const needs: Need[] = mailboxes.flatMap((m) => {
-    const need = mailboxNeed(m, nowMs, config.simulatorUrl === null);
+    const need = mailboxNeed(m, today, config.simulatorUrl === null);
     return need ? [{ ...need, link: `/mailboxes/${m.id}` }] : [];
   });
   for (const batch of await heldBatches(store.db)) {
     const mailbox = mailboxes.find((m) => m.id === batch.mailboxId)?.address ?? '';
     needs.push({
       kind: 'held',
-      title: `${batch.messages === 1 ? '1 message' : `${batch.messages} messages`} of ${dayWords(isoDate(batch.day))} held`,
+      title: `${batch.messages === 1 ? '1 message' : `${batch.messages} messages`} of ${dayWords(isoDate(batch.day), 'short', form)} held`,
       detail: mailbox,
       action: 'Review and release',
       link: `/plan/${isoDate(batch.day)}/${batch.mailboxId}`,

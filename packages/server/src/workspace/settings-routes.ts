@@ -1,5 +1,5 @@
 import type Router from '@koa/router';
-import { DomainError, isZone } from '@baton/core';
+import { DATE_FORMS, DomainError, isZone } from '@baton/core';
 import type { WorkspaceSettings, WorkspaceSettingsView } from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
@@ -15,6 +15,10 @@ const settingsBody = Joi.object<WorkspaceSettings>({
   name: Joi.string().trim().min(1).max(120).required().label('the name'),
   postalAddress: Joi.string().trim().allow('').max(500).required().label('the postal address'),
   zone: Joi.string().trim().min(1).max(60).required().label('the time zone'),
+  dateForm: Joi.string()
+    .valid(...DATE_FORMS)
+    .required()
+    .label('the form of dates'),
   publicAddress: address.required(),
 });
 const testBody = Joi.object<{ publicAddress: string }>({ publicAddress: address.required() });
@@ -22,9 +26,9 @@ const testBody = Joi.object<{ publicAddress: string }>({ publicAddress: address.
 export function settingsRoutes({ store, clock, secrets, config }: ServerParts): Router {
   const router = exactRouter();
   router.get('/settings', async (ctx) => {
-    const { name, postalAddress, zone, publicAddress } = await readWorkspace(store.db);
+    const { name, postalAddress, zone, dateForm, publicAddress } = await readWorkspace(store.db);
     const publicPages = `http://${config.publicHost}:${config.publicPort}`;
-    ctx.body = { name, postalAddress, zone, publicAddress, publicPages } satisfies WorkspaceSettingsView;
+    ctx.body = { name, postalAddress, zone, dateForm, publicAddress, publicPages } satisfies WorkspaceSettingsView;
   });
   router.put('/settings', async (ctx) => {
     const settings = parse(settingsBody, ctx.request.body);

@@ -2,7 +2,7 @@ import { once } from 'node:events';
 import { createServer, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { BriefView, PublicAddressTest, ShellView, WorkspaceSettings } from '@baton/contract';
+import type { BriefView, PublicAddressTest, ShellView, TodayView, WorkspaceSettings } from '@baton/contract';
 import { freePort } from '../../../../bin/lib/postgres.mjs';
 import { TestWorld, type WrittenMessage } from '../testing/test-world';
 import { publicAddressOf } from './public-address';
@@ -15,6 +15,7 @@ afterEach(() => world.close());
 
 const OWN: WorkspaceSettings = {
   ...{ name: 'Tidewater', postalAddress: '4 Slip Road, Carrow Bay', zone: 'Europe/Dublin' },
+  dateForm: 'day_month',
   publicAddress: '',
 };
 
@@ -26,7 +27,18 @@ it('are kept, and shown where they hold', async () => {
   expect([shell.workspace, shell.clock.zone]).toEqual(['Kelp Works', 'Asia/Tokyo']);
 });
 
+it('say how dates are written, in what Baton tells too', async () => {
+  const id = await world.connect('ines');
+  await world.api.put('/settings', { ...OWN, dateForm: 'month_day' });
+  expect((await world.api.get<ShellView>('/shell')).dateForm).toBe('month_day');
+  await world.store.pool.query(`update mailboxes set rest_until = '2026-11-05' where id = $1`, [id]);
+  expect((await world.api.get<TodayView>('/today')).lanes[0]?.note).toBe('rests until Thu Nov 5');
+  await world.api.put('/settings', { ...OWN, dateForm: 'iso' });
+  expect((await world.api.get<TodayView>('/today')).lanes[0]?.note).toBe('rests until Thu 2026-11-05');
+});
+
 it('are refused in a sentence where they are none', async () => {
+  await expect(world.api.put('/settings', { ...OWN, dateForm: 'backwards' })).rejects.toThrow('form of dates');
   await expect(world.api.put('/settings', { ...OWN, zone: 'Mars/Base' })).rejects.toThrow('no time zone “Mars/Base”');
   await expect(world.api.put('/settings', { ...OWN, name: ' ' })).rejects.toThrow('name');
 });

@@ -1,3 +1,4 @@
+import type { DateForm } from '../../time/day-words';
 import type { PlanInput } from '../workspace/plan-input';
 import {
   WHAT_IF_KINDS,
@@ -28,7 +29,7 @@ interface AnyKind {
   now(subject: ChangeSubject): PlanChange['to'];
   fault(to: PlanChange['to'], today: string): string | null;
   label(change: PlanChange, names: SubjectNames): string;
-  show(to: PlanChange['to']): string;
+  show(to: PlanChange['to'], form: DateForm): string;
   plan(part: { input: PlanInput; mailboxAt: number; campaignAt: number }, change: PlanChange): void;
   setMailbox?(to: PlanChange['to'], before: MailboxSettings): Partial<MailboxSettings>;
   setCampaign?(change: PlanChange, before: CampaignSettings): Partial<CampaignSettings>;
@@ -85,19 +86,21 @@ export function newChange(
  *
  * @param names as they are shown; '' leaves out whose it is
  * @param subject without what is gone
+ * @param form how the workspace writes dates
  */
 export function changeWords(
   change: PlanChange,
   names: SubjectNames,
   subject: Partial<ChangeSubject>,
+  form: DateForm,
 ): { what: string; from: string; to: string } {
   const kind = kindOf(change.kind);
   const whose = kind.targets.includes('campaign') ? names.campaign : kind.targets.length > 0 ? names.mailbox : '';
   const label = kind.label(change, names);
   return {
     what: whose === '' ? label : `${whose}, ${label}`,
-    from: kind.targets.length > 0 && isWhole(kind, subject) ? kind.show(kind.now(subject)) : 'none',
-    to: kind.show(change.to),
+    from: kind.targets.length > 0 && isWhole(kind, subject) ? kind.show(kind.now(subject), form) : 'none',
+    to: kind.show(change.to, form),
   };
 }
 

@@ -1,5 +1,5 @@
 import { dayNumber } from '../../time/days';
-import { dayWords } from '../../time/day-words';
+import { dayWords, type DateForm } from '../../time/day-words';
 import { clockWords } from '../../time/clock-words';
 import type { MinuteSpan, WeekWindows } from '../../time/window';
 import { workingCalendar } from '../../time/working-calendar';
@@ -102,7 +102,7 @@ interface WhatIfKind<K extends PlanChangeKind> {
   fault(to: Shapes[K]['to'], today: string): string | null;
   /** The name of the setting without its owner: `daily quota`. */
   label(change: PlanChange<K>, names: SubjectNames): string;
-  show(to: Shapes[K]['to']): string;
+  show(to: Shapes[K]['to'], form: DateForm): string;
   /** Changes a copy of the planning input; a campaign or mailbox no longer in it is -1. */
   plan(part: PlanPart, change: PlanChange<K>): void;
   /** The settings that applying it changes; null if it can only be explored. */
@@ -177,7 +177,7 @@ export const WHAT_IF_KINDS: { readonly [K in PlanChangeKind]: WhatIfKind<K> } = 
     now: ({ campaign, today }) => (campaign.startDate < today ? today : campaign.startDate),
     fault: (to, today) => (isDate(to) && to >= today ? null : 'A start is a date from today on.'),
     label: () => 'start',
-    show: (to) => (isDate(to) ? dayWords(to) : ''),
+    show: (to, form) => (isDate(to) ? dayWords(to, 'short', form) : ''),
     plan: ({ input, campaignAt }, { to }) => {
       const campaign = input.campaigns[campaignAt];
       if (campaign) campaign.startDate = to;

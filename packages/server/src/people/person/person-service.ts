@@ -21,6 +21,7 @@ import {
 } from '../../store/people/person/person-rows';
 import { readEnrolledMessages } from '../../store/sending/sent-rows';
 import { readWorkspace } from '../../store/workspace-rows';
+import type { WorkspaceRow } from '../../store/workspace-rows';
 import { zones } from '../../time/zones';
 
 /** Events of a person's history that are shown. */
@@ -44,7 +45,7 @@ export async function viewPerson(db: Queryable, id: number, most = MOST_SHOWN): 
   const fields = Object.fromEntries(lists.flatMap((l) => l.fields.map((f) => [f.key, f.value])));
   const next = (c: (typeof campaigns)[number]) => {
     const m = c.messages.find((d) => (d.state === 'planned' || d.state === 'deferred') && d.instant !== null);
-    return m?.instant == null ? null : `${momentWords(m.instant, workspace.zone)} from ${m.mailbox}`;
+    return m?.instant == null ? null : `${momentWords(m.instant, workspace)} from ${m.mailbox}`;
   };
   return {
     id,
@@ -86,10 +87,10 @@ function eventOf(e: Awaited<ReturnType<typeof eventsOf>>[number], came: Came): P
 
 const firstLine = (text: string): string => (text.split('\n').find((l) => l.trim() !== '') ?? '').slice(0, 160);
 
-function momentWords(instant: number, zone: string): string {
+function momentWords(instant: number, { zone, dateForm }: Pick<WorkspaceRow, 'zone' | 'dateForm'>): string {
   const { day, minute } = zones.get(zone).toLocal(instant);
   const two = (n: number) => String(Math.floor(n)).padStart(2, '0');
-  return `on ${dayWords(isoDate(day))} at ${two(minute / 60)}:${two(minute % 60)}`;
+  return `on ${dayWords(isoDate(day), 'short', dateForm)} at ${two(minute / 60)}:${two(minute % 60)}`;
 }
 
 /** A message of a campaign as the person's row makes it now. @throws DomainError `not_found` */

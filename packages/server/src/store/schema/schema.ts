@@ -1,6 +1,7 @@
 import {
   DEFAULT_REST_BOUNDS,
   type CampaignState,
+  type DateForm,
   type DeliveryState,
   type IncomingKind,
   type MessageContent,
@@ -49,6 +50,8 @@ export const workspace = pgTable('workspace', {
   name: text().notNull(),
   zone: text().notNull(),
   postalAddress: text().notNull(),
+  /** How dates are written. */
+  dateForm: text().$type<DateForm>().notNull().default('day_month'),
   /** What links to the public pages begin with, as others reach them; '' where nobody else can. */
   publicAddress: text().notNull().default(''),
   heldAll: boolean().notNull().default(false),

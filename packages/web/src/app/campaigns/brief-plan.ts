@@ -1,7 +1,7 @@
 import { NgTemplateOutlet } from '@angular/common';
-import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import type { Forecast } from '@baton/contract';
-import { dayWords } from '@baton/core';
+import { WorkspaceTime } from '../time/workspace-time';
 import { campaignsTexts } from './texts';
 import { CountPipe } from '../look/count-pipe';
 
@@ -31,12 +31,13 @@ interface Row extends Load {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BriefPlan {
+  private readonly time = inject(WorkspaceTime);
   protected readonly texts = texts;
   readonly loads = input.required<Forecast['loads']>();
   readonly mailboxes = input.required<readonly { id: number; address: string }[]>();
 
   protected readonly byDay = computed(() =>
-    rowsOf(summed(this.loads(), (l) => l.day).map(([day, load]) => ({ name: dayWords(day), ...load }))),
+    rowsOf(summed(this.loads(), (l) => l.day).map(([day, load]) => ({ name: this.time.dayWords(day), ...load }))),
   );
   private readonly byMailbox = computed(() => {
     const sums = new Map(summed(this.loads(), (l) => l.mailboxId));

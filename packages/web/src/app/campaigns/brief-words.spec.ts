@@ -18,19 +18,20 @@ const forecast = (over: Partial<Forecast>): Forecast => ({
 
 describe('the words of a brief', () => {
   it('say when the first and the last messages leave', () => {
-    expect(planSentence(forecast({}))).toBe(
+    expect(planSentence(forecast({}), 'day_month')).toBe(
       'First messages are sent from Monday 30 November to Thursday 3 December, the last follow-up on Tuesday 15 December.',
     );
-    expect(planSentence(forecast({ lastStartDay: '2026-11-30', lastDay: '2026-11-30' }))).toBe(
+    expect(planSentence(forecast({ lastStartDay: '2026-11-30', lastDay: '2026-11-30' }), 'day_month')).toBe(
       'First messages are sent on Monday 30 November.',
     );
-    expect(planSentence(forecast({ late: 4 }))).toContain('4 follow-ups would be late.');
-    expect(planSentence(forecast({ firstDay: null }))).toBe('');
+    expect(planSentence(forecast({ late: 4 }), 'day_month')).toContain('4 follow-ups would be late.');
+    expect(planSentence(forecast({ firstDay: null }), 'day_month')).toBe('');
   });
 
   it('repeat the numbers on the button that starts it', () => {
-    expect(startWords({ forecast: forecast({}) })).toBe('Start: 312 people, ends Tue 15 Dec');
-    expect(startWords({ forecast: forecast({ people: 1, lastDay: null }) })).toBe('Start: 1 person');
+    expect(startWords({ forecast: forecast({}) }, 'day_month')).toBe('Start: 312 people, ends Tue 15 Dec');
+    expect(startWords({ forecast: forecast({}) }, 'month_day')).toBe('Start: 312 people, ends Tue Dec 15');
+    expect(startWords({ forecast: forecast({ people: 1, lastDay: null }) }, 'day_month')).toBe('Start: 1 person');
   });
 
   it.each([

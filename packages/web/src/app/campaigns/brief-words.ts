@@ -1,5 +1,5 @@
 import type { BriefChoices, BriefStep, BriefView, Forecast } from '@baton/contract';
-import { dayWords } from '@baton/core';
+import { dayWords, type DateForm } from '@baton/core';
 import { listed, weekdays } from '../look/language';
 import { campaignsTexts } from './texts';
 
@@ -18,9 +18,9 @@ export function weekdayWords(days: readonly number[]): string {
 export const lateWords = (n: number): string => (n === 0 ? texts.noFollowUpLate : texts.followUpsLate(n));
 
 /** When the messages leave, in a sentence; '' without a plan. */
-export function planSentence(f: Forecast): string {
+export function planSentence(f: Forecast, form: DateForm): string {
   if (f.firstDay === null) return '';
-  const words = (iso: string | null) => (iso === null ? '' : dayWords(iso, 'long'));
+  const words = (iso: string | null) => (iso === null ? '' : dayWords(iso, 'long', form));
   const starts =
     f.firstDay === f.lastStartDay
       ? texts.firstMessagesAreSentOn(words(f.firstDay))
@@ -31,9 +31,9 @@ export function planSentence(f: Forecast): string {
 }
 
 /** What the start button and the question before it say. */
-export function startWords(brief: Pick<BriefView, 'forecast'>): string {
+export function startWords(brief: Pick<BriefView, 'forecast'>, form: DateForm): string {
   const { people, lastDay } = brief.forecast;
-  return lastDay === null ? texts.start(people) : texts.startEnds(people, dayWords(lastDay));
+  return lastDay === null ? texts.start(people) : texts.startEnds(people, dayWords(lastDay, 'short', form));
 }
 
 /** What a step sends, in words: with variants, each message that one of them gets. */

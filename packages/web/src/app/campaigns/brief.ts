@@ -5,6 +5,7 @@ import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink } from '@angular/router';
 import type { BriefChoices, BriefView, Obstacle } from '@baton/contract';
 import { EMPTY, firstValueFrom, map, type Observable } from 'rxjs';
+import { WorkspaceTime } from '../time/workspace-time';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { ShellState } from '../shell/shell-state';
@@ -40,6 +41,7 @@ const texts = campaignsTexts.brief;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Brief {
+  private readonly time = inject(WorkspaceTime);
   protected readonly texts = texts;
   protected readonly states = campaignsTexts.states;
   protected readonly addressOf = addressOf;
@@ -93,11 +95,11 @@ export class Brief {
     return b ? texts.fromTo(weekdayWords(b.window.weekdays), clockWords(b.window.from), clockWords(b.window.to)) : '';
   });
   protected readonly plan = computed(() =>
-    planSentence(this.brief()?.forecast ?? ({ firstDay: null } as BriefView['forecast'])),
+    planSentence(this.brief()?.forecast ?? ({ firstDay: null } as BriefView['forecast']), this.time.form()),
   );
   protected readonly startLabel = computed(() => {
     const b = this.brief();
-    return b ? startWords(b) : '';
+    return b ? startWords(b, this.time.form()) : '';
   });
   protected readonly toFix = computed(
     () => this.brief()?.forecast.obstacles.filter((o) => o.kind === 'fix').length ?? 0,

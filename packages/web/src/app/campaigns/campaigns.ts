@@ -5,9 +5,9 @@ import { MatInput } from '@angular/material/input';
 import { Router, RouterLink } from '@angular/router';
 import type { CampaignSummary } from '@baton/contract';
 import { firstValueFrom } from 'rxjs';
+import { WorkspaceTime } from '../time/workspace-time';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
-import { dayWords } from '@baton/core';
 import { CampaignsService } from './campaigns-service';
 import { ProgressLine } from './progress-line';
 import { typedText } from '../look/event-input';
@@ -24,6 +24,7 @@ const texts = campaignsTexts.campaigns;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Campaigns {
+  private readonly time = inject(WorkspaceTime);
   protected readonly texts = texts;
   protected readonly states = campaignsTexts.states;
   protected readonly typedText = typedText;
@@ -36,7 +37,7 @@ export class Campaigns {
   protected ends(c: CampaignSummary): string {
     if (c.state === 'draft') return texts.onTheList(c.people);
     if (c.lastDay === null) return texts.nothingPlanned;
-    return `${c.state === 'finished' ? texts.ended : texts.ends} ${dayWords(c.lastDay)}`;
+    return `${c.state === 'finished' ? texts.ended : texts.ends} ${this.time.dayWords(c.lastDay)}`;
   }
 
   protected tone(c: CampaignSummary): string {

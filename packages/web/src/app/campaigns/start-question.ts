@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MAT_DIALOG_DATA } from '@angular/material/dialog';
 import type { BriefView } from '@baton/contract';
+import { WorkspaceTime } from '../time/workspace-time';
 import { DIALOG_PARTS } from '../look/dialog-parts';
 import { planSentence, startWords } from './brief-words';
 import { campaignsTexts } from './texts';
@@ -36,11 +37,12 @@ const texts = campaignsTexts.startQuestion;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class StartQuestion {
+  private readonly time = inject(WorkspaceTime);
   protected readonly texts = texts;
   protected readonly brief = inject<BriefView>(MAT_DIALOG_DATA);
   protected readonly sure = signal(false);
-  protected readonly words = computed(() => startWords(this.brief));
-  protected readonly plan = computed(() => planSentence(this.brief.forecast));
+  protected readonly words = computed(() => startWords(this.brief, this.time.form()));
+  protected readonly plan = computed(() => planSentence(this.brief.forecast, this.time.form()));
   protected readonly sentence = computed(() => {
     const { forecast, mailboxes, listName, steps } = this.brief;
     const left = forecast.leftOut.reduce((sum, l) => sum + l.people, 0);

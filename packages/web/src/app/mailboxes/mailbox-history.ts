@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { toObservable } from '@angular/core/rxjs-interop';
-import { dayWords } from '@baton/core';
+import { WorkspaceTime } from '../time/workspace-time';
 import { LiveUpdates } from '../live/live-updates';
 import { MomentPipe } from '../time/workspace-time';
 import { MailboxesService } from './mailboxes-service';
@@ -82,6 +82,7 @@ const texts = mailboxesTexts.mailboxHistory;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class MailboxHistoryView {
+  private readonly time = inject(WorkspaceTime);
   protected readonly texts = texts;
   private readonly service = inject(MailboxesService);
   readonly mailboxId = input.required<number>();
@@ -95,12 +96,12 @@ export class MailboxHistoryView {
     return (this.history()?.days ?? []).map(({ day, units }) => ({
       day,
       height: (100 * units) / most,
-      words: `${dayWords(day)}: ${units}`,
+      words: `${this.time.dayWords(day)}: ${units}`,
     }));
   });
   protected readonly ends = computed(() => {
     const bars = this.bars();
-    const wordsOf = (day?: string) => (day ? dayWords(day) : '');
+    const wordsOf = (day?: string) => (day ? this.time.dayWords(day) : '');
     return { first: wordsOf(bars[0]?.day), last: wordsOf(bars.at(-1)?.day), most: this.most() };
   });
 }

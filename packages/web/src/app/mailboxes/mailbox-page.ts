@@ -17,7 +17,7 @@ import { MatError, MatFormField, MatHint, MatLabel } from '@angular/material/for
 import { MatInput } from '@angular/material/input';
 import { Router, RouterLink } from '@angular/router';
 import type { MailboxChoices, MailboxTest, MailboxView, ServerCertificate, ServerChoice } from '@baton/contract';
-import { dayWords, readDays, restWords, suggestRamp } from '@baton/core';
+import { readDays, restWords, suggestRamp } from '@baton/core';
 import { catchError, filter, firstValueFrom, of, switchMap } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
@@ -204,7 +204,7 @@ export class MailboxPage {
       password: '',
       dailyQuota: m.dailyQuota,
       replyTo: m.replyTo,
-      daysOff: m.daysOff.map((day) => dayWords(day, 'dated')).join(', '),
+      daysOff: m.daysOff.map((day) => this.time.dayWords(day, 'dated')).join(', '),
       zone: m.zone,
       ramps: m.ramp !== null,
       rampFirst: m.ramp?.first ?? 10,
@@ -219,7 +219,9 @@ export class MailboxPage {
     const m = this.mailbox();
     if (!m) return '';
     if (m.problem !== null) return texts.cannotSignIn(m.problem);
-    return m.restUntil === null ? '' : texts.restsUntil(dayWords(m.restUntil), restWords(m.restReason, m.restMoved));
+    return m.restUntil === null
+      ? ''
+      : texts.restsUntil(this.time.dayWords(m.restUntil), restWords(m.restReason, m.restMoved));
   });
 
   /** The hours of Monday for every working day. */
@@ -268,7 +270,7 @@ export class MailboxPage {
     const v = this.form.getRawValue();
     const windows = readWeek(v.hours, WEEKDAYS);
     if (typeof windows === 'string') return windows;
-    const daysOff = readDays(v.daysOff, this.time.today());
+    const daysOff = readDays(v.daysOff, this.time.today(), this.time.form());
     if ('wrong' in daysOff) return texts.daysOffIsNotA(daysOff.wrong);
     const grantId = v.way === 'provider' ? this.grantId() : null;
     if (v.way === 'provider' && grantId === null) return texts.signInAtTheProviderFirst;

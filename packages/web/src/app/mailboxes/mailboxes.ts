@@ -3,9 +3,9 @@ import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { MailboxView } from '@baton/contract';
 import { firstValueFrom } from 'rxjs';
+import { WorkspaceTime } from '../time/workspace-time';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
-import { dayWords } from '@baton/core';
 import { MomentPipe } from '../time/workspace-time';
 import { healthRates, type HealthRate } from './health-words';
 import { MailboxRulesPanel } from './mailbox-rules';
@@ -24,6 +24,7 @@ const texts = mailboxesTexts.mailboxes;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Mailboxes {
+  private readonly time = inject(WorkspaceTime);
   protected readonly texts = texts;
   private readonly service = inject(MailboxesService);
   private readonly notices = inject(Notices);
@@ -34,7 +35,7 @@ export class Mailboxes {
     if (m.held) return { words: texts.held, tone: 'bad', detail: '' };
     // What moved because of a rest is told on the mailbox's page.
     if (m.restUntil !== null)
-      return { words: texts.restsUntil(dayWords(m.restUntil)), tone: 'bad', detail: m.restReason ?? '' };
+      return { words: texts.restsUntil(this.time.dayWords(m.restUntil)), tone: 'bad', detail: m.restReason ?? '' };
     const byHand = m.byHandToday > 0 ? texts.ofTodaysSentByHand(m.byHandToday) : '';
     if (m.quotaToday < m.dailyQuota)
       return { words: texts.ramping, tone: 'look', detail: byHand || texts.upToADay(m.dailyQuota) };

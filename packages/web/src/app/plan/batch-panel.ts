@@ -16,8 +16,9 @@ import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
 import type { BatchMessage, PlanBoard } from '@baton/contract';
-import { dayWords, deliveryWords } from '@baton/core';
+import { deliveryWords } from '@baton/core';
 import { firstValueFrom } from 'rxjs';
+import { WorkspaceTime } from '../time/workspace-time';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { PeopleService } from '../people/person/people-service';
@@ -46,6 +47,7 @@ const MORE = 400;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BatchPanel {
+  private readonly time = inject(WorkspaceTime);
   protected readonly texts = texts;
   protected readonly drag = inject(DayDrag);
   private readonly service = inject(PlanService);
@@ -71,7 +73,7 @@ export class BatchPanel {
   protected readonly moving = signal<number | null>(null);
 
   protected readonly mailbox = computed(() => this.board().mailboxes.find((m) => m.id === this.mailboxId()));
-  protected readonly title = computed(() => dayWords(this.day(), 'long'));
+  protected readonly title = computed(() => this.time.dayWords(this.day(), 'long'));
   protected readonly counts = computed(() => this.batch()?.counts);
   protected readonly hasMore = computed(() => {
     const batch = this.batch();

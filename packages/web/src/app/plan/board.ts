@@ -1,7 +1,8 @@
 import { CdkDrag, type CdkDragEnd } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, input, output, signal } from '@angular/core';
 import type { PlanBoard } from '@baton/contract';
-import { dayNumber, dayWords, isoDate } from '@baton/core';
+import { dayNumber, isoDate } from '@baton/core';
+import { WorkspaceTime } from '../time/workspace-time';
 import { shortAddress } from '../look/short-address';
 import { DayDrag } from './day-drag';
 import { gridOf, monthsOf, type Column, type Zoom } from './board-grid';
@@ -24,6 +25,7 @@ const cellId = (row: number, column: number): string => `${row}/${column}`;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Board {
+  private readonly time = inject(WorkspaceTime);
   protected readonly texts = texts;
   protected readonly cellId = cellId;
   protected readonly percent = (share: number): string => `${100 * share}%`;
@@ -144,6 +146,6 @@ export class Board {
   }
 
   protected startWords(name: string, day: string): string {
-    return texts.startsMoveItWithThe(name, dayWords(day));
+    return texts.startsMoveItWithThe(name, this.time.dayWords(day));
   }
 }

@@ -1,5 +1,5 @@
 import type { PlanBoard, PlanCampaignRow, PlanMailboxRow } from '@baton/contract';
-import { changeWords, dayWords, type ChangeSubject, type PlanChange } from '@baton/core';
+import { changeWords, dayWords, type ChangeSubject, type DateForm, type PlanChange } from '@baton/core';
 import { shortAddress } from '../look/short-address';
 import type { WhatIfAnswer } from './what-if-answer';
 import { planTexts } from './texts';
@@ -25,14 +25,14 @@ export function subjectOf(board: PlanBoard, change: PlanChange): Partial<ChangeS
 }
 
 /** A change as its chip says it: what, as it is, as it would be. */
-export function chipWords(change: PlanChange, board: PlanBoard): ReturnType<typeof changeWords> {
+export function chipWords(change: PlanChange, board: PlanBoard, form: DateForm): ReturnType<typeof changeWords> {
   const mailbox = board.mailboxes.find((m) => 'mailbox' in change && m.id === change.mailbox);
   const campaign = board.campaigns.find((c) => 'campaign' in change && c.id === change.campaign);
   const names = {
     mailbox: mailbox ? shortAddress(mailbox.address) : texts.aMailboxThatIsGone,
     campaign: campaign?.name ?? texts.aCampaignThatIsGone,
   };
-  return changeWords(change, names, subjectOf(board, change));
+  return changeWords(change, names, subjectOf(board, change), form);
 }
 
 /**
@@ -40,7 +40,7 @@ export function chipWords(change: PlanChange, board: PlanBoard): ReturnType<type
  *
  * @param lateNow follow-ups that are late without any change
  */
-export function differenceWords(board: PlanBoard, answer: WhatIfAnswer, lateNow: number): Words[] {
+export function differenceWords(board: PlanBoard, answer: WhatIfAnswer, lateNow: number, form: DateForm): Words[] {
   const out: Words[] = [];
   const rows = answer.campaigns.flatMap((a) => {
     const campaign = board.campaigns.find((c) => c.id === a.id);
@@ -49,8 +49,8 @@ export function differenceWords(board: PlanBoard, answer: WhatIfAnswer, lateNow:
   const moved = rows.filter(({ campaign, a }) => a.lastDay !== campaign.lastDay && a.lastDay !== null);
   moved.forEach(({ campaign, a }, i) => {
     out.push({ text: texts.wouldFinishOn(i === 0 ? '' : i === moved.length - 1 ? texts.and : ', ', campaign.name) });
-    out.push({ text: dayWords(a.lastDay as string, 'long'), strong: true });
-    if (campaign.lastDay !== null) out.push({ text: texts.insteadOf(dayWords(campaign.lastDay, 'long')) });
+    out.push({ text: dayWords(a.lastDay as string, 'long', form), strong: true });
+    if (campaign.lastDay !== null) out.push({ text: texts.insteadOf(dayWords(campaign.lastDay, 'long', form)) });
   });
   const others = rows.length - moved.length;
   if (moved.length === 0) out.push({ text: texts.everyCampaignWouldFinishOn });

@@ -153,7 +153,7 @@ describe('a what-if', () => {
 
   it('says in sentences who ends when and what is late', () => {
     const answer = answerWhatIf(work, [{ kind: 'quota', mailbox: 1, to: 5 }]);
-    const words = differenceWords(board, answer, 0)
+    const words = differenceWords(board, answer, 0, 'day_month')
       .map((w) => w.text)
       .join('');
     expect(words).toMatch(
@@ -164,7 +164,7 @@ describe('a what-if', () => {
       campaigns: [{ id: 7, lastStartDay: null, lastDay: '2026-12-02', late: 2, notPlaced: [] }],
     };
     expect(
-      differenceWords(board, same, 2)
+      differenceWords(board, same, 2, 'day_month')
         .map((w) => w.text)
         .join(''),
     ).toBe('Every campaign would finish on the same day as now; 2 follow-ups late, as now.');
@@ -172,23 +172,25 @@ describe('a what-if', () => {
       ...same,
       campaigns: [{ ...same.campaigns[0]!, late: 0, notPlaced: [{ reason: 'no mailbox', people: 3 }] }],
     };
-    expect(differenceWords(board, stuck, 0).at(-1)?.text).toBe(' 3 people of Vineyards would get nothing: no mailbox.');
+    expect(differenceWords(board, stuck, 0, 'day_month').at(-1)?.text).toBe(
+      ' 3 people of Vineyards would get nothing: no mailbox.',
+    );
   });
 
   it('names each change as it is and as it would be', () => {
-    expect(chipWords({ kind: 'quota', mailbox: 1, to: 80 }, board)).toEqual({
+    expect(chipWords({ kind: 'quota', mailbox: 1, to: 80 }, board, 'day_month')).toEqual({
       what: 'ines@, daily quota',
       from: '20',
       to: '80',
     });
-    expect(chipWords({ kind: 'start', campaign: 7, to: '2026-11-30' }, board)).toEqual({
+    expect(chipWords({ kind: 'start', campaign: 7, to: '2026-11-30' }, board, 'day_month')).toEqual({
       what: 'Vineyards, start',
       from: 'Wed 25 Nov',
       to: 'Mon 30 Nov',
     });
-    expect(chipWords({ kind: 'window', mailbox: 1, to: [480, 720] }, board).to).toBe('8:00–12:00');
-    expect(chipWords({ kind: 'pace', mailbox: 1, to: 90 }, board).to).toBe('90 s apart');
-    expect(chipWords({ kind: 'replies', to: 0.05 }, board).to).toBe('5 %');
+    expect(chipWords({ kind: 'window', mailbox: 1, to: [480, 720] }, board, 'day_month').to).toBe('8:00–12:00');
+    expect(chipWords({ kind: 'pace', mailbox: 1, to: 90 }, board, 'day_month').to).toBe('90 s apart');
+    expect(chipWords({ kind: 'replies', to: 0.05 }, board, 'day_month').to).toBe('5 %');
   });
 
   it('says between which days campaigns end if answers go on', () => {

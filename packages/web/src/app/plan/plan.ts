@@ -13,8 +13,9 @@ import { MatButton } from '@angular/material/button';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { Router, RouterLink } from '@angular/router';
 import type { PlanCampaignRow, PlanVariant } from '@baton/contract';
-import { dayNumber, dayWords, isoDate, isoWeekday } from '@baton/core';
+import { type DateForm, dayNumber, dayWords, isoDate, isoWeekday } from '@baton/core';
 import { firstValueFrom } from 'rxjs';
+import { WorkspaceTime } from '../time/workspace-time';
 import { Notices } from '../live/notices';
 import { IsoDayPipe } from '../time/workspace-time';
 import { BatchPanel } from './batch-panel';
@@ -54,6 +55,7 @@ const WEEKS_OF_HEADROOM = 3;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PlanPage {
+  private readonly time = inject(WorkspaceTime);
   protected readonly texts = texts;
   protected readonly state = inject(PlanState);
   private readonly service = inject(PlanService);
@@ -87,8 +89,8 @@ export class PlanPage {
   protected readonly sentence = computed((): Words[] => {
     const [board, answer] = [this.board(), this.state.answer()];
     if (!board) return [];
-    if (answer) return differenceWords(board, answer, this.state.lateNow());
-    return standing(board.campaigns);
+    if (answer) return differenceWords(board, answer, this.state.lateNow(), this.time.form());
+    return standing(board.campaigns, this.time.form());
   });
   protected readonly notPlaced = computed(() =>
     (this.state.answer() ? [] : (this.board()?.notPlaced ?? [])).map((n) => ({
@@ -141,7 +143,12 @@ export class PlanPage {
         }
       }
       return {
-        words: w === 0 ? texts.thisWeek : w === 1 ? texts.nextWeek : texts.weekOf(dayWords(isoDate(monday + 7 * w))),
+        words:
+          w === 0
+            ? texts.thisWeek
+            : w === 1
+              ? texts.nextWeek
+              : texts.weekOf(this.time.dayWords(isoDate(monday + 7 * w))),
         free,
       };
     });
@@ -186,7 +193,7 @@ export class PlanPage {
     try {
       const moved = await firstValueFrom(this.service.move(message, day));
       const others = moved.others === 0 ? texts.nothingElseMoved : texts.otherMessagesMoved(moved.others);
-      this.notices.say(texts.movedTo(dayWords(moved.day, 'long'), others));
+      this.notices.say(texts.movedTo(this.time.dayWords(moved.day, 'long'), others));
     } catch (error) {
       this.notices.failure(error);
     }
@@ -228,11 +235,11 @@ export class PlanPage {
 }
 
 /** The plan as it is, in a sentence. */
-function standing(campaigns: readonly PlanCampaignRow[]): Words[] {
+function standing(campaigns: readonly PlanCampaignRow[], form: DateForm): Words[] {
   const running = campaigns.filter((c) => c.state === 'running' && c.lastDay !== null);
   if (running.length === 0) return [{ text: texts.nothingIsPlannedMessagesOf }];
   const last = running.reduce((a, b) => ((a.lastDay ?? '') > (b.lastDay ?? '') ? a : b));
-  const words = dayWords(last.lastDay as string, 'long');
+  const words = dayWords(last.lastDay as string, 'long', form);
   return running.length === 1
     ? [{ text: texts.endsOn(last.name) }, { text: words, strong: true }, { text: '.' }]
     : [{ text: texts.campaignsAreRunningTheLast(running.length) }, { text: words, strong: true }, { text: '.' }];

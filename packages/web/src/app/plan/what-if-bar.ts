@@ -27,6 +27,7 @@ import {
   type PlanChangeKind,
 } from '@baton/core';
 import { firstValueFrom } from 'rxjs';
+import { WorkspaceTime } from '../time/workspace-time';
 import { AskName } from '../people/list/ask-name';
 import { PlanState } from './plan-state';
 import { chipWords, subjectOf } from './plan-words';
@@ -44,6 +45,7 @@ const texts = planTexts.whatIfBar;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class WhatIfBar {
+  private readonly time = inject(WorkspaceTime);
   protected readonly texts = texts;
   protected readonly state = inject(PlanState);
   private readonly dialog = inject(MatDialog);
@@ -65,7 +67,7 @@ export class WhatIfBar {
   protected readonly chips = computed(() =>
     this.state.changes().map((change) => ({
       change,
-      ...chipWords(change, this.board()),
+      ...chipWords(change, this.board(), this.time.form()),
       open: changeKey(change) === this.openKey(),
     })),
   );

@@ -3,7 +3,13 @@ import { beforeEach, describe, expect, it } from 'vitest';
 import { LiveServer, settle, textOf } from '../testing/live-server';
 import { Settings } from './settings';
 
-const OWN = { name: 'Tidewater Kelp Works', postalAddress: '4 Slip Road', zone: 'Europe/Dublin', publicAddress: '' };
+const OWN = {
+  name: 'Tidewater Kelp Works',
+  postalAddress: '4 Slip Road',
+  zone: 'Europe/Dublin',
+  dateForm: 'iso',
+  publicAddress: '',
+};
 const VIEW = { ...OWN, publicPages: 'http://127.0.0.1:4301' };
 let server: LiveServer;
 let fixture: ComponentFixture<Settings>;
@@ -29,7 +35,7 @@ async function type(name: string, value: string): Promise<void> {
 
 describe('settings', () => {
   it('show what holds, and save what was changed', async () => {
-    expect(['name', 'postalAddress', 'zone', 'publicAddress'].map((name) => field(name).value)).toEqual(
+    expect(['name', 'postalAddress', 'zone', 'dateForm', 'publicAddress'].map((name) => field(name).value)).toEqual(
       Object.values(OWN),
     );
     await type('postalAddress', '4 Slip Road\nCarrow Bay');

@@ -5,13 +5,17 @@ import { FormBuilder, ReactiveFormsModule, Validators } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MatError, MatFormField, MatHint, MatLabel } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
+import { DATE_FORMS, dayWords, type DateForm } from '@baton/core';
 import type { PublicAddressTest, WorkspaceSettingsView } from '@baton/contract';
 import { firstValueFrom } from 'rxjs';
 import { Notices } from '../live/notices';
 import { sentenceOf } from '../live/sentence-of';
 import { settingsTexts } from './texts';
 
-/** What holds for the whole workspace: its name, postal address, time zone and public address. */
+/** A day on which no figure could be the month. */
+const EXAMPLE = '2026-11-24';
+
+/** What holds for the whole workspace: its name, postal address, time zone, form of dates and public address. */
 @Component({
   selector: 'bt-settings',
   imports: [MatButton, MatError, MatFormField, MatHint, MatInput, MatLabel, ReactiveFormsModule],
@@ -21,6 +25,8 @@ import { settingsTexts } from './texts';
 })
 export class Settings {
   protected readonly texts = settingsTexts.settings;
+  /** A day in each form, to choose from. */
+  protected readonly dateForms = DATE_FORMS.map((form) => ({ form, words: dayWords(EXAMPLE, 'dated', form) }));
   protected readonly zoneNames = Intl.supportedValuesOf('timeZone');
   protected readonly problem = signal('');
   protected readonly busy = signal(true);
@@ -30,6 +36,7 @@ export class Settings {
     name: ['', [Validators.required, Validators.maxLength(120)]],
     postalAddress: ['', Validators.maxLength(500)],
     zone: ['', Validators.required],
+    dateForm: ['day_month' as DateForm],
     publicAddress: ['', Validators.maxLength(500)],
   });
   /** Where the pages for recipients are on this machine. */

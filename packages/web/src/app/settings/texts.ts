@@ -10,6 +10,8 @@ export const settingsTexts = {
     timeZone: 'Time zone',
     timeZoneHint: 'Days begin in it, and dates are shown in it. Each mailbox has a zone of its own.',
     timeZoneIsMissing: 'Enter a time zone, such as Europe/Lisbon.',
+    formOfDates: 'Form of dates',
+    formOfDatesHint: 'On every page. Messages write dates as their fields say.',
     forPeople: 'Links in messages',
     publicAddress: 'Public address',
     publicAddressHint:

@@ -69,6 +69,7 @@ export const SHELL: ShellView = {
   repliesWaiting: 7,
   mailboxesInTrouble: 1,
   demo: true,
+  dateForm: 'day_month',
 };
 
 /** Lets effects, requests and the view settle. */

@@ -10,7 +10,7 @@ import {
 } from '@angular/core';
 import { DateAdapter, MAT_DATE_FORMATS } from '@angular/material/core';
 import { MatDatepickerIntl, MatDatepickerModule } from '@angular/material/datepicker';
-import { dayWords } from '@baton/core';
+import { WorkspaceTime } from './workspace-time';
 import { DAY_FORMATS, IsoDateAdapter } from './iso-date-adapter';
 import { timeTexts } from './texts';
 
@@ -69,6 +69,7 @@ const texts = timeTexts.dateField;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class DateField {
+  private readonly time = inject(WorkspaceTime);
   protected readonly texts = texts;
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
   /** ISO date; '' for none. */
@@ -94,7 +95,8 @@ export class DateField {
   protected take(day: string | null, typed: string): void {
     const min = this.min();
     if (day === null && typed.trim() !== '') this.problem.set(texts.notADay(typed.trim()));
-    else if (day !== null && min !== '' && day < min) this.problem.set(texts.tooEarly(dayWords(min, 'dated')));
+    else if (day !== null && min !== '' && day < min)
+      this.problem.set(texts.tooEarly(this.time.dayWords(min, 'dated')));
     else {
       this.problem.set('');
       this.changed.emit(day ?? '');

@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import { DateAdapter, type MatDateFormats } from '@angular/material/core';
-import { dayNumber, dayWords, isoDate, isoWeekday, readDay } from '@baton/core';
+import { dayNumber, isoDate, isoWeekday, readDay } from '@baton/core';
 import { formatNumber, months, weekdays } from '../look/language';
 import { WorkspaceTime } from './workspace-time';
 
@@ -80,12 +80,12 @@ export class IsoDateAdapter extends DateAdapter<string> {
 
   parse(value: unknown): string | null {
     const text = typeof value === 'string' ? value.trim() : '';
-    return text === '' ? null : (readDay(text, this.today()) ?? INVALID);
+    return text === '' ? null : (readDay(text, this.today(), this.time.form()) ?? INVALID);
   }
 
   format(date: string, format: unknown): string {
     if (format === 'month') return `${months()[this.getMonth(date)] ?? ''} ${this.getYearName(date)}`;
-    return dayWords(date, 'dated');
+    return this.time.dayWords(date, 'dated');
   }
 
   addCalendarYears(date: string, years: number): string {

@@ -1,25 +1,24 @@
 import { computed, inject, Injectable, Pipe, type PipeTransform } from '@angular/core';
-import { createZones, dayWords, isoDate } from '@baton/core';
+import { createZones, dayWords, isoDate, type DateForm } from '@baton/core';
 import { ShellState } from '../shell/shell-state';
 
 /** Writes instants in the workspace's own zone, and days in words. */
 @Injectable({ providedIn: 'root' })
 export class WorkspaceTime {
   private readonly shell = inject(ShellState);
+  private readonly zones = createZones();
   private readonly zone = computed(() => this.shell.view()?.clock.zone ?? 'UTC');
   private readonly formats = computed(() => {
     const make = (options: Intl.DateTimeFormatOptions) =>
       new Intl.DateTimeFormat('en-GB', { timeZone: this.zone(), ...options });
-    return {
-      time: make({ hour: '2-digit', minute: '2-digit' }),
-      day: make({ weekday: 'short', day: 'numeric', month: 'short' }),
-    };
+    return { time: make({ hour: '2-digit', minute: '2-digit' }) };
   });
+  /** How the workspace writes dates. */
+  readonly form = computed<DateForm>(() => this.shell.view()?.dateForm ?? 'day_month');
 
   /** The day it is in the workspace, as an ISO date. */
   today(): string {
-    const nowMs = this.shell.view()?.clock.nowMs ?? 0;
-    return isoDate(createZones().get(this.zone()).toLocal(nowMs).day);
+    return this.isoDayOf(this.shell.view()?.clock.nowMs ?? 0);
   }
 
   /** 10:42 */
@@ -27,9 +26,18 @@ export class WorkspaceTime {
     return this.formats().time.format(instantMs);
   }
 
-  /** Tue 24 Nov */
+  /** Tue 24 Nov, or as the workspace writes it. */
   day(instantMs: number): string {
-    return this.formats().day.format(instantMs).replace(',', '');
+    return this.dayWords(this.isoDayOf(instantMs));
+  }
+
+  /** A date in words, as the workspace writes it. */
+  dayWords(iso: string, length: 'short' | 'dated' | 'long' = 'short'): string {
+    return dayWords(iso, length, this.form());
+  }
+
+  private isoDayOf(instantMs: number): string {
+    return isoDate(this.zones.get(this.zone()).toLocal(instantMs).day);
   }
 
   /** Tue 24 Nov 10:42 */
@@ -38,7 +46,8 @@ export class WorkspaceTime {
   }
 }
 
-@Pipe({ name: 'moment' })
+/** Not pure: zone and form of dates may come later than the first moment that is shown. */
+@Pipe({ name: 'moment', pure: false })
 export class MomentPipe implements PipeTransform {
   private readonly time = inject(WorkspaceTime);
 
@@ -47,9 +56,12 @@ export class MomentPipe implements PipeTransform {
   }
 }
 
-@Pipe({ name: 'isoDay' })
+/** Not pure, see {@link MomentPipe}. */
+@Pipe({ name: 'isoDay', pure: false })
 export class IsoDayPipe implements PipeTransform {
+  private readonly time = inject(WorkspaceTime);
+
   transform(iso: string | null | undefined, length: 'short' | 'dated' | 'long' = 'short'): string {
-    return iso == null ? '' : dayWords(iso, length);
+    return iso == null ? '' : this.time.dayWords(iso, length);
   }
 }

@@ -5,7 +5,6 @@ import type { Need, TodayView } from '@baton/contract';
 import { LiveUpdates } from '../live/live-updates';
 import { SignInAgain } from '../mailboxes/sign-in/sign-in-again';
 import { ShellState } from '../shell/shell-state';
-import { dayWords } from '@baton/core';
 import { WorkspaceTime } from '../time/workspace-time';
 import { DayLanes } from './day-lanes';
 import { TodayService } from './today-service';
@@ -74,11 +73,13 @@ export class Today {
 
   private daySentence(v: TodayView): string {
     if (v.planned === 0)
-      return v.nextDay === null ? texts.nothingIsPlanned : texts.nothingIsSentTodayThe(dayWords(v.nextDay, 'long'));
+      return v.nextDay === null
+        ? texts.nothingIsPlanned
+        : texts.nothingIsSentTodayThe(this.time.dayWords(v.nextDay, 'long'));
     if (v.lastAt === null)
       return texts.allOfTodaysMessagesHave(
         v.planned,
-        v.nextDay === null ? '' : texts.theNextAreSentOn(dayWords(v.nextDay, 'long')),
+        v.nextDay === null ? '' : texts.theNextAreSentOn(this.time.dayWords(v.nextDay, 'long')),
       );
     return texts.ofTodaysMessagesHaveBeen(v.sent, v.planned, this.time.time(v.lastAt));
   }

@@ -1,0 +1,1 @@
+ALTER TABLE "workspace" ADD COLUMN "date_form" text DEFAULT 'day_month' NOT NULL;
