@@ -4,7 +4,8 @@ import { restsOn } from './capacity';
 
 /** Why nothing leaves from a mailbox on its local day, in words; '' when it sends. */
 export function mailboxNote(mailbox: MailboxRow, day: number, form: DateForm): string {
-  if (mailbox.problem !== null) return `cannot sign in: ${mailbox.problem}`;
+  // Why not is said where there is room for it.
+  if (mailbox.problem !== null) return 'cannot sign in';
   if (mailbox.held) return 'held';
   return restsOn(mailbox, day) ? `rests until ${dayWords(mailbox.restUntil ?? '', 'short', form)}` : '';
 }
