@@ -5,12 +5,14 @@ export interface Sink {
   port: number;
   /** Milliseconds from the first to the last of the next `n` messages. */
   time(n: number): Promise<number>;
+  /** Calls back for each of these recipients' next message. @returns once all have theirs */
+  each(addresses: readonly string[], taken: (address: string) => void): Promise<void>;
   close(): Promise<void>;
 }
 
 /** Takes every message and throws it away, as quickly as an SMTP server in Node.js can. */
 export async function startSink(): Promise<Sink> {
-  let onTaken: () => void = () => undefined;
+  let onTaken: (address: string) => void = () => undefined;
   const server = new SMTPServer({
     authOptional: true,
     allowInsecureAuth: true,
@@ -18,9 +20,9 @@ export async function startSink(): Promise<Sink> {
     logger: false,
     disableReverseLookup: true,
     onAuth: (_auth, _session, done) => done(null, { user: 'anybody' }),
-    onData(stream, _session, done) {
+    onData(stream, session, done) {
       stream.on('end', () => {
-        onTaken();
+        onTaken(session.envelope.rcptTo[0]?.address ?? '');
         done();
       });
       stream.resume();
@@ -38,6 +40,16 @@ export async function startSink(): Promise<Sink> {
           taken++;
           if (taken === 1) from = performance.now();
           if (taken === n) resolve(performance.now() - from);
+        };
+      });
+    },
+    each(addresses, taken) {
+      const waiting = new Set(addresses);
+      return new Promise((resolve) => {
+        onTaken = (address) => {
+          if (!waiting.delete(address)) return;
+          taken(address);
+          if (waiting.size === 0) resolve();
         };
       });
     },

@@ -43,7 +43,7 @@ const READ_EVERY_MS = 3 * MINUTE_MS;
 const READ_EVERY_SIMULATED_MS = 60 * MINUTE_MS;
 
 /** In real time a slow server holds up its own mailbox only. */
-const REAL_PACE: Pace = { now: () => systemClock.now(), waitMs: 200 };
+const REAL_PACE: Pace = { now: () => systemClock.now(), waitMs: 50 };
 
 export interface Worker {
   /** Finishes the work under way and stops. */

@@ -8,7 +8,7 @@ import { wantPlan } from '../planning/want-plan';
 import type { Secrets } from '../security/secrets';
 import { announce } from '../store/changes';
 import type { ToRead } from '../store/duties/agenda-rows';
-import { LOCKS, MAX_CONNECTIONS, withLock, type Database, type Store } from '../store/database';
+import { LOCKS, READING_AT_ONCE, withLock, type Database, type Store } from '../store/database';
 import { addMailboxEvent } from '../store/mailboxes/mailbox-event-rows';
 import {
   connectionKey,
@@ -34,9 +34,6 @@ export interface ReadingParts {
   readFailed(mailboxId: number, error: unknown): void;
 }
 
-/** Mailboxes of one process that are read at the same time: each takes two database connections, its lock and the work. */
-const AT_ONCE = MAX_CONNECTIONS / 2 - 2;
-
 /** After a failed read the mailbox is left alone this long. */
 const RETRY_MS = 5 * MINUTE_MS;
 
@@ -44,7 +41,7 @@ const RETRY_MS = 5 * MINUTE_MS;
 export function readDuty(parts: ReadingParts): Duty {
   const nextRound = (lastMs: number) => (Math.floor(lastMs / parts.everyMs) + 1) * parts.everyMs;
   const retryAt = new Map<number, number>();
-  const tasks = new KeyedTasks(AT_ONCE);
+  const tasks = new KeyedTasks(READING_AT_ONCE);
   const dueAt = (m: ToRead, nowMs: number) =>
     Math.max(m.lastReadAt === null ? nowMs : nextRound(m.lastReadAt), retryAt.get(m.id) ?? 0);
   return {
@@ -90,7 +87,7 @@ export function readDuty(parts: ReadingParts): Duty {
  */
 async function markQuiet(parts: ReadingParts, ids: ReadonlySet<number>, nowMs: number): Promise<Set<number>> {
   const all = await listMailboxes(parts.store.db);
-  const limited = pLimit(AT_ONCE);
+  const limited = pLimit(READING_AT_ONCE);
   const asked = all.filter((m) => ids.has(m.id) && m.uidNext !== null && m.sentUidNext !== null);
   const isQuiet = await Promise.all(
     // What goes wrong here is found and told of by reading itself.

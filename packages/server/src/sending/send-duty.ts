@@ -2,7 +2,7 @@ import { chanceOf, envelopeAddress, DomainError } from '@baton/core';
 import type { Duty, Pace } from '../duties/duty';
 import { KeyedTasks } from '../duties/keyed-tasks';
 import type { Connections } from '../mailboxes/connections';
-import { LOCKS, MAX_CONNECTIONS, withLock, type Store } from '../store/database';
+import { LOCKS, SENDING_AT_ONCE, withLock, type Store } from '../store/database';
 import { announce } from '../store/changes';
 import type { Agenda, ToSend } from '../store/duties/agenda-rows';
 import { wantPlan } from '../planning/want-plan';
@@ -27,11 +27,6 @@ export interface SendingParts extends ClaimRules {
   sendFailed(mailboxId: number, error: unknown): void;
 }
 
-/**
- * Mailboxes of one process that send at the same time. Each takes up to three database connections (its lock, the
- * lock and the work of a reading before a follow-up), and the pool has to have them all.
- */
-const AT_ONCE = Math.floor(MAX_CONNECTIONS / 3) - 1;
 /** After something unexpected, or while it cannot be read before a follow-up, a mailbox is left alone: at first and at most so long. */
 const RETRY_MS = 60_000;
 const RETRY_MOST_MS = 15 * 60_000;
@@ -41,7 +36,7 @@ const MAX_IN_A_ROW = 50;
 
 /** Sends what is due, from all mailboxes at once, one message at a time from each. */
 export function sendDuty(parts: SendingParts): Duty {
-  const tasks = new KeyedTasks(AT_ONCE);
+  const tasks = new KeyedTasks(SENDING_AT_ONCE);
   // Mailboxes whose Sent folder this process has looked at.
   const seen = new Set<number>();
   const retryAt = new Map<number, number>();

@@ -77,8 +77,18 @@ export interface Store {
 /** A database that does not answer, or has no connection free for so long, is told of as away. */
 const CONNECT_MS = 30_000;
 
-/** Connections of one process: the worker sends from several mailboxes at once, each with a lock of its own. */
-export const MAX_CONNECTIONS = 20;
+/**
+ * Mailboxes of one process that send at the same time, and that are read at the same time. Sending takes up to three
+ * connections (its lock, and the lock and the work of a reading before a follow-up), reading two. They have to be there for
+ * all of them together: with fewer each would hold what another waits for.
+ */
+export const SENDING_AT_ONCE = 5;
+export const READING_AT_ONCE = 6;
+/** For the conductor, imports and questions of domains. */
+const FOR_OTHERS = 5;
+
+/** Connections of one process. */
+const MAX_CONNECTIONS = 3 * SENDING_AT_ONCE + 2 * READING_AT_ONCE + FOR_OTHERS;
 
 export function openStore(url: string): Store {
   const pool = new pg.Pool({
