@@ -126,16 +126,25 @@ describe('a kept connection', () => {
     expect(connections).toHaveLength(2);
   });
 
-  it('that the server closed meanwhile says nothing about the message', async () => {
-    let messages = 0;
-    await provider((command) => {
-      if (command === '.') messages++;
-      return command === 'MAIL' && messages === 1 && connections.length === 1 ? null : kindBut()(command, 1);
-    });
-    expect(await send('ana@grove.example')).toMatchObject({ code: 250 });
-    expect(await send('bo@grove.example')).toMatchObject({ code: 250 });
-    expect(connections).toHaveLength(2);
-    expect(messages).toBe(2);
+  it.each([[null], ['421 4.4.2 mail.kelp.example Timeout exceeded']])(
+    'that the server closed meanwhile says nothing about the message (%s)',
+    async (said) => {
+      let messages = 0;
+      await provider((command) => {
+        if (command === '.') messages++;
+        return command === 'MAIL' && messages === 1 && connections.length === 1 ? said : kindBut()(command, 1);
+      });
+      expect(await send('ana@grove.example')).toMatchObject({ code: 250 });
+      expect(await send('bo@grove.example')).toMatchObject({ code: 250 });
+      expect(connections).toHaveLength(2);
+      expect(messages).toBe(2);
+    },
+  );
+
+  it('that is new and is put off at once puts the mailbox off, without a second try', async () => {
+    await provider(kindBut({ MAIL: '421 4.7.0 Busy' }));
+    expect(await send('ana@grove.example')).toMatchObject({ code: 421, stage: 'mail' });
+    expect(connections).toHaveLength(1);
   });
 });
 

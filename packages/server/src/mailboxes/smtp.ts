@@ -57,7 +57,7 @@ export class SmtpSender {
     if (outcome.code === 250) return outcome;
     if (!(isOfMessage(outcome) && (await canGoOn(on)))) this.drop();
     // A kept connection that the server had closed meanwhile says nothing about this message.
-    if (reused && outcome.code === null && !outcome.bodyStarted) return this.sendOnce(envelope, message);
+    if (reused && wasClosed(outcome)) return this.sendOnce(envelope, message);
     return outcome;
   }
 
@@ -165,6 +165,13 @@ function whyNotWithoutUtf8({ from, to: [first = ''] }: Envelope): SendOutcome | 
   const answer = `5.6.7 this provider does not take letters such as those of ${address} before the @ (SMTPUTF8)`;
   return stage && { code: stage === 'mail' ? 550 : 553, answer, stage, bodyStarted: false };
 }
+
+/**
+ * Whether a server had ended a conversation before the message was begun: without a word, or with the 421 of its time limit
+ * (RFC 5321, 3.8), which comes as the answer to MAIL when both meet.
+ */
+const wasClosed = ({ code, stage, bodyStarted }: SendOutcome): boolean =>
+  !bodyStarted && (code === null || (code === 421 && stage === 'mail'));
 
 /** Whether the server answered about the message and goes on talking; 421 ends the conversation (RFC 5321, 3.8). */
 const isOfMessage = ({ code, stage }: SendOutcome): boolean =>
