@@ -3,6 +3,7 @@ import { DAY_MS, DomainError, HOUR_MS } from '@baton/core';
 import type { GrantView, SignInProvider, SignInProviderChoices } from '@baton/contract';
 import type { ServerParts } from '../../http/context';
 import { wantPlan } from '../../planning/want-plan';
+import type { Secrets } from '../../security/secrets';
 import { announce } from '../../store/changes';
 import type { Queryable } from '../../store/database';
 import {
@@ -18,7 +19,6 @@ import {
   updateGrant,
   updateProvider,
   type GrantWithProvider,
-  type ProviderRow,
 } from '../../store/mailboxes/grant-rows';
 import { addMailboxEvent } from '../../store/mailboxes/mailbox-event-rows';
 import { updateMailbox } from '../../store/mailboxes/mailbox-rows';
@@ -110,21 +110,13 @@ export async function beginSignIn(
     return known.grant.id;
   });
   const uri = redirectUri(parts);
-  const url = await authorizationUrl(registration(provider, parts), { redirectUri: uri, state, verifier, username });
+  const url = await authorizationUrl(registrationOf(provider, secrets), {
+    redirectUri: uri,
+    state,
+    verifier,
+    username,
+  });
   return { grantId: id, url };
-}
-
-/** @throws DomainError `invalid` where the client's secret was kept with another key */
-function registration(provider: ProviderRow, { secrets }: Pick<ServerParts, 'secrets'>) {
-  try {
-    return registrationOf(provider, secrets);
-  } catch (error) {
-    throw new DomainError(
-      'invalid',
-      `The client secret of ${provider.name} cannot be read: the key file is another one. Enter it again.`,
-      { cause: error },
-    );
-  }
 }
 
 /** @throws DomainError `not_found` */
@@ -158,6 +150,16 @@ const UNKNOWN: SignInEnd = {
 };
 const TOO_LATE = 'The sign-in took more than an hour. Begin again on the mailbox’s page.';
 
+const OTHER_KEY = 'The sign-in was begun with another key file. Begin again on the mailbox’s page.';
+
+function openOrNull(sealed: string, secrets: Secrets): string | null {
+  try {
+    return secrets.open(sealed);
+  } catch {
+    return null;
+  }
+}
+
 /** Takes what a browser came back with from the provider, and gets the access for it. */
 export async function finishSignIn(parts: ServerParts, answer: URLSearchParams): Promise<SignInEnd> {
   const { store, secrets, clock } = parts;
@@ -172,8 +174,10 @@ export async function finishSignIn(parts: ServerParts, answer: URLSearchParams):
     return { ok: false, username, words };
   };
   if (nowMs >= begunAt + SIGN_IN_MS) return refuse(TOO_LATE);
-  const known = { redirectUri: redirectUri(parts), state, verifier: secrets.open(verifierSealed) };
-  const answered = await exchangeCode(registration(found.provider, parts), answer, known);
+  const verifier = openOrNull(verifierSealed, secrets);
+  if (verifier === null) return refuse(OTHER_KEY);
+  const known = { redirectUri: redirectUri(parts), state, verifier };
+  const answered = await exchangeCode(registrationOf(found.provider, secrets), answer, known);
   if (!answered.ok) return refuse(answered.words);
   const { refreshToken, expiresInS } = answered.tokens;
   if (refreshToken === null && expiresInS !== undefined) return refuse(NO_LASTING_ACCESS);

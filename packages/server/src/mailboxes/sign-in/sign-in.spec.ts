@@ -259,8 +259,16 @@ it('several processes that need a token at once renew it once', async () => {
   expect((await readGrant(world.store.db, grantId))?.grant.renewingUntil).toBeNull();
 });
 
-it('access that was kept with another key is said to be so', async () => {
-  const grantId = await signIn(await addProvider());
+it('access, a secret or a sign-in that was kept with another key is said to be so', async () => {
+  const providerId = await addProvider({ clientSecret: 'hush' });
+  const { url } = await begin(providerId);
+  const sealed = createSecrets(Buffer.alloc(32, 6)).seal('another');
+  await world.store.db.execute(sql`update grants set verifier_sealed = ${sealed}`);
+  expect((await comeBack(await decide(url, 'allow'))).text).toContain('begun with another key file');
+  await world.store.db.execute(sql`update sign_in_providers set client_secret_sealed = ${sealed}`);
+  await expect(begin(providerId)).rejects.toThrow('The client secret of Tidewater mail cannot be read');
+  await world.store.db.execute(sql`update sign_in_providers set client_secret_sealed = null`);
+  const grantId = await signIn(providerId);
   const clock = workspaceClock(world.store.db, systemClock);
   const other = new AccessTokens({ store: world.store, secrets: createSecrets(Buffer.alloc(32, 6)), clock });
   await expect(other.check(grantId)).rejects.toThrow('the key file is not the one');
