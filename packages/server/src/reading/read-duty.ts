@@ -1,4 +1,4 @@
-import { DAY_MS, DomainError, MINUTE_MS } from '@baton/core';
+import { chanceOf, DAY_MS, DomainError, MINUTE_MS } from '@baton/core';
 import pLimit from 'p-limit';
 import type { Duty, Pace } from '../duties/duty';
 import { KeyedTasks } from '../duties/keyed-tasks';
@@ -28,7 +28,10 @@ export interface ReadingParts {
   store: Store;
   secrets: Secrets;
   connections: Connections;
-  /** How often each mailbox is read, all at the same moments; a follow-up has its mailbox read just before it anyway. */
+  /**
+   * How often each mailbox is read: in real time each at moments of its own, so that what is due to be sent never waits
+   * for all of them; simulated all at the same. A follow-up has its mailbox read just before it anyway.
+   */
   everyMs: number;
   /** A mailbox that could not be read: worth a line in the log, and another try next time. */
   readFailed(mailboxId: number, error: unknown): void;
@@ -39,11 +42,14 @@ const RETRY_MS = 5 * MINUTE_MS;
 
 /** Reads every mailbox at intervals. */
 export function readDuty(parts: ReadingParts): Duty {
-  const nextRound = (lastMs: number) => (Math.floor(lastMs / parts.everyMs) + 1) * parts.everyMs;
+  const isReal = Number.isFinite(parts.pace.waitMs);
+  const ownMoment = (id: number) => (isReal ? Math.floor(chanceOf(`reading ${id}`) * parts.everyMs) : 0);
+  const nextRound = (lastMs: number, own: number) =>
+    (Math.floor((lastMs - own) / parts.everyMs) + 1) * parts.everyMs + own;
   const retryAt = new Map<number, number>();
   const tasks = new KeyedTasks(READING_AT_ONCE);
   const dueAt = (m: ToRead, nowMs: number) =>
-    Math.max(m.lastReadAt === null ? nowMs : nextRound(m.lastReadAt), retryAt.get(m.id) ?? 0);
+    Math.max(m.lastReadAt === null ? nowMs : nextRound(m.lastReadAt, ownMoment(m.id)), retryAt.get(m.id) ?? 0);
   return {
     name: 'read mailboxes',
     eventful: false,
@@ -59,7 +65,7 @@ export function readDuty(parts: ReadingParts): Duty {
         else retryAt.delete(id);
         return taken ?? 0;
       };
-      if (Number.isFinite(parts.pace.waitMs)) {
+      if (isReal) {
         // Each by itself: a server that does not answer keeps no other mailbox from being read.
         const one = async (id: number) => ((await markQuiet(parts, new Set([id]), nowMs)).has(id) ? 0 : read(id));
         const orLater = (id: number) => (error: unknown) => {
