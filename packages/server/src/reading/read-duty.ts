@@ -20,7 +20,7 @@ import {
   type MailboxRow,
 } from '../store/mailboxes/mailbox-rows';
 import { knownMessageIds } from '../store/reading/reply-rows';
-import { countByHand } from './by-hand';
+import { readSentFolder } from './sent-folder';
 import { takeMail } from './take-mail';
 
 export interface ReadingParts {
@@ -161,7 +161,12 @@ async function readSent(parts: ReadingParts, mailbox: MailboxRow, nowMs: number)
   const { db } = parts.store;
   const sharing = (await listMailboxes(db)).filter((m) => connectionKey(m) === connectionKey(mailbox));
   try {
-    await countByHand({ db, secrets: parts.secrets }, parts.connections.reader(mailbox), { mailbox, sharing }, nowMs);
+    await readSentFolder(
+      { db, secrets: parts.secrets },
+      parts.connections.reader(mailbox),
+      { mailbox, sharing },
+      nowMs,
+    );
   } catch (error) {
     if (!(error instanceof DomainError) || error.code === 'refused') throw error;
     parts.readFailed(mailbox.id, error);

@@ -2,7 +2,7 @@ import { localDay } from '../mailboxes/capacity';
 import type { Queryable } from '../store/database';
 import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { updateDelivery } from '../store/sending/delivery-rows';
-import { isTry, lockMessage } from '../store/sending/restored-rows';
+import { lockMessage } from '../store/sending/restored-rows';
 import { markSending } from '../store/sending/sending-rows';
 import type { MessageOf } from './message-id';
 import { recordSent } from './record';
@@ -28,7 +28,6 @@ export async function recordForgotten(tx: Queryable, mailbox: MailboxRow, sent: 
   const found = await lockMessage(tx, sent);
   // Numbers are given again after a restore: who it went to decides.
   if (!found || !sent.to.includes(found.address.toLowerCase()) || !OPEN.has(found.delivery.state)) return false;
-  if (await isTry(tx, sent.messageId)) return false;
   const { id: deliveryId, campaignId, units } = found.delivery;
   const { messageId, subject, atMs } = sent;
   const day = localDay(mailbox, atMs);

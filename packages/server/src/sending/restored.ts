@@ -2,18 +2,12 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { DomainError, SECOND_MS } from '@baton/core';
 import { localDay } from '../mailboxes/capacity';
 import { wantFreshPlan } from '../planning/want-plan';
-import { countByHand } from '../reading/by-hand';
+import { readSentFolder } from '../reading/sent-folder';
 import type { ReadingParts } from '../reading/read-duty';
 import { announce } from '../store/changes';
 import { LOCKS, withLock } from '../store/database';
 import { addMailboxEvent } from '../store/mailboxes/mailbox-event-rows';
-import {
-  connectionKey,
-  listMailboxes,
-  lockMailbox,
-  updateMailbox,
-  type MailboxRow,
-} from '../store/mailboxes/mailbox-rows';
+import { connectionKey, listMailboxes, updateMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { updateAttempt, updateDelivery } from '../store/sending/delivery-rows';
 import { dueBefore, lastTry, passOverNumbers } from '../store/sending/restored-rows';
 import { markSending } from '../store/sending/sending-rows';
@@ -21,13 +15,9 @@ import { readWorkspace } from '../store/workspace-rows';
 import { messageIdOf } from './message-id';
 import type { SentMark } from './sent-mark';
 
-export type RestoredParts = Pick<ReadingParts, 'store' | 'secrets' | 'connections'> & {
-  mark: SentMark;
-  /** How long a mailbox that cannot be read just now is left alone before it is tried again. */
-  retryMs?: number;
-};
+export type RestoredParts = Pick<ReadingParts, 'store' | 'secrets' | 'connections'> & { mark: SentMark };
 
-/** How often a Sent folder is asked before a person is. */
+/** How often a Sent folder is asked before a person is, and the pauses between. */
 const TRIES = 4;
 const RETRY_MS = 15 * SECOND_MS;
 
@@ -82,12 +72,12 @@ async function asksSentFolder(parts: RestoredParts, sharing: MailboxRow[], nowMs
     try {
       const { store, secrets } = parts;
       const reader = parts.connections.reader(mailbox);
-      const seen = await countByHand({ db: store.db, secrets }, reader, { mailbox, sharing }, nowMs);
+      const seen = await readSentFolder({ db: store.db, secrets }, reader, { mailbox, sharing }, nowMs);
       return seen !== null;
     } catch (error) {
       if (!(error instanceof DomainError)) throw error;
       if (error.code === 'refused') return false;
-      await pause(parts.retryMs ?? RETRY_MS);
+      await pause(RETRY_MS);
     }
   }
   return false;
@@ -95,10 +85,11 @@ async function asksSentFolder(parts: RestoredParts, sharing: MailboxRow[], nowMs
 
 const REASON = 'the database was restored from a backup, and the Sent folder does not tell whether this was sent since';
 
-async function askPerson({ store, secrets }: RestoredParts, { id }: MailboxRow, nowMs: number): Promise<void> {
+async function askPerson({ store, secrets }: RestoredParts, mailbox: MailboxRow, nowMs: number): Promise<void> {
+  const { id } = mailbox;
   await store.db.transaction(async (tx) => {
-    const mailbox = await lockMailbox(tx, id);
-    if (!mailbox) return;
+    // First, since whoever claims a message locks the mailbox before it.
+    await updateMailbox(tx, id, { held: true });
     const due = await dueBefore(tx, id, nowMs);
     for (const { id: deliveryId, enrolmentId, step, units, instant } of due) {
       const atMs = instant ?? nowMs;
@@ -110,7 +101,6 @@ async function askPerson({ store, secrets }: RestoredParts, { id }: MailboxRow, 
       await updateAttempt(tx, attemptId, { verdict: 'unknown', answer: REASON });
       await updateDelivery(tx, deliveryId, { state: 'unconfirmed', reason: REASON });
     }
-    await updateMailbox(tx, id, { held: true });
     const words = `held, since the database was restored from a backup and its Sent folder does not tell what was sent since: ${due.length} due messages are unconfirmed`;
     await addMailboxEvent(tx, id, nowMs, words);
   });

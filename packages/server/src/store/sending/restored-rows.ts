@@ -1,7 +1,7 @@
 import { and, eq, isNull, lte, sql } from 'drizzle-orm';
 import { isWaiting } from '../campaigns/state-conditions';
 import type { Queryable } from '../database';
-import { attempts, campaigns, contacts, deliveries, enrolments } from '../schema/schema';
+import { campaigns, contacts, deliveries, enrolments } from '../schema/schema';
 import type { DeliveryRow } from './delivery-rows';
 
 /** The highest number that a try of this database has had, taken back or not; a number is never given twice. */
@@ -54,9 +54,4 @@ export async function dueBefore(tx: Queryable, mailboxId: number, nowMs: number)
     )
     .for('update', { of: deliveries });
   return rows.map((r) => r.delivery);
-}
-
-/** Whether a try has this Message-ID. */
-export async function isTry(tx: Queryable, messageId: string): Promise<boolean> {
-  return (await tx.select({ id: attempts.id }).from(attempts).where(eq(attempts.messageId, messageId))).length > 0;
 }

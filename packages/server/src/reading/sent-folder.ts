@@ -17,15 +17,16 @@ export interface SentFolderParts {
 }
 
 /**
- * Looks at what has come into the Sent folder. Counts what the owner has sent by hand since the Sent folder was last looked at: every recipient of it is a unit of
- * the mailbox's quota and of the provider's limit. What was there when the mailbox was connected, or before the server
- * numbered the folder anew, is not counted. What is Baton's own and not known to have left is written down as sent.
+ * Reads what has come into the Sent folder since it was last looked at. What the owner has sent by hand is counted: every
+ * recipient of it is a unit of the mailbox's quota and of the provider's limit. What is Baton's own and not known to have
+ * left is written down as sent. What was there when the mailbox was connected, or before the server numbered the folder
+ * anew, is passed over.
  *
  * @param mailbox the one by which the connection is read
  * @param sharing all mailboxes of the connection
- * @returns how many messages were counted; null where there is no Sent folder
+ * @returns how many messages of others were counted; null where there is no Sent folder
  */
-export async function countByHand(
+export async function readSentFolder(
   { db, secrets }: SentFolderParts,
   reader: ImapReader,
   { mailbox, sharing }: { mailbox: MailboxRow; sharing: readonly MailboxRow[] },
@@ -41,7 +42,9 @@ export async function countByHand(
   const ids = sent.heads.map(idOf);
   const own = await campaignMessages(db, ids);
   // Where campaigns send, nearly all is Baton's own.
-  const others = sent.heads.filter((_, i) => !own.has(ids[i] as string));
+  // There may be two copies of one message: the provider's and Baton's.
+  const isNew = (id: string, i: number) => !own.has(id) && (id === '' || ids.indexOf(id) === i);
+  const others = sent.heads.filter((_, i) => isNew(ids[i] as string, i));
   const heads = await Promise.all(others.map((h) => readHead(h)));
   let counted = 0;
   await db.transaction(async (tx) => {
