@@ -34,3 +34,6 @@ export function seededRandom(seed: number): Random {
 
 /** A number in [0, 1) that looks like chance and is always the same for the same text. */
 export const chanceOf = (text: string): number => hash32(text) / 2 ** 32;
+
+/** A pause that is varied by a third, so that what was put off together does not come back together. @param chance 0 to 1 */
+export const varied = (pauseMs: number, chance: number): number => Math.round(pauseMs * (2 / 3 + (2 / 3) * chance));

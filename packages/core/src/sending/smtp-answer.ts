@@ -1,4 +1,5 @@
 import { needsUtf8 } from '../people/address/address';
+import { varied } from '../random/seeded';
 import { MINUTE_MS } from '../time/clock';
 
 /** What an SMTP answer or a broken connection means for the message. */
@@ -79,7 +80,7 @@ const RETRY_MINUTES = [10, 30, 60, 120, 240];
 export const MAX_TRIES = 8;
 
 /**
- * How long a deferred message waits: varied by a third, so that what was put off together does not come back together.
+ * How long a deferred message waits, varied by a third.
  *
  * @param tries how often it has been tried, 1 or more
  * @param chance 0 to 1
@@ -87,5 +88,5 @@ export const MAX_TRIES = 8;
  */
 export function retryPauseMs(tries: number, chance: number): number {
   const minutes = RETRY_MINUTES[Math.min(tries, RETRY_MINUTES.length) - 1] as number;
-  return Math.round(minutes * MINUTE_MS * (2 / 3 + (2 / 3) * chance));
+  return varied(minutes * MINUTE_MS, chance);
 }

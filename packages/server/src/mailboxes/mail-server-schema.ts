@@ -1,5 +1,14 @@
 import Joi from 'joi';
 
+/** The name by which somebody signs in; in what is said to a server a control character would end it. */
+export const userName = Joi.string()
+  .trim()
+  .min(1)
+  .max(320)
+  .pattern(/^\P{Cc}*$/u)
+  .required()
+  .label('user name');
+
 /** A mail server as a person names it. */
 export const mailServer = Joi.object({
   host: Joi.string().trim().hostname().required(),

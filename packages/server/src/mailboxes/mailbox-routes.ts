@@ -11,7 +11,7 @@ import { checkDomain } from './check-domain';
 import { connectMany } from './connect-many';
 import { findServers } from './find-servers';
 import { changeRules, takeHolidays, viewRules } from './mailbox-rules';
-import { mailServer } from './mail-server-schema';
+import { mailServer, userName } from './mail-server-schema';
 import { connectMailbox, setMailboxHeld, viewHistory, viewMailboxes } from './mailbox-service';
 
 const isoDay = Joi.string()
@@ -27,13 +27,7 @@ const choicesBody = Joi.object<MailboxChoices>({
   signature: Joi.string().allow('').max(5000).required(),
   smtp: mailServer,
   imap: mailServer,
-  username: Joi.string()
-    .trim()
-    .min(1)
-    .max(320)
-    .pattern(/^\P{Cc}*$/u)
-    .required()
-    .label('user name'),
+  username: userName,
   password: Joi.string().allow('').max(1000).required(),
   grantId: rowId.allow(null).default(null).label('the access'),
   zone: Joi.string().max(60).required().label('time zone'),

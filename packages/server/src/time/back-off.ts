@@ -1,4 +1,5 @@
 import { randomInt } from 'node:crypto';
+import { varied } from '@baton/core';
 
 /**
  * How long to wait after so many failures in a row: twice as long each time up to a limit, and varied by a third, so
@@ -10,5 +11,5 @@ import { randomInt } from 'node:crypto';
  */
 export function backOffMs(failures: number, firstMs: number, mostMs: number, random = randomInt(1001) / 1000): number {
   const pause = Math.min(mostMs, firstMs * 2 ** Math.min(failures - 1, 30));
-  return Math.round(pause * (2 / 3 + (2 / 3) * random));
+  return varied(pause, random);
 }

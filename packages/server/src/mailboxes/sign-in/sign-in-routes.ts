@@ -5,7 +5,7 @@ import type { ServerParts } from '../../http/context';
 import { exactRouter } from '../../http/exact-router';
 import { smallPage } from '../../http/small-page';
 import { parse, parseId, rowId } from '../../http/validate';
-import { mailServer } from '../mail-server-schema';
+import { mailServer, userName } from '../mail-server-schema';
 import { discover } from './authorization-server';
 import { askMailServer } from './ask-mail-server';
 import {
@@ -43,13 +43,7 @@ const discoveryBody = Joi.object<{ issuer?: string; imap?: ServerChoice }>({
 }).xor('issuer', 'imap');
 const beginBody = Joi.object<{ providerId: number; username: string; grantId: number | null }>({
   providerId: rowId.required().label('the provider'),
-  username: Joi.string()
-    .trim()
-    .min(1)
-    .max(320)
-    .pattern(/^\P{Cc}*$/u)
-    .required()
-    .label('user name'),
+  username: userName,
   grantId: rowId.allow(null).default(null).label('the access'),
 });
 

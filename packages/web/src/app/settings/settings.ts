@@ -10,6 +10,7 @@ import type { PublicAddressTest, WorkspaceSettingsView } from '@baton/contract';
 import { firstValueFrom } from 'rxjs';
 import { Notices } from '../live/notices';
 import { sentenceOf } from '../live/sentence-of';
+import { WaitedFor } from '../live/waited-for';
 import { settingsTexts } from './texts';
 
 /** A day on which no figure could be the month. */
@@ -28,8 +29,7 @@ export class Settings {
   /** A day in each form, to choose from. */
   protected readonly dateForms = DATE_FORMS.map((form) => ({ form, words: dayWords(EXAMPLE, 'dated', form) }));
   protected readonly zoneNames = Intl.supportedValuesOf('timeZone');
-  protected readonly problem = signal('');
-  protected readonly busy = signal(true);
+  protected readonly work = new WaitedFor();
   private readonly http = inject(HttpClient);
   private readonly notices = inject(Notices);
   protected readonly form = inject(FormBuilder).nonNullable.group({
@@ -51,7 +51,7 @@ export class Settings {
   }
 
   private async load(): Promise<void> {
-    await this.wait(async () => {
+    await this.work.run(async () => {
       const { publicPages, ...settings } = await firstValueFrom(this.http.get<WorkspaceSettingsView>('/api/settings'));
       this.form.setValue(settings);
       this.pages.set(publicPages);
@@ -61,7 +61,7 @@ export class Settings {
   protected async save(): Promise<void> {
     this.form.markAllAsTouched();
     if (this.form.invalid) return;
-    await this.wait(async () => {
+    await this.work.run(async () => {
       await firstValueFrom(this.http.put('/api/settings', this.form.getRawValue()));
       this.form.markAsPristine();
       this.notices.say(this.texts.saved);
@@ -79,18 +79,6 @@ export class Settings {
       this.tested.set({ ok: false, said: sentenceOf(error) });
     } finally {
       this.testing.set(false);
-    }
-  }
-
-  private async wait(work: () => Promise<void>): Promise<void> {
-    this.busy.set(true);
-    this.problem.set('');
-    try {
-      await work();
-    } catch (error) {
-      this.problem.set(sentenceOf(error));
-    } finally {
-      this.busy.set(false);
     }
   }
 }

@@ -7,7 +7,7 @@ import { MatError, MatFormField, MatHint, MatLabel } from '@angular/material/for
 import { MatInput } from '@angular/material/input';
 import type { ServerChoice, SignInProvider, SignInProviderChoices } from '@baton/contract';
 import { firstValueFrom } from 'rxjs';
-import { sentenceOf } from '../../live/sentence-of';
+import { WaitedFor } from '../../live/waited-for';
 import { mailboxesTexts } from '../texts';
 import { SignInService } from './sign-in-service';
 
@@ -53,8 +53,7 @@ export class ProviderSettings {
   readonly canCancel = input.required<boolean>();
   /** The provider that was saved; null where nothing was. */
   readonly closed = output<number | null>();
-  protected readonly busy = signal(false);
-  protected readonly problem = signal('');
+  protected readonly work = new WaitedFor();
   protected readonly found = signal('');
   protected readonly form = inject(FormBuilder).nonNullable.group({
     issuer: [''],
@@ -76,11 +75,18 @@ export class ProviderSettings {
     });
   }
 
+  /** Enter in a field does what its button would; it is not for the form around this one. */
+  protected async enter(event: Event): Promise<void> {
+    if (!(event.target instanceof HTMLInputElement) || event.target.type === 'checkbox') return;
+    event.preventDefault();
+    await (event.target.getAttribute('formcontrolname') === 'issuer' ? this.find() : this.save());
+  }
+
   /** Asks the provider, or the mail server where its address is not known, how one signs in. */
   protected async find(): Promise<void> {
     const issuer = this.form.controls.issuer.value.trim();
     this.found.set('');
-    await this.wait(async () => {
+    await this.work.run(async () => {
       const said = await firstValueFrom(this.service.discover(issuer === '' ? { imap: this.imap() } : { issuer }));
       // What a person chose is better than a guess.
       const { scopes, name } = this.form.getRawValue();
@@ -93,10 +99,10 @@ export class ProviderSettings {
   protected async save(): Promise<void> {
     this.form.markAllAsTouched();
     if (this.form.invalid) {
-      this.problem.set(this.texts.someAreMissing);
+      this.work.say(this.texts.someAreMissing);
       return;
     }
-    await this.wait(async () => {
+    await this.work.run(async () => {
       const value = this.form.getRawValue();
       const keepsSecret = value.clientSecret === '' && this.provider()?.hasSecret === true;
       const choices: SignInProviderChoices = { ...value, clientSecret: keepsSecret ? null : value.clientSecret };
@@ -106,21 +112,9 @@ export class ProviderSettings {
   }
 
   protected async remove(id: number): Promise<void> {
-    await this.wait(async () => {
+    await this.work.run(async () => {
       await firstValueFrom(this.service.remove(id));
       this.closed.emit(null);
     });
-  }
-
-  private async wait(work: () => Promise<void>): Promise<void> {
-    this.busy.set(true);
-    this.problem.set('');
-    try {
-      await work();
-    } catch (error) {
-      this.problem.set(sentenceOf(error));
-    } finally {
-      this.busy.set(false);
-    }
   }
 }

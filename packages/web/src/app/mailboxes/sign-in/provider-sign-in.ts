@@ -4,7 +4,7 @@ import { MatButton } from '@angular/material/button';
 import type { ServerChoice, SignInProvider } from '@baton/contract';
 import { of } from 'rxjs';
 import { LiveUpdates } from '../../live/live-updates';
-import { sentenceOf } from '../../live/sentence-of';
+import { WaitedFor } from '../../live/waited-for';
 import { typedText } from '../../look/event-input';
 import { MomentPipe } from '../../time/workspace-time';
 import { mailboxesTexts } from '../texts';
@@ -45,8 +45,7 @@ export class ProviderSignIn {
   });
   private readonly editing = signal(false);
   protected readonly isEditing = computed(() => this.known() !== undefined && (this.editing() || !this.provider()));
-  protected readonly busy = signal(false);
-  protected readonly problem = signal('');
+  protected readonly work = new WaitedFor();
   /** The provider's page, where the browser did not open it. */
   protected readonly link = signal<string | null>(null);
   /** Where the person signs in. */
@@ -60,7 +59,7 @@ export class ProviderSignIn {
   protected choose(value: string): void {
     this.chosen.set(value === 'new' ? 'new' : Number(value));
     this.editing.set(value === 'new');
-    this.problem.set('');
+    this.work.say('');
   }
 
   protected edit(): void {
@@ -76,17 +75,11 @@ export class ProviderSignIn {
   protected async begin(): Promise<void> {
     const provider = this.provider();
     if (!provider) return;
-    this.busy.set(true);
-    this.problem.set('');
-    try {
+    await this.work.run(async () => {
       const asked = { providerId: provider.id, username: this.username(), grantId: this.grantId() };
       const { grantId, url } = await this.service.begin(asked);
       this.link.set(url);
       this.grantId.set(grantId);
-    } catch (error) {
-      this.problem.set(sentenceOf(error));
-    } finally {
-      this.busy.set(false);
-    }
+    });
   }
 }
