@@ -249,6 +249,7 @@ describe('MailboxPage', () => {
     await settle(fixture);
     expect(textOf(fixture)).toContain('AB:CD');
     expect(textOf(fixture)).toContain('kelp office');
+    expect(textOf(fixture)).toContain('Sun 31 Jan 2027');
     const trust = [...(fixture.nativeElement as HTMLElement).querySelectorAll<HTMLElement>('.certificate button')];
     trust[0]?.click();
     await settle(fixture);

@@ -31,6 +31,11 @@ export class WorkspaceTime {
     return this.dayWords(this.isoDayOf(instantMs));
   }
 
+  /** Tue 24 Nov 2026 */
+  dated(instantMs: number): string {
+    return this.dayWords(this.isoDayOf(instantMs), 'dated');
+  }
+
   /** A date in words, as the workspace writes it. */
   dayWords(iso: string, length: 'short' | 'dated' | 'long' = 'short'): string {
     return dayWords(iso, length, this.form());
@@ -51,7 +56,7 @@ export class WorkspaceTime {
 export class MomentPipe implements PipeTransform {
   private readonly time = inject(WorkspaceTime);
 
-  transform(instantMs: number | null | undefined, how: 'time' | 'day' | 'both' = 'both'): string {
+  transform(instantMs: number | null | undefined, how: 'time' | 'day' | 'dated' | 'both' = 'both'): string {
     return instantMs == null ? '' : this.time[how](instantMs);
   }
 }
