@@ -1,7 +1,7 @@
 import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { accessOf, type Keys } from './connection';
 import { ImapReader } from './imap';
-import { SmtpSender } from './smtp';
+import { SmtpSender } from './smtp/smtp-sender';
 
 /** The open connections of one worker process, one each way per mailbox. */
 export interface Connections {

@@ -8,7 +8,7 @@ import type { ServerCertificate } from '@baton/contract';
 import type { Server } from '../store/schema/schema';
 import { makeCertificate } from '../../../../bin/lib/certificate.mjs';
 import { howItBegins, untrustedCertificate } from './look-at-server';
-import { SmtpSender } from './smtp';
+import { SmtpSender } from './smtp/smtp-sender';
 import { testMailbox } from './test-mailbox';
 
 const dir = mkdtempSync(join(tmpdir(), 'baton-certificates-'));

@@ -6,7 +6,7 @@ import type { MailboxAccess } from './connection';
 import { ImapReader } from './imap';
 import { howItBegins, untrustedCertificate } from './look-at-server';
 import { networkWords } from './network-words';
-import { SmtpSender } from './smtp';
+import { SmtpSender } from './smtp/smtp-sender';
 
 /** How long the message to oneself may take to come back, and how often is looked. */
 const ARRIVAL_TRIES = 10;

@@ -4,7 +4,7 @@ import type { TestAsked } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { localDay } from '../mailboxes/capacity';
 import { accessOf } from '../mailboxes/connection';
-import { SmtpSender } from '../mailboxes/smtp';
+import { SmtpSender } from '../mailboxes/smtp/smtp-sender';
 import { composeMessage } from '../sending/compose';
 import { proofWayOut } from '../sending/signed-links';
 import { announce } from '../store/changes';

@@ -1,16 +1,9 @@
-import type SMTPConnection from 'nodemailer/lib/smtp-connection';
-
 /** How a token is shown to a mail server: by the standard, and as it was before that. */
 export type Mechanism = 'OAUTHBEARER' | 'XOAUTH2';
 
 /** Which of the two a submission server takes, the standard first; null for neither (RFC 4954, 3). */
-export function mechanismOf(on: SMTPConnection): Mechanism | null {
-  const lines = (on as unknown as { _ehloLines?: string[] })._ehloLines ?? [];
-  const offered = new Set(
-    lines.flatMap((line) => (/^AUTH[\s=](.*)/i.exec(line)?.[1] ?? '').toUpperCase().split(/\s+/)),
-  );
-  return (['OAUTHBEARER', 'XOAUTH2'] as const).find((m) => offered.has(m)) ?? null;
-}
+export const mechanismOf = (offered: ReadonlySet<string>): Mechanism | null =>
+  (['OAUTHBEARER', 'XOAUTH2'] as const).find((m) => offered.has(m)) ?? null;
 
 /** The first message of the client (RFC 7628, 3.1; names escaped as in RFC 5801, 4), in base64. */
 export function bearerMessage(

@@ -1,23 +1,17 @@
-import { createServer, type Server, type Socket } from 'node:net';
-import type { AddressInfo } from 'node:net';
 import { afterEach, describe, expect, it, vi } from 'vitest';
-import type { MailboxAccess } from './connection';
-import { SmtpSender } from './smtp';
+import type { MailboxAccess } from '../connection';
+import { kindBut, submissionServer, type Says, type SubmissionServer } from '../../testing/submission-server';
+import { SmtpSender } from './smtp-sender';
 
-/** What a server says to a command; null ends the connection without a word. */
-type Says = (command: string, sayings: number) => string | null;
-
-let server: Server | null = null;
+let server: SubmissionServer | null = null;
 let sender: SmtpSender | null = null;
+/** What each connection was asked. */
 let connections: string[][] = [];
 
-/** A provider that speaks as a test wants, command by command; `connections` has what each connection was asked. */
 async function provider(says: Says): Promise<SmtpSender> {
-  connections = [];
-  server = createServer((socket) => talk(socket, says));
-  await new Promise<void>((resolve) => server?.listen(0, '127.0.0.1', resolve));
-  const { port } = server.address() as AddressInfo;
-  sender = new SmtpSender(access(port));
+  server = await submissionServer(says);
+  ({ connections } = server);
+  sender = new SmtpSender(access(server.port));
   return sender;
 }
 
@@ -27,44 +21,6 @@ const access = (port: number): MailboxAccess => ({
   username: 'ines',
   credential: { password: 'secret' },
 });
-
-function talk(socket: Socket, says: Says): void {
-  const asked: string[] = [];
-  connections.push(asked);
-  let rest = '';
-  let inBody = false;
-  const answer = (command: string) => {
-    asked.push(command);
-    const words = says(command, asked.filter((c) => c === command).length) ?? null;
-    if (words === null) socket.destroy();
-    else socket.write(`${words}\r\n`);
-    return words?.startsWith('354') ?? false;
-  };
-  socket.on('error', () => undefined);
-  socket.on('data', (chunk) => {
-    rest += chunk.toString('latin1');
-    for (let end = rest.indexOf('\r\n'); end >= 0; end = rest.indexOf('\r\n')) {
-      const line = rest.slice(0, end);
-      rest = rest.slice(end + 2);
-      if (inBody && line !== '.') continue;
-      if (inBody) {
-        inBody = false;
-        answer('.');
-      } else inBody = answer(line.replace(/ .*|:.*/, '').toUpperCase() + (/TO:<bad/.test(line) ? ' bad' : ''));
-    }
-  });
-  socket.write('220 provider.example ready\r\n');
-}
-
-/** A provider that takes everything, but for what is said otherwise. */
-const kindBut =
-  (special: Partial<Record<string, string | null>> = {}): Says =>
-  (command) => {
-    if (command in special) return special[command] ?? null;
-    if (command === 'EHLO') return '250-provider.example\r\n250 AUTH PLAIN';
-    if (command === 'AUTH') return '235 2.7.0 Signed in';
-    return command === 'DATA' ? '354 Go on' : '250 2.0.0 Fine';
-  };
 
 const send = (to: string) =>
   sender?.send({ from: 'ines@kelp.example', to: [to] }, Buffer.from('Subject: x\r\n\r\nHi\r\n'));
@@ -89,7 +45,7 @@ describe('a kept connection', () => {
     let messages = 0;
     await provider((command) => {
       if (command === '.' && ++messages === 2) return '554 5.7.1 Not this one';
-      return kindBut()(command, 1);
+      return kindBut()(command, 1, '');
     });
     expect(await send('ana@grove.example')).toMatchObject({ code: 250 });
     expect(await send('bo@grove.example')).toMatchObject({ code: 554, bodyStarted: true });
@@ -118,8 +74,7 @@ describe('a kept connection', () => {
   it('is closed when it has been idle, as a client does that is polite', async () => {
     await provider(kindBut());
     sender?.close();
-    const { port } = server?.address() as AddressInfo;
-    sender = new SmtpSender({ ...access(port) }, 20);
+    sender = new SmtpSender(access(server?.port ?? 0), 20);
     expect(await send('ana@grove.example')).toMatchObject({ code: 250 });
     await vi.waitFor(() => expect(connections.at(-1)).toContain('QUIT'), { timeout: 60_000 });
     expect(await send('bo@grove.example')).toMatchObject({ code: 250 });
@@ -132,7 +87,7 @@ describe('a kept connection', () => {
       let messages = 0;
       await provider((command) => {
         if (command === '.') messages++;
-        return command === 'MAIL' && messages === 1 && connections.length === 1 ? said : kindBut()(command, 1);
+        return command === 'MAIL' && messages === 1 && connections.length === 1 ? said : kindBut()(command, 1, '');
       });
       expect(await send('ana@grove.example')).toMatchObject({ code: 250 });
       expect(await send('bo@grove.example')).toMatchObject({ code: 250 });
@@ -157,8 +112,26 @@ describe('an address with letters beyond ASCII before the @', () => {
     expect(connections[0]?.filter((c) => c === 'RCPT')).toHaveLength(1);
   });
 
-  it('is sent to one that does', async () => {
-    await provider(kindBut({ EHLO: '250-provider.example\r\n250-SMTPUTF8\r\n250 AUTH PLAIN' }));
+  it('is named to the server as what it is where that is one that does', async () => {
+    const lines: string[] = [];
+    await provider((command, times, line) => {
+      lines.push(line);
+      return kindBut({}, ['SMTPUTF8'])(command, times, line);
+    });
     expect(await send('josé@grove.example')).toMatchObject({ code: 250 });
+    expect(lines).toContain('MAIL FROM:<ines@kelp.example> SMTPUTF8');
+    expect(await send('ana@grove.example')).toMatchObject({ code: 250 });
+    expect(lines).toContain('MAIL FROM:<ines@kelp.example>');
   });
+});
+
+describe('an address that would end the command it stands in', () => {
+  it.each(['ana@grove.example>\r\nRCPT TO:<bo@grove.example', 'a<b@grove.example', 'a\0b@grove.example'])(
+    'never gets into one (%j)',
+    async (address) => {
+      await provider(kindBut());
+      expect(await send(address)).toMatchObject({ code: 553, stage: 'rcpt', bodyStarted: false });
+      expect(connections[0]).toEqual(['EHLO', 'AUTH']);
+    },
+  );
 });

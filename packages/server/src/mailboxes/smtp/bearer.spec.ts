@@ -1,7 +1,7 @@
 import { createServer, type AddressInfo, type Server } from 'node:net';
 import { DomainError, judgeAnswer } from '@baton/core';
 import { afterEach, describe, expect, it } from 'vitest';
-import { SmtpSender } from './smtp';
+import { SmtpSender } from './smtp-sender';
 
 let server: Server | null = null;
 afterEach(() => server?.close());
