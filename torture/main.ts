@@ -10,11 +10,17 @@ import { apiClient, type ApiClient } from '../packages/server/src/demo/api-clien
 import { clockOf, type ClockFile } from '../packages/server/src/time/system-clock';
 import { Tormented } from './baton';
 import { fillIn, type Scene } from './fill-in';
+import { OwnDisk } from './own-disk';
 import { judge, type Ban, type Verdict } from './judge';
 import { startSink, type Mood, type Sink } from './sink';
 
 const { values } = parseArgs({
-  options: { seconds: { type: 'string', default: '120' }, seed: { type: 'string', default: '1' } },
+  options: {
+    seconds: { type: 'string', default: '120' },
+    seed: { type: 'string', default: '1' },
+    // Mounts that this process makes are seen by nobody else, and gone with it.
+    'own-disk': { type: 'boolean', default: false },
+  },
 });
 const seconds = Number(values.seconds);
 const seed = Number(values.seed);
@@ -33,6 +39,7 @@ const SEEN_WITHIN_MS = 6 * MINUTE_MS;
 
 const dir = join(STATE, `torture-${process.pid}`);
 mkdirSync(dir, { recursive: true });
+const disk = values['own-disk'] ? OwnDisk.at(dir) : null;
 const clockFile = join(dir, 'clock.json');
 const clock = clockOf(clockFile);
 const real = clockOf(undefined);
@@ -63,6 +70,8 @@ interface Trial {
   cluster: Awaited<ReturnType<typeof startCluster>>;
   api: ApiClient;
   scene: Scene;
+  /** Null where a trial can have none. */
+  disk: OwnDisk | null;
   bans: Ban[];
   done: Record<string, number>;
 }
@@ -87,6 +96,19 @@ async function crash({ cluster }: Trial, downMs: number): Promise<void> {
   while (existsSync(join(cluster.data, 'postmaster.pid'))) await pause(20);
   await pause(downMs);
   cluster.startAgain();
+}
+
+/** Leaves no space where the database and all else that Baton keeps is. PostgreSQL may end over it. */
+async function fill(disk: OwnDisk): Promise<void> {
+  disk.fill();
+  await pause(1000 + below(2000));
+  disk.free();
+}
+
+/** What the launcher does where PostgreSQL has ended by itself. */
+async function revive({ cluster }: Trial): Promise<void> {
+  await pause(100);
+  if (!cluster.isRunning()) cluster.startAgain();
 }
 
 /** Holds something, lets some time pass, and releases it. */
@@ -116,6 +138,7 @@ const TORMENTS: readonly [name: string, often: number, act: (trial: Trial) => Pr
   ['the server killed', 4, ({ baton }) => baton.kill('server')],
   ['PostgreSQL crashed', 5, (trial) => crash(trial, 0)],
   ['PostgreSQL away', 4, (trial) => crash(trial, 1000 + below(2000))],
+  ['a full disk', 5, ({ disk }) => (disk ? fill(disk) : undefined)],
   ['everything held', 4, (trial) => hold(trial, ['/hold-all', '/release-all'])],
   [
     'the campaign held',
@@ -169,7 +192,9 @@ async function torment(trial: Trial): Promise<void> {
     await pause(BETWEEN_MS * (0.3 + 1.2 * random()));
     let draw = random() * all;
     const [name, , act] = TORMENTS.find(([, often]) => (draw -= often) < 0) ?? (TORMENTS[0] as (typeof TORMENTS)[0]);
+    if (name === 'a full disk' && !trial.disk) continue;
     trial.done[name] = (trial.done[name] ?? 0) + 1;
+    await revive(trial);
     await act(trial);
   }
 }
@@ -208,11 +233,12 @@ async function main(): Promise<boolean> {
     await baton.keep('server', 'serve');
     const api = apiClient(`http://127.0.0.1:${web}`);
     const scene = await fillIn(api, sink, '2026-11-02', seconds);
-    const trial: Trial = { ...{ sink, mood, baton, cluster, api, scene }, bans: [], done: {} };
+    const trial: Trial = { ...{ sink, mood, baton, cluster, api, scene, disk }, bans: [], done: {} };
     await Promise.all(Array.from({ length: WORKERS }, (_, i) => baton.keep(`worker ${i}`, 'work')));
     mood.faults = 1;
     await torment(trial);
     mood.faults = 0;
+    await revive(trial);
     await rest(trial);
     await baton.stop();
     const verdict = await judge(cluster.url('torture'), sink.taken, trial.bans);
@@ -221,6 +247,7 @@ async function main(): Promise<boolean> {
     await baton.stop();
     await sink.close();
     await cluster.stop();
+    disk?.leave();
     rmSync(dir, { recursive: true, force: true });
   }
 }

@@ -24,6 +24,7 @@ export class LogFile {
   /** @param {Buffer} words */
   write(words) {
     try {
+      if (this.file === null) this.open();
       if (this.size + words.length > MOST_BYTES) this.rotate();
       this.size += writeSync(this.file, words);
     } catch {
@@ -32,7 +33,7 @@ export class LogFile {
   }
 
   rotate() {
-    closeSync(this.file);
+    this.end();
     rmSync(`${this.path}.${KEPT}`, { force: true });
     for (let n = KEPT - 1; n > 0; n--)
       if (existsSync(`${this.path}.${n}`)) renameSync(`${this.path}.${n}`, `${this.path}.${n + 1}`);
@@ -41,6 +42,7 @@ export class LogFile {
   }
 
   end() {
-    closeSync(this.file);
+    if (this.file !== null) closeSync(this.file);
+    this.file = null;
   }
 }

@@ -6,7 +6,7 @@ import { inRoot, ROOT, STATE } from './paths.mjs';
 import { startCluster } from './postgres.mjs';
 import { prepareChromium, preparePackages, preparePostgres } from './prepare.mjs';
 import { say } from './say.mjs';
-import { bundleTorture } from './torture.mjs';
+import { bundleTorture, tortureCommand } from './torture.mjs';
 
 const bin = (name) => inRoot('node_modules/.bin', name);
 const node = (script, ...args) => [process.execPath, inRoot('node_modules', script), ...args];
@@ -43,7 +43,7 @@ const RUNS = [
 /** Beside the first of them: it waits more than it computes. */
 const TORTURE = {
   title: 'Torture',
-  command: [process.execPath, inRoot('torture/dist/main.mjs'), '--seconds', '120'],
+  command: tortureCommand(['--seconds', '120']),
 };
 
 /** `npm test`: all that CI runs, on a machine where nothing was installed by hand. */

@@ -3,7 +3,7 @@ import type { Problem } from '@baton/contract';
 import type { Context, Middleware } from 'koa';
 import type { Logger } from 'pino';
 import { forLog } from '../log/for-log';
-import { isDatabaseAway, isUnkeepable } from '../store/database';
+import { isDatabaseAway, isDiskFull, isUnkeepable } from '../store/database-errors';
 
 const STATUS: Readonly<Record<ErrorCode, number>> = {
   invalid: 400,
@@ -38,6 +38,13 @@ function say(ctx: Context, problem: Omit<Problem, 'type'>): void {
   ctx.body = JSON.stringify({ type: 'about:blank', ...problem } satisfies Problem);
 }
 
+function sayFull(ctx: Context, log: Logger, error: unknown): void {
+  log.error(forLog(error), 'there is no space left');
+  const detail =
+    'There is no space left on the disk where Baton keeps its data. Nothing of this was done, and nothing that was there is lost; Baton goes on by itself once there is space.';
+  say(ctx, { status: 507, title: 'full', detail });
+}
+
 /** What goes wrong while a body is read: it says its status, or that it does not unpack (zlib's codes). */
 interface BodyFault {
   status: number;
@@ -68,6 +75,10 @@ export function problemDetails(log: Logger): Middleware {
       }
       if (isAway) {
         sayAway(ctx, log, error);
+        return;
+      }
+      if (!known && isDiskFull(error)) {
+        sayFull(ctx, log, error);
         return;
       }
       if (!known && status >= 500) log.error(forLog(error), 'unexpected error');

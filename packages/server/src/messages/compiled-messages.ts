@@ -3,6 +3,7 @@ import {
   messageMjml,
   messageSource,
   readContent,
+  usesLine,
   type CompiledMessage,
   type LayoutMjml,
   type MessageContent,
@@ -11,21 +12,36 @@ import {
 /** Messages kept at once: as many as campaigns that run together may have. */
 const MOST_KEPT = 500;
 
+interface Kept {
+  compiled: Promise<CompiledMessage>;
+  usesLine: boolean;
+}
+
 /** Compiled messages by what they say, so that a campaign's text is parsed, and its layout set, once. */
 export class CompiledMessages {
-  private readonly known = new Map<string, Promise<CompiledMessage>>();
+  private readonly known = new Map<string, Kept>();
 
   /** @throws DomainError `template_invalid` */
   get(content: MessageContent): Promise<CompiledMessage> {
+    return this.kept(content).compiled;
+  }
+
+  /** Whether it has a place for personal lines. */
+  usesLine(content: MessageContent): boolean {
+    return this.kept(content).usesLine;
+  }
+
+  private kept(content: MessageContent): Kept {
     const key = JSON.stringify(content);
-    let compiled = this.known.get(key);
-    if (!compiled) {
-      compiled = compileContent(content);
+    let kept = this.known.get(key);
+    if (!kept) {
+      const compiled = compileContent(content);
+      kept = { compiled, usesLine: usesLine(content) };
       if (this.known.size > MOST_KEPT) this.known.clear();
-      this.known.set(key, compiled);
+      this.known.set(key, kept);
       compiled.catch(() => this.known.delete(key));
     }
-    return compiled;
+    return kept;
   }
 }
 

@@ -2,15 +2,8 @@ import { HOUR_MS, planSends, type EarlierPlan, type Plan, type PlanInput, type R
 import { finishCampaigns } from '../campaigns/apply-event';
 import type { Duty } from '../duties/duty';
 import { announce } from '../store/changes';
-import {
-  FAILED,
-  failedBy,
-  LOCKS,
-  TransactionRollbackError,
-  withLock,
-  type Queryable,
-  type Store,
-} from '../store/database';
+import { LOCKS, TransactionRollbackError, withLock, type Queryable, type Store } from '../store/database';
+import { FAILED, failedBy } from '../store/database-errors';
 import {
   plannedColumns,
   putPlanned,

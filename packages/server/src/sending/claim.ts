@@ -9,7 +9,6 @@ import {
   recipientValues,
   envelopeAddress,
   renderProof,
-  usesLine,
   whyLeftOut,
   workingCalendar,
   type LineState,
@@ -23,10 +22,11 @@ import { sendingValues, type Occasion } from '../messages/sending-values';
 import { wantPlan } from '../planning/want-plan';
 import type { Secrets } from '../security/secrets';
 import { updateEnrolment } from '../store/campaigns/campaign-rows';
-import type { Database, Queryable } from '../store/database';
+import type { Queryable } from '../store/database';
 import { dropLate, removePlanned, updateDelivery } from '../store/sending/delivery-rows';
 import { lockMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { lockDueDelivery, lockShared, markSending, type DueDelivery } from '../store/sending/sending-rows';
+import type { Last, SendingConnection } from '../store/sending/sending-connection';
 import { suppressedAmong } from '../store/people/person/people-rows';
 import { composeMessage, replySubject } from './compose';
 import { messageIdOf } from './message-id';
@@ -67,45 +67,59 @@ const LATE_MS = 30 * MINUTE_MS;
  * have changed since the plan was made, writes the attempt, counts the units and marks the delivery. The
  * rule of locks: mailbox, then delivery, then limits that mailboxes share (campaign, then connection), then enrolment; a
  * mailbox that is locked is somebody else's.
+ *
+ * @param known the mailbox as it was a moment ago; what it is now is read and locked
  */
 export async function claimNext(
-  db: Database,
-  mailboxId: number,
+  on: SendingConnection,
+  known: MailboxRow,
   nowMs: number,
   rules: ClaimRules,
 ): Promise<Claimed | NoClaim> {
-  return db.transaction(async (tx) => {
-    const mailbox = await lockMailbox(tx, mailboxId);
-    if (!mailbox || mailbox.held || mailbox.problem !== null || mailbox.heldAll) return 'nothing';
-    if (mailbox.sendRetryAt !== null && nowMs < mailbox.sendRetryAt) return 'nothing';
-    if (mailbox.lastSentAt !== null && nowMs < mailbox.lastSentAt + mailbox.paceSeconds * 1000) return 'nothing';
+  return on.transaction(async (tx) => {
+    const wanted = { mailboxId: known.id, day: localDay(known, nowMs), nowMs };
+    // Both are asked for at once, and the delivery again should the mailbox have another day by now.
+    const [mailbox, firstFound] = await Promise.all([lockMailbox(tx, known.id), lockDueDelivery(tx, wanted)]);
+    if (mailbox === null || !maySend(mailbox, nowMs)) return nothing;
     const day = localDay(mailbox, nowMs);
-    const wanted = { mailboxId, day, nowMs };
-    const found = await lockDueDelivery(tx, wanted);
+    let delivery = day === wanted.day ? firstFound : await lockDueDelivery(tx, { ...wanted, day });
     // What other mailboxes count towards the same limit is counted once nobody else can add to it.
-    const delivery = found && (await lockShared(tx, mailbox, found)) ? await lockDueDelivery(tx, wanted) : found;
-    if (!delivery) return 'nothing';
+    if (delivery && (await lockShared(tx, mailbox, delivery))) delivery = await lockDueDelivery(tx, { ...wanted, day });
+    if (!delivery) return nothing;
     if (delivery.isPlanned && delivery.instant < nowMs - LATE_MS) {
-      await dropLate(tx, mailboxId, nowMs - LATE_MS);
+      await dropLate(tx, mailbox.id, nowMs - LATE_MS);
       await wantPlan(tx, nowMs);
-      return 'dealt_with';
+      return dealtWith;
     }
     const calendar = workingCalendar(WORKING_WEEKDAYS, delivery.workspace.holidays);
     const next = nextMessage(delivery.person, delivery.steps, calendar);
     if (next?.step !== delivery.step) {
       await removePlanned(tx, delivery.enrolmentId);
-      return 'dealt_with';
+      return dealtWith;
     }
     const due: Due = { mailbox, delivery, next, nowMs, day };
     const putOff = whyNotNow(due);
     if (putOff !== null) {
       await updateDelivery(tx, delivery.id, { instant: null, state: 'planned', reason: putOff.words });
       await wantPlan(tx, nowMs);
-      return 'dealt_with';
+      return dealtWith;
     }
-    if (delivery.step > 0 && (mailbox.lastReadAt ?? 0) < nowMs - FRESH_READ_MS) return 'read_first';
+    if (delivery.step > 0 && (mailbox.lastReadAt ?? 0) < nowMs - FRESH_READ_MS) return readFirst;
     return claimFor(tx, due, rules);
   });
+}
+
+/** How a claim's transaction ends: with marking the delivery, or with nothing more. */
+type End = Last<Claimed | NoClaim>;
+const nothing: End = () => Promise.resolve('nothing');
+const dealtWith: End = () => Promise.resolve('dealt_with');
+const readFirst: End = () => Promise.resolve('read_first');
+
+/** Whether a mailbox may send at this moment, whatever is due. */
+function maySend(mailbox: Awaited<ReturnType<typeof lockMailbox>> & object, nowMs: number): boolean {
+  if (mailbox.held || mailbox.heldAll || mailbox.problem !== null) return false;
+  if (mailbox.sendRetryAt !== null && nowMs < mailbox.sendRetryAt) return false;
+  return mailbox.lastSentAt === null || nowMs >= mailbox.lastSentAt + mailbox.paceSeconds * 1000;
 }
 
 /** A message with everything that goes with it. */
@@ -117,7 +131,7 @@ interface Filled {
 }
 
 /** Reasons against the recipient that do not pass end the delivery; without any the message is filled in and claimed. */
-async function claimFor(tx: Queryable, due: Due, rules: ClaimRules): Promise<Claimed | NoClaim> {
+async function claimFor(tx: Queryable, due: Due, rules: ClaimRules): Promise<End> {
   const { delivery, mailbox } = due;
   const { enrolmentId, campaign, workspace } = delivery;
   const links = { secrets: rules.secrets, publicAddress: workspace.publicAddress };
@@ -130,13 +144,13 @@ async function claimFor(tx: Queryable, due: Due, rules: ClaimRules): Promise<Cla
   const reason = whyLeftOut(
     judgePerson({ suppression: delivery.suppression, verifier: null }, { ...AT_SENDING, ...campaign }, () => ({
       blanks: proof.blanks,
-      line: lineOf(delivery),
+      line: lineOf(delivery, rules),
       faults: typeof files === 'string' ? [...proof.faults, files] : proof.faults,
     })),
   );
   if (reason !== null) {
     await leaveOut(tx, due, reason.words, reason.code === 'suppressed' ? 'suppressed' : 'unfit');
-    return 'dealt_with';
+    return dealtWith;
   }
   return withCopies(tx, due, { proof, files: files as MessageFile[], way }, rules);
 }
@@ -154,8 +168,8 @@ async function leaveOut(
 /** Nobody is there to ask any more, and what a verifier said was settled at the start. */
 const AT_SENDING = { leaveOutBlank: true, leaveOutDoubtful: false };
 
-function lineOf({ person, line, message }: DueDelivery): LineState | null {
-  if (!message.content || !usesLine(message.content)) return null;
+function lineOf({ person, line, message }: DueDelivery, { compiled }: ClaimRules): LineState | null {
+  if (!message.content || !compiled.usesLine(message.content)) return null;
   return lineState(person.fields[PERSONAL_LINE_KEY] ?? '', line);
 }
 
@@ -204,7 +218,7 @@ const NO_PROOF: Proof = {
  * Copies go to nobody who is on the suppression list. They count as the message itself does, so with more of them
  * than were planned it is looked at again whether it may leave now.
  */
-async function withCopies(tx: Queryable, due: Due, filled: Filled, rules: ClaimRules): Promise<Claimed | NoClaim> {
+async function withCopies(tx: Queryable, due: Due, filled: Filled, rules: ClaimRules): Promise<End> {
   const { delivery, nowMs } = due;
   const { proof } = filled;
   const copies = [...proof.cc, ...proof.bcc];
@@ -223,7 +237,7 @@ async function withCopies(tx: Queryable, due: Due, filled: Filled, rules: ClaimR
       await updateEnrolment(tx, delivery.enrolmentId, { units });
       await updateDelivery(tx, delivery.id, { instant: null, state: 'planned', units, reason: putOff.words });
       await wantPlan(tx, nowMs);
-      return 'dealt_with';
+      return dealtWith;
     }
   }
   return mark(tx, { ...due, delivery: { ...delivery, units } }, filled, rules);
@@ -245,7 +259,7 @@ async function composed(
   });
 }
 
-async function mark(tx: Queryable, due: Due, filled: Filled, { secrets }: ClaimRules): Promise<Claimed | NoClaim> {
+async function mark(tx: Queryable, due: Due, filled: Filled, { secrets }: ClaimRules): Promise<End> {
   const { mailbox, delivery, nowMs, day } = due;
   const { proof } = filled;
   const first = delivery.thread[0];
@@ -256,9 +270,9 @@ async function mark(tx: Queryable, due: Due, filled: Filled, { secrets }: ClaimR
   const message = await composed(due, filled, messageId).catch(() => null);
   if (message === null) {
     await leaveOut(tx, due, 'The message could not be put together');
-    return 'dealt_with';
+    return dealtWith;
   }
-  const attemptId = await markSending(tx, {
+  const marking = {
     deliveryId: delivery.id,
     mailboxId: mailbox.id,
     day,
@@ -266,13 +280,7 @@ async function mark(tx: Queryable, due: Due, filled: Filled, { secrets }: ClaimR
     messageId,
     subject: proof.subject,
     nowMs,
-  });
-  return {
-    mailbox,
-    delivery,
-    attemptId,
-    message,
-    recipients: [delivery.person.address, ...(delivery.copiesSent ? [] : [...proof.cc, ...proof.bcc])],
-    day,
   };
+  const recipients = [delivery.person.address, ...(delivery.copiesSent ? [] : [...proof.cc, ...proof.bcc])];
+  return async () => ({ mailbox, delivery, message, recipients, day, attemptId: await markSending(tx, marking) });
 }

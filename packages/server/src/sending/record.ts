@@ -21,17 +21,21 @@ import { wantPlan } from '../planning/want-plan';
 import type { Claimed } from './claim';
 import { failLater, NO_FAILURE } from './failure';
 
-/** The last phase: writes down how the try ended and what follows from it. */
+/**
+ * The last phase: writes down how the try ended and what follows from it.
+ *
+ * @param tells whether open pages are told of a message that was taken; of anything else they are
+ */
 export async function recordOutcome(
   db: Database,
   claimed: Claimed,
   outcome: SendOutcome,
-  nowMs: number,
+  { nowMs, tells }: { nowMs: number; tells: boolean },
 ): Promise<SendVerdict> {
   const verdict = judgeAnswer(outcome);
   const { delivery, attemptId, day } = claimed;
   const { answer } = outcome;
-  const sent = { deliveryId: delivery.id, attemptId, answer, day, atMs: nowMs };
+  const sent = { deliveryId: delivery.id, attemptId, answer, day, atMs: nowMs, tells };
   if (verdict === 'accepted' && claimed.mailbox.sendFailedSince !== null)
     await updateMailbox(db, claimed.mailbox.id, NO_FAILURE);
   if (verdict === 'accepted') {
@@ -49,12 +53,12 @@ export async function recordOutcome(
   return verdict;
 }
 
-/** Marks a delivery as sent that was found to be; with a campaign's last one the campaign is finished. */
+/** Marks a delivery as sent that was found to be, which the caller tells of; with a campaign's last one the campaign is finished. */
 export async function recordSent(
   tx: Queryable,
-  sent: Parameters<typeof markSent>[1] & { campaignId: number },
+  sent: Omit<Parameters<typeof markSent>[1], 'tells'> & { campaignId: number },
 ): Promise<void> {
-  if (await markSent(tx, sent)) await finishIfDone(tx, sent.campaignId, sent.atMs);
+  if (await markSent(tx, { ...sent, tells: false })) await finishIfDone(tx, sent.campaignId, sent.atMs);
 }
 
 async function recordRefusal(

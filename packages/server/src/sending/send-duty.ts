@@ -1,14 +1,19 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import { chanceOf, envelopeAddress, DomainError } from '@baton/core';
+import pLimit from 'p-limit';
 import type { Duty, Pace } from '../duties/duty';
 import { KeyedTasks } from '../duties/keyed-tasks';
 import type { Connections } from '../mailboxes/connections';
-import { LOCKS, SENDING_AT_ONCE, withLock, type Store } from '../store/database';
+import { READING_FIRST_AT_ONCE, SENDING_AT_ONCE, type Database, type Store } from '../store/database';
+import { isDatabaseAway, isDiskFull } from '../store/database-errors';
 import { announce } from '../store/changes';
 import type { Agenda, ToSend } from '../store/duties/agenda-rows';
 import { wantPlan } from '../planning/want-plan';
 import { addMailboxEvent } from '../store/mailboxes/mailbox-event-rows';
-import { readMailbox, updateMailbox } from '../store/mailboxes/mailbox-rows';
+import { readMailbox, updateMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
+import { withSendingLock, type SendingConnection } from '../store/sending/sending-connection';
 import { backOffMs } from '../time/back-off';
+import { systemClock } from '../time/system-clock';
 import { finishCampaigns } from '../campaigns/apply-event';
 import { claimNext, type Claimed, type ClaimRules } from './claim';
 import { recordOutcome } from './record';
@@ -34,9 +39,14 @@ const RETRY_MOST_MS = 15 * 60_000;
 /** Messages sent from one mailbox in one go before other mailboxes and duties are looked at again. */
 const MAX_IN_A_ROW = 50;
 
+/** While a mailbox sends one message after another, open pages are told this often, in real time. */
+const TELL_EVERY_MS = 500;
+
 /** Sends what is due, from all mailboxes at once, one message at a time from each. */
-export function sendDuty(parts: SendingParts): Duty {
+export function sendDuty(given: SendingParts): Duty {
   const tasks = new KeyedTasks(SENDING_AT_ONCE);
+  const readingFirst = pLimit(READING_FIRST_AT_ONCE);
+  const parts: SendingParts = { ...given, readNow: (...what) => readingFirst(() => given.readNow(...what)) };
   // Mailboxes whose Sent folder this process has looked at.
   const seen = new Set<number>();
   const retryAt = new Map<number, number>();
@@ -92,30 +102,39 @@ interface SentFrom {
 
 async function sendFrom(parts: SendingParts, mailboxId: number, fromMs: number, isBroken: boolean): Promise<SentFrom> {
   // Held for the whole of claim, hand-over and record: a process that gets it knows that no send is under way.
-  const done = await withLock(parts.store, LOCKS.mailboxSending, mailboxId, async (isHeld) => {
-    if (!(await canOpen(parts, mailboxId, fromMs))) return { done: 1, isUnread: false };
+  const done = await withSendingLock(parts.store, mailboxId, async (on) => {
+    const mailbox = await readMailbox(on.db, mailboxId);
+    if (!mailbox) return { done: 0, isUnread: false };
+    if (!(await canOpen(parts, mailbox, fromMs))) return { done: 1, isUnread: false };
     let isUnread = false;
     let count = isBroken ? await recoverMailbox(parts, mailboxId, fromMs) : 0;
     // Campaigns of which a recipient's last message left.
     const ending = new Set<number>();
+    let toldAt: number | null = null;
+    let isUntold = false;
     // Once the lock is lost with its connection, another process may be at it.
-    for (let i = 0; i < MAX_IN_A_ROW && isHeld(); i++) {
+    for (let i = 0; i < MAX_IN_A_ROW && on.isHeld(); i++) {
       const nowMs = parts.pace.now(fromMs);
-      let claimed = await claimNext(parts.store.db, mailboxId, nowMs, parts);
+      let claimed = await claimNext(on, mailbox, nowMs, parts);
       if (claimed === 'read_first') {
         await parts.readNow(mailboxId, nowMs);
-        claimed = await claimNext(parts.store.db, mailboxId, nowMs, parts);
+        claimed = await claimNext(on, mailbox, nowMs, parts);
       }
       isUnread = claimed === 'read_first';
       if (claimed === 'nothing' || claimed === 'read_first') break;
       count++;
       if (claimed === 'dealt_with') continue;
       parts.mark.note(claimed.delivery.workspace.key, claimed.attemptId);
-      await handOver(parts, claimed, nowMs);
+      const realMs = systemClock.now();
+      const tells = toldAt === null || realMs >= toldAt + TELL_EVERY_MS;
+      await handOver(parts, on, claimed, { nowMs, tells });
+      isUntold = !tells;
+      if (tells) toldAt = realMs;
       if (claimed.delivery.step + 1 >= claimed.delivery.steps.length) ending.add(claimed.delivery.campaignId);
       // With a pace, nothing more can be due at this moment.
       if (claimed.mailbox.paceSeconds > 0) break;
     }
+    if (isUntold) await announce(on.db, 'today', 'progress');
     await finishCampaigns(parts.store.db, ending, parts.pace.now(fromMs));
     return { done: count, isUnread };
   });
@@ -123,9 +142,8 @@ async function sendFrom(parts: SendingParts, mailboxId: number, fromMs: number, 
 }
 
 /** Whether what the mailbox signs in with can be read; one that cannot is shut out before anything is claimed. */
-async function canOpen({ store, connections }: SendingParts, mailboxId: number, nowMs: number): Promise<boolean> {
-  const mailbox = await readMailbox(store.db, mailboxId);
-  if (!mailbox || mailbox.problem !== null) return true;
+async function canOpen({ store, connections }: SendingParts, mailbox: MailboxRow, nowMs: number): Promise<boolean> {
+  if (mailbox.problem !== null) return true;
   try {
     await connections.check(mailbox);
     return true;
@@ -133,8 +151,8 @@ async function canOpen({ store, connections }: SendingParts, mailboxId: number, 
     if (!(error instanceof DomainError)) throw error;
     const problem = error.message;
     await store.db.transaction(async (tx) => {
-      await updateMailbox(tx, mailboxId, { problem });
-      await addMailboxEvent(tx, mailboxId, nowMs, `cannot sign in: ${problem}`);
+      await updateMailbox(tx, mailbox.id, { problem });
+      await addMailboxEvent(tx, mailbox.id, nowMs, `cannot sign in: ${problem}`);
       await wantPlan(tx, nowMs);
       await announce(tx, 'mailboxes', 'today');
     });
@@ -142,14 +160,43 @@ async function canOpen({ store, connections }: SendingParts, mailboxId: number, 
   }
 }
 
-async function handOver(parts: SendingParts, claimed: Claimed, nowMs: number): Promise<void> {
+async function handOver(
+  parts: SendingParts,
+  on: SendingConnection,
+  claimed: Claimed,
+  when: { nowMs: number; tells: boolean },
+): Promise<void> {
   const { mailbox, message, recipients } = claimed;
   const outcome = await parts.connections
     .sender(mailbox)
     .send({ from: envelopeAddress(mailbox.address), to: recipients.map(envelopeAddress) }, message);
-  const verdict = await recordOutcome(parts.store.db, claimed, outcome, nowMs);
+  const verdict = await recordOnceAway(parts, on, (db) => recordOutcome(db, claimed, outcome, when));
   const { archiveFolder, keepsSent } = mailbox;
   if (verdict === 'accepted' && (archiveFolder !== '' || !keepsSent)) await fileCopies(parts, claimed, message);
+}
+
+/** How long the database may be away, or have no space, while it is known what became of a message: about half a minute. */
+const RECORD_TRIES = 8;
+const RECORD_AGAIN_MS = 250;
+const RECORD_AGAIN_MOST_MS = 8000;
+
+/**
+ * Writes down what became of a message also where the database goes away meanwhile, or its disk is full. Should it stay so, the message is left
+ * as one that was interrupted.
+ */
+async function recordOnceAway<T>(
+  { store }: SendingParts,
+  on: SendingConnection,
+  record: (db: Database) => Promise<T>,
+): Promise<T> {
+  for (let i = 1; ; i++) {
+    try {
+      return await record(on.isHeld() ? on.db : store.db);
+    } catch (error) {
+      if (!(isDatabaseAway(error) || isDiskFull(error)) || i >= RECORD_TRIES) throw error;
+      await pause(backOffMs(i, RECORD_AGAIN_MS, RECORD_AGAIN_MOST_MS));
+    }
+  }
 }
 
 /**

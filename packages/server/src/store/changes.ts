@@ -9,7 +9,8 @@ export const CHANNEL = 'baton_changes';
 
 /** Tells every process that something of a kind has changed; sent when the transaction commits. */
 export async function announce(db: Queryable, ...topics: Topic[]): Promise<void> {
-  for (const topic of new Set(topics)) await db.execute(sql`select pg_notify(${CHANNEL}, ${topic})`);
+  const told = [...new Set(topics)].map((topic) => sql`pg_notify(${CHANNEL}, ${topic})`);
+  await db.execute(sql`select ${sql.join(told, sql`, `)}`);
 }
 
 /** Pauses between two tries to listen again, the first and the longest. */

@@ -13,7 +13,8 @@ import { systemClock } from '../time/system-clock';
 import { workspaceClock } from '../time/workspace-clock';
 import { createTestStore, type TestStore } from '../testing/test-store';
 import { announce, listenForChanges } from './changes';
-import { isDatabaseAway, LOCKS, openStore, withLock, type Store } from './database';
+import { LOCKS, openStore, withLock, type Store } from './database';
+import { isDatabaseAway } from './database-errors';
 
 /** The way to the database, which can be cut. */
 class Way {

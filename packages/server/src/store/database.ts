@@ -39,21 +39,10 @@ export function prepared<V extends Record<string, unknown>, T>(
 /** The pattern for `like` that finds a text anywhere, its own wildcards taken literally. */
 export const like = (text: string): string => `%${text.replace(/[\\%_]/g, '\\$&')}%`;
 
-/** Why a statement failed, as PostgreSQL numbers its reasons: a row is there already; a lock was not to be had in time; two
- * waited for each other. */
-export const FAILED = { uniqueViolation: '23505', lockNotAvailable: '55P03', deadlock: '40P01' } as const;
-
-/** Whether a statement failed for this reason. */
-export function failedBy(error: unknown, reason: (typeof FAILED)[keyof typeof FAILED]): boolean {
-  for (let e = error as { code?: string; cause?: unknown } | undefined; e; e = e.cause as typeof e)
-    if (e.code === reason) return true;
-  return false;
-}
-
 /** How long a lock is waited for that would keep others from working; then it is done without. */
 const LOCK_MS = 2000;
 
-/** From here on a transaction waits for locks for so long only, see {@link FAILED}. */
+/** From here on a transaction waits for locks for so long only, see `failedBy`. */
 export async function waitShortly(tx: Queryable): Promise<void> {
   await tx.execute(sql.raw(`set local lock_timeout = ${LOCK_MS}`));
 }
@@ -68,6 +57,8 @@ export function batches<T>(rows: readonly T[]): T[][] {
 export interface Store {
   db: Database;
   pool: pg.Pool;
+  /** Connections over which mailboxes send: statements go out without waiting for the answer to those before. */
+  sending: pg.Pool;
   url: string;
   /** How many connections have broken so far. */
   losses(): number;
@@ -78,35 +69,50 @@ export interface Store {
 const CONNECT_MS = 30_000;
 
 /**
- * Mailboxes of one process that send at the same time, and that are read at the same time. Sending takes up to three
- * connections (its lock, and the lock and the work of a reading before a follow-up), reading two. They have to be there for
- * all of them together: with fewer each would hold what another waits for.
+ * Mailboxes of one process that send at the same time, that are read at the same time, and of these that send those that are
+ * read at the same time because a follow-up is to leave. Sending takes a connection, of those for it; reading takes two, its
+ * lock's and one to work with. They have to be there for all of them together: with fewer each would hold what another
+ * waits for.
  */
-export const SENDING_AT_ONCE = 5;
+export const SENDING_AT_ONCE = 16;
 export const READING_AT_ONCE = 6;
+export const READING_FIRST_AT_ONCE = 8;
 /** For the conductor, imports and questions of domains. */
-const FOR_OTHERS = 5;
+const FOR_OTHERS = 8;
 
-/** Connections of one process. */
-const MAX_CONNECTIONS = 3 * SENDING_AT_ONCE + 2 * READING_AT_ONCE + FOR_OTHERS;
+/** Its statements are few, and planned once: planning them for each message took PostgreSQL a fifth of its time. */
+const SENDING_SETTINGS: pg.PoolConfig = { pipeline: true, options: '-c plan_cache_mode=force_generic_plan' };
+
+const MAX_CONNECTIONS = 2 * (READING_AT_ONCE + READING_FIRST_AT_ONCE) + FOR_OTHERS;
 
 export function openStore(url: string): Store {
-  const pool = new pg.Pool({
-    connectionString: url,
-    max: MAX_CONNECTIONS,
-    connectionTimeoutMillis: CONNECT_MS,
-    keepAlive: true,
-  });
-  // A connection that breaks, idle or in use, is replaced by the pool; without a listener it would end the process.
   let losses = 0;
   const lost = () => {
     losses++;
   };
-  pool.on('error', lost);
-  pool.on('connect', (client) => void client.on('error', lost));
-  const db = drizzle(pool, { schema, casing: 'snake_case' });
-  return { db, pool, url, losses: () => losses, close: () => pool.end() };
+  const open = (max: number, more: pg.PoolConfig) => {
+    const pool = new pg.Pool({
+      ...{ connectionString: url, max, ...more },
+      connectionTimeoutMillis: CONNECT_MS,
+      keepAlive: true,
+    });
+    // A connection that breaks, idle or in use, is replaced by the pool; without a listener it would end the process.
+    pool.on('error', lost);
+    pool.on('connect', (client) => void client.on('error', lost));
+    return pool;
+  };
+  const pool = open(MAX_CONNECTIONS, {});
+  const sending = open(SENDING_AT_ONCE, SENDING_SETTINGS);
+  return {
+    ...{ db: databaseOver(pool), pool, sending, url },
+    losses: () => losses,
+    close: async () => void (await Promise.all([pool.end(), sending.end()])),
+  };
 }
+
+/** What repositories take, over a pool or one connection. */
+export const databaseOver = (client: pg.Pool | pg.PoolClient): Database =>
+  drizzle(client, { schema, casing: 'snake_case' }) as Database;
 
 /** Brings the database's tables up to date. */
 export async function migrateStore(store: Store): Promise<void> {
@@ -132,16 +138,16 @@ export const LOCKS = {
 /**
  * Runs work while holding a session lock that PostgreSQL drops by itself if this process dies, or its connection does.
  *
- * @param work is told whether the lock is still held: once it is lost, somebody else may have it
+ * @param work is told whether the lock is still held: once it is lost, somebody else may have it; and gets its connection
  * @returns the work's result, or null when somebody else holds the lock
  */
 export async function withLock<T>(
-  store: Store,
+  { pool }: Pick<Store, 'pool'>,
   lock: number,
   key: number,
-  work: (isHeld: () => boolean) => Promise<T>,
+  work: (isHeld: () => boolean, client: pg.PoolClient) => Promise<T>,
 ): Promise<T | null> {
-  const client = await store.pool.connect();
+  const client = await pool.connect();
   let isLost = false;
   const lost = () => {
     isLost = true;
@@ -151,7 +157,7 @@ export async function withLock<T>(
     const { rows } = await client.query<{ got: boolean }>('select pg_try_advisory_lock($1, $2) as got', [lock, key]);
     if (!rows[0]?.got) return null;
     try {
-      return await work(() => !isLost);
+      return await work(() => !isLost, client);
     } finally {
       if (!isLost)
         await client.query('select pg_advisory_unlock($1, $2)', [lock, key]).catch(() => {
@@ -162,30 +168,4 @@ export async function withLock<T>(
     client.off('error', lost).off('end', lost);
     client.release(isLost);
   }
-}
-
-/** Whether PostgreSQL refused a value itself: out of range, no date, bytes that are no text (SQLSTATE class 22). */
-export function isUnkeepable(error: unknown): boolean {
-  let e = error as { code?: unknown; cause?: unknown } | undefined;
-  for (let depth = 0; e && depth < 10; depth++, e = e.cause as typeof e)
-    if (typeof e.code === 'string' && /^22[0-9A-Z]{3}$/.test(e.code)) return true;
-  return false;
-}
-
-/** SQLSTATEs of a server that is not there: connection exceptions, shutting down, starting, too many connections. */
-const AWAY = /^(?:08|57P0[123]|53300)/;
-const UNREACHED: ReadonlySet<string> = new Set([
-  ...['ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ETIMEDOUT', 'EHOSTUNREACH', 'ENETUNREACH', 'ENOTFOUND', 'EAI_AGAIN'],
-]);
-const BROKEN_OFF =
-  /^(?:Connection terminated|Client has encountered a connection error|Client was closed|timeout exceeded when trying to connect|Query read timeout)/;
-
-/** Whether something failed because the database cannot be reached just now, and would have worked otherwise. */
-export function isDatabaseAway(error: unknown): boolean {
-  let e = error as (Error & { code?: unknown; cause?: unknown }) | undefined;
-  for (let depth = 0; e && depth < 10; depth++, e = e.cause as typeof e) {
-    const code = typeof e.code === 'string' ? e.code : '';
-    if (AWAY.test(code) || UNREACHED.has(code) || BROKEN_OFF.test(e.message)) return true;
-  }
-  return false;
 }

@@ -1,6 +1,7 @@
 import { DomainError, renameField, type ListColumn } from '@baton/core';
 import { announce } from '../../store/changes';
-import { FAILED, failedBy, type Database, type Queryable } from '../../store/database';
+import { type Database, type Queryable } from '../../store/database';
+import { FAILED, failedBy } from '../../store/database-errors';
 import {
   addChangedRows,
   beginChange,

@@ -203,6 +203,8 @@ export interface Sent {
   answer: string;
   day: number;
   atMs: number;
+  /** Whether open pages are told. PostgreSQL lets transactions that tell something commit only one after another. */
+  tells: boolean;
 }
 
 const sentMarked = prepared<Record<keyof Sent, unknown>, { last: boolean }>(
@@ -212,7 +214,7 @@ const sentMarked = prepared<Record<keyof Sent, unknown>, { last: boolean }>(
       update attempts set verdict = 'accepted', answer = ${value('answer')} where id = ${value('attemptId')}
     ), d as (
       update deliveries set state = 'sent', sent_at = ${value('atMs')}, instant = ${value('atMs')}, reason = ''
-      where id = ${value('deliveryId')} returning id, enrolment_id, campaign_id, step, mailbox_id
+      where id = ${value('deliveryId')} and state <> 'sent' returning id, enrolment_id, campaign_id, step, mailbox_id
     ), n as (
       select d.step + 1 >= (select count(*) from campaign_steps s where s.campaign_id = d.campaign_id) as last from d
     ), e as (
@@ -226,16 +228,17 @@ const sentMarked = prepared<Record<keyof Sent, unknown>, { last: boolean }>(
       insert into events (at, kind, contact_id, enrolment_id, delivery_id, detail)
       select ${value('atMs')}, 'sent', e.contact_id, d.enrolment_id, d.id, '' from d, e
     )
-    select n.last, pg_notify(${CHANNEL}, 'today'), pg_notify(${CHANNEL}, 'progress') from n`,
+    select n.last, case when ${value('tells')}::boolean then pg_notify(${CHANNEL}, 'today') end,
+      case when ${value('tells')}::boolean then pg_notify(${CHANNEL}, 'progress') end from n`,
 );
 
 /**
- * Marks a delivery as sent and its recipient as one message further, unless something has stopped them meanwhile;
- * tells open pages.
+ * Marks a delivery as sent and its recipient as one message further, unless something has stopped them meanwhile. One that
+ * is marked so already stays as it is.
  *
  * @returns whether it was the last message of its recipient
  */
 export async function markSent(db: Queryable, sent: Sent): Promise<boolean> {
-  const { deliveryId, attemptId, answer, day, atMs } = sent;
-  return (await sentMarked(db, { deliveryId, attemptId, answer, day, atMs }))[0]?.last ?? false;
+  const { deliveryId, attemptId, answer, day, atMs, tells } = sent;
+  return (await sentMarked(db, { deliveryId, attemptId, answer, day, atMs, tells }))[0]?.last ?? false;
 }

@@ -6,7 +6,8 @@ import { setImmediate } from 'node:timers/promises';
 import type { Connection, PoolClient } from 'pg';
 import { from as copyFrom, type CopyStreamQuery } from 'pg-copy-streams';
 import { COPY_BEGIN, COPY_END, CopyWriter, type StagedRow } from './copy-writer';
-import { FAILED, failedBy, type Queryable, type Store } from '../../database';
+import { type Queryable, type Store } from '../../database';
+import { FAILED, failedBy } from '../../database-errors';
 import { reservedIds } from './reserved-ids';
 
 type Note = StagedRow['notes'][number];

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
-import { FAILED, failedBy, waitShortly, type Queryable, type Store } from '../../database';
+import { waitShortly, type Queryable, type Store } from '../../database';
+import { FAILED, failedBy } from '../../database-errors';
 import { fillPartition, joinPartition } from '../list/list-partition';
 import { stagedPeople, storeStagedContacts, storeStagedRows } from './staged-rows';
 import { indexesOf } from './table-indexes';

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
-import { FAILED, failedBy, waitShortly, type Queryable } from '../../database';
+import { waitShortly, type Queryable } from '../../database';
+import { FAILED, failedBy } from '../../database-errors';
 import { stagedPeople, stagedRows } from '../import/staged-rows';
 import { indexesOf } from '../import/table-indexes';
 
