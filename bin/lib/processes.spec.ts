@@ -1,4 +1,4 @@
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
@@ -56,6 +56,22 @@ it('keeps what was said in a file that does not grow for ever', async () => {
     expect(Math.max(...sizes)).toBeLessThanOrEqual(5 * line.length);
   }, patiently);
 }, 60_000);
+
+it('loses words while there is no room for them, and goes on with those behind', () => {
+  const full = join(dir, 'full');
+  const log = new LogFile('The server', full);
+  log.write(Buffer.alloc(5 * 1024 * 1024, 'x'));
+  // Nothing can be written where there is no folder any more.
+  rmSync(full, { recursive: true });
+  writeFileSync(full, '');
+  log.write(Buffer.from('lost'));
+  log.write(Buffer.from('lost'));
+  rmSync(full);
+  mkdirSync(full);
+  log.write(Buffer.from('kept'));
+  log.end();
+  expect(readFileSync(join(full, 'server.log'), 'utf8')).toBe('kept');
+});
 
 it('starts PostgreSQL again where it was, after it was killed', async () => {
   const cluster = await startCluster({ bin: preparePostgres() as string, dir: join(dir, 'cluster'), fast: true });

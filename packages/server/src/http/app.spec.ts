@@ -91,3 +91,25 @@ describe('the server', () => {
     await reader.cancel();
   });
 });
+
+describe('a disk without space', () => {
+  it('is told of as that, and nothing was done', async () => {
+    await world.store.pool.query(`create function full_disk() returns trigger language plpgsql as $$
+        begin raise exception 'could not extend file' using errcode = '53100'; end $$;
+      create trigger full_disk before insert on suppressions for each row execute function full_disk()`);
+    const listed = () => ask('GET', '/api/suppressions').then(({ body }) => body);
+    const before = await listed();
+    const answer = await ask(
+      'POST',
+      '/api/suppressions',
+      ours,
+      JSON.stringify({ what: 'ana@vines.example', reason: 'asked' }),
+    );
+    expect(answer.status).toBe(507);
+    expect(JSON.parse(answer.body)).toMatchObject({
+      title: 'full',
+      detail: expect.stringContaining('no space left') as string,
+    });
+    expect(await listed()).toBe(before);
+  });
+});

@@ -235,3 +235,28 @@ describe('a limit that mailboxes share', () => {
     expect(rows.map((r) => r.n)).toEqual([3]);
   });
 });
+
+describe('a message that was taken while the database had no way to keep that', () => {
+  it.each([
+    ['had no space', `raise exception 'no space' using errcode = '53100';`],
+    ['broke off', 'perform pg_terminate_backend(pg_backend_pid());'],
+  ])('is written down once it has (%s)', async (_, trouble) => {
+    const mailbox = await world.connect('ines');
+    await world.store.pool.query(`create sequence troubles;
+      create function trouble() returns trigger language plpgsql as $$
+        begin if nextval('troubles') <= 2 then ${trouble} end if; return new; end $$;
+      create trigger trouble before update on deliveries for each row when (new.state = 'sent') execute function trouble()`);
+    const id = await world.begin({
+      listId: await world.people({ 'ana@vines.example': 'silent' }),
+      mailboxIds: [mailbox],
+      steps: [await world.step({ name: 'Only' })],
+    });
+    await world.drive('2026-11-02T20:00:00Z');
+    expect(await world.states(id)).toEqual({ 'ana@vines.example': 'done' });
+    expect(await world.inbox('ana@vines.example')).toHaveLength(1);
+    const { rows } = await world.store.pool.query('select verdict, answer from attempts');
+    expect(rows).toEqual([{ verdict: 'accepted', answer: expect.not.stringContaining('Sent folder') as string }]);
+    const { rows: sent } = await world.store.pool.query(`select 1 from events where kind = 'sent'`);
+    expect(sent).toHaveLength(1);
+  });
+});

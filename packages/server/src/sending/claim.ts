@@ -25,8 +25,8 @@ import { updateEnrolment } from '../store/campaigns/campaign-rows';
 import type { Queryable } from '../store/database';
 import { dropLate, removePlanned, updateDelivery } from '../store/sending/delivery-rows';
 import { lockMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
-import { lockDueDelivery, lockShared, markSending, type DueDelivery } from '../store/sending/sending-rows';
-import type { Last, SendingConnection } from '../store/sending/sending-connection';
+import { lockDueDelivery, lockShared, markingSending, type DueDelivery } from '../store/sending/sending-rows';
+import { endWith, type End, type SendingConnection } from '../store/sending/sending-connection';
 import { suppressedAmong } from '../store/people/person/people-rows';
 import { composeMessage, replySubject } from './compose';
 import { messageIdOf } from './message-id';
@@ -109,11 +109,10 @@ export async function claimNext(
   });
 }
 
-/** How a claim's transaction ends: with marking the delivery, or with nothing more. */
-type End = Last<Claimed | NoClaim>;
-const nothing: End = () => Promise.resolve('nothing');
-const dealtWith: End = () => Promise.resolve('dealt_with');
-const readFirst: End = () => Promise.resolve('read_first');
+type Claim = End<Claimed | NoClaim>;
+const nothing: Claim = { result: 'nothing' };
+const dealtWith: Claim = { result: 'dealt_with' };
+const readFirst: Claim = { result: 'read_first' };
 
 /** Whether a mailbox may send at this moment, whatever is due. */
 function maySend(mailbox: Awaited<ReturnType<typeof lockMailbox>> & object, nowMs: number): boolean {
@@ -131,7 +130,7 @@ interface Filled {
 }
 
 /** Reasons against the recipient that do not pass end the delivery; without any the message is filled in and claimed. */
-async function claimFor(tx: Queryable, due: Due, rules: ClaimRules): Promise<End> {
+async function claimFor(tx: Queryable, due: Due, rules: ClaimRules): Promise<Claim> {
   const { delivery, mailbox } = due;
   const { enrolmentId, campaign, workspace } = delivery;
   const links = { secrets: rules.secrets, publicAddress: workspace.publicAddress };
@@ -218,7 +217,7 @@ const NO_PROOF: Proof = {
  * Copies go to nobody who is on the suppression list. They count as the message itself does, so with more of them
  * than were planned it is looked at again whether it may leave now.
  */
-async function withCopies(tx: Queryable, due: Due, filled: Filled, rules: ClaimRules): Promise<End> {
+async function withCopies(tx: Queryable, due: Due, filled: Filled, rules: ClaimRules): Promise<Claim> {
   const { delivery, nowMs } = due;
   const { proof } = filled;
   const copies = [...proof.cc, ...proof.bcc];
@@ -259,7 +258,7 @@ async function composed(
   });
 }
 
-async function mark(tx: Queryable, due: Due, filled: Filled, { secrets }: ClaimRules): Promise<End> {
+async function mark(tx: Queryable, due: Due, filled: Filled, { secrets }: ClaimRules): Promise<Claim> {
   const { mailbox, delivery, nowMs, day } = due;
   const { proof } = filled;
   const first = delivery.thread[0];
@@ -272,7 +271,7 @@ async function mark(tx: Queryable, due: Due, filled: Filled, { secrets }: ClaimR
     await leaveOut(tx, due, 'The message could not be put together');
     return dealtWith;
   }
-  const marking = {
+  const attempt = {
     deliveryId: delivery.id,
     mailboxId: mailbox.id,
     day,
@@ -282,5 +281,6 @@ async function mark(tx: Queryable, due: Due, filled: Filled, { secrets }: ClaimR
     nowMs,
   };
   const recipients = [delivery.person.address, ...(delivery.copiesSent ? [] : [...proof.cc, ...proof.bcc])];
-  return async () => ({ mailbox, delivery, message, recipients, day, attemptId: await markSending(tx, marking) });
+  const claimed = { mailbox, delivery, message, recipients, day };
+  return endWith(markingSending(attempt), ([marked]) => ({ ...claimed, attemptId: (marked as { id: number }).id }));
 }

@@ -17,6 +17,20 @@ export type Queryable = Pick<
 
 const dialect = new PgDialect({ casing: 'snake_case' });
 
+/** A statement with its values that has not been sent; `T` is what its rows are. */
+export interface Bound<T> {
+  query: pg.QueryConfig;
+  /** Only tells the type. */
+  row?: T;
+}
+
+/** A statement that PostgreSQL prepares. */
+export interface Prepared<V, T> {
+  /** Runs it. */
+  (db: Queryable, values: V): Promise<T[]>;
+  bind(values: V): Bound<T>;
+}
+
 /**
  * A statement that is run over and over: its text is put together once, and PostgreSQL prepares it (PostgreSQL 15,
  * PREPARE). For those of sending, either took longer than doing it.
@@ -27,13 +41,17 @@ const dialect = new PgDialect({ casing: 'snake_case' });
 export function prepared<V extends Record<string, unknown>, T>(
   name: string,
   make: (value: (key: keyof V & string) => SQLWrapper) => SQL,
-): (db: Queryable, values: V) => Promise<T[]> {
+): Prepared<V, T> {
   let built: { sql: string; params: unknown[] } | null = null;
-  return async (db, values) => {
+  const bind = (values: V): Bound<T> => {
     built ??= dialect.sqlToQuery(make((key) => sql.placeholder(key) as unknown as SQLWrapper));
-    const { client } = (db as unknown as { session: { client: pg.Pool | pg.PoolClient } }).session;
-    return (await client.query({ name, text: built.sql, values: fillPlaceholders(built.params, values) })).rows as T[];
+    return { query: { name, text: built.sql, values: fillPlaceholders(built.params, values) } };
   };
+  const run = async (db: Queryable, values: V): Promise<T[]> => {
+    const { client } = (db as unknown as { session: { client: pg.Pool | pg.PoolClient } }).session;
+    return (await client.query(bind(values).query)).rows as T[];
+  };
+  return Object.assign(run, { bind });
 }
 
 /** The pattern for `like` that finds a text anywhere, its own wildcards taken literally. */

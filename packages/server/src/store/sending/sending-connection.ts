@@ -1,9 +1,18 @@
 import type { Socket } from 'node:net';
 import type pg from 'pg';
-import { databaseOver, LOCKS, withLock, type Database, type Queryable, type Store } from '../database';
+import { databaseOver, LOCKS, withLock, type Bound, type Database, type Queryable, type Store } from '../database';
 
-/** The last statement of a transaction: it goes out together with the commit. */
-export type Last<T> = () => Promise<T>;
+/**
+ * How a transaction ends: with nothing more, or with a last statement that goes out together with the commit. That is not
+ * sent by who asks for it, but here: what is sent only once it is waited for would come behind the commit.
+ */
+export type End<T> = { result: T } | { last: Bound<unknown>; result(rows: unknown[]): T };
+
+/** An end with a last statement. @param result what its rows come to */
+export const endWith = <R, T>(last: Bound<R>, result: (rows: R[]) => T): End<T> => ({
+  last,
+  result: (rows) => result(rows as R[]),
+});
 
 /**
  * The connection of a mailbox that sends. It holds the mailbox's lock: what goes over it can only be done by who has that.
@@ -28,13 +37,18 @@ export class SendingConnection {
    *
    * @throws what a statement failed with; nothing of it has happened then, as far as PostgreSQL could say
    */
-  async transaction<T>(work: (tx: Queryable) => Promise<Last<T>>): Promise<T> {
+  async transaction<T>(work: (tx: Queryable) => Promise<End<T>>): Promise<T> {
     try {
-      const [, last] = await this.together(() => [this.client.query('begin'), work(this.db)] as const);
-      const [result, ended] = await this.together(() => [last(), this.client.query('commit')] as const);
-      // PostgreSQL answers so to the commit of a transaction in which something failed.
-      if (ended.command !== 'COMMIT') throw new Error('The transaction was rolled back');
-      return result;
+      const [, end] = await this.together(() => [this.client.query('begin'), work(this.db)] as const);
+      if (!('last' in end)) {
+        requireCommit(await this.client.query('commit'));
+        return end.result;
+      }
+      const [{ rows }, ended] = await this.together(
+        () => [this.client.query(end.last.query), this.client.query('commit')] as const,
+      );
+      requireCommit(ended);
+      return end.result(rows);
     } catch (error) {
       await this.client.query('rollback').catch(() => undefined);
       throw error;
@@ -50,6 +64,11 @@ export class SendingConnection {
     await Promise.allSettled(asked);
     return Promise.all(asked);
   }
+}
+
+/** PostgreSQL answers otherwise to the commit of a transaction in which something failed. */
+function requireCommit({ command }: pg.QueryResult): void {
+  if (command !== 'COMMIT') throw new Error('The transaction was rolled back');
 }
 
 /** Made once for each connection: that takes longer than a message. */

@@ -10,7 +10,7 @@ import {
 } from '@baton/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { CHANNEL } from '../changes';
-import { LOCKS, prepared, type Queryable } from '../database';
+import { LOCKS, prepared, type Bound, type Queryable } from '../database';
 import { connectionKey, connectionKeyOf, isCounted, type MailboxRow } from '../mailboxes/mailbox-rows';
 import { isOneOf, isWaiting } from '../campaigns/state-conditions';
 
@@ -189,6 +189,9 @@ const sendingMarked = prepared<Record<keyof Try, unknown>, { id: number }>(
 export async function markSending(tx: Queryable, attempt: Try): Promise<number> {
   return ((await sendingMarked(tx, { ...attempt }))[0] as { id: number }).id;
 }
+
+/** The same as a statement that is still to be sent; its one row has the attempt's id. */
+export const markingSending = (attempt: Try): Bound<{ id: number }> => sendingMarked.bind({ ...attempt });
 
 /** The recipient's state after its own message left, as core has it, for each state that it may be in. */
 function stateOnce(event: 'sent' | 'sent_last'): SQL {
