@@ -34,6 +34,11 @@ const MINUTE_MS = 60_000;
 /** In real time: between two torments, and how long all may take to come to rest afterwards. */
 const BETWEEN_MS = 1400;
 const REST_MS = 90_000;
+/** The database may be away, and the server with it. */
+const INSIST_MS = 250;
+const INSIST_TRIES = 240;
+/** How often is looked whether PostgreSQL still runs. */
+const LOOK_MS = 500;
 /** A follow-up leaves from a mailbox that was read in the last five minutes. */
 const SEEN_WITHIN_MS = 6 * MINUTE_MS;
 
@@ -72,6 +77,8 @@ interface Trial {
   scene: Scene;
   /** Null where a trial can have none. */
   disk: OwnDisk | null;
+  /** Whether PostgreSQL is to be away just now. */
+  down: { wanted: boolean };
   bans: Ban[];
   done: Record<string, number>;
 }
@@ -83,18 +90,21 @@ async function insist(act: () => Promise<unknown>): Promise<void> {
       await act();
       return;
     } catch (error) {
-      if (i > 40) throw error;
-      await pause(250);
+      if (i > INSIST_TRIES) throw error;
+      await pause(INSIST_MS);
     }
   }
 }
 
 /** Stops PostgreSQL at once, as a crash does, and starts it after a while. */
-async function crash({ cluster }: Trial, downMs: number): Promise<void> {
+async function crash({ cluster, down }: Trial, downMs: number): Promise<void> {
+  if (!cluster.isRunning()) return;
+  down.wanted = true;
   const pid = Number(readFileSync(join(cluster.data, 'postmaster.pid'), 'utf8').split('\n')[0]);
   process.kill(pid, 'SIGQUIT');
   while (existsSync(join(cluster.data, 'postmaster.pid'))) await pause(20);
   await pause(downMs);
+  down.wanted = false;
   cluster.startAgain();
 }
 
@@ -105,10 +115,19 @@ async function fill(disk: OwnDisk): Promise<void> {
   disk.free();
 }
 
-/** What the launcher does where PostgreSQL has ended by itself. */
-async function revive({ cluster }: Trial): Promise<void> {
-  await pause(100);
-  if (!cluster.isRunning()) cluster.startAgain();
+/** Does what the launcher does where PostgreSQL has ended by itself. @returns how to stop that */
+function watchOver({ cluster, disk, down }: Trial): () => void {
+  const look = () => {
+    if (down.wanted || cluster.isRunning()) return;
+    try {
+      cluster.startAgain();
+    } catch (error) {
+      // With a full disk it cannot be: later, then.
+      if (!disk?.isFull) throw error;
+    }
+  };
+  const timer = setInterval(look, LOOK_MS);
+  return () => clearInterval(timer);
 }
 
 /** Holds something, lets some time pass, and releases it. */
@@ -194,7 +213,6 @@ async function torment(trial: Trial): Promise<void> {
     const [name, , act] = TORMENTS.find(([, often]) => (draw -= often) < 0) ?? (TORMENTS[0] as (typeof TORMENTS)[0]);
     if (name === 'a full disk' && !trial.disk) continue;
     trial.done[name] = (trial.done[name] ?? 0) + 1;
-    await revive(trial);
     await act(trial);
   }
 }
@@ -228,22 +246,29 @@ async function main(): Promise<boolean> {
     },
     join(STATE, 'torture.log'),
   );
+  let stopWatching: () => void = () => undefined;
   try {
     await baton.run('migrate');
     await baton.keep('server', 'serve');
     const api = apiClient(`http://127.0.0.1:${web}`);
     const scene = await fillIn(api, sink, '2026-11-02', seconds);
-    const trial: Trial = { ...{ sink, mood, baton, cluster, api, scene, disk }, bans: [], done: {} };
+    const trial: Trial = {
+      ...{ sink, mood, baton, cluster, api, scene, disk },
+      down: { wanted: false },
+      bans: [],
+      done: {},
+    };
+    stopWatching = watchOver(trial);
     await Promise.all(Array.from({ length: WORKERS }, (_, i) => baton.keep(`worker ${i}`, 'work')));
     mood.faults = 1;
     await torment(trial);
     mood.faults = 0;
-    await revive(trial);
     await rest(trial);
     await baton.stop();
     const verdict = await judge(cluster.url('torture'), sink.taken, trial.bans);
     return tell(trial, verdict);
   } finally {
+    stopWatching();
     await baton.stop();
     await sink.close();
     await cluster.stop();

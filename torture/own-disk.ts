@@ -9,6 +9,8 @@ const SMALLEST_BYTES = 4096;
 
 /** A disk that is a folder's alone and can be filled up without harm to anybody else. */
 export class OwnDisk {
+  isFull = false;
+
   private constructor(private readonly dir: string) {}
 
   /** @returns null where this process may not have one */
@@ -19,6 +21,7 @@ export class OwnDisk {
 
   /** Leaves no room, to the last page. */
   fill(): void {
+    this.isFull = true;
     const file = openSync(this.filler, 'a');
     for (let bytes = PIECE_BYTES; bytes >= SMALLEST_BYTES;) {
       try {
@@ -33,6 +36,7 @@ export class OwnDisk {
 
   free(): void {
     rmSync(this.filler, { force: true });
+    this.isFull = false;
   }
 
   leave(): void {

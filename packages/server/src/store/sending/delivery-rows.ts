@@ -123,11 +123,14 @@ export async function lastDeliveryOf(db: Queryable, enrolmentId: number): Promis
   return row ?? null;
 }
 
-/** Takes the times of what was planned before an instant and has not left: it is to be planned anew. */
+/**
+ * Takes the times of what was planned before an instant and has not left: it is to be planned anew. What another transaction
+ * is changing is left as it is, and found at the next claim: waiting for it could end in a deadlock.
+ */
 export async function dropLate(tx: Queryable, mailboxId: number, beforeMs: number): Promise<void> {
-  await tx
-    .update(deliveries)
-    .set({ instant: null })
+  const late = tx
+    .select({ id: deliveries.id })
+    .from(deliveries)
     .where(
       and(
         eq(deliveries.mailboxId, mailboxId),
@@ -135,7 +138,9 @@ export async function dropLate(tx: Queryable, mailboxId: number, beforeMs: numbe
         lt(deliveries.instant, beforeMs),
         isNull(deliveries.heldAt),
       ),
-    );
+    )
+    .for('update', { skipLocked: true });
+  await tx.update(deliveries).set({ instant: null }).where(inArray(deliveries.id, late));
 }
 
 /** Deliveries of a mailbox that have been in `sending` since before an instant, with the Message-ID of their last try. */
