@@ -17,6 +17,7 @@ export interface Need {
   kind: 'answer' | 'resting' | 'problem' | 'unconfirmed' | 'fix' | 'held';
   title: string;
   detail: string;
+  /** What to press, and where that leads; '' where nothing in Baton helps. */
   action: string;
   link: string;
   /** The access that one sign-in at the provider gives anew. */

@@ -27,6 +27,7 @@ import { heldBatches } from '../store/planning/plan-rows';
 import { countWithoutOutcome, listIncoming } from '../store/reading/reply-rows';
 import { readBeginnings, readWorkspace } from '../store/workspace-rows';
 import { zones } from '../time/zones';
+import { diskNeed } from './disk-need';
 
 type DayRow = Awaited<ReturnType<typeof dayOfMailboxes>>[number];
 
@@ -202,10 +203,11 @@ function mailboxNeed(m: MailboxRow, { nowMs, form }: Today, isReal: boolean): Om
 
 async function readNeeds({ store, config }: ServerParts, today: Today): Promise<Need[]> {
   const { mailboxes, form } = today;
-  const needs: Need[] = mailboxes.flatMap((m) => {
+  const needs: Need[] = await diskNeed(config.keyFile);
+  for (const m of mailboxes) {
     const need = mailboxNeed(m, today, config.simulatorUrl === null);
-    return need ? [{ ...need, link: `/mailboxes/${m.id}` }] : [];
-  });
+    if (need) needs.push({ ...need, link: `/mailboxes/${m.id}` });
+  }
   for (const batch of await heldBatches(store.db)) {
     const mailbox = mailboxes.find((m) => m.id === batch.mailboxId)?.address ?? '';
     needs.push({
