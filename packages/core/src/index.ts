@@ -102,5 +102,6 @@ export * from './planning/write-calendar';
 export * from './sending/smtp-answer';
 export * from './reading/classify';
 export * from './reading/incoming-kinds';
+export * from './reading/own-words';
 export * from './results/outcome-columns';
 export * from './results/rate-range';

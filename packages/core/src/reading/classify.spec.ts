@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { classify, withoutQuotation, type IncomingMessage } from './classify';
+import { classify, type IncomingMessage } from './classify';
 
 const received = Date.UTC(2026, 10, 24);
 const message = (over: Partial<IncomingMessage>): IncomingMessage => ({
@@ -77,9 +77,4 @@ describe('classify', () => {
   });
 
   it('leaves what answers nothing as other', () => expect(kind({ text: 'Hello' }).kind).toBe('other'));
-});
-
-describe('withoutQuotation', () => {
-  it('ends before the quotation', () =>
-    expect(withoutQuotation('Yes\n\nOn Mon, 23 Nov 2026 Ines Aldrich wrote:\n> hello')).toBe('Yes'));
 });

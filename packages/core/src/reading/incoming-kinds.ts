@@ -86,8 +86,8 @@ export interface Done {
   stopped: number;
   /** Why it was taken for what it is. */
   because: string;
-  /** ISO date until which the person is away; null if unknown or past. */
-  awayUntil: string | null;
+  /** ISO date on which the person is back; null if unknown or past. */
+  backOn: string | null;
   /** ISO date before which the follow-up is not sent; null where none waits. */
   waitsUntil: string | null;
   /** How the workspace writes dates. */
@@ -95,7 +95,7 @@ export interface Done {
 }
 
 /** Says in a sentence what Baton did about an incoming message. */
-export function doneWords({ event, address, stopped, because, awayUntil, waitsUntil, form }: Done): string {
+export function doneWords({ event, address, stopped, because, backOn, waitsUntil, form }: Done): string {
   const { suppresses, words } = eventRule(event);
   const day = (iso: string) => dayWords(iso, 'short', form);
   if (suppresses !== null)
@@ -104,10 +104,10 @@ export function doneWords({ event, address, stopped, because, awayUntil, waitsUn
     case 'reply':
       return stopped > 0 ? 'No follow-up will be sent: they replied.' : 'They had already had every message.';
     case 'auto_reply':
-      if (awayUntil === null) return 'Noted; follow-ups go on as planned.';
+      if (backOn === null) return 'Noted; follow-ups go on as planned.';
       return waitsUntil === null
-        ? `Noted: back on ${day(awayUntil)}.`
-        : `Away until ${day(awayUntil)}: the follow-up waits until ${day(waitsUntil)} at least.`;
+        ? `Noted: back on ${day(backOn)}.`
+        : `Away, back on ${day(backOn)}: the follow-up waits until ${day(waitsUntil)} at least.`;
     case 'delayed':
       return 'Noted: the message is delayed, not lost.';
     default:

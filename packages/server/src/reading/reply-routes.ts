@@ -1,6 +1,6 @@
 import type Router from '@koa/router';
 import { exactRouter } from '../http/exact-router';
-import { DomainError, INCOMING_HEADINGS, INCOMING_KINDS, incomingEntry, withoutQuotation } from '@baton/core';
+import { DomainError, INCOMING_HEADINGS, INCOMING_KINDS, incomingEntry, ownWords } from '@baton/core';
 import {
   MOST_REPLIES,
   OUTCOMES,
@@ -48,7 +48,7 @@ const filterOf = (show: ReplyFilter): IncomingFilter =>
 
 const viewOf = ({ body, enrolmentId: _, ...r }: Awaited<ReturnType<typeof listIncoming>>[number]): IncomingView => ({
   ...r,
-  own: withoutQuotation(body),
+  own: ownWords(body),
 });
 
 export function replyRoutes(parts: ServerParts): Router {
@@ -113,7 +113,7 @@ async function viewThread(parts: ServerParts, id: number): Promise<ThreadMessage
     at: incoming.receivedAt,
     who: incoming.fromName,
     subject: incoming.subject,
-    text: withoutQuotation(incoming.body),
+    text: ownWords(incoming.body),
   });
   return out.sort((a, b) => a.at - b.at);
 }

@@ -53,10 +53,19 @@ describe('what comes back', () => {
     await world.desk.call('PUT', '/people/ana@vines.example', { awayUntil: '2026-11-05' });
     const id = await world.begin({ listId, mailboxIds: [mailbox] });
     await world.drive('2026-11-03T20:00:00Z');
-    expect(await person(id)).toMatchObject({ state: 'in_progress', reason: 'away until Thu 5 Nov' });
+    expect(await person(id)).toMatchObject({ state: 'in_progress', reason: 'away, back on Thu 5 Nov' });
     await world.drive('2026-11-10T20:00:00Z');
     const second = (await world.inbox('ana@vines.example'))[1];
     expect(second?.receivedAt).toBeGreaterThan(Date.parse('2026-11-06T00:00:00Z'));
+  });
+
+  it('and to the second working day where the person is back before a weekend', async () => {
+    const listId = await world.people({ 'ana@vines.example': 'reader' });
+    await world.desk.call('PUT', '/people/ana@vines.example', { awayUntil: '2026-11-06' });
+    await world.begin({ listId, mailboxIds: [mailbox] });
+    await world.drive('2026-11-11T20:00:00Z');
+    const second = (await world.inbox('ana@vines.example'))[1];
+    expect(second?.receivedAt).toBeGreaterThan(Date.parse('2026-11-09T00:00:00Z'));
   });
 
   it('from one campaign stops every other one too, without changing what is done there', async () => {

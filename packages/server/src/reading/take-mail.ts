@@ -1,5 +1,16 @@
-import { classify, DAY_MS, dayNumber, dayWords, doneWords, incomingEvent, isoDate, type Classified } from '@baton/core';
+import {
+  classify,
+  DAY_MS,
+  dayNumber,
+  dayWords,
+  doneWords,
+  incomingEvent,
+  isoDate,
+  workingCalendar,
+  type Classified,
+} from '@baton/core';
 import { applyEvent } from '../campaigns/apply-event';
+import { WORKING_WEEKDAYS } from '../mailboxes/capacity';
 import { wantPlan } from '../planning/want-plan';
 import type { Secrets } from '../security/secrets';
 import { enrolmentOfSubject } from '../sending/signed-links';
@@ -80,7 +91,7 @@ async function follow(tx: Queryable, found: Classified, delivery: DeliveryRow, n
   if (!enrolment) return '';
   const event = incomingEvent(found.kind, found.bounce);
   const because = found.because.join('; ');
-  const awayUntil = found.backOn !== null && dayNumber(found.backOn) * DAY_MS >= nowMs ? found.backOn : null;
+  const backOn = found.backOn !== null && dayNumber(found.backOn) * DAY_MS >= nowMs ? found.backOn : null;
   const stopped = await applyEvent(tx, {
     kind: event,
     contactId: enrolment.contactId,
@@ -89,17 +100,23 @@ async function follow(tx: Queryable, found: Classified, delivery: DeliveryRow, n
     detail: event === 'reply' ? '' : event === 'auto_reply' ? (found.backOn ?? '') : because,
     nowMs,
   });
-  const waits = event === 'auto_reply' && awayUntil !== null && enrolment.state === 'in_progress';
-  const waitsUntil = waits ? await postpone(tx, enrolment.id, awayUntil, nowMs) : null;
+  const waits = event === 'auto_reply' && backOn !== null && enrolment.state === 'in_progress';
+  const waitsUntil = waits ? await postpone(tx, enrolment.id, backOn, nowMs) : null;
   const { dateForm: form } = await readWorkspace(tx);
-  return doneWords({ event, address: enrolment.key, stopped, because, awayUntil, waitsUntil, form });
+  return doneWords({ event, address: enrolment.key, stopped, because, backOn, waitsUntil, form });
 }
 
-/** The first morning back is a poor moment: the follow-up waits for the day after. @returns that ISO date */
+/**
+ * The first day back is a poor moment: the follow-up waits for the second working day. @returns its ISO date
+ */
 async function postpone(tx: Queryable, enrolmentId: number, backOn: string, nowMs: number): Promise<string> {
-  const day = dayNumber(backOn) + 1;
-  const { dateForm } = await readWorkspace(tx);
-  const reason = `away until ${dayWords(backOn, 'short', dateForm)}`;
+  const { dateForm, holidays } = await readWorkspace(tx);
+  const calendar = workingCalendar(
+    WORKING_WEEKDAYS,
+    holidays.map((h) => h.day),
+  );
+  const day = calendar.add(dayNumber(backOn) - 1, 2);
+  const reason = `away, back on ${dayWords(backOn, 'short', dateForm)}`;
   await updateEnrolment(tx, enrolmentId, { notBefore: day, reason });
   await wantPlan(tx, nowMs);
   return isoDate(day);

@@ -83,7 +83,7 @@ export async function leaveNote(mail: SeenMail, mailto: string, atMs: number, na
 }
 
 /** An out-of-office note (RFC 3834). */
-export function awayNote(mail: SeenMail, until: string, atMs: number, name: string): Promise<Buffer> {
+export function awayNote(mail: SeenMail, backOn: string, atMs: number, name: string): Promise<Buffer> {
   return build({
     from: { name, address: mail.to },
     to: mail.from,
@@ -93,7 +93,7 @@ export function awayNote(mail: SeenMail, until: string, atMs: number, name: stri
     references: [mail.messageId],
     date: new Date(atMs),
     headers: { 'Auto-Submitted': 'auto-replied' },
-    text: `Thank you for your message. I am away until ${until} and will answer when I am back.\n`,
+    text: `Thank you for your message. I am away, and will answer when I am back on ${backOn}.\n`,
   });
 }
 

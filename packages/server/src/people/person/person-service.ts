@@ -1,4 +1,4 @@
-import { dayWords, DomainError, isoDate, whyNotWritten, withoutQuotation, nameOf } from '@baton/core';
+import { dayWords, DomainError, isoDate, whyNotWritten, ownWords, nameOf } from '@baton/core';
 import type { PersonEvent, PersonProof, PersonView } from '@baton/contract';
 import { applyEvent } from '../../campaigns/apply-event';
 import type { ServerParts } from '../../http/context';
@@ -81,7 +81,7 @@ function eventOf(e: Awaited<ReturnType<typeof eventsOf>>[number], came: Came): P
   // What came in is noted at the moment it was taken.
   const mail = kind === 'sent' ? undefined : came.find((m) => m.receivedAt === at);
   const sent = e.step === null || e.step === 0 ? 'the first message' : `follow-up ${e.step}`;
-  const words = kind === 'sent' ? sent : mail && kind === 'reply' ? firstLine(withoutQuotation(mail.body)) : e.detail;
+  const words = kind === 'sent' ? sent : mail && kind === 'reply' ? firstLine(ownWords(mail.body)) : e.detail;
   return { at, kind, campaign, words, incomingId: mail?.id ?? null };
 }
 
