@@ -3,6 +3,7 @@ import { autoReplyReasons } from './auto-reply';
 import { addressOf, asBounce } from './bounce';
 import type { BounceKind, IncomingKind } from './incoming-kinds';
 import { ownWords } from './own-words';
+import { receiptReason } from './receipt';
 import { wantsOut } from './wants-out';
 
 /** A message that came in, as a MIME parser shows it. */
@@ -56,6 +57,8 @@ export function classify(message: IncomingMessage, receivedMs: number): Classifi
   const bounce = asBounce(message);
   if (bounce) return { ...base, ...bounce, kind: 'bounce' };
   const about = addressOf(message.from);
+  const receipt = receiptReason(message);
+  if (receipt !== null) return { ...base, kind: 'receipt', about, because: [receipt] };
   const own = ownWords(message.text);
   const auto = autoReplyReasons(message, own, receivedMs);
   if (auto.length > 0)

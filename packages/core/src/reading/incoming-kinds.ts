@@ -2,7 +2,15 @@ import { eventRule, type RecipientEventKind } from '../campaigns/recipient-event
 import { dayWords, type DateForm } from '../time/day-words';
 
 /** What a message that came in is. */
-export const INCOMING_KINDS = ['reply', 'auto_reply', 'unsubscribe', 'bounce', 'complaint', 'other'] as const;
+export const INCOMING_KINDS = [
+  'reply',
+  'auto_reply',
+  'unsubscribe',
+  'bounce',
+  'complaint',
+  'receipt',
+  'other',
+] as const;
 export type IncomingKind = (typeof INCOMING_KINDS)[number];
 
 /** `delayed` is a warning: the server is still trying. */
@@ -16,10 +24,11 @@ interface IncomingEntry {
   /** Whether a person gives it an outcome. */
   takesOutcome: boolean;
   tone: 'good' | 'bad' | '';
-  /** What happens to the recipient whose message it belongs to; for a bounce, this depends on its kind. */
-  event: RecipientEventKind | null;
+  /** What happens to the recipient whose message it belongs to: null for nothing; for a bounce, this depends on its kind. */
+  event: RecipientEventKind | 'by_bounce' | null;
 }
 
+const AUTO_REPLIES = { kind: 'auto_reply', words: 'Auto-replies' } as const;
 const UNSUBSCRIBES = { kind: 'unsubscribe', words: 'Unsubscribes' } as const;
 
 const ENTRIES: Readonly<Record<IncomingKind, IncomingEntry>> = {
@@ -32,7 +41,7 @@ const ENTRIES: Readonly<Record<IncomingKind, IncomingEntry>> = {
   },
   auto_reply: {
     words: 'auto-reply',
-    heading: { kind: 'auto_reply', words: 'Auto-replies' },
+    heading: AUTO_REPLIES,
     takesOutcome: false,
     tone: '',
     event: 'auto_reply',
@@ -49,9 +58,10 @@ const ENTRIES: Readonly<Record<IncomingKind, IncomingEntry>> = {
     heading: { kind: 'bounce', words: 'Bounces' },
     takesOutcome: false,
     tone: 'bad',
-    event: null,
+    event: 'by_bounce',
   },
   complaint: { words: 'complaint', heading: UNSUBSCRIBES, takesOutcome: false, tone: 'bad', event: 'complaint' },
+  receipt: { words: 'receipt', heading: AUTO_REPLIES, takesOutcome: false, tone: '', event: null },
   // From somebody who was written to, it is a reply.
   other: { words: 'other', heading: null, takesOutcome: false, tone: '', event: 'reply' },
 };
@@ -74,13 +84,15 @@ export const INCOMING_HEADINGS: readonly { kind: IncomingKind; words: string }[]
   return heading?.kind === kind ? [heading] : [];
 });
 
-/** What happens to a recipient when a message of this kind belongs to one of theirs. */
-export const incomingEvent = (kind: IncomingKind, bounce: BounceKind | null): RecipientEventKind =>
-  ENTRIES[kind].event ?? BOUNCE_EVENT[bounce ?? 'soft'];
+/** What happens to a recipient when a message of this kind belongs to one of theirs; null for nothing. */
+export function incomingEvent(kind: IncomingKind, bounce: BounceKind | null): RecipientEventKind | null {
+  const { event } = ENTRIES[kind];
+  return event === 'by_bounce' ? BOUNCE_EVENT[bounce ?? 'soft'] : event;
+}
 
 /** What was done because of an incoming message, as far as a sentence about it needs. */
 export interface Done {
-  event: RecipientEventKind;
+  event: RecipientEventKind | null;
   address: string;
   /** In how many campaigns messages were still to come. */
   stopped: number;
@@ -96,6 +108,7 @@ export interface Done {
 
 /** Says in a sentence what Baton did about an incoming message. */
 export function doneWords({ event, address, stopped, because, backOn, waitsUntil, form }: Done): string {
+  if (event === null) return 'Noted; nothing follows from it.';
   const { suppresses, words } = eventRule(event);
   const day = (iso: string) => dayWords(iso, 'short', form);
   if (suppresses !== null)

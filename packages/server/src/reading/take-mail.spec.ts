@@ -207,6 +207,31 @@ describe('what comes back', () => {
     expect(await replies()).toEqual([]);
   });
 
+  it('stops nobody where it is only a receipt, and the follow-up leaves', async () => {
+    const listId = await world.people({ 'ana@vines.example': 'silent' });
+    const id = await world.begin({ listId, mailboxIds: [mailbox] });
+    await world.drive('2026-11-02T22:00:00Z');
+    const [first] = await world.inbox('ana@vines.example');
+    const lines = [
+      'From: ana@vines.example',
+      'Message-ID: <receipt@vines.example>',
+      `In-Reply-To: <${first?.messageId ?? ''}>`,
+      'Subject: Read: Kelp',
+      'MIME-Version: 1.0',
+      'Content-Type: multipart/report;',
+      ' report-type=disposition-notification; boundary=x',
+      ...['', '--x', 'Content-Type: text/plain', '', 'Your message was displayed.'],
+      ...['--x', 'Content-Type: message/disposition-notification', '', 'Final-Recipient: rfc822; ana@vines.example'],
+      ...['Disposition: manual-action/MDN-sent-manually; displayed', '', '--x--', ''],
+    ];
+    world.provider.store.addMail(INES, 'INBOX', Buffer.from(lines.join('\r\n')), Date.parse('2026-11-02T22:10:00Z'));
+    await world.drive('2026-11-03T08:00:00Z');
+    expect(await replies()).toMatchObject([{ kind: 'receipt', did: 'Noted; nothing follows from it.' }]);
+    await world.drive('2026-11-10T20:00:00Z');
+    expect(await world.inbox('ana@vines.example')).toHaveLength(2);
+    expect(await world.states(id)).toEqual({ 'ana@vines.example': 'done' });
+  });
+
   it('is shown in its thread with what had been sent, word for word', async () => {
     const listId = await world.people({ 'ana@vines.example': 'keen' });
     await world.begin({ listId, mailboxIds: [mailbox] });

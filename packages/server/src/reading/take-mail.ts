@@ -92,6 +92,9 @@ async function follow(tx: Queryable, found: Classified, delivery: DeliveryRow, n
   const event = incomingEvent(found.kind, found.bounce);
   const because = found.because.join('; ');
   const backOn = found.backOn !== null && dayNumber(found.backOn) * DAY_MS >= nowMs ? found.backOn : null;
+  const { dateForm: form } = await readWorkspace(tx);
+  if (event === null)
+    return doneWords({ event, address: enrolment.key, stopped: 0, because, backOn, waitsUntil: null, form });
   const stopped = await applyEvent(tx, {
     kind: event,
     contactId: enrolment.contactId,
@@ -102,7 +105,6 @@ async function follow(tx: Queryable, found: Classified, delivery: DeliveryRow, n
   });
   const waits = event === 'auto_reply' && backOn !== null && enrolment.state === 'in_progress';
   const waitsUntil = waits ? await postpone(tx, enrolment.id, backOn, nowMs) : null;
-  const { dateForm: form } = await readWorkspace(tx);
   return doneWords({ event, address: enrolment.key, stopped, because, backOn, waitsUntil, form });
 }
 
