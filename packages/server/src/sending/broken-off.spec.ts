@@ -1,7 +1,13 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { MailboxView, RecipientPage, TodayView } from '@baton/contract';
+import { CompiledMessages } from '../messages/compiled-messages';
+import { createSecrets } from '../security/secrets';
+import { readMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
+import { withSendingLock } from '../store/sending/sending-connection';
 import { MONDAY } from '../testing/test-store';
 import { PASSWORD, TestWorld } from '../testing/test-world';
+import { claimNext, type Claimed } from './claim';
+import { recordOutcome } from './record';
 
 const INES = { address: 'ines@tidewaterkelp.example', password: PASSWORD };
 
@@ -258,5 +264,31 @@ describe('a message that was taken while the database had no way to keep that', 
     expect(rows).toEqual([{ verdict: 'accepted', answer: expect.not.stringContaining('Sent folder') as string }]);
     const { rows: sent } = await world.store.pool.query(`select 1 from events where kind = 'sent'`);
     expect(sent).toHaveLength(1);
+  });
+});
+
+describe('a refusal whose record was committed though the answer to that was lost', () => {
+  it('is written down once: no quota is given back twice', async () => {
+    const id = await world.connect('ines');
+    await world.begin({
+      listId: await world.people({ 'ana@vines.example': 'silent' }),
+      mailboxIds: [id],
+      steps: [await world.step({ name: 'Only' })],
+    });
+    await world.drive('2026-11-02T08:30:00Z');
+    const { db, pool } = world.store;
+    const { rows } = await pool.query<{ at: string }>('select min(instant) as at from deliveries');
+    const nowMs = Number(rows[0]?.at);
+    const mailbox = await readMailbox(db, id);
+    const rules = { secrets: createSecrets(Buffer.alloc(32, 5)), compiled: new CompiledMessages() };
+    const outcome = { code: 451, answer: '451 4.7.1 Later', stage: 'rcpt', bodyStarted: false } as const;
+    await withSendingLock(world.store, id, async (on) => {
+      const claimed = await claimNext(on, mailbox as MailboxRow, nowMs, rules);
+      for (let i = 0; i < 2; i++) await recordOutcome(on.db, claimed as Claimed, outcome, { nowMs, tells: false });
+    });
+    const { rows: used } = await pool.query('select units, messages from mailbox_days');
+    expect(used).toEqual([{ units: 0, messages: 0 }]);
+    const { rows: tries } = await pool.query('select state, tries from deliveries');
+    expect(tries).toEqual([{ state: 'deferred', tries: 1 }]);
   });
 });

@@ -10,7 +10,7 @@ import {
 } from '@baton/core';
 import { announce } from '../store/changes';
 import type { Database, Queryable } from '../store/database';
-import { updateAttempt, updateDelivery } from '../store/sending/delivery-rows';
+import { closeAttempt, updateDelivery } from '../store/sending/delivery-rows';
 import { addMailboxEvent } from '../store/mailboxes/mailbox-event-rows';
 import { countUse, sameConnection, updateMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { markSent, unitsIn24h } from '../store/sending/sending-rows';
@@ -45,7 +45,8 @@ export async function recordOutcome(
   // Left in `sending`: sent or not, the Sent folder tells a little later.
   if (verdict === 'unknown' && claimed.mailbox.keepsSent) return verdict;
   await db.transaction(async (tx) => {
-    await updateAttempt(tx, attemptId, { verdict, answer });
+    // Where the answer to a commit was lost, this is done a second time: what was spared then is not spared again.
+    if (!(await closeAttempt(tx, attemptId, { verdict, answer }))) return;
     if (verdict === 'unknown') await updateDelivery(tx, delivery.id, { state: 'unconfirmed', reason: answer });
     else await recordRefusal(tx, claimed, verdict, outcome, nowMs);
     await announce(tx, 'today', 'progress', 'mailboxes');

@@ -170,7 +170,7 @@ async function handOver(
   const outcome = await parts.connections
     .sender(mailbox)
     .send({ from: envelopeAddress(mailbox.address), to: recipients.map(envelopeAddress) }, message);
-  const verdict = await recordOnceAway(parts, on, (db) => recordOutcome(db, claimed, outcome, when));
+  const verdict = await recordPatiently(parts, on, (db) => recordOutcome(db, claimed, outcome, when));
   const { archiveFolder, keepsSent } = mailbox;
   if (verdict === 'accepted' && (archiveFolder !== '' || !keepsSent)) await fileCopies(parts, claimed, message);
 }
@@ -181,10 +181,10 @@ const RECORD_AGAIN_MS = 250;
 const RECORD_AGAIN_MOST_MS = 8000;
 
 /**
- * Writes down what became of a message also where the database goes away meanwhile, or its disk is full. Should it stay so, the message is left
- * as one that was interrupted.
+ * Writes down what became of a message, also where the database goes away meanwhile or its disk is full. Should it stay so,
+ * the message is left as one that was interrupted.
  */
-async function recordOnceAway<T>(
+async function recordPatiently<T>(
   { store }: SendingParts,
   on: SendingConnection,
   record: (db: Database) => Promise<T>,

@@ -93,7 +93,7 @@ export function awayNote(mail: SeenMail, backOn: string, atMs: number, name: str
     references: [mail.messageId],
     date: new Date(atMs),
     headers: { 'Auto-Submitted': 'auto-replied' },
-    text: `Thank you for your message. I am away, and will answer when I am back on ${backOn}.\n`,
+    text: `I am away and back on ${backOn}. Thank you for your message.\n`,
   });
 }
 

@@ -58,6 +58,20 @@ export async function updateAttempt(
   await tx.update(attempts).set(change).where(eq(attempts.id, id));
 }
 
+/** Gives a try its verdict, unless it has one. @returns whether it had none */
+export async function closeAttempt(
+  tx: Queryable,
+  id: number,
+  change: { verdict: string; answer: string },
+): Promise<boolean> {
+  const closed = await tx
+    .update(attempts)
+    .set(change)
+    .where(and(eq(attempts.id, id), isNull(attempts.verdict)))
+    .returning({ id: attempts.id });
+  return closed.length > 0;
+}
+
 /** Messages of campaigns that have left, or may have, by mailbox-local day, from a day on. */
 export async function sentByDay(
   db: Queryable,
