@@ -158,7 +158,7 @@ describe('Baton with Postfix and Dovecot', () => {
       'I am away until 2026-12-24.',
     );
     await later(1.1);
-    await deliver('From: ana@vines.example\r\nMessage-ID: <three@vines.example>\r\nSubject: Three', 'Please stop.');
+    await deliver('From: ana@vines.example\r\nMessage-ID: <three@vines.example>\r\nSubject: Three', 'A third word.');
     await later(1.1);
     const subjects = new Map((await replies()).map((r) => [r.subject, r.kind]));
     expect([subjects.get('One'), subjects.get('Two'), subjects.has('Three')]).toEqual(['reply', 'auto_reply', true]);
