@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { ReplyReader, replyText, type Reply } from './reply-reader';
 
-const read = (text: string | Buffer) => new ReplyReader().read(Buffer.from(text as string));
+const read = (text: string | Buffer) => [...new ReplyReader().read(Buffer.from(text as string))];
 
 describe('ReplyReader', () => {
   it('puts lines together to replies', () =>
@@ -25,7 +25,7 @@ describe('ReplyReader', () => {
         const wire = Buffer.from(replies.map(written).join(''));
         const ends = [...cuts.map((c) => Math.min(c, wire.length)).sort((a, b) => a - b), wire.length];
         const reader = new ReplyReader();
-        const found = ends.flatMap((end, i) => reader.read(wire.subarray(ends[i - 1] ?? 0, end)));
+        const found = ends.flatMap((end, i) => [...reader.read(wire.subarray(ends[i - 1] ?? 0, end))]);
         expect(found).toEqual(replies);
         expect(reader.isAmidReply).toBe(false);
       }),
@@ -44,9 +44,9 @@ describe('ReplyReader', () => {
 
   it('takes a line one byte shorter', () => {
     const reader = new ReplyReader();
-    expect(reader.read(Buffer.from(`250 ${'x'.repeat(8188)}`))).toEqual([]);
+    expect([...reader.read(Buffer.from(`250 ${'x'.repeat(8188)}`))]).toEqual([]);
     expect(reader.isAmidReply).toBe(true);
-    expect(reader.read(Buffer.from('\r\n'))).toHaveLength(1);
+    expect([...reader.read(Buffer.from('\r\n'))]).toHaveLength(1);
   });
 
   it('reads words in UTF-8, and others as they are', () => {

@@ -22,21 +22,19 @@ export class ReplyReader {
   }
 
   /**
-   * @returns the replies that are whole now
+   * The replies that are whole now, each as soon as it is found: what comes behind one takes nothing from it.
+   *
    * @throws Error where it is none, or has no end
    */
-  read(bytes: Buffer): Reply[] {
-    const replies: Reply[] = [];
+  *read(bytes: Buffer): Generator<Reply> {
     this.rest += bytes.toString('latin1');
-    let from = 0;
-    for (let end = this.rest.indexOf('\n'); end >= 0; end = this.rest.indexOf('\n', from)) {
-      const reply = this.line(this.rest.slice(from, end).replace(/\r$/, ''));
-      if (reply) replies.push(reply);
-      from = end + 1;
+    for (let end = this.rest.indexOf('\n'); end >= 0; end = this.rest.indexOf('\n')) {
+      const line = this.rest.slice(0, end).replace(/\r$/, '');
+      this.rest = this.rest.slice(end + 1);
+      const reply = this.line(line);
+      if (reply) yield reply;
     }
-    this.rest = this.rest.slice(from);
-    if (this.rest.length > MOST_LINE_BYTES) throw new Error(`The server answers with a line that does not end.`);
-    return replies;
+    if (this.rest.length > MOST_LINE_BYTES) throw new Error('The server answers with a line that does not end.');
   }
 
   private line(line: string): Reply | null {

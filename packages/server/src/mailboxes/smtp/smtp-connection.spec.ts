@@ -90,6 +90,12 @@ describe.each([
     expect(bodies).toHaveLength(1);
   });
 
+  it('is taken where the server talks nonsense behind saying so', async () => {
+    await provider(kindBut({ '.': '250 2.0.0 Taken\r\nand what was the question' }, offers));
+    sender = senderTo(server?.port ?? 0);
+    expect(await send()).toMatchObject({ code: 250, answer: '250 2.0.0 Taken' });
+  });
+
   it('is taken where only a copy is refused', async () => {
     await provider(kindBut({ 'RCPT bad': '550 5.1.1 No' }, offers));
     sender = senderTo(server?.port ?? 0);

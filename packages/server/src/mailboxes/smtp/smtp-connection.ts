@@ -84,10 +84,6 @@ export class SmtpConnection {
     }
   }
 
-  get isOpen(): boolean {
-    return this.ended === null;
-  }
-
   /**
    * One command and its answer, whatever that is.
    *
