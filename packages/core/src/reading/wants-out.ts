@@ -33,7 +33,6 @@ const ENGLISH: readonly RegExp[] = [
   /\b(?:lose|forget|delete) (?:my|this|our) (?:e-?mail|mail|address|number|contact)\b/,
   /^(?:just |please )?(?:get lost|go away|piss off|sod off|bugger off|f(?:u|\*)(?:c|\*)k off|fuck you)\b/,
   /\b(?:right to (?:be forgotten|erasure|object)|object to (?:the |any )?(?:processing|use|direct marketing)|(?:art\.?|article) ?(?:17|21)\b.{0,40}(?:gdpr|regulation|dsgvo)|withdraw (?:my|our|any) consent)\b/,
-  /\b(?:i|we) (?:have )?(?:never|did not|didn['’]?t) (?:sign(?:ed)? up|subscribed?|opt(?:ed)? in)\b/,
   /\b(?:mark(?:ed|ing)?|report(?:ed|ing)?|flag(?:ged|ging)?) (?:this|it|you|your \w+|them) (?:as|for) spam\b/,
   /\b(?:take|leave|count) (?:me|us) off\b|\boff (?:of )?(?:your|this) (?:\S+ )?(?:mailing )?list\b/,
 ];
