@@ -74,10 +74,10 @@ const FREE: readonly [style: string, over: Partial<IncomingMessage>, bounce: str
     'soft',
   ],
   [
-    'a transcript',
+    'what two servers said to each other',
     {
-      subject: 'Returned mail: see transcript for details',
-      text: '   ----- The following addresses had permanent fatal errors -----\n<ana@vines.example>\n    (reason: 550 5.1.1 <ana@vines.example>... User unknown)\n\n   ----- Transcript of session follows -----\n... while talking to mx.vines.example.:\n>>> DATA\n<<< 550 5.1.1 <ana@vines.example>... User unknown',
+      subject: 'Returned mail: see below for details',
+      text: '   ----- The following addresses had permanent fatal errors -----\n<ana@vines.example>\n    (reason: 550 5.1.1 <ana@vines.example>... User unknown)\n\n   ----- What was said -----\n... while talking to mx.vines.example.:\n>>> DATA\n<<< 550 5.1.1 <ana@vines.example>... User unknown',
     },
     'hard',
   ],

@@ -1,4 +1,4 @@
-import { parseAddress } from '../people/address/address';
+import { addressOf } from './address-of';
 import type { IncomingMessage } from './classify';
 import { readDeliveryReport, type ReportedRecipient } from './delivery-report';
 import type { BounceKind } from './incoming-kinds';
@@ -126,10 +126,4 @@ function addressIn(text: string, reporter: string | null): string | null {
     if (address && address !== reporter) return address;
   }
   return null;
-}
-
-/** An address as it is compared; null for what is none. */
-export function addressOf(text: string): string | null {
-  const parsed = parseAddress(text);
-  return parsed.ok ? parsed.value.key : null;
 }

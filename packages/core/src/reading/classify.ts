@@ -1,6 +1,7 @@
 import { returnDate } from './absence/return-date';
+import { addressOf } from './address-of';
 import { autoReplyReasons } from './auto-reply';
-import { addressOf, asBounce } from './bounce';
+import { asBounce } from './bounce';
 import type { BounceKind, IncomingKind } from './incoming-kinds';
 import { ownWords } from './own-words';
 import { receiptReason } from './receipt';

@@ -97,13 +97,7 @@ describe('what stands under a letter is left out', () => {
     ));
 });
 
-it('takes as long for a hostile text as for any other', () => {
-  for (const evil of [
-    'On '.repeat(30_000),
-    '<'.repeat(100_000),
-    'On a\n'.repeat(20_000),
-    '-'.repeat(100_000),
-    'a@'.repeat(50_000),
-  ])
-    expect(ownWords(evil).length).toBeLessThanOrEqual(100_000);
+it('takes as long for a hostile text as for any other, and leaves it as it is', () => {
+  for (const evil of ['On '.repeat(30_000), '<'.repeat(100_000), 'On a\n'.repeat(20_000), 'a@'.repeat(50_000)])
+    expect(ownWords(evil)).toBe(evil.trim());
 });

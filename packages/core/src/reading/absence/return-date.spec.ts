@@ -99,12 +99,9 @@ describe('no day is found', () => {
 });
 
 it('takes as long for a hostile text as for any other', () => {
-  for (const evil of [
-    'until '.repeat(20_000),
-    '1.'.repeat(50_000),
-    '7 '.repeat(50_000),
-    'bis zum '.repeat(10_000),
-    'back 1/2/'.repeat(10_000),
-  ])
-    expect([null, 'string']).toContain(back(evil) === null ? null : 'string');
+  const found = ['until '.repeat(20_000), '1.'.repeat(50_000), '7 '.repeat(50_000), 'bis zum '.repeat(10_000)].map(
+    back,
+  );
+  expect(found).toEqual([null, null, null, null]);
+  expect(back('back 1/2/'.repeat(10_000))).toBeNull();
 });
