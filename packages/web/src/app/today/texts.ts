@@ -60,7 +60,7 @@ export const todayTexts = {
     lastWeek: 'Last week',
     reply: 'Reply',
     resting: 'Resting',
-    cannotSignIn: 'Cannot sign in',
+    problem: 'Problem',
     unsure: 'Unsure',
     fix: 'Fix',
     held: 'Held',

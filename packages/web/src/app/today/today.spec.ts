@@ -114,7 +114,7 @@ describe('Today', () => {
 
   it('has nothing to press where nothing in Baton helps', async () => {
     await show({ needs: [{ kind: 'problem', title: '3 MB are left', detail: 'Free some.', action: '', link: '' }] });
-    expect(textOf(fixture)).toContain('3 MB are left · Free some.');
+    expect(textOf(fixture)).toContain('Problem3 MB are left · Free some.');
     expect((fixture.nativeElement as HTMLElement).querySelector('.need a')).toBeNull();
   });
 

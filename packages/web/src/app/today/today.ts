@@ -16,7 +16,7 @@ const texts = todayTexts.today;
 const NEED_WORDS: Record<Need['kind'], { word: string; tone: string }> = {
   answer: { word: texts.reply, tone: 'good' },
   resting: { word: texts.resting, tone: 'bad' },
-  problem: { word: texts.cannotSignIn, tone: 'bad' },
+  problem: { word: texts.problem, tone: 'bad' },
   unconfirmed: { word: texts.unsure, tone: 'look' },
   fix: { word: texts.fix, tone: 'look' },
   held: { word: texts.held, tone: 'look' },
