@@ -8,6 +8,7 @@ const COMMANDS = {
   build: () => import('./lib/build.mjs').then((m) => m.buildCommand()),
   test: () => import('./lib/test.mjs').then((m) => m.test()),
   'check-list': () => import('./lib/commands.mjs').then((m) => m.command()),
+  'read-mail': () => import('./lib/commands.mjs').then((m) => m.command()),
   plan: () => import('./lib/commands.mjs').then((m) => m.command()),
   torture: () => import('./lib/torture.mjs').then((m) => m.torture()),
   'test:servers': () => import('./lib/test-servers.mjs').then((m) => m.testServers()),

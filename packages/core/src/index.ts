@@ -100,8 +100,13 @@ export {
 } from './planning/what-if/kinds';
 export * from './planning/write-calendar';
 export * from './sending/smtp-answer';
+export { saysAway } from './reading/auto-reply';
 export * from './reading/classify';
+export type { NewContact } from './reading/departure/new-contact';
+export type { Suggestion } from './reading/suggestion';
+export * from './reading/incoming-message';
 export * from './reading/incoming-kinds';
 export * from './reading/own-words';
+export * from './reading/received-at';
 export * from './results/outcome-columns';
 export * from './results/rate-range';

@@ -110,6 +110,24 @@ export const RECIPIENT_EVENTS = {
     words: 'blocked',
     reason: 'blocked by the recipient’s server',
   },
+  /** The person no longer works where they were written to. */
+  left: {
+    ...NOTHING,
+    to: endsOpen('stopped'),
+    others: 'end',
+    recorded: true,
+    words: 'left',
+    reason: 'no longer works there',
+  },
+  /** The person is to be written to at another address. */
+  address_changed: {
+    ...NOTHING,
+    to: endsOpen('stopped'),
+    others: 'end',
+    recorded: true,
+    words: 'new address',
+    reason: 'their address has changed',
+  },
   /** A warning that a server is still trying. */
   delayed: { ...NOTHING, words: 'delayed', reason: '' },
   /** A message was deferred too often. */

@@ -1,16 +1,16 @@
 import { describe, expect, it } from 'vitest';
-import { autoReplyReasons } from './auto-reply';
-import type { IncomingMessage } from './classify';
+import { automaticReasons } from './auto-reply';
+import { EMPTY_MESSAGE, type IncomingMessage } from './incoming-message';
 import { ownWords } from './own-words';
 
 const RECEIVED = Date.UTC(2026, 10, 24);
 const isOne = (over: Partial<IncomingMessage>) => {
   const message: IncomingMessage = {
-    ...{ headers: {}, from: 'ana@vines.example', subject: 'Re: Kelp', text: '' },
-    ...{ deliveryReports: [], feedbackReports: [], enclosed: [] },
+    ...EMPTY_MESSAGE,
+    ...{ from: 'ana@vines.example', subject: 'Re: Kelp' },
     ...over,
   };
-  return autoReplyReasons(message, ownWords(message.text), RECEIVED).length > 0;
+  return automaticReasons(message, ownWords(message.text), RECEIVED).length > 0;
 };
 
 describe('an automatic answer', () => {

@@ -1,4 +1,4 @@
-import type { IncomingMessage } from './classify';
+import type { IncomingMessage } from './incoming-message';
 import { returnDate } from './absence/return-date';
 
 /** Headers that only automatic answers have; RFC 3834 knows one, the others grew. */
@@ -30,6 +30,12 @@ const ALSO =
 /** Longer than this is written by hand. */
 const MOST_LETTERS = 1500;
 
+/** Whether a text says that somebody is not there. */
+export const saysAway = (text: string): boolean => AWAY.test(text) || ABSENT.test(text);
+/** Subjects that are only for absences. */
+const ABSENT =
+  /out of (?:the )?office|\b(?:vacation|holiday|annual leave|parental leave|maternity|paternity|sick leave|absence|ooo)\b|abwesen|urlaub|elternzeit|\babsen(?:ce|te?)\b|en congé|vacances|fuera de (?:la )?oficina|ausente|ausencia|vacaciones|fuori (?:ufficio|sede)|assente|ferie|afwezig|vakantie|ausência|férias|frånvar|semester|fravær|poissa|nieobecn|urlop|nepřítom|dovolen|szabadság|отсутств|отпуск|εκτός γραφείου|izinde|不在|休暇|休假|부재/iu;
+
 /**
  * Why a message is taken for an automatic answer: by its headers (RFC 3834 and its unofficial kin), its subject, or what it
  * says; [] for one that is none. Without header or subject it takes several signs, since people say of themselves that they
@@ -38,7 +44,7 @@ const MOST_LETTERS = 1500;
  * @param own its own words, see `ownWords`
  * @param receivedMs when it came in, epoch ms UTC
  */
-export function autoReplyReasons(message: IncomingMessage, own: string, receivedMs: number): string[] {
+export function automaticReasons(message: IncomingMessage, own: string, receivedMs: number): string[] {
   const h = message.headers;
   const reasons: string[] = [];
   const submitted = h['auto-submitted']

@@ -1,15 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { classify, type IncomingMessage } from './classify';
+import { classify } from './classify';
+import { EMPTY_MESSAGE, type IncomingMessage } from './incoming-message';
 
 const received = Date.UTC(2026, 10, 24);
 const message = (over: Partial<IncomingMessage>): IncomingMessage => ({
-  headers: {},
+  ...EMPTY_MESSAGE,
   from: 'Odile <odile@cedres.example>',
   subject: 'Re: Kelp',
   text: '',
-  deliveryReports: [],
-  feedbackReports: [],
-  enclosed: [],
   ...over,
 });
 const kind = (over: Partial<IncomingMessage>) => classify(message(over), received);
@@ -24,21 +22,26 @@ describe('classify', () => {
   it('takes an answer for a reply and knows what it answers', () => {
     expect(kind({ headers: answers, text: 'Yes please.\n\nOn Mon, Ines wrote:\n> please unsubscribe' })).toMatchObject({
       kind: 'reply',
-      about: 'odile@cedres.example',
+      concerns: ['odile@cedres.example'],
       answers: ['m2@tidewaterkelp.example', 'm1@tidewaterkelp.example'],
     });
   });
 
   it.each([
     ['failed', '5.1.1', '550 no such user', 'hard'],
-    ['failed', '5.2.2', 'mailbox full', 'soft'],
+    ['failed', '5.2.2', 'mailbox full', 'full'],
     ['failed', '5.7.1', 'blocked by policy', 'blocked'],
     ['delayed', '4.4.7', '', 'delayed'],
   ])('reads a report that says %s %s as a bounce', (action, status, diagnostic, bounce) => {
     const enclosed = ['Message-ID: <m1@tidewaterkelp.example>\r\nTo: gone@vines.example\r\n'];
     expect(
       kind({ from: 'MAILER-DAEMON@mx.example', deliveryReports: [report(action, status, diagnostic)], enclosed }),
-    ).toMatchObject({ kind: 'bounce', bounce, about: 'gone@vines.example', answers: ['m1@tidewaterkelp.example'] });
+    ).toMatchObject({
+      kind: 'bounce',
+      bounce,
+      concerns: ['gone@vines.example'],
+      answers: ['m1@tidewaterkelp.example'],
+    });
   });
 
   it('knows a bounce that follows no standard', () => {
@@ -48,7 +51,7 @@ describe('classify', () => {
         subject: 'Undelivered Mail Returned to Sender',
         text: 'I could not deliver to <gone@vines.example>: user unknown',
       }),
-    ).toMatchObject({ kind: 'bounce', bounce: 'hard', about: 'gone@vines.example' });
+    ).toMatchObject({ kind: 'bounce', bounce: 'hard', concerns: ['gone@vines.example'] });
   });
 
   it('takes no report of success for a bounce', () =>
@@ -73,8 +76,9 @@ describe('classify', () => {
   it('knows a complaint by its feedback report', () => {
     expect(
       kind({ feedbackReports: ['Feedback-Type: abuse\r\nOriginal-Rcpt-To: cy@vines.example'], enclosed: [] }),
-    ).toMatchObject({ kind: 'complaint', about: 'cy@vines.example' });
+    ).toMatchObject({ kind: 'complaint', concerns: ['cy@vines.example'] });
   });
 
-  it('leaves what answers nothing as other', () => expect(kind({ text: 'Hello' }).kind).toBe('other'));
+  it('is not sure of what answers nothing', () =>
+    expect(kind({ subject: 'Kelp', text: 'Hello' })).toMatchObject({ kind: 'reply', sureness: 'unsure' }));
 });

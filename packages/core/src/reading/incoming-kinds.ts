@@ -4,23 +4,46 @@ import { dayWords, type DateForm } from '../time/day-words';
 /** What a message that came in is. */
 export const INCOMING_KINDS = [
   'reply',
+  'calendar',
+  'left',
+  'address_changed',
   'auto_reply',
+  'acknowledgement',
+  'challenge',
   'unsubscribe',
   'bounce',
   'complaint',
   'receipt',
-  'other',
+  'noise',
 ] as const;
 export type IncomingKind = (typeof INCOMING_KINDS)[number];
 
-/** `delayed` is a warning: the server is still trying. */
-export type BounceKind = 'hard' | 'soft' | 'blocked' | 'delayed';
+/**
+ * Why a message came back. `hard`: the address is no good; `full`, `greylisted` and `soft`: it may be good; `blocked`: the
+ * server would not have this mail or sender; `sender`: our own side is at fault; `delayed` is a warning: the server is still
+ * trying.
+ */
+export const BOUNCE_KINDS = ['hard', 'soft', 'full', 'greylisted', 'blocked', 'sender', 'delayed'] as const;
+export type BounceKind = (typeof BOUNCE_KINDS)[number];
+
+/** What a server objects to that would not have a message. */
+export type BlockedFor = 'spam' | 'reputation' | 'policy' | 'authentication';
+
+/** Headings of the Replies screen. */
+const HEADINGS = {
+  reply: 'Replies',
+  left: 'Left or moved',
+  auto_reply: 'Auto-replies',
+  unsubscribe: 'Unsubscribes',
+  bounce: 'Bounces',
+} as const satisfies Partial<Record<IncomingKind, string>>;
+export type IncomingHeading = keyof typeof HEADINGS;
 
 interface IncomingEntry {
   /** As a label on one message. */
   words: string;
-  /** The heading of the Replies screen under which it is listed; null for no heading of its own. */
-  heading: { kind: IncomingKind; words: string } | null;
+  /** The heading under which it is listed; null for none: nobody needs to see it. */
+  heading: IncomingHeading | null;
   /** Whether a person gives it an outcome. */
   takesOutcome: boolean;
   tone: 'good' | 'bad' | '';
@@ -28,48 +51,34 @@ interface IncomingEntry {
   event: RecipientEventKind | 'by_bounce' | null;
 }
 
-const AUTO_REPLIES = { kind: 'auto_reply', words: 'Auto-replies' } as const;
-const UNSUBSCRIBES = { kind: 'unsubscribe', words: 'Unsubscribes' } as const;
+const ANSWER = { heading: 'reply', takesOutcome: true, tone: 'good', event: 'reply' } as const;
+const BY_PROGRAM = { heading: 'auto_reply', takesOutcome: false, tone: '', event: null } as const;
+const MOVED = { heading: 'left', takesOutcome: false, tone: '' } as const;
+const BAD = { takesOutcome: false, tone: 'bad' } as const;
 
+/** The one table from kind to consequence. */
 const ENTRIES: Readonly<Record<IncomingKind, IncomingEntry>> = {
-  reply: {
-    words: 'reply',
-    heading: { kind: 'reply', words: 'Replies' },
-    takesOutcome: true,
-    tone: 'good',
-    event: 'reply',
-  },
-  auto_reply: {
-    words: 'auto-reply',
-    heading: AUTO_REPLIES,
-    takesOutcome: false,
-    tone: '',
-    event: 'auto_reply',
-  },
-  unsubscribe: {
-    words: 'unsubscribe',
-    heading: UNSUBSCRIBES,
-    takesOutcome: false,
-    tone: 'bad',
-    event: 'unsubscribe',
-  },
-  bounce: {
-    words: 'bounce',
-    heading: { kind: 'bounce', words: 'Bounces' },
-    takesOutcome: false,
-    tone: 'bad',
-    event: 'by_bounce',
-  },
-  complaint: { words: 'complaint', heading: UNSUBSCRIBES, takesOutcome: false, tone: 'bad', event: 'complaint' },
-  receipt: { words: 'receipt', heading: AUTO_REPLIES, takesOutcome: false, tone: '', event: null },
-  // From somebody who was written to, it is a reply.
-  other: { words: 'other', heading: null, takesOutcome: false, tone: '', event: 'reply' },
+  reply: { ...ANSWER, words: 'reply' },
+  calendar: { ...ANSWER, words: 'calendar answer' },
+  left: { ...MOVED, words: 'left', event: 'left' },
+  address_changed: { ...MOVED, words: 'new address', event: 'address_changed' },
+  auto_reply: { ...BY_PROGRAM, words: 'auto-reply', event: 'auto_reply' },
+  acknowledgement: { ...BY_PROGRAM, words: 'acknowledgement' },
+  challenge: { ...BY_PROGRAM, words: 'wants confirmation' },
+  unsubscribe: { ...BAD, heading: 'unsubscribe', words: 'unsubscribe', event: 'unsubscribe' },
+  bounce: { ...BAD, heading: 'bounce', words: 'bounce', event: 'by_bounce' },
+  complaint: { ...BAD, heading: 'unsubscribe', words: 'complaint', event: 'complaint' },
+  receipt: { ...BY_PROGRAM, words: 'receipt' },
+  noise: { ...BY_PROGRAM, heading: null, words: 'not for us' },
 };
 
 const BOUNCE_EVENT: Readonly<Record<BounceKind, RecipientEventKind>> = {
   hard: 'hard_bounce',
   soft: 'soft_bounce',
+  full: 'soft_bounce',
+  greylisted: 'soft_bounce',
   blocked: 'blocked',
+  sender: 'blocked',
   delayed: 'delayed',
 };
 
@@ -79,10 +88,13 @@ export const incomingEntry = (kind: IncomingKind): IncomingEntry => ENTRIES[kind
 export const KINDS_WITH_OUTCOME: readonly IncomingKind[] = INCOMING_KINDS.filter((kind) => ENTRIES[kind].takesOutcome);
 
 /** Headings of the Replies screen, in order. */
-export const INCOMING_HEADINGS: readonly { kind: IncomingKind; words: string }[] = INCOMING_KINDS.flatMap((kind) => {
-  const { heading } = ENTRIES[kind];
-  return heading?.kind === kind ? [heading] : [];
-});
+export const INCOMING_HEADINGS: readonly { kind: IncomingHeading; words: string }[] = INCOMING_KINDS.flatMap((kind) =>
+  isHeading(kind) ? [{ kind, words: HEADINGS[kind] }] : [],
+);
+
+function isHeading(kind: IncomingKind): kind is IncomingHeading {
+  return kind in HEADINGS;
+}
 
 /** What happens to a recipient when a message of this kind belongs to one of theirs; null for nothing. */
 export function incomingEvent(kind: IncomingKind, bounce: BounceKind | null): RecipientEventKind | null {
@@ -121,6 +133,10 @@ export function doneWords({ event, address, stopped, because, backOn, waitsUntil
       return waitsUntil === null
         ? `Noted: back on ${day(backOn)}.`
         : `Away, back on ${day(backOn)}: the follow-up waits until ${day(waitsUntil)} at least.`;
+    case 'left':
+      return `Nothing more is sent to ${address}: they have left.`;
+    case 'address_changed':
+      return `Nothing more is sent to ${address} in this campaign: their address has changed.`;
     case 'delayed':
       return 'Noted: the message is delayed, not lost.';
     default:

@@ -14,6 +14,9 @@ const WROTE =
 const ON = 'On|Am|Le|El|Il|Em|No dia|Op|Den|Pe|W dniu|Dne|Dňa|Στις|В|At';
 const ATTRIBUTION = new RegExp(
   [
+    // "---- On Tue, 24 Nov 2026 08:00:00 +0000 Ines <ines@…> wrote ----", "Quoting Ines <ines@…>:"
+    `^-{2,}\\s?(?:${ON})\\s.{4,300}(?:${WROTE})\\s?-{2,}$`,
+    `^(?:Quoting|Zitat von|Zitiere|Citando a?|Citant|En réponse à|Citeren|Quote von|Citerar|Citerer)\\s.{2,120}[:：]\\s*$`,
     `^(?:${ON})\\s.{4,300}(?:${WROTE})\\s*[:：]\\s*$`,
     // The name behind it: "Am 23.11.26 um 10:12 schrieb Ines Aldrich:"
     `^(?:${ON})\\s.{2,200}\\d.{0,80}\\s(?:${WROTE})\\s.{1,120}:\\s*$`,
@@ -22,6 +25,8 @@ const ATTRIBUTION = new RegExp(
     `^.{2,120}<[^<>\\s]+@[^<>\\s]+>.{0,60}(?:${WROTE})\\s*.{0,60}:\\s*$`,
     // "2026年11月23日(月) 10:12 Ines Aldrich <ines@…>:", "23.11.2026, 10:12, "Ines" <ines@…>:"
     `^\\s*(?:\\d{1,4}[./年-].{6,80})<[^<>\\s]+@[^<>\\s]+>\\s*(?:${WROTE})?\\s*[:：]\\s*$`,
+    // Any language: a date with a time, an address, a colon.
+    `^.{0,40}\\d{1,4}.{0,60}\\d{1,2}[:.h]\\d\\d.{0,120}<[^<>\\s]+@[^<>\\s]+>\\s*[:：]\\s*$`,
   ].join('|'),
   'iu',
 );
@@ -30,7 +35,7 @@ const MOST_WRAPPED = 4;
 
 /** Says that another message follows as it was. */
 const ORIGINAL =
-  /^[\s>*]*[-_=]{2,}\s*(?:original[ -]?message|original appointment|forwarded (?:message|by)|begin forwarded|ursprüngliche nachricht|originalnachricht|original-nachricht|weitergeleitete nachricht|message d['’]origine|message original|message transféré|mensaje original|mensaje reenviado|mensagem original|mensagem encaminhada|messaggio originale|messaggio inoltrato|oorspronkelijk bericht|doorgestuurd bericht|ursprungligt meddelande|originalmeddelande|oprindelig meddelelse|opprinnelig melding|alkuperäinen viesti|wiadomość oryginalna|oryginalna wiadomość|původní zpráva|eredeti üzenet|mesaj original|исходное сообщение|пересылаемое сообщение|orijinal (?:mesaj|ileti)|αρχικό μήνυμα)/iu;
+  /^[\s>*]*[-_=]{2,}\s*(?:original[ -]?message|original appointment|forwarded (?:message|by)|begin forwarded|ursprüngliche nachricht|originalnachricht|original-nachricht|weitergeleitete nachricht|message d['’]origine|message original|message transféré|mensaje original|mensaje reenviado|mensagem original|mensagem encaminhada|messaggio originale|messaggio inoltrato|oorspronkelijk bericht|doorgestuurd bericht|ursprungligt meddelande|originalmeddelande|oprindelig meddelelse|opprinnelig melding|alkuperäinen viesti|wiadomość oryginalna|oryginalna wiadomość|původní zpráva|eredeti üzenet|mesaj original|исходное сообщение|пересылаемое сообщение|orijinal (?:mesaj|ileti)|αρχικό μήνυμα|mail original|message (?:d['’]origine|initial)|reply separator|urspr(?:ungs|\.)? ?nachricht|original mail)/iu;
 const FORWARDED =
   /^\s*(?:begin forwarded message|anfang der weitergeleiteten nachricht|début du message réexpédié|inicio del mensaje reenviado|inizio messaggio inoltrato)\s*:/iu;
 
@@ -60,7 +65,7 @@ const MOST_BLOCK = 14;
 
 /** Paragraphs that a company's server puts under every message. */
 const DISCLAIMER =
-  /^[\s*_]*(?:(?:confidentiality|legal|privacy|important) (?:notice|note|disclaimer)|disclaimer\b|confidential\b.{0,20}:|this (?:e-?mail|message|communication|transmission)(?: and any| \(|,| is| may| contains| was| has been| transmission)|the (?:information|contents?) (?:contained )?(?:in|of) this (?:e-?mail|message)|the contents of this|if you (?:are not the intended|have received this)|please consider the environment|think before you print|save paper|(?:this e-?mail|message) (?:has been )?scanned|caution: this|external e-?mail|diese (?:e-?mail|nachricht|mail)(?: und| enthält| kann| ist)|der inhalt dieser|vertraulichkeitshinweis|bitte denken sie an die umwelt|bitte prüfen sie.{0,40}ausdruck|(?:ce (?:message|courriel|courrier|mail)|cet e-?mail)(?: et| est| peut| contient|,)|avis de confidentialité|pensez à l['’]environnement|este (?:mensaje|correo|e-?mail)(?: y| es| puede| contiene| electrónico|,| se)|aviso (?:legal|de confidencialidad)|antes de imprimir|questo (?:messaggio|documento|e-?mail)|la presente (?:e-?mail|comunicazione)|le informazioni contenute|prima di stampare|dit (?:bericht|e-?mail)|de informatie (?:in|verzonden)|deze e-?mail|esta mensagem|este e-?mail|antes de imprimir|denna? (?:e-?post|mejl)|detta (?:meddelande|e-?post)|denne (?:e-?mail|e-?post|mail)|tämä (?:viesti|sähköposti)|ta wiadomość|niniejsza wiadomość|tato zpráva|ez az üzenet|это сообщение|bu (?:e-?posta|mesaj|ileti))/iu;
+  /^[\s*_[(]*(?:(?:confidentiality|legal|privacy|important) (?:notice|note|disclaimer)|disclaimer\b|confidential\b.{0,20}:|this (?:e-?mail|message|communication|transmission)(?: and any| \(|,| is| may| contains| was| has been| transmission)|the (?:information|contents?) (?:contained )?(?:in|of) this (?:e-?mail|message)|the contents of this|if you (?:are not the intended|have received this)|please consider the environment|think before you print|save paper|(?:this e-?mail|message) (?:has been )?scanned|(?:caution|warning|attention|achtung|vorsicht|note)\s?[:!-]\s?(?:this|external|diese|the|cette?)|\[?external\]?(?: (?:e-?mail|sender|message))?\]?\s*[:.!-]?\s*$|external (?:e-?mail|sender|message)|this (?:e-?mail|message) (?:originated|came|was sent) (?:from )?outside|you don['’]t often get e-?mail from|diese e-?mail stammt von (?:außerhalb|einem externen)|ce (?:message|courriel|mail) provient de l['’]ext|este (?:mensaje|correo) (?:proviene|procede) de fuera|diese (?:e-?mail|nachricht|mail)(?: und| enthält| kann| ist)|der inhalt dieser|vertraulichkeitshinweis|bitte denken sie an die umwelt|bitte prüfen sie.{0,40}ausdruck|(?:ce (?:message|courriel|courrier|mail)|cet e-?mail)(?: et| est| peut| contient|,)|avis de confidentialité|pensez à l['’]environnement|este (?:mensaje|correo|e-?mail)(?: y| es| puede| contiene| electrónico|,| se)|aviso (?:legal|de confidencialidad)|antes de imprimir|questo (?:messaggio|documento|e-?mail)|la presente (?:e-?mail|comunicazione)|le informazioni contenute|prima di stampare|dit (?:bericht|e-?mail)|de informatie (?:in|verzonden)|deze e-?mail|esta mensagem|este e-?mail|antes de imprimir|denna? (?:e-?post|mejl)|detta (?:meddelande|e-?post)|denne (?:e-?mail|e-?post|mail)|tämä (?:viesti|sähköposti)|ta wiadomość|niniejsza wiadomość|tato zpráva|ez az üzenet|это сообщение|bu (?:e-?posta|mesaj|ileti))/iu;
 
 /**
  * A person's own words: without what they quote (above, below or between their words), their signature, what their program or
@@ -78,7 +83,7 @@ export function ownWords(text: string): string {
     .split('\n')
     .map((line) => line.trimEnd());
   const own: string[] = [];
-  for (const part of unquotedParts(lines)) own.push(...withoutEnd(part));
+  for (const part of unquotedParts(lines)) own.push(...withoutBlock(withoutEnd(part)));
   return own
     .join('\n')
     .replace(/\n{3,}/g, '\n\n')
@@ -97,7 +102,7 @@ function unquotedParts(lines: readonly string[]): string[][] {
       if (parts.at(-1)?.length !== 0) parts.push([]);
       continue;
     }
-    const after = afterAttribution(lines, i);
+    const after = afterAttribution(lines, i) ?? afterBareAttribution(lines, i);
     if (after !== null) {
       const next = nextFilled(lines, after);
       // What it speaks of is marked line by line, and more of their own may follow; or is all that follows.
@@ -128,7 +133,16 @@ function afterAttribution(lines: readonly string[], from: number): number | null
   return null;
 }
 
-const BEGINS_ATTRIBUTION = new RegExp(`^(?:(?:${ON})\\s|.{0,120}<[^<>\\s]*@?|\\d{1,4}[./年-])`, 'iu');
+/** "Ines Aldrich wrote:" says who wrote only above what is marked as quoted. */
+function afterBareAttribution(lines: readonly string[], at: number): number | null {
+  if (!BARE.test((lines[at] as string).trim())) return null;
+  const next = nextFilled(lines, at + 1);
+  return next !== null && isQuoted(lines[next] as string) ? at + 1 : null;
+}
+
+const BARE = new RegExp(`^.{2,100}\\s(?:${WROTE})\\b.{0,60}[:：]$`, 'iu');
+
+const BEGINS_ATTRIBUTION = new RegExp(`^(?:-{2,}\\s?)?(?:(?:${ON})\\s|.{0,120}<[^<>\\s]*@?|\\d{1,4}[./年-])`, 'iu');
 
 function nextFilled(lines: readonly string[], from: number): number | null {
   for (let i = from; i < lines.length; i++) if (lines[i] !== '') return i;
@@ -155,11 +169,30 @@ function withoutEnd(lines: readonly string[]): string[] {
     // Above everything, such a line is no end: nothing has been said yet.
     if (SIGNATURE.test(line) && kept.some((l) => l !== '')) break;
     if (SENT_FROM.test(line)) continue;
-    if (DISCLAIMER.test(line) && (i === 0 || lines[i - 1] === '')) break;
+    if (DISCLAIMER.test(line) && (i === 0 || lines[i - 1] === '')) {
+      if (kept.some((l) => l !== '')) break;
+      // Above everything it is a banner of their server, and their words come below it.
+      while (i + 1 < lines.length && lines[i + 1] !== '') i++;
+      continue;
+    }
     kept.push(line);
     if (CLOSING.test(line)) return [...kept, ...nameOnly(lines.slice(i + 1))];
   }
   return kept;
+}
+
+const NAME_LINE = /^\s*\p{Lu}[\p{L}.'’-]*(?: (?:\p{Lu}[\p{L}.'’-]*|van|von|de|der|den|del|di|da)){1,3}\s*$/u;
+
+/** A run of lines without the block about its writer that ends it: a name, and lines of which one has their contacts. */
+function withoutBlock(lines: readonly string[]): string[] {
+  for (let i = 1; i < lines.length; i++) {
+    if (lines[i - 1] !== '' || !NAME_LINE.test(lines[i] as string)) continue;
+    const block = lines.slice(i + 1).filter((line) => line !== '');
+    const isAbout = block.length > 0 && block.length <= MOST_BLOCK && block.some((line) => CONTACT.test(line));
+    if (isAbout && !block.some((line) => line.length > 80 || (/[.?!]\s*$/.test(line) && !CONTACT.test(line))))
+      return lines.slice(0, i);
+  }
+  return [...lines];
 }
 
 /** What follows the end of a letter: the name, and where no block about the person follows, all of it. */

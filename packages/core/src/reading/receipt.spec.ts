@@ -1,11 +1,12 @@
 import { describe, expect, it } from 'vitest';
-import { classify, type IncomingMessage } from './classify';
+import { classify } from './classify';
+import { EMPTY_MESSAGE, type IncomingMessage } from './incoming-message';
 
 const kind = (over: Partial<IncomingMessage>) =>
   classify(
     {
-      ...{ headers: {}, from: 'ana@vines.example', subject: 'Re: Kelp', text: '' },
-      ...{ deliveryReports: [], feedbackReports: [], enclosed: [] },
+      ...EMPTY_MESSAGE,
+      ...{ from: 'ana@vines.example', subject: 'Re: Kelp' },
       ...over,
     },
     0,

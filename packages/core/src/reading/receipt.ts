@@ -1,5 +1,5 @@
-import type { IncomingMessage } from './classify';
-import { readDeliveryReport } from './delivery-report';
+import type { IncomingMessage } from './incoming-message';
+import { readDeliveryReport } from './bounce/delivery-report';
 
 /** How mail programs call them. */
 const SUBJECT =

@@ -9,7 +9,7 @@ const MOST_LETTERS = 8000;
 
 /** Words that are a wish when they are all that a line says. */
 const ALONE =
-  /^(?:please |pls |kindly |bitte |merci de |por favor,? |per favore,? |alstublieft |graag |proszę )?(?:stop(?:p|pen)?(?: it| this| that| now| please| all| mail(?:s|ing)?| e-?mails?| spam(?:ming)?)*|unsubscribe(?: me| us| now| all| please| thanks| thank you)*|unsub|remove(?: me| us)?(?: now| please)?|remove from (?:your |the )?(?:mailing )?list|delete me|opt[- ]?out|opt me out|take me off|no more(?: mails?| e-?mails?)?|abmelden|abmeldung|abbestell(?:en|ung)|austragen|löschen|keine (?:mails|e-?mails|werbung)(?: mehr)?|se désabonner|me désabonner|désabonne(?:r|ment|z-moi)|désinscription|désinscri(?:re|vez-moi)|(?:dar(?:me)? de )?baja|cancelar(?: suscripción| inscrição| assinatura)?|darme de baja|elim[ií]n(?:ar|eme|enme)|disiscriv(?:imi|etemi|ermi|ersi)|disiscrizione|cancella(?:mi|temi|zione)|rimuov(?:imi|etemi)|uitschrijven|afmelden|geen mails meer|remover|descadastrar|cancelar inscrição|sair da lista|avregistrera(?: mig)?|avsluta|avprenumerera|afmeld(?: mig)?|avmeld(?: meg)?|meld meg av|fjern meg|poista(?: listalta)?|peruuta(?: tilaus)?|lopeta(?:kaa)?|wypisz(?: mnie)?|wypisanie|rezygnuję|odhlásit(?: se)?|odhlaste mě|zrušit odběr|leiratkozás|leiratkozom|dezabonare|dezabonează-mă|отпис(?:ка|аться|ать)|отпишите меня|відписатися|відписка|διαγραφή|απεγγραφή|listeden çıkar|abonelikten çık|iptal|退订|取消订阅|配信停止|配信停止希望|登録解除|수신거부|구독 취소)(?: please| bitte| merci| svp| gracias| grazie| obrigad[oa]| bedankt| tack| takk| tak| kiitos| dziękuję| děkuji)?$/iu;
+  /^(?:please |pls |kindly |bitte |merci de |por favor,? |per favore,? |alstublieft |graag |proszę )?(?:stop(?:p|pen)?(?: it| this| that| now| please| all| mail(?:s|ing)?| e-?mails?| spam(?:ming)?)*|unsubscribe(?: me| us| now| all| please| thanks| thank you)*|stop pub|unsub|remove(?: me| us)?(?: now| please)?|remove from (?:your |the )?(?:mailing )?list|delete me|opt[- ]?out|opt me out|take me off|no more(?: mails?| e-?mails?)?|abmelden|abmeldung|abbestell(?:en|ung)|austragen|löschen|keine (?:mails|e-?mails|werbung)(?: mehr)?|se désabonner|me désabonner|désabonne(?:r|ment|z-moi)|désinscription|désinscri(?:re|vez-moi)|(?:dar(?:me)? de )?baja|cancelar(?: suscripción| inscrição| assinatura)?|darme de baja|elim[ií]n(?:ar|eme|enme)|disiscriv(?:imi|etemi|ermi|ersi)|disiscrizione|cancella(?:mi|temi|zione)|rimuov(?:imi|etemi)|uitschrijven|afmelden|geen mails meer|remover|descadastrar|cancelar inscrição|sair da lista|avregistrera(?: mig)?|avsluta|avprenumerera|afmeld(?: mig)?|avmeld(?: meg)?|meld meg av|fjern meg|poista(?: listalta)?|peruuta(?: tilaus)?|lopeta(?:kaa)?|wypisz(?: mnie)?|wypisanie|rezygnuję|odhlásit(?: se)?|odhlaste mě|zrušit odběr|leiratkozás|leiratkozom|dezabonare|dezabonează-mă|отпис(?:ка|аться|ать)|отпишите меня|відписатися|відписка|διαγραφή|απεγγραφή|listeden çıkar|abonelikten çık|iptal|退订|取消订阅|配信停止|配信停止希望|登録解除|수신거부|구독 취소)(?: please| bitte| merci| svp| gracias| grazie| obrigad[oa]| bedankt| tack| takk| tak| kiitos| dziękuję| děkuji)?$/iu;
 
 const ENGLISH: readonly RegExp[] = [
   /\bunsubscribe (?:me|us|my|our|this (?:e-?mail|address|mailbox)|from (?:this|these|your|all|any)|immediately|asap)\b/,
@@ -19,7 +19,7 @@ const ENGLISH: readonly RegExp[] = [
   /\bremove (?:\S+ ){0,3}from (?:your|this|the|any|all)(?: of your)? (?:\S+ ){0,3}(?:lists?|database|mailings?|system|distribution)\b/,
   /\b(?:get|take|keep) (?:me|us|my \w+|our \w+) off (?:of )?(?:your|this|the|any)\b/,
   /\b(?:i|we)(?:['’]d| would|['’]ll)?(?: really| very much)? (?:want|wish|like|prefer|need|ask|request|demand) to (?:unsubscribe|opt out|be (?:removed|taken off|deleted|unsubscribed|left alone|excluded))\b/,
-  /\bhow (?:do|can|could|would) (?:i|we) (?:unsubscribe|opt out|get off|stop (?:these|this|your|getting|receiving))\b/,
+  /\bhow (?:do|can|could|would) (?:i|we) (?:unsubscribe(?=\s*(?:$|from\b|me\b|us\b|my\b|our\b|this\b|these\b|please\b|[?.!,]))|opt out|get off|stop (?:these|this|your|getting|receiving))\b/,
   /(?:^|\b(?:please|kindly|and|then|now|must|just|to|so|you)\b |[,:–—-] ?)stop (?:(?:e-?)?mailing|writing|contacting|messaging|spamming|bothering|pestering|harassing|sending (?:me|us|this|these|those|such|any|more|e-?mails?|mails?|messages?|spam|unsolicited|out)\b|(?:these|this|your) (?:e-?)?(?:mails?|messages?|spam|nonsense))/,
   /(?:^|\b(?:please|kindly|pls|and|so|again)\b,? |[,:–—-] ?)(?:do not|don['’]?t|never)(?: ever)? (?:(?:e-?)?mail|contact|write(?: to)?|message|bother|spam|pester|approach) (?:me|us|here|this|again|any ?more|anyone|anybody)\b(?! off\b)/,
   /(?:^|\b(?:please|kindly|pls|and|so)\b,? |[,:–—-] ?)(?:do not|don['’]?t|never)(?: ever)? send (?:me |us )?(?:any(?: ?more| further| other|thing(?: else| more)?)?|more|further|these|such|(?:e-?)?mails|messages|spam|unsolicited)\b/,
@@ -47,6 +47,8 @@ const GERMAN: readonly RegExp[] = [
   /\b(?:möchte|möchten|will|wollen|wünsche|wünschen) (?:ich |wir )?(?:in zukunft |künftig |ab sofort |bitte )?(?:von ihnen )?(?:keine|nicht mehr|keinerlei|nichts mehr)\b.{0,60}(?:erhalten|bekommen|kontaktiert|angeschrieben|hören|mails?|nachrichten|werbung|zusendung)/,
   /\bnicht (?:mehr|weiter|länger) (?:zu )?(?:kontaktieren|anschreiben|angeschrieben|kontaktiert|belästigen|anmailen|schreiben)\b/,
   /\b(?:mich|uns|meine adresse) (?:bitte )?(?:abmelden|austragen|abbestellen|löschen|streichen)\b|\b(?:bitte|hiermit)\b.{0,30}\b(?:abmelden|austragen|abbestellen|löschen sie meine)\b/,
+  /\bhör(?:en sie|t)? (?:bitte )?auf,? (?:mir|uns|mich)\b.{0,30}\bzu (?:schreiben|mailen|schicken|senden|kontaktieren|belästigen)\b/,
+  /\b(?:wünsche|wünschen|möchte|möchten|will|wollen) (?:ich |wir )?keine(?:rlei)? (?:weitere[n]? |erneute[n]? )?(?:kontaktaufnahme|kontaktierung|ansprache|anrufe|werbung|post)\b/,
   /\blassen sie (?:mich|uns) (?:bitte )?(?:in ruhe|zufrieden)\b|\blass(?:t)? (?:mich|uns) in ruhe\b/,
   /\b(?:widerspreche|widersprechen|widerspruch)\b.{0,60}(?:nutzung|verarbeitung|speicherung|daten|werbung|kontakt)/,
 ];
@@ -55,7 +57,7 @@ const FRENCH: readonly RegExp[] = [
   /(?:^|[\s,])(?:désinscri(?:vez|re|s)|désabonne[zr]|retire[zr]|supprime[zr]|enleve[zr]|enlevez|rayez|effacez|ôtez)[- ](?:moi|nous|mon|mes|nos|notre|cette adresse|me)(?=[\s,]|$)/,
   /(?:^|[\s,])(?:me|nous|m['’])\s?(?:désinscrire|désabonner|retirer|supprimer|enlever|rayer|ôter)(?=[\s,]|$)/,
   /(?:retirer|supprimer|enlever|effacer|rayer) (?:mon|mes|notre|nos|cette) (?:\S+ )?(?:adresse|e-?mail|mail|nom|données|coordonnées|contact)/,
-  /(?:^|[\s,])(?:de|à) ne plus (?:me |nous |m['’]|rien m['’]|rien nous )?(?:écrire|contacter|envoyer|solliciter|adresser|démarcher|déranger|relancer|recevoir)/,
+  /(?:^|[\s,])(?:de|à|veuillez|svp|prière de) ne plus (?:me |nous |m['’]|rien m['’]|rien nous )?(?:écrire|contacter|envoyer|solliciter|adresser|démarcher|déranger|relancer|recevoir)/,
   /(?:^|[\s,])ne (?:me |nous |m['’])?(?:écrivez|contactez|envoyez|sollicitez|dérangez|relancez|démarchez)(?:[- ](?:moi|nous))? (?:plus|jamais)/,
   /(?:je|nous) ne (?:souhaite|souhaitons|veux|voulons|désire|désirons) (?:plus|pas) (?:\S+ )?(?:recevoir|être (?:\S+ )?(?:contactée?s?|sollicitée?s?|démarchée?s?|relancée?s?|destinataires?)|vos (?:mails|e-?mails|messages)|de (?:vos )?(?:mails|e-?mails|messages))/,
   /(?:^|[\s,])(?:plus (?:de|aucun) (?:mails?|e-?mails?|messages?|courriels?)|arrêtez (?:de m|de nous|vos|ces|d['’]envoyer|l['’]envoi))/,
@@ -69,6 +71,7 @@ const SPANISH_PORTUGUESE: readonly RegExp[] = [
   /(?:elimin(?:e|en|ar)|borr(?:e|en|ar)|quit(?:e|en|ar)|retir(?:e|en|ar)) (?:por favor )?(?:mi|mis|nuestr[oa]s?|est[ea]) (?:\S+ )?(?:correo|direcci[óo]n|datos|e-?mail|nombre|contacto)/,
   /(?:^|[\s,])no (?:me|nos) (?:escriba[ns]?|contacte[ns]?|env[íi]e[ns]?|mande[ns]?|moleste[ns]?|escrib[áa]is|mandéis|enviéis)(?: \S+){0,3}? (?:m[áa]s|nunca)/,
   /(?:^|[\s,])no (?:deseo|deseamos|quiero|queremos) (?:seguir |volver a )?(?:recibir|recibiendo|ser contactad|que me (?:escriba|contacte)|m[áa]s (?:correos|e-?mails|mensajes))/,
+  /(?:^|[\s,])no (?:enviar|mandar|escribir)(?:me|nos)? (?:m[áa]s|nunca)/,
   /(?:^|[\s,])(?:dej(?:e|en|a|ad) de (?:escribir|enviar|mandar|contactar|molestar)(?:me|nos)?|no m[áa]s (?:correos|e-?mails|mensajes|publicidad))/,
   /(?:^|[\s,])(?:remov(?:a|am|er|e)|retir(?:e|em|ar)|exclu(?:a|am|ir)|tir(?:e|em|ar)|elimin(?:e|em))(?:[- ](?:me|nos)| (?:o )?(?:meu|minha|nosso|nossa|este|esse))(?=[\s,]|$)/,
   /(?:^|[\s,])(?:cancel(?:ar|e|em) (?:a )?(?:minha )?(?:inscrição|assinatura|subscrição)|descadastr(?:ar|e|em)(?:-me)?)/,
@@ -101,6 +104,7 @@ const NORDIC: readonly RegExp[] = [
   /(?:^|[\s,])(?:afmeld|fjern|slet|slett|avmeld|meld|stryk) (?:mig|meg|os|oss|min|mit|mine|vores|vår)(?=[\s,]|$).{0,60}(?:fra|av|af|liste|adress|mail|epost|e-post|data|$)/,
   /(?:^|[\s,])(?:inga fler|inte fler|ikke flere|ingen flere|ikke mere|ikke mer|ei enää) (?:\S+ )?(?:mejl|mail|mails|e-?mails|e-?post|e-poster|utskick|meddelanden|beskeder|meldinger|viestejä)/,
   /(?:^|[\s,])(?:skicka|mejla|maila|kontakta|skriv till|send|kontakt|skriv til|mail) (?:mig |meg |os |oss )?(?:inte|aldrig|ikke|aldri|ikke mere)(?: \S+){0,2}?(?=[\s,]|$)/,
+  /(?:^|[\s,])(?:ikke|inte|ei) (?:send|skicka|mejla|maila|kontakt|kontakta|skriv) (?:mig|meg|os|oss|til (?:mig|meg)) (?:flere|fler|mere|mer|igen|igjen)/,
   /(?:^|[\s,])(?:vill|önskar|ønsker|vil) (?:jag |vi |jeg )?(?:inte|ikke)(?: \S+){0,2}? (?:ha fler|få fler|få flere|bli kontaktad|blive kontaktet|bli kontaktet|modtage|motta|ta emot)/,
   /(?:^|[\s,])(?:sluta|slutt|stop med|slutt med|hold op med) (?:att |at |å )?(?:skicka|mejla|maila|kontakta|skriva|skrive|sende|maile|kontakte)/,
   /(?:^|[\s,])(?:poista(?:kaa|)|poistakaa) (?:minut|meidät|osoitteeni|tietoni|sähköpostini)|en halua (?:enää )?(?:\S+ )?(?:vastaanottaa|saada|viestejä|sähköposteja)|(?:älkää|älä) (?:enää )?(?:lähettäkö|lähetä|kirjoittako|ottako|ota)/,
@@ -148,6 +152,12 @@ const clean = (line: string): string =>
     .replace(/^[\s\p{P}]+|[\s\p{P}]+$/gu, '')
     .replace(/\s+/g, ' ');
 
+/** Why a message that says nothing but in its subject wants out, as mail programs write it for their user; null where it does not. */
+export function leaves(subject: string): string | null {
+  const title = clean(subject.replace(RE, ''));
+  return ALONE.test(title) ? `its subject is “${title}”` : null;
+}
+
 /**
  * The words with which somebody asks to be left alone.
  *
@@ -155,8 +165,8 @@ const clean = (line: string): string =>
  * @returns why, in a few words; null where they do not
  */
 export function wantsOut(subject: string, own: string): string | null {
-  const title = clean(subject.replace(RE, ''));
-  if (ALONE.test(title)) return `its subject is “${title}”`;
+  const bySubject = leaves(subject);
+  if (bySubject !== null) return bySubject;
   const text = own.slice(0, MOST_LETTERS);
   for (const line of text.split('\n')) {
     const said = clean(line);

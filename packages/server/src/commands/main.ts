@@ -3,7 +3,10 @@ import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { parseArgs } from 'node:util';
 import { checkList } from './check-list';
+import { mailsIn } from './mail-files';
 import { planFile } from './plan-file';
+import { readMail } from './read-mail';
+import { systemClock } from '../time/system-clock';
 
 /** `commands.mjs COMMAND FILE…`: tools that take and give open formats, without a database. */
 const [command, ...rest] = process.argv.slice(2);
@@ -27,6 +30,19 @@ async function checkLists(files: readonly string[]): Promise<void> {
     const lines = checkList(basename(path), await bytesOf(path));
     for (const line of lines) console.log(JSON.stringify(line));
     if ('error' in (lines[0] ?? {})) process.exitCode = 1;
+  }
+}
+
+async function readMails(paths: readonly string[]): Promise<void> {
+  if (paths.length === 0) stop('Expected: baton read-mail FILE…');
+  for (const path of paths) {
+    try {
+      for await (const mail of mailsIn(path)) console.log(JSON.stringify(await readMail(mail, systemClock.now())));
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).syscall === undefined) throw error;
+      console.log(JSON.stringify({ file: path, error: `There is no file ${path} that can be read.` }));
+      process.exitCode = 1;
+    }
   }
 }
 
@@ -55,4 +71,5 @@ function parsePlanArgs(args: string[]) {
 
 if (command === 'check-list') await checkLists(rest);
 else if (command === 'plan') await plan(rest);
-else stop('Expected: baton check-list FILE, or baton plan FILE.json');
+else if (command === 'read-mail') await readMails(rest);
+else stop('Expected: baton check-list FILE, baton plan FILE.json, or baton read-mail FILE…');

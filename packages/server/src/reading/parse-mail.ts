@@ -1,9 +1,9 @@
 import { storableText, type IncomingMessage } from '@baton/core';
+import { readableText } from './text-of-html';
 import { simpleParser, type AddressObject, type Attachment } from 'mailparser';
 
 /** An incoming message as the classifier takes it, and what the screens show of it. */
 export interface ParsedMail extends IncomingMessage {
-  fromName: string;
   messageId: string;
 }
 
@@ -15,13 +15,18 @@ const MAX_ADDRESS = 320;
 /** Parts of one kind that are looked at; a report has one of each. */
 const MAX_PARTS = 20;
 
+/** Reports that are sent on, and sent on again, are looked into as deep. */
+const MOST_DEPTH = 3;
+const MESSAGE = /^message\/(?:rfc822|global)$/i;
+
 const storable = (text: string, most: number): string => storableText(text.slice(0, most));
 
 /** Parses raw MIME; what cannot be read is empty, and everything can be stored. */
-export async function parseMail(raw: Uint8Array): Promise<ParsedMail> {
+export async function parseMail(raw: Uint8Array, depth = 0): Promise<ParsedMail> {
   const mail = await simpleParser(Buffer.from(raw), {
     keepDeliveryStatus: true,
     skipTextToHtml: true,
+    skipHtmlToText: true,
     skipImageLinks: true,
   });
   const headers: Record<string, string> = {};
@@ -36,18 +41,39 @@ export async function parseMail(raw: Uint8Array): Promise<ParsedMail> {
       .slice(0, MAX_PARTS)
       .map(textOf);
   const from = (mail.from as AddressObject | undefined)?.value[0];
+  const inner = await reportSentOn(mail.attachments, depth);
   return {
     headers,
     from: storable(from?.address ?? '', MAX_ADDRESS),
     fromName: storable(from?.name || from?.address || '', MAX_LINE),
     subject: storable(mail.subject ?? '', MAX_LINE),
-    text: storable(mail.text ?? '', MAX_TEXT),
+    text: storable(readableText(mail.text ?? '', mail.html), MAX_TEXT),
     messageId: storable((mail.messageId ?? '').replace(/^<|>$/g, ''), MAX_LINE),
-    deliveryReports: parts(/^message\/delivery-status$/i),
-    feedbackReports: parts(/^message\/feedback-report$/i),
-    enclosed: parts(/^(?:message\/rfc822|text\/rfc822-headers|message\/rfc822-headers)$/i),
+    to: addressesOf(mail.to)
+      .slice(0, MAX_PARTS)
+      .map((a) => storable(a, MAX_ADDRESS)),
+    deliveryReports: inner?.deliveryReports ?? parts(/^message\/(?:global-)?delivery-status$/i),
+    feedbackReports: inner?.feedbackReports ?? parts(/^message\/feedback-report$/i),
+    enclosed:
+      inner?.enclosed ?? parts(/^(?:message\/(?:rfc822|global|rfc822-headers|global-headers)|text\/rfc822-headers)$/i),
+    calendars: parts(/^(?:text\/calendar|application\/ics)$/i),
   };
 }
+
+/** The report (RFC 6522) that a message without one encloses, as somebody sends it on; null where it encloses none. */
+async function reportSentOn(attachments: readonly Attachment[], depth: number): Promise<ParsedMail | null> {
+  if (depth >= MOST_DEPTH || attachments.some((a) => REPORT.test(a.contentType))) return null;
+  const within = attachments.find(
+    (a) =>
+      MESSAGE.test(a.contentType) &&
+      /^content-type:\s*multipart\/report/im.test(a.content.toString('latin1', 0, 20_000)),
+  );
+  if (!within) return null;
+  const inner = await parseMail(within.content, depth + 1);
+  return inner.deliveryReports.length + inner.feedbackReports.length > 0 ? inner : null;
+}
+
+const REPORT = /^message\/(?:(?:global-)?delivery-status|feedback-report|(?:global-)?disposition-notification)$/i;
 
 /** Who wrote a message to how many. */
 export interface MailHead {
@@ -65,12 +91,6 @@ export interface MailHead {
 /** Reads the head of a message. */
 export async function parseHead(raw: Uint8Array): Promise<MailHead> {
   const { messageId, from, to, cc, bcc, subject } = await simpleParser(Buffer.from(raw));
-  const addressesOf = (field: AddressObject | AddressObject[] | undefined) =>
-    [field ?? []]
-      .flat()
-      .flatMap((f) => f.value.flatMap((a) => a.group ?? [a]))
-      .map((a) => a.address?.toLowerCase() ?? '')
-      .filter((a) => a !== '');
   const recipients = new Set([to, cc, bcc].flatMap(addressesOf));
   return {
     messageId: storable((messageId ?? '').replace(/^<|>$/g, ''), MAX_LINE),
@@ -82,5 +102,13 @@ export async function parseHead(raw: Uint8Array): Promise<MailHead> {
     subject: storable(subject ?? '', MAX_LINE),
   };
 }
+
+/** In small letters, those of groups with them. */
+const addressesOf = (field: AddressObject | AddressObject[] | undefined): string[] =>
+  [field ?? []]
+    .flat()
+    .flatMap((f) => f.value.flatMap((a) => a.group ?? [a]))
+    .map((a) => a.address?.toLowerCase() ?? '')
+    .filter((a) => a !== '');
 
 const textOf = (a: Attachment) => storable(a.content.toString('utf8', 0, 4 * MAX_TEXT), MAX_TEXT);

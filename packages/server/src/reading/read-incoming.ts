@@ -1,4 +1,4 @@
-import { DomainError } from '@baton/core';
+import { DomainError, EMPTY_MESSAGE } from '@baton/core';
 import { BoundedReader, Choked, READING_LIMITS } from '../bounded/bounded-reader';
 import type { MailHead, ParsedMail } from './parse-mail';
 
@@ -13,10 +13,7 @@ const reader = new BoundedReader({ ...READING_LIMITS, timeMs: 30_000 });
 /** Of a message that cannot be read whole, what is read instead. */
 const HEAD_BYTES = 64 * 1024;
 
-const NOTHING: ParsedMail = {
-  ...{ headers: {}, from: '', fromName: '', subject: '', text: '', messageId: '' },
-  ...{ deliveryReports: [], feedbackReports: [], enclosed: [] },
-};
+const NOTHING: ParsedMail = { ...EMPTY_MESSAGE, messageId: '' };
 
 /**
  * Reads a message whatever is in it. One that takes too much, or that no parser takes, is known by its head; where that

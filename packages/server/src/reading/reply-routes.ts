@@ -44,7 +44,7 @@ const filterOf = (show: ReplyFilter): IncomingFilter =>
     ? {}
     : show === 'without_outcome'
       ? { isWaiting: true }
-      : { kinds: INCOMING_KINDS.filter((kind) => incomingEntry(kind).heading?.kind === show) };
+      : { kinds: INCOMING_KINDS.filter((kind) => incomingEntry(kind).heading === show) };
 
 const viewOf = ({ body, enrolmentId: _, ...r }: Awaited<ReturnType<typeof listIncoming>>[number]): IncomingView => ({
   ...r,
@@ -90,7 +90,7 @@ function countsOf(kinds: Awaited<ReturnType<typeof countIncoming>>): ReplyPage['
     add('all', n);
     add('without_outcome', waiting);
     const heading = incomingEntry(kind).heading;
-    if (heading) add(heading.kind, n);
+    if (heading !== null) add(heading, n);
   }
   return counts;
 }

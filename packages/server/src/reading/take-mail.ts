@@ -43,7 +43,7 @@ export async function takeMail(
   const found: Classified =
     leaver === null
       ? classified
-      : { ...classified, kind: 'unsubscribe', bounce: null, backOn: null, because: [BY_LINK] };
+      : { ...classified, kind: 'unsubscribe', sureness: 'sure', bounce: null, backOn: null, because: [BY_LINK] };
   const because = parsed.isHeadOnly ? [...found.because, 'only its head could be read'] : found.because;
   await db.transaction(async (tx) => {
     const sharing = (await sameConnection(tx, mailbox)).map((m) => m.id);
@@ -59,8 +59,8 @@ export async function takeMail(
       subject: parsed.subject,
       body: parsed.text,
       messageId: parsed.messageId,
-      kind: found.kind === 'other' && delivery ? 'reply' : found.kind,
-      because: found.kind === 'other' && delivery ? 'it comes from somebody who was written to' : because.join('; '),
+      kind: found.kind,
+      because: because.join('; '),
       did: '',
       deliveryId: delivery?.id ?? null,
       enrolmentId: delivery?.enrolmentId ?? null,
@@ -80,9 +80,13 @@ async function deliveryOf(
   mailboxIds: readonly number[],
 ): Promise<DeliveryRow | null> {
   const byId = await deliveryOfMessageIds(tx, found.answers);
-  if (byId || found.about === null) return byId;
-  const contact = await contactByKey(tx, found.about);
-  return contact && lastDeliveryTo(tx, contact.id, mailboxIds);
+  if (byId) return byId;
+  for (const address of found.concerns) {
+    const contact = await contactByKey(tx, address);
+    const delivery = contact && (await lastDeliveryTo(tx, contact.id, mailboxIds));
+    if (delivery) return delivery;
+  }
+  return null;
 }
 
 /** Applies what follows from a message. @returns what was done, in a sentence */

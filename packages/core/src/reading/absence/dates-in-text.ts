@@ -29,7 +29,7 @@ const MONTH_OF = new Map(MONTH_NAMES.flatMap((names, i) => names.split(' ').map(
 /** The name of a month, in parentheses. */
 export const MONTH = `(${[...MONTH_OF.keys()].sort((a, b) => b.length - a.length).join('|')})`;
 const WORD_END = '(?![\\p{L}\\p{M}])';
-const ORDINAL = '(?:st|nd|rd|th|er|º|ª|:a|:e)?';
+const ORDINAL = '(?:st|nd|rd|th|er|º|°|ª|:a|:e)?';
 
 interface Reading {
   year: number | null;
@@ -38,7 +38,10 @@ interface Reading {
 }
 
 /** Each way of writing a date, and how it is read; the first that matches at a place counts. */
-const FORMS: readonly [form: RegExp, read: (groups: readonly string[], near: number) => Reading | null][] = [
+const FORMS: readonly [
+  form: RegExp,
+  read: (groups: readonly string[], near: number, order: Order) => Reading | null,
+][] = [
   [/(?<!\d)(20\d\d)[-/.](\d{1,2})[-/.](\d{1,2})(?!\d)/gu, ([y, m, d]) => reading(y, Number(m) - 1, d)],
   [/(?:(20\d\d)\s?年\s?)?(\d{1,2})\s?月\s?(\d{1,2})\s?日/gu, ([y, m, d]) => reading(y, Number(m) - 1, d)],
   [/(?:(20\d\d)\s?년\s?)?(\d{1,2})\s?월\s?(\d{1,2})\s?일/gu, ([y, m, d]) => reading(y, Number(m) - 1, d)],
@@ -63,11 +66,20 @@ const FORMS: readonly [form: RegExp, read: (groups: readonly string[], near: num
   ],
   // "7.12.2026", "7.12.", "7. 12."; a time of the day has no month of its own and no dot behind it.
   [/(?<![\d.:,+])(\d{1,2})\.\s?(\d{1,2})\.(?:\s?(20\d\d|\d\d(?!\d)))?/gu, ([d, m, y]) => reading(y, Number(m) - 1, d)],
-  [/(?<![\d.:,+/-])(\d{1,2})[-/](\d{1,2})[-/](20\d\d|\d\d)(?![\d/-])/gu, ([a, b, y], near) => bySlashes(a, b, y, near)],
-  [/(?<![\d.:,+/-])(\d{1,2})\/(\d{1,2})(?![\d/])/gu, ([a, b], near) => bySlashes(a, b, undefined, near)],
+  [
+    /(?<![\d.:,+/-])(\d{1,2})[-/](\d{1,2})[-/](20\d\d|\d\d)(?![\d/-])/gu,
+    ([a, b, y], near, order) => bySlashes([a, b, y], near, order),
+  ],
+  [/(?<![\d.:,+/-])(\d{1,2})\/(\d{1,2})(?![\d/])/gu, ([a, b], near, order) => bySlashes([a, b], near, order)],
+  // "until the 1st": of this month or the next.
+  [
+    /(?<=\bthe )(\d{1,2})(?:st|nd|rd|th)(?![\p{L}\d-]|\s(?:of\b|floor|half|quarter|time|week|day|edition|anniversary))/giu,
+    ([d], near) => nextOfMonth(Number(d), near),
+  ],
 ];
 
-const monthOf = (name: string): number => MONTH_OF.get(name.toLowerCase()) ?? -1;
+/** Its number from 0; -1 for no month. */
+export const monthOf = (name: string): number => MONTH_OF.get(name.toLowerCase()) ?? -1;
 
 function reading(year: string | undefined, month: number, date: string | undefined): Reading | null {
   const y = year === undefined ? null : Number(year) < 100 ? 2000 + Number(year) : Number(year);
@@ -75,19 +87,39 @@ function reading(year: string | undefined, month: number, date: string | undefin
   return month >= 0 && month < 12 && d >= 1 && d <= 31 ? { year: y, month, date: d } : null;
 }
 
-/** Day first, as most write it, unless only month first is near. */
-function bySlashes(
-  a: string | undefined,
-  b: string | undefined,
-  year: string | undefined,
-  near: number,
-): Reading | null {
+/** Which number of "12/1" is the month: `near` where the text does not tell. */
+type Order = 'day first' | 'month first' | 'near';
+
+const ENGLISH = /\b(?:the|i|am|will|back|out|until|through|return\w*|office)\b/i;
+
+/** Day first, as most write it; in English it may be either. A date with a number above twelve tells of all. */
+function orderIn(text: string): Order {
+  for (const [, a, b] of text.matchAll(/(?<![\d/])(\d{1,2})\/(\d{1,2})(?!\d)/g)) {
+    if (Number(a) > 12) return 'day first';
+    if (Number(b) > 12) return 'month first';
+  }
+  return ENGLISH.test(text) ? 'near' : 'day first';
+}
+
+/** In the order of the text, unless only the other is near. */
+function bySlashes([a, b, year]: readonly (string | undefined)[], near: number, order: Order): Reading | null {
   const both = [reading(year, Number(b) - 1, a), reading(year, Number(a) - 1, b)];
-  const isNear = (r: Reading | null) => {
+  if (order === 'month first') both.reverse();
+  const daysAhead = (r: Reading | null) => {
     const day = r && dayOf(r, near);
-    return day !== null && day >= near - 7 && day <= near + NEAR_DAYS;
+    return day === null ? Infinity : day - near;
   };
-  return both.find(isNear) ?? both.find((r) => r !== null) ?? null;
+  const isNear = (r: Reading | null) => daysAhead(r) >= -7 && daysAhead(r) <= NEAR_DAYS;
+  const likely = both.filter(isNear);
+  // Absences are short: of two days to come, the nearer.
+  if (order === 'near') likely.sort((r, s) => daysAhead(r) - daysAhead(s) || 0);
+  return likely.find((r) => daysAhead(r) >= 0) ?? likely[0] ?? both.find((r) => r !== null) ?? null;
+}
+
+function nextOfMonth(date: number, near: number): Reading | null {
+  const today = new Date(near * DAY_MS);
+  const month = today.getUTCMonth() + (date < today.getUTCDate() ? 1 : 0);
+  return reading(undefined, month % 12, String(date));
 }
 
 /** An absence of whose end somebody tells is mostly over by then. */
@@ -114,11 +146,12 @@ function dayOf({ year, month, date }: Reading, near: number): number | null {
  */
 export function datesIn(text: string, near: number): NamedDay[] {
   const found: NamedDay[] = [];
+  const order = orderIn(text);
   for (const [form, read] of FORMS)
     for (const match of text.matchAll(form)) {
       const [from, to] = [match.index, match.index + match[0].length];
       if (found.some((f) => from < f.to && to > f.from)) continue;
-      const meant = read(match.slice(1), near);
+      const meant = read(match.slice(1), near, order);
       const day = meant && dayOf(meant, near);
       if (day !== null) found.push({ from, to, day });
     }

@@ -1,6 +1,6 @@
 import { isoDate } from '../../time/days';
 import { DAY_MS } from '../../time/clock';
-import { datesIn, MONTH, type NamedDay } from './dates-in-text';
+import { datesIn, MONTH, monthOf, type NamedDay } from './dates-in-text';
 
 /*
  * On which day somebody is back who is away. People name that day ("back on 7 December"), or the last one on which they are
@@ -13,11 +13,11 @@ const MOST_SENTENCES = 40;
 
 /** Says that somebody is there again. */
 const BACK =
-  /\b(?:back|return(?:ing|s)?|resume|reachable again|available again|in the office again|again available)\b|\b(?:wieder|zurück|zurueck|rückkehr)\b|(?:de retour|reviendrai|reviens|rentre(?:rai)?|à nouveau|serai de nouveau|mon retour)|(?:vuelvo|volver[ée]|regres(?:o|ar[ée])|de vuelta|reincorpor|estar[ée] (?:de nuevo|disponible)|mi regreso|mi vuelta)|(?:torn(?:o|er[òo])|rientr(?:o|er[òo])|di ritorno|di nuovo|nuovamente|mio rientro)|\b(?:terug|weer (?:aanwezig|bereikbaar|beschikbaar))\b|(?:volto|voltarei|regress(?:o|arei)|retorn(?:o|arei)|de volta|de regresso|novamente)|(?:tillbaka|åter|tilbake|tilbage|igen)|(?:palaan|takaisin|jälleen|tavoitettavissa taas)|(?:wrac(?:am|ę)|wrócę|powr[oó]t|będę (?:znowu|ponownie|dostępn))|(?:zpět|vrátím|vracím|späť|vrátim)|(?:vissza|újra)|(?:вернусь|возвращ|снова|вновь|на связи|повернусь)|(?:επιστρέφω|επιστρέψω|επιστροφή)|(?:döneceğim|dönüş|dönüyorum)|(?:復帰|出社|戻り|回来|返回|返工|복귀)/iu;
+  /\b(?:back|return(?:ing|s)?|resume|reachable again|available again|in the office again|again available|re-?opens?|see you (?:again )?(?:on|in)|will be (?:in|at) (?:the|my) (?:office|desk))\b|\b(?:wieder|zurück|zurueck|rückkehr)\b|(?:de retour|reviendrai|reviens|rentre(?:rai)?|à nouveau|serai de nouveau|mon retour)|(?:vuelvo|volver[ée]|regres(?:o|ar[ée])|de vuelta|reincorpor|estar[ée] (?:de nuevo|disponible)|mi regreso|mi vuelta)|(?:torn(?:o|er[òo])|rientr(?:o|er[òo])|di ritorno|di nuovo|nuovamente|mio rientro)|\b(?:terug|weer (?:aanwezig|bereikbaar|beschikbaar|op|vanaf|in|te)|er weer)\b|(?:volto|voltarei|regress(?:o|arei)|retorn(?:o|arei)|de volta|de regresso|novamente)|(?:tillbaka|åter|tilbake|tilbage|igen)|(?:palaan|takaisin|jälleen|tavoitettavissa taas)|(?:wrac(?:am|ę)|wrócę|powr[oó]t|będę (?:znowu|ponownie|dostępn))|(?:zpět|vrátím|vracím|späť|vrátim)|(?:vissza|újra)|(?:вернусь|возвращ|снова|вновь|на связи|повернусь)|(?:επιστρέφω|επιστρέψω|επιστροφή)|(?:döneceğim|dönüş|dönüyorum)|(?:復帰|出社|戻り|回来|返回|返工|복귀)/iu;
 
 /** Stands before the last day of an absence. */
 const UNTIL =
-  /(?:\b(?:until|till|['’]til|through|thru|up to(?: and including)?|inclusive of)|\bbis(?: zum| zu| einschließlich(?: zum)?| einschl\.| inkl(?:usive|\.)?| und mit(?: dem)?| inklusive)?|jusqu['’](?:au|à|en)|\bhasta(?: el)?|\bfino al?(?:l['’])?|\bsino al|\btot(?: en met)?|\bt\/m|\baté(?: ao?| o)?(?: dia)?|\btill(?: och med)?|\bt\.?\s?o\.?\s?m\.?|\btil(?: og med)?|\bdo(?: dnia)?|\baž do|до|по|μέχρι|έως|\bdek|kadar)\s*(?:and including |einschließlich |(?:\p{L}+,? )?(?:the |den |dem |le |el |il |de |o )?)?(?:\p{L}{2,12}[.,]{0,2} (?:den |the |dem )?)?$/iu;
+  /(?:\b(?:until|till|['’]til|through|thru|up to(?: and including)?|inclusive of)|\bbis(?: zum| zu| einschließlich(?: zum)?| einschl\.| inkl(?:usive|\.)?| und mit(?: dem)?| inklusive)?|jusqu['’](?:au|à|en)|\bhasta(?: el)?|\bfino al?(?:l['’])?|\bsino al|\btot(?: en met)?|\bt\/m|\baté(?: ao?| o)?(?: dia)?|\btill(?: och med)?|\bt\.?\s?o\.?\s?m\.?|\btil(?: og med)?|\bdo(?! pracy| biura)(?: dnia)?|\baž do|до|по|μέχρι|έως|\bdek|kadar)\s*(?:and including |einschließlich |(?:\p{L}+,? )?(?:the |den |dem |le |el |il |de |o )?)?(?:\p{L}{2,12}[.,]{0,2} (?:den |the |dem )?)?$/iu;
 /** Explicitly the last day itself, or a word behind it that says so. */
 const INCLUSIVE =
   /\b(?:through|thru|inclusive|including|einschließlich|einschl|inkl|und mit|inclus|incluido|inclusive|incluso|compreso|en met|och med|og med|t\/m|t\.?o\.?m)\b/iu;
@@ -69,8 +69,31 @@ const IN_WEEKS = new RegExp(
 );
 const TOMORROW =
   /(?<![\p{L}])(?:tomorrow|morgen|demain|mañana|domani|amanhã|i morgon|imorgon|i morgen|huomenna|jutro|zítra|завтра|yarın)(?![\p{L}])|明日|明天|내일/iu;
+const TODAY =
+  /(?<![\p{L}])(?:today|heute|aujourd['’]hui|hoy|oggi|vandaag|hoje|i dag|idag|tänään|dziś|dzisiaj|dnes|сегодня|bugün)(?![\p{L}])|今日|今天/iu;
 const NEXT_WEEK =
   /(?:next|the following|kommende[nr]?|nächste[nr]?|folgende[nr]?) (?:week|woche)|la semaine prochaine|(?:la )?(?:próxima semana|semana que viene)|(?:la )?(?:prossima settimana|settimana prossima)|volgende week|nästa vecka|neste uke|næste uge|ensi viikolla|w przyszłym tygodniu|příští týden|на следующей неделе|来週|下周/iu;
+const THIS = '(?:the |this |der |dieser |des |dieses |de la |de |du |de cette |del |della |van de |van |da |do )?';
+/** The last day of what is running now. */
+const END_OF: readonly [RegExp, (today: number) => number][] = [
+  [
+    new RegExp(`(?:end of|ende|fin|final|fine|einde|fim) ${THIS}(?:week|woche|semaine|semana|settimana)`, 'iu'),
+    (today) => today + 4 - weekdayOf(today),
+  ],
+  [
+    new RegExp(`(?:end of|ende|fin|finales|fine|einde|fim) ${THIS}(?:month|monats?|mois|mes|mese|maand|mês)`, 'iu'),
+    (today) => monthFrom(today, 1) - 1,
+  ],
+  [
+    new RegExp(`(?:end of|ende|jahresende|fin|fine|einde|fim) ?${THIS}(?:year|jahres|ano|année|año|anno|jaar|$)`, 'iu'),
+    (today) => Date.UTC(new Date(today * DAY_MS).getUTCFullYear(), 11, 31) / DAY_MS,
+  ],
+];
+/** A month without a day, with the year where it is named. */
+const MONTH_ALONE = new RegExp(
+  `(?<![\\p{L}\\d.]|\\d\\S{0,2}\\s(?:of |de |di )?)${MONTH}(?![\\p{L}\\p{M}])\\.?(?:\\s(20\\d\\d))?(?!\\s?\\d)`,
+  'giu',
+);
 const WEEK_NUMBER =
   /(?<![\p{L}])(?:(?:calendar )?week|cw|kw|kalenderwoche|semaine|sem\.?|semana|settimana|vecka|v\.|uke|uge|viikolla|vko|tydzień|týden)\s?(?:no\.? ?|nr\.? ?|#)?(\d{1,2})(?!\d|[.:/]\d)/iu;
 
@@ -87,6 +110,22 @@ function workingDayFrom(day: number): number {
 const backAfter = (last: number, isInclusive: boolean): number =>
   weekdayOf(last) === MONDAY && !isInclusive ? last : workingDayFrom(last + 1);
 
+/** The first day of the month so many after that of a day. */
+const monthFrom = (day: number, months: number): number => {
+  const date = new Date(day * DAY_MS);
+  return Date.UTC(date.getUTCFullYear(), date.getUTCMonth() + months, 1) / DAY_MS;
+};
+
+/** The first working day of a month that a text names without a day; the next of that name. */
+function monthNamed(text: string, today: number): number | null {
+  const [match] = [...text.matchAll(MONTH_ALONE)];
+  const month = match ? monthOf(match[1] as string) : -1;
+  if (!match || month < 0 || (match[1] as string).length < 4) return null;
+  const now = new Date(today * DAY_MS);
+  const year = match[2] ? Number(match[2]) : now.getUTCFullYear() + (month <= now.getUTCMonth() ? 1 : 0);
+  return workingDayFrom(Date.UTC(year, month, 1) / DAY_MS);
+}
+
 const nextWeekday = (weekday: number, today: number): number => today + (((weekday - weekdayOf(today) + 6) % 7) + 1);
 
 /** Monday of a week of the ISO calendar (ISO 8601: the first has 4 January), the next of that number. */
@@ -101,25 +140,38 @@ function mondayOfWeek(week: number, today: number): number | null {
   return null;
 }
 
+/** When somebody is away, as far as they say so. */
+export interface Absence {
+  /** ISO date on which they are back. */
+  backOn: string | null;
+  /** ISO date that they name as the last of their absence. */
+  awayUntil: string | null;
+}
+
 /**
- * The ISO date on which somebody who is away is back, where their message says so.
+ * When somebody is away, where their message says so. Of who names their last day only, the day of return is reckoned.
  *
  * @param text of the message, without what it quotes
  * @param receivedMs when it came in, epoch ms UTC
  */
-export function returnDate(text: string, receivedMs: number): string | null {
+export function absenceIn(text: string, receivedMs: number): Absence {
   const today = Math.floor(receivedMs / DAY_MS);
   const sentences = sentencesOf(text);
+  const last = first(sentences, (s) => lastDayOfAbsence(s, today));
   const day =
     first(sentences, (s) => backBy(s, today)) ??
-    first(sentences, (s) => backAfterAbsence(s, today)) ??
+    (last && backAfter(last.day, last.isInclusive)) ??
     first(sentences, (s) => (AWAY.test(s) ? relativeDay(s, today) : null)) ??
+    first(sentences, (s) => (AWAY.test(s) || BACK.test(s) ? monthNamed(s, today) : null)) ??
     first(sentences, (s) => (AWAY.test(s) ? awayOn(s, today) : null));
-  return day === null ? null : isoDate(day);
+  return { backOn: day === null ? null : isoDate(day), awayUntil: last === null ? null : isoDate(last.day) };
 }
 
+/** The ISO date on which somebody who is away is back, where their message says so; see `absenceIn`. */
+export const returnDate = (text: string, receivedMs: number): string | null => absenceIn(text, receivedMs).backOn;
+
 const AWAY =
-  /\b(?:away|out|absent|off|leave|holiday|vacation|unavailable|travell?ing)\b|(?:abwesend|urlaub|nicht (?:im (?:büro|haus)|erreichbar|da)|absente?|congés?|vacances|ausente|vacaciones|fuera|assente|ferie|fuori|afwezig|vakantie|férias|semester|frånvarande|ferie|fraværende|lomalla|poissa|urlop|nieobecn|dovolen|nepřítom|szabadság|отпуск|отсутств|άδεια|izin)/iu;
+  /\b(?:away|out|absent|off|leave|holiday|vacation|unavailable|travell?ing|sabbatical|maternity|paternity|parental)\b|(?:abwesend|urlaub|elternzeit|mutterschutz|nicht (?:im (?:büro|haus)|erreichbar|da)|absente?|congés?|vacances|ausente|vacaciones|fuera|assente|ferie|fuori|afwezig|vakantie|férias|semester|frånvarande|ferie|fraværende|lomalla|poissa|urlop|nieobecn|dovolen|nepřítom|szabadság|отпуск|отсутств|άδεια|izin)/iu;
 
 function first<T>(items: readonly string[], find: (item: string) => T | null): T | null {
   for (const item of items) {
@@ -158,21 +210,25 @@ function backBy(sentence: string, today: number): number | null {
   return relativeDay(sentence, today);
 }
 
-/** The day after the last one of an absence that a sentence tells of. */
-function backAfterAbsence(sentence: string, today: number): number | null {
+/** The last day of an absence that a sentence tells of. */
+function lastDayOfAbsence(sentence: string, today: number): { day: number; isInclusive: boolean } | null {
   const last = datesIn(sentence, today)
     .filter((d) => isLastDay(sentence, d))
     .at(-1);
   if (last) {
     const around = sentence.slice(Math.max(0, last.from - 40), last.to + 25);
-    return backAfter(last.day, INCLUSIVE.test(around));
+    return { day: last.day, isInclusive: INCLUSIVE.test(around) };
+  }
+  for (const [form, day] of END_OF) {
+    const match = form.exec(sentence);
+    if (match && UNTIL.test(sentence.slice(0, match.index))) return { day: day(today), isInclusive: true };
   }
   for (const match of sentence.matchAll(WEEKDAY))
     if (UNTIL.test(sentence.slice(0, match.index)))
-      return backAfter(
-        nextWeekday(WEEKDAY_OF.get((match[1] ?? '').toLowerCase()) ?? 0, today),
-        INCLUSIVE.test(sentence),
-      );
+      return {
+        day: nextWeekday(WEEKDAY_OF.get((match[1] ?? '').toLowerCase()) ?? 0, today),
+        isInclusive: INCLUSIVE.test(sentence),
+      };
   return null;
 }
 
@@ -194,6 +250,8 @@ function relativeDay(sentence: string, today: number): number | null {
   if (weeks) return workingDayFrom(today + 7 * count(weeks));
   const days = IN_DAYS.exec(sentence);
   if (days) return workingDayFrom(today + count(days));
+  // Who names today and tomorrow names no other day by today's weekday.
+  if (TODAY.test(sentence) && TOMORROW.test(sentence)) return today + 1;
   const [weekday] = [...sentence.matchAll(WEEKDAY)];
   if (weekday) {
     const day = nextWeekday(WEEKDAY_OF.get((weekday[1] ?? '').toLowerCase()) ?? 0, today);

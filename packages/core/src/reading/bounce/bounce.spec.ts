@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { asBounce } from './bounce';
-import type { IncomingMessage } from './classify';
+import { EMPTY_MESSAGE, type IncomingMessage } from '../incoming-message';
 
 const message = (over: Partial<IncomingMessage>): IncomingMessage => ({
-  ...{ headers: {}, from: 'mailer-daemon@mx.vines.example', subject: 'Undelivered mail', text: '' },
-  ...{ deliveryReports: [], feedbackReports: [], enclosed: [] },
+  ...EMPTY_MESSAGE,
+  from: 'mailer-daemon@mx.vines.example',
+  subject: 'Undelivered mail',
   ...over,
 });
 
@@ -21,14 +22,14 @@ describe('the reason that a server states outranks its code', () => {
     ['5.1.1', '550 5.1.1 User unknown', 'hard'],
     ['5.0.0', '550 No such user here', 'hard'],
     ['4.1.1', '450 4.1.1 ana@vines.example: Recipient address rejected: unverified address', 'hard'],
-    ['5.1.1', '550 5.1.1 Mailbox is full', 'soft'],
-    ['5.2.2', '552 5.2.2 Over quota', 'soft'],
-    ['5.7.1', '554 5.7.1 Mailbox quota exceeded', 'soft'],
+    ['5.1.1', '550 5.1.1 Mailbox is full', 'full'],
+    ['5.2.2', '552 5.2.2 Over quota', 'full'],
+    ['5.7.1', '554 5.7.1 Mailbox quota exceeded', 'full'],
     ['5.2.1', '550 5.2.1 The account has been disabled', 'hard'],
     ['5.1.1', '550 5.1.1 Message rejected due to spam content', 'blocked'],
     ['5.7.26', '550 5.7.26 Unauthenticated mail is not accepted: DMARC', 'blocked'],
     ['5.7.1', '554 5.7.1 Service unavailable; client host blocked using a blocklist', 'blocked'],
-    ['5.3.4', '552 5.3.4 Message size exceeds limit', 'blocked'],
+    ['5.3.4', '552 5.3.4 Message size exceeds limit', 'sender'],
     ['5.4.4', '5.4.4 Host or domain name not found', 'hard'],
     ['5.4.1', '550 5.4.1 Relay access denied', 'hard'],
     ['4.4.7', 'delivery time expired', 'soft'],
@@ -38,10 +39,10 @@ describe('the reason that a server states outranks its code', () => {
     ['5.7.1', '', 'blocked'],
     ['4.2.0', '', 'soft'],
     ['5.1.1', '550 Utilisateur inconnu', 'hard'],
-    ['5.0.0', '550 Buzón lleno', 'soft'],
+    ['5.0.0', '550 Buzón lleno', 'full'],
     ['5.0.0', '550 Empfänger unbekannt', 'hard'],
   ])('%s %s', (status, words, kind) =>
-    expect(asBounce(report('failed', status, words))).toMatchObject({ bounce: kind, about: 'ana@vines.example' }),
+    expect(asBounce(report('failed', status, words))).toMatchObject({ bounce: kind, concerns: ['ana@vines.example'] }),
   );
 
   it('a warning is none of a failure, and a success no bounce', () => {
@@ -71,7 +72,7 @@ const FREE: readonly [style: string, over: Partial<IncomingMessage>, bounce: str
   [
     'a failed-recipients header',
     { headers: { 'x-failed-recipients': 'ana@vines.example' }, subject: 'Returned', text: 'mailbox is full' },
-    'soft',
+    'full',
   ],
   [
     'what two servers said to each other',
@@ -114,7 +115,7 @@ const FREE: readonly [style: string, over: Partial<IncomingMessage>, bounce: str
       subject: 'Unzustellbar: Kelp',
       text: 'Ihre Nachricht konnte nicht zugestellt werden.\n\n<ana@vines.example>: Das Postfach ist voll',
     },
-    'soft',
+    'full',
   ],
   [
     'French',
@@ -135,7 +136,7 @@ const FREE: readonly [style: string, over: Partial<IncomingMessage>, bounce: str
       subject: 'Mancata consegna',
       text: 'Non è stato possibile recapitare il messaggio a ana@vines.example: casella piena',
     },
-    'soft',
+    'full',
   ],
   [
     'Russian',
@@ -149,7 +150,7 @@ const FREE: readonly [style: string, over: Partial<IncomingMessage>, bounce: str
 
 describe('a bounce that follows no standard', () => {
   it.each(FREE)('%s', (_, over, bounce) =>
-    expect(asBounce(message(over))).toMatchObject({ bounce, about: 'ana@vines.example' }),
+    expect(asBounce(message(over))).toMatchObject({ bounce, concerns: ['ana@vines.example'] }),
   );
 
   it('is not judged by the words of the message that it gives back', () =>
