@@ -1,7 +1,18 @@
-import type { IncomingKind } from '@baton/core';
+import type { IncomingDetails, IncomingHeading, IncomingKind, MatchSureness } from '@baton/core';
 
-/** What is listed: messages under one heading, those that still need an outcome, or all. */
-export type ReplyFilter = IncomingKind | 'without_outcome' | 'all';
+/** What is listed: messages under one heading, those that a person has still to decide about, those of nobody, or all. */
+export type ReplyFilter = IncomingHeading | 'without_outcome' | 'unmatched' | 'all';
+
+/** What a person can say that a message is. */
+export const SAYABLE_KINDS = [
+  'reply',
+  'auto_reply',
+  'unsubscribe',
+  'bounce',
+  'left',
+  'noise',
+] as const satisfies IncomingKind[];
+export type SayableKind = (typeof SAYABLE_KINDS)[number];
 
 /** Messages that came in, newest first. */
 export interface ReplyPage {
@@ -29,9 +40,18 @@ export interface IncomingView {
   own: string;
   because: string;
   did: string;
+  /** Whether what was done can be undone. */
+  canUndo: boolean;
+  details: IncomingDetails;
+  /** What it was taken for before a person said that it was misread. */
+  readAs: IncomingKind | null;
+  /** How sure it is whose it is; null where it is nobody's. */
+  match: MatchSureness | null;
+  /** The person whose it is. */
+  person: string | null;
   outcome: Outcome | null;
   mailbox: string;
-  campaignId: number;
+  campaignId: number | null;
   campaign: string;
 }
 

@@ -106,6 +106,7 @@ export type { NewContact } from './reading/departure/new-contact';
 export type { Suggestion } from './reading/suggestion';
 export * from './reading/incoming-message';
 export * from './reading/incoming-kinds';
+export * from './reading/match';
 export * from './reading/own-words';
 export * from './reading/received-at';
 export * from './results/outcome-columns';

@@ -54,6 +54,13 @@ export interface Classified {
   because: string[];
 }
 
+/** What is kept of a message beside its kind and the reasons. */
+export type IncomingDetails = Partial<Omit<Classified, 'kind' | 'because' | 'own' | 'answers'>>;
+
+export function detailsOf({ kind: _k, because: _b, own: _o, answers: _a, ...details }: Classified): IncomingDetails {
+  return details;
+}
+
 type Found = Partial<Classified> & Pick<Classified, 'kind' | 'because'>;
 
 /**

@@ -3,6 +3,7 @@ import { restIfTroubled } from '../mailboxes/rest';
 import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
+import type { Before } from '../store/schema/schema';
 import {
   hasOpenEnrolments,
   lockEnrolmentsOf,
@@ -11,9 +12,9 @@ import {
   updateCampaign,
   updateEnrolment,
 } from '../store/campaigns/campaign-rows';
-import { removePlanned, updateDelivery } from '../store/sending/delivery-rows';
-import { addEvent } from '../store/campaigns/event-rows';
-import { addSuppression } from '../store/people/person/people-rows';
+import { readDelivery, removePlanned, updateDelivery } from '../store/sending/delivery-rows';
+import { addEvent, markUndone } from '../store/campaigns/event-rows';
+import { addSuppression, removeSuppression } from '../store/people/person/people-rows';
 
 /** Something that happened to a person. What follows from it is core's to say: see `RECIPIENT_EVENTS`. */
 export interface Happened {
@@ -30,17 +31,24 @@ export interface Happened {
   nowMs: number;
 }
 
+/** What came of an event. */
+export interface Applied {
+  /** In how many campaigns messages were still to come that now are not sent. */
+  stopped: number;
+  /** What it changed, as it was. */
+  before: Before;
+}
+
 /**
  * Applies an event to a person: states of this campaign and others, messages to come, history, suppression list, the
  * mailbox's health, and the plan, which is made again where quota is freed.
- *
- * @returns in how many campaigns messages were still to come that now are not sent
  */
-export async function applyEvent(tx: Queryable, event: Happened): Promise<number> {
+export async function applyEvent(tx: Queryable, event: Happened): Promise<Applied> {
   const rule = eventRule(event.kind);
   const { delivery, reason = rule.reason, nowMs } = event;
+  const before: Before = { eventId: null, delivery: null, enrolments: [], suppressionId: null, campaigns: [] };
   if (isRecorded(event.kind))
-    await addEvent(tx, {
+    before.eventId = await addEvent(tx, {
       at: nowMs,
       kind: event.kind,
       contactId: event.contactId,
@@ -48,33 +56,43 @@ export async function applyEvent(tx: Queryable, event: Happened): Promise<number
       deliveryId: delivery?.id ?? null,
       detail: event.detail ?? '',
     });
-  if (rule.failsMessage && delivery) await updateDelivery(tx, delivery.id, { state: 'failed', reason });
-  if (rule.suppresses !== null) await suppressCause(tx, event, rule.suppresses);
-  const stopped = await changeStates(tx, event, reason);
+  if (rule.failsMessage && delivery) before.delivery = await fail(tx, delivery.id, reason);
+  if (rule.suppresses !== null) before.suppressionId = await suppressCause(tx, event, rule.suppresses);
+  const stopped = await changeStates(tx, event, reason, before);
   if (stopped > 0) await wantPlan(tx, nowMs);
   if (rule.counts !== null && delivery) await restIfTroubled(tx, delivery.mailboxId, nowMs);
   await announce(tx, 'progress', 'today');
-  return stopped;
+  return { stopped, before };
 }
 
-async function changeStates(tx: Queryable, event: Happened, reason: string): Promise<number> {
+/** @returns what it was before */
+async function fail(tx: Queryable, id: number, reason: string): Promise<Before['delivery']> {
+  const was = await readDelivery(tx, id);
+  await updateDelivery(tx, id, { state: 'failed', reason });
+  return was && { id, state: was.state, reason: was.reason };
+}
+
+async function changeStates(tx: Queryable, event: Happened, reason: string, before: Before): Promise<number> {
   let stopped = 0;
   for (const e of await lockEnrolmentsOf(tx, event.contactId)) {
     const state = stateAfter(e.state, event.kind, e.id === event.cause);
     if (state === e.state) continue;
+    before.enrolments.push({ id: e.id, state: e.state, reason: e.reason, notBefore: e.notBefore, since: state });
     await updateEnrolment(tx, e.id, { state, reason, changedAt: event.nowMs });
     if (!isOpen(e.state) || isOpen(state)) continue;
     await removePlanned(tx, e.id);
-    await finishIfDone(tx, e.campaignId, event.nowMs);
+    if (await finishIfDone(tx, e.campaignId, event.nowMs)) before.campaigns.push(e.campaignId);
     stopped++;
   }
   return stopped;
 }
 
-async function suppressCause(tx: Queryable, { cause, reason, nowMs }: Happened, because: string): Promise<void> {
+/** @returns the entry that it put on the list; null where the address was there already */
+async function suppressCause(tx: Queryable, event: Happened, because: string): Promise<number | null> {
+  const { cause, reason, nowMs } = event;
   const enrolment = cause === null ? null : await readEnrolment(tx, cause);
-  if (!enrolment) return;
-  await addSuppression(tx, {
+  if (!enrolment) return null;
+  const id = await addSuppression(tx, {
     kind: 'address',
     key: enrolment.key,
     reason: reason === undefined ? because : `${because}: ${reason}`,
@@ -82,6 +100,35 @@ async function suppressCause(tx: Queryable, { cause, reason, nowMs }: Happened, 
     createdAt: nowMs,
   });
   await announce(tx, 'people');
+  return id;
+}
+
+/**
+ * Takes an event back: everything that it changed and that nothing has changed since is as it was, and what was planned is
+ * planned anew. The history keeps it, as undone.
+ *
+ * @returns in how many campaigns messages follow again
+ */
+export async function undoEvent(tx: Queryable, before: Before, nowMs: number): Promise<number> {
+  if (before.eventId !== null) await markUndone(tx, before.eventId, nowMs);
+  if (before.suppressionId !== null) await removeSuppression(tx, before.suppressionId);
+  if (before.delivery) {
+    const { id, ...was } = before.delivery;
+    if ((await readDelivery(tx, id))?.state === 'failed') await updateDelivery(tx, id, was);
+  }
+  let going = 0;
+  for (const { id, since, state, reason, notBefore } of before.enrolments) {
+    const now = await readEnrolment(tx, id);
+    if (now?.state !== since) continue;
+    await updateEnrolment(tx, id, { state, reason, notBefore, changedAt: nowMs });
+    if (isOpen(state)) going++;
+    const campaign = await readCampaign(tx, now.campaignId);
+    if (campaign?.state === 'finished' && before.campaigns.includes(now.campaignId))
+      await updateCampaign(tx, now.campaignId, { state: 'running', finishedAt: null });
+  }
+  await wantPlan(tx, nowMs);
+  await announce(tx, 'progress', 'today', 'people', 'campaigns');
+  return going;
 }
 
 /** The same of several that may be. */
@@ -89,11 +136,12 @@ export async function finishCampaigns(db: Queryable, ids: Iterable<number>, nowM
   for (const id of ids) await db.transaction((tx) => finishIfDone(tx, id, nowMs));
 }
 
-/** A running campaign in which nobody is open any more is finished. */
-export async function finishIfDone(tx: Queryable, campaignId: number, nowMs: number): Promise<void> {
-  if (await hasOpenEnrolments(tx, campaignId)) return;
+/** A running campaign in which nobody is open any more is finished. @returns whether it is by this */
+export async function finishIfDone(tx: Queryable, campaignId: number, nowMs: number): Promise<boolean> {
+  if (await hasOpenEnrolments(tx, campaignId)) return false;
   const campaign = await readCampaign(tx, campaignId);
-  if (campaign?.state !== 'running') return;
+  if (campaign?.state !== 'running') return false;
   await updateCampaign(tx, campaignId, { state: 'finished', finishedAt: nowMs });
   await announce(tx, 'campaigns');
+  return true;
 }

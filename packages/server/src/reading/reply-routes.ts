@@ -4,10 +4,12 @@ import { DomainError, INCOMING_HEADINGS, INCOMING_KINDS, incomingEntry, ownWords
 import {
   MOST_REPLIES,
   OUTCOMES,
+  SAYABLE_KINDS,
   type IncomingView,
   type Outcome,
   type ReplyFilter,
   type ReplyPage,
+  type SayableKind,
   type ThreadMessage,
 } from '@baton/contract';
 import Joi from 'joi';
@@ -20,8 +22,10 @@ import {
   listIncoming,
   readIncoming,
   updateIncoming,
+  type IncomingCount,
   type IncomingFilter,
 } from '../store/reading/reply-rows';
+import { IncomingDecisions } from './settle';
 import { readEnrolledMessages } from '../store/sending/sent-rows';
 
 const outcomeBody = Joi.object({
@@ -30,21 +34,35 @@ const outcomeBody = Joi.object({
     .allow(null)
     .required(),
 });
-const FILTERS: readonly ReplyFilter[] = ['without_outcome', 'all', ...INCOMING_HEADINGS.map((h) => h.kind)];
-const pageQuery = Joi.object<{ show: ReplyFilter; offset: number; limit: number }>({
+const kindBody = Joi.object<{ kind: SayableKind }>({
+  kind: Joi.string()
+    .valid(...SAYABLE_KINDS)
+    .required(),
+});
+const personBody = Joi.object<{ address: string | null }>({
+  address: Joi.string().trim().lowercase().max(320).allow(null).required(),
+});
+const FILTERS: readonly ReplyFilter[] = [
+  'without_outcome',
+  'unmatched',
+  'all',
+  ...INCOMING_HEADINGS.map((h) => h.kind),
+];
+const pageQuery = Joi.object<{ show: ReplyFilter; search: string; offset: number; limit: number }>({
   show: Joi.string()
     .valid(...FILTERS)
     .default('all'),
+  search: Joi.string().trim().max(200).allow('').default(''),
   offset: Joi.number().integer().min(0).default(0),
   limit: Joi.number().integer().min(1).max(MOST_REPLIES).default(200),
 });
 
-const filterOf = (show: ReplyFilter): IncomingFilter =>
-  show === 'all'
-    ? {}
-    : show === 'without_outcome'
-      ? { isWaiting: true }
-      : { kinds: INCOMING_KINDS.filter((kind) => incomingEntry(kind).heading === show) };
+function filterOf(show: ReplyFilter): IncomingFilter {
+  if (show === 'all') return {};
+  if (show === 'without_outcome') return { isWaiting: true };
+  if (show === 'unmatched') return { isUnmatched: true };
+  return { kinds: INCOMING_KINDS.filter((kind) => incomingEntry(kind).heading === show) };
+}
 
 const viewOf = ({ body, enrolmentId: _, ...r }: Awaited<ReturnType<typeof listIncoming>>[number]): IncomingView => ({
   ...r,
@@ -52,14 +70,14 @@ const viewOf = ({ body, enrolmentId: _, ...r }: Awaited<ReturnType<typeof listIn
 });
 
 export function replyRoutes(parts: ServerParts): Router {
-  const { store } = parts;
+  const { store, clock } = parts;
   const router = exactRouter();
+  const decisions = new IncomingDecisions(store);
   router.get('/replies', async (ctx) => {
-    const { show, offset, limit } = parse(pageQuery, ctx.query);
-    const kinds = await countIncoming(store.db);
-    const counts = countsOf(kinds);
+    const { show, search, offset, limit } = parse(pageQuery, ctx.query);
+    const counts = countsOf(await countIncoming(store.db, search));
     ctx.body = {
-      replies: (await listIncoming(store.db, filterOf(show), { offset, limit })).map(viewOf),
+      replies: (await listIncoming(store.db, { ...filterOf(show), search }, { offset, limit })).map(viewOf),
       total: counts[show] ?? 0,
       counts,
     } satisfies ReplyPage;
@@ -80,17 +98,32 @@ export function replyRoutes(parts: ServerParts): Router {
     await announce(store.db, 'replies', 'today', 'progress');
     ctx.status = 204;
   });
+  router.post('/replies/:id/undo', async (ctx) => {
+    await decisions.undo(parseId(ctx.params['id']), await clock.now());
+    ctx.status = 204;
+  });
+  router.put('/replies/:id/kind', async (ctx) => {
+    const { kind } = parse(kindBody, ctx.request.body);
+    await decisions.setKind(parseId(ctx.params['id']), kind, await clock.now());
+    ctx.status = 204;
+  });
+  router.put('/replies/:id/person', async (ctx) => {
+    const { address } = parse(personBody, ctx.request.body);
+    await decisions.setPerson(parseId(ctx.params['id']), address, await clock.now());
+    ctx.status = 204;
+  });
   return router;
 }
 
-function countsOf(kinds: Awaited<ReturnType<typeof countIncoming>>): ReplyPage['counts'] {
+function countsOf(kinds: readonly IncomingCount[]): ReplyPage['counts'] {
   const counts: ReplyPage['counts'] = {};
   const add = (filter: ReplyFilter, n: number) => (counts[filter] = (counts[filter] ?? 0) + n);
-  for (const { kind, n, waiting } of kinds) {
-    add('all', n);
+  for (const { kind, matched, unmatched, waiting } of kinds) {
+    add('all', matched + unmatched);
     add('without_outcome', waiting);
+    if (kind !== 'noise') add('unmatched', unmatched);
     const heading = incomingEntry(kind).heading;
-    if (heading !== null) add(heading, n);
+    if (heading !== null) add(heading, matched);
   }
   return counts;
 }
@@ -99,9 +132,10 @@ function countsOf(kinds: Awaited<ReturnType<typeof countIncoming>>): ReplyPage['
 async function viewThread(parts: ServerParts, id: number): Promise<ThreadMessage[]> {
   const { db } = parts.store;
   const incoming = await readIncoming(db, id);
-  if (incoming?.enrolmentId == null) throw new DomainError('not_found', 'There is no such reply.');
+  if (!incoming) throw new DomainError('not_found', 'There is no such reply.');
+  const { enrolmentId } = incoming;
   const out: ThreadMessage[] = [];
-  for (const message of await readEnrolledMessages(db, { enrolmentId: incoming.enrolmentId })) {
+  for (const message of enrolmentId === null ? [] : await readEnrolledMessages(db, { enrolmentId })) {
     if (message.sentAt === null) continue;
     const { proof, mailbox } = await enrolledProof(parts, message);
     const who = proof.senderName || mailbox.senderName;

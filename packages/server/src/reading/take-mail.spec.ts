@@ -15,7 +15,7 @@ beforeEach(async () => {
 });
 afterEach(() => world.close());
 
-const replies = async () => (await world.api.get<ReplyPage>('/replies')).replies;
+const replies = async () => (await world.api.get<ReplyPage>('/replies')).replies.filter((r) => r.kind !== 'noise');
 const suppressed = async () => (await world.api.get<SuppressionList>('/suppressions')).entries.map((s) => s.key);
 const person = async (id: number) => (await world.api.get<RecipientPage>(`/campaigns/${id}/recipients`)).people[0];
 
@@ -200,11 +200,14 @@ describe('what comes back', () => {
     expect(await world.states(id)).toEqual({ 'ana@vines.example': 'replied' });
   });
 
-  it('from strangers is left where it is', async () => {
+  it('from strangers stops nobody, and is listed as nobody’s', async () => {
+    await world.drive('2026-11-02T09:00:00Z');
     const raw = Buffer.from('From: someone@else.example\r\nSubject: Offer\r\n\r\nBuy.\r\n');
-    world.provider.store.addMail(INES, 'INBOX', raw, Date.parse('2026-11-02T09:00:00Z'));
+    world.provider.store.addMail(INES, 'INBOX', raw, Date.parse('2026-11-02T09:10:00Z'));
     await world.drive('2026-11-02T12:00:00Z');
-    expect(await replies()).toEqual([]);
+    const { replies, counts } = await world.api.get<ReplyPage>('/replies?show=unmatched');
+    expect(replies).toMatchObject([{ subject: 'Offer', match: null, did: '', campaignId: null }]);
+    expect(counts).toMatchObject({ unmatched: 1, without_outcome: 0, reply: 0 });
   });
 
   it('stops nobody where it is only a receipt, and the follow-up leaves', async () => {

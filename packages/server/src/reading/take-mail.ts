@@ -1,28 +1,14 @@
-import {
-  classify,
-  DAY_MS,
-  dayNumber,
-  dayWords,
-  doneWords,
-  incomingEvent,
-  isoDate,
-  workingCalendar,
-  type Classified,
-} from '@baton/core';
-import { applyEvent } from '../campaigns/apply-event';
-import { WORKING_WEEKDAYS } from '../mailboxes/capacity';
-import { wantPlan } from '../planning/want-plan';
+import { classify, detailsOf, type Classified } from '@baton/core';
 import type { Secrets } from '../security/secrets';
 import { enrolmentOfSubject } from '../sending/signed-links';
 import { announce } from '../store/changes';
 import type { Queryable, Store } from '../store/database';
-import { readEnrolment, updateEnrolment } from '../store/campaigns/campaign-rows';
-import { deliveryOfMessageIds, lastDeliveryOf, lastDeliveryTo, type DeliveryRow } from '../store/sending/delivery-rows';
-import { sameConnection, type MailboxRow } from '../store/mailboxes/mailbox-rows';
-import { contactByKey } from '../store/people/person/people-rows';
-import { addIncoming, updateIncoming } from '../store/reading/reply-rows';
-import { readWorkspace } from '../store/workspace-rows';
-import { readIncoming } from './read-incoming';
+import { listMailboxes, connectionKey, type MailboxRow } from '../store/mailboxes/mailbox-rows';
+import { candidatesOfEnrolment } from '../store/reading/candidate-rows';
+import { addIncoming, lockIncoming } from '../store/reading/reply-rows';
+import { findMatch, type Found } from './find-match';
+import { readIncoming, type ReadMail } from './read-incoming';
+import { settle } from './settle';
 
 export interface ArrivedMail {
   uidValidity: string;
@@ -37,93 +23,74 @@ export async function takeMail(
   arrived: ArrivedMail,
   nowMs: number,
 ): Promise<void> {
-  const parsed = await readIncoming(arrived.raw);
-  const leaver = enrolmentOfSubject(secrets, parsed.subject);
-  const classified = classify(parsed, nowMs);
-  const found: Classified =
-    leaver === null
-      ? classified
-      : { ...classified, kind: 'unsubscribe', sureness: 'sure', bounce: null, backOn: null, because: [BY_LINK] };
-  const because = parsed.isHeadOnly ? [...found.because, 'only its head could be read'] : found.because;
+  const mail = await readIncoming(arrived.raw);
+  const leaver = enrolmentOfSubject(secrets, mail.subject);
+  const read = classifiedMail(mail, leaver !== null, nowMs);
   await db.transaction(async (tx) => {
-    const sharing = (await sameConnection(tx, mailbox)).map((m) => m.id);
-    const delivery = leaver === null ? await deliveryOf(tx, found, sharing) : await lastDeliveryOf(tx, leaver);
+    const all = await listMailboxes(tx);
+    const match = await matchOfMail(tx, secrets, { all, mailbox, mail, found: read, leaver, nowMs });
+    const found = match === null && isOurs(all, mail) ? { ...read, kind: 'noise' as const, because: [OURS] } : read;
     const id = await addIncoming(tx, {
       mailboxId: mailbox.id,
       uidValidity: arrived.uidValidity,
       uid: arrived.uid,
       raw: arrived.raw,
       receivedAt: nowMs,
-      fromName: parsed.fromName,
-      fromKey: parsed.from.toLowerCase(),
-      subject: parsed.subject,
-      body: parsed.text,
-      messageId: parsed.messageId,
+      fromName: mail.fromName,
+      fromKey: mail.from.toLowerCase(),
+      subject: mail.subject,
+      body: mail.text,
+      messageId: mail.messageId,
       kind: found.kind,
-      because: because.join('; '),
+      because: reasons(found, match).join('; '),
+      details: detailsOf(found),
       did: '',
-      deliveryId: delivery?.id ?? null,
-      enrolmentId: delivery?.enrolmentId ?? null,
+      deliveryId: match?.to.delivery.id ?? null,
+      enrolmentId: match?.to.enrolmentId ?? null,
+      match: match?.sureness ?? null,
     });
-    if (id === null || !delivery) return;
-    await updateIncoming(tx, id, { did: await follow(tx, found, delivery, nowMs) });
+    const row = id === null ? null : await lockIncoming(tx, id);
+    if (!row) return;
+    await settle(tx, row, nowMs);
     await announce(tx, 'replies', 'today', 'progress');
   });
 }
 
+const OURS = 'it comes from a mailbox of ours';
+const isOurs = (all: readonly MailboxRow[], { from }: ReadMail): boolean =>
+  all.some((m) => m.address.toLowerCase() === from.toLowerCase());
+
 const BY_LINK = 'it was sent by the unsubscribe link of the message';
 
-/** By Message-ID; else the last message sent from these mailboxes to the address it is about. */
-async function deliveryOf(
+function classifiedMail(mail: ReadMail, isByLink: boolean, nowMs: number): Classified {
+  const found = classify(mail, nowMs);
+  if (isByLink)
+    return { ...found, kind: 'unsubscribe', sureness: 'sure', bounce: null, backOn: null, because: [BY_LINK] };
+  return mail.isHeadOnly ? { ...found, because: [...found.because, 'only its head could be read'] } : found;
+}
+
+/** Why it is taken for what it is, and whose; that it is its sender's goes without saying. */
+const reasons = ({ because, sureness }: Classified, match: Found | null): string[] =>
+  match && (match.sureness === 'unsure' || sureness === 'unsure') ? [...because, match.because] : because;
+
+async function matchOfMail(
   tx: Queryable,
-  found: Classified,
-  mailboxIds: readonly number[],
-): Promise<DeliveryRow | null> {
-  const byId = await deliveryOfMessageIds(tx, found.answers);
-  if (byId) return byId;
-  for (const address of found.concerns) {
-    const contact = await contactByKey(tx, address);
-    const delivery = contact && (await lastDeliveryTo(tx, contact.id, mailboxIds));
-    if (delivery) return delivery;
+  secrets: Secrets,
+  about: {
+    all: MailboxRow[];
+    mailbox: MailboxRow;
+    mail: ReadMail;
+    found: Classified;
+    leaver: number | null;
+    nowMs: number;
+  },
+): Promise<Found | null> {
+  const { all, mailbox, mail, found, leaver, nowMs } = about;
+  if (leaver !== null) {
+    const [to] = await candidatesOfEnrolment(tx, leaver);
+    return to ? { to, sureness: 'sure', because: BY_LINK } : null;
   }
-  return null;
-}
-
-/** Applies what follows from a message. @returns what was done, in a sentence */
-async function follow(tx: Queryable, found: Classified, delivery: DeliveryRow, nowMs: number): Promise<string> {
-  const enrolment = await readEnrolment(tx, delivery.enrolmentId);
-  if (!enrolment) return '';
-  const event = incomingEvent(found.kind, found.bounce);
-  const because = found.because.join('; ');
-  const backOn = found.backOn !== null && dayNumber(found.backOn) * DAY_MS >= nowMs ? found.backOn : null;
-  const { dateForm: form } = await readWorkspace(tx);
-  if (event === null)
-    return doneWords({ event, address: enrolment.key, stopped: 0, because, backOn, waitsUntil: null, form });
-  const stopped = await applyEvent(tx, {
-    kind: event,
-    contactId: enrolment.contactId,
-    cause: enrolment.id,
-    delivery: { id: delivery.id, mailboxId: delivery.mailboxId },
-    detail: event === 'reply' ? '' : event === 'auto_reply' ? (found.backOn ?? '') : because,
-    nowMs,
-  });
-  const waits = event === 'auto_reply' && backOn !== null && enrolment.state === 'in_progress';
-  const waitsUntil = waits ? await postpone(tx, enrolment.id, backOn, nowMs) : null;
-  return doneWords({ event, address: enrolment.key, stopped, because, backOn, waitsUntil, form });
-}
-
-/**
- * The first day back is a poor moment: the follow-up waits for the second working day. @returns its ISO date
- */
-async function postpone(tx: Queryable, enrolmentId: number, backOn: string, nowMs: number): Promise<string> {
-  const { dateForm, holidays } = await readWorkspace(tx);
-  const calendar = workingCalendar(
-    WORKING_WEEKDAYS,
-    holidays.map((h) => h.day),
-  );
-  const day = calendar.add(dayNumber(backOn) - 1, 2);
-  const reason = `away, back on ${dayWords(backOn, 'short', dateForm)}`;
-  await updateEnrolment(tx, enrolmentId, { notBefore: day, reason });
-  await wantPlan(tx, nowMs);
-  return isoDate(day);
+  const sharing = all.filter((m) => connectionKey(m) === connectionKey(mailbox));
+  const mailboxIds = sharing.map((m) => m.id);
+  return findMatch(tx, secrets, { mail, classified: found, mailboxIds, isOurs: isOurs(all, mail), nowMs });
 }

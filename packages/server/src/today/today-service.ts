@@ -24,7 +24,7 @@ import { countUnconfirmed, dayOfMailboxes, nextPlanned, unconfirmedDeliveries } 
 import { countEvents } from '../store/campaigns/event-rows';
 import { listMailboxes, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { heldBatches } from '../store/planning/plan-rows';
-import { countWithoutOutcome, listIncoming } from '../store/reading/reply-rows';
+import { countToDecide, listIncoming } from '../store/reading/reply-rows';
 import { readBeginnings, readWorkspace } from '../store/workspace-rows';
 import { zones } from '../time/zones';
 import { diskNeed } from './disk-need';
@@ -66,11 +66,11 @@ const isToCome = (r: DayRow) => r.state === 'planned' || r.state === 'deferred' 
 
 export async function viewShell(parts: ServerParts): Promise<ShellView> {
   const { store, clock, config } = parts;
-  const [workspace, row, today, waiting] = await Promise.all([
+  const [workspace, row, today, toDecide] = await Promise.all([
     readWorkspace(store.db),
     clock.read(),
     readToday(parts),
-    countWithoutOutcome(store.db),
+    countToDecide(store.db),
   ]);
   return {
     workspace: workspace.name,
@@ -85,7 +85,7 @@ export async function viewShell(parts: ServerParts): Promise<ShellView> {
     heldAll: workspace.heldAll,
     sentToday: today.rows.filter((r) => isSent(r) || (r.state === 'failed' && r.at <= today.nowMs)).length,
     plannedToday: today.rows.length,
-    repliesWaiting: waiting,
+    repliesWaiting: toDecide.waiting,
     mailboxesInTrouble: today.mailboxes.filter((m) => m.problem !== null || restsOn(m, localDay(m, today.nowMs)))
       .length,
     demo: config.simulatorUrl !== null,
@@ -108,7 +108,7 @@ export async function viewToday(parts: ServerParts): Promise<TodayView> {
     planned: rows.length,
     lastAt: toCome.at(-1)?.at ?? null,
     answeredSinceYesterday: since.get('reply') ?? 0,
-    waiting: await countWithoutOutcome(store.db),
+    waiting: (await countToDecide(store.db)).waiting,
     resting: mailboxes.filter((m) => restsOn(m, localDay(m, nowMs))).length,
     nextDay: next === null ? null : isoDate(zone.toLocal(next).day),
     lanes: mailboxes.map((m) => lane(m, today)),
@@ -219,16 +219,28 @@ async function readNeeds({ store, config }: ServerParts, today: Today): Promise<
     });
   }
   const page = { offset: 0, limit: MOST_EACH };
-  const waiting = await countWithoutOutcome(store.db);
+  const { waiting, unmatched } = await countToDecide(store.db);
   for (const a of await listIncoming(store.db, { isWaiting: true }, page))
     needs.push({
       kind: 'answer',
       title: a.fromName,
-      detail: a.body.split('\n')[0]?.slice(0, 120) ?? '',
-      action: 'Set outcome',
+      detail:
+        a.match === 'unsure'
+          ? `Perhaps about the message to ${a.person ?? ''}: ${firstLine(a.body)}`
+          : firstLine(a.body),
+      action: a.match === 'unsure' ? 'Say whose it is' : 'Set outcome',
       link: `/replies/${a.id}`,
     });
   needs.push(...others('answer', waiting, (n) => `${n} more ${n === 1 ? 'reply' : 'replies'}`, '/replies'));
+  if (unmatched > 0)
+    needs.push({
+      kind: 'unmatched',
+      title: `${unmatched} ${unmatched === 1 ? 'message' : 'messages'} came from nobody who was written to`,
+      detail: '',
+      action: 'Look through',
+      link: '/replies?show=unmatched',
+      count: unmatched,
+    });
   const unconfirmed = await countUnconfirmed(store.db);
   for (const r of await unconfirmedDeliveries(store.db, MOST_EACH))
     needs.push({
@@ -243,6 +255,9 @@ async function readNeeds({ store, config }: ServerParts, today: Today): Promise<
   );
   return needs;
 }
+
+/** Of what somebody wrote, as much as a line takes. */
+const firstLine = (text: string): string => text.trim().split('\n')[0]?.slice(0, 120) ?? '';
 
 /** Stands for those of a kind that are not listed; none where all are. */
 function others(kind: Need['kind'], total: number, words: (n: number) => string, link: string): Need[] {

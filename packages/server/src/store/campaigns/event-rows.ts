@@ -1,16 +1,26 @@
-import { and, gte, lt, sql } from 'drizzle-orm';
+import { and, eq, gte, isNull, lt, sql, type SQL, type SQLWrapper } from 'drizzle-orm';
 import type { Queryable } from '../database';
 import { events } from '../schema/schema';
 
-export async function addEvent(tx: Queryable, row: Omit<typeof events.$inferInsert, 'id'>): Promise<void> {
-  await tx.insert(events).values(row);
+/** @returns its id */
+export async function addEvent(tx: Queryable, row: Omit<typeof events.$inferInsert, 'id'>): Promise<number> {
+  const [added] = await tx.insert(events).values(row).returning({ id: events.id });
+  return (added as { id: number }).id;
+}
+
+/** What the history says of an event beside its kind; of one that was taken back, that too. @param e the table or its alias */
+export const detailOf = (e: SQLWrapper): SQL<string> =>
+  sql<string>`concat_ws('; ', nullif(${e}.detail, ''), case when ${e}.undone_at is not null then 'undone' end)`;
+
+export async function markUndone(tx: Queryable, id: number, nowMs: number): Promise<void> {
+  await tx.update(events).set({ undoneAt: nowMs }).where(eq(events.id, id));
 }
 
 export async function countEvents(db: Queryable, fromMs: number, toMs: number): Promise<Map<string, number>> {
   const rows = await db
     .select({ kind: events.kind, n: sql<number>`count(*)::int` })
     .from(events)
-    .where(and(gte(events.at, fromMs), lt(events.at, toMs)))
+    .where(and(gte(events.at, fromMs), lt(events.at, toMs), isNull(events.undoneAt)))
     .groupBy(events.kind);
   return new Map(rows.map((r) => [r.kind, r.n]));
 }

@@ -1,7 +1,7 @@
 import type { IncomingKind } from '@baton/core';
-import { and, count, desc, eq, inArray, isNull, sql } from 'drizzle-orm';
-import { batches, type Queryable } from '../database';
-import { campaigns, enrolments, incoming, mailboxes } from '../schema/schema';
+import { and, desc, eq, ilike, inArray, isNotNull, isNull, ne, or, sql, type SQL } from 'drizzle-orm';
+import { batches, like, type Queryable } from '../database';
+import { campaigns, contacts, enrolments, incoming, mailboxes } from '../schema/schema';
 import { takesOutcome } from '../campaigns/state-conditions';
 
 export type IncomingRow = typeof incoming.$inferSelect;
@@ -37,10 +37,16 @@ export async function readIncoming(db: Queryable, id: number): Promise<IncomingR
   return row ?? null;
 }
 
+/** As `readIncoming`, and nobody else changes it meanwhile. */
+export async function lockIncoming(tx: Queryable, id: number): Promise<IncomingRow | null> {
+  const [row] = await tx.select().from(incoming).where(eq(incoming.id, id)).for('update');
+  return row ?? null;
+}
+
 export async function updateIncoming(
   db: Queryable,
   id: number,
-  change: Partial<Pick<IncomingRow, 'outcome' | 'did'>>,
+  change: Partial<Omit<IncomingRow, 'id' | 'raw'>>,
 ): Promise<void> {
   await db.update(incoming).set(change).where(eq(incoming.id, id));
 }
@@ -55,56 +61,92 @@ const columns = {
   body: incoming.body,
   because: incoming.because,
   did: incoming.did,
+  canUndo: sql<boolean>`${incoming.before} is not null`,
+  details: incoming.details,
+  readAs: incoming.readAs,
+  match: incoming.match,
+  person: contacts.address,
   outcome: incoming.outcome,
   mailbox: mailboxes.address,
   campaignId: enrolments.campaignId,
-  campaign: campaigns.name,
+  campaign: sql<string>`coalesce(${campaigns.name}, '')`,
   enrolmentId: incoming.enrolmentId,
 };
 
 /** Which of the messages that came in are meant. */
 export interface IncomingFilter {
-  /** Of these kinds; all where it is absent. */
+  /** Of these kinds, and somebody's; all where it is absent. */
   kinds?: readonly IncomingKind[];
-  /** Only those that a person has still to give an outcome. */
+  /** Only those about which a person has still to decide. */
   isWaiting?: boolean;
+  /** Only those of nobody who was written to. */
+  isUnmatched?: boolean;
+  /** Only those with this in name, address, subject or text; '' finds all. */
+  search?: string;
   id?: number;
 }
 
-const whereOf = ({ kinds, isWaiting, id }: IncomingFilter) =>
-  and(
-    kinds && inArray(incoming.kind, [...kinds]),
-    isWaiting ? and(takesOutcome(incoming.kind), isNull(incoming.outcome)) : undefined,
+const isSomebodys = isNotNull(incoming.enrolmentId);
+/** A person gives it an outcome, or says whether it is theirs. */
+const isWaiting = and(
+  isSomebodys,
+  or(and(takesOutcome(incoming.kind), isNull(incoming.outcome)), eq(incoming.match, 'unsure')),
+) as SQL;
+const isUnmatched = and(isNull(incoming.enrolmentId), ne(incoming.kind, 'noise')) as SQL;
+
+const whereOf = ({ kinds, search = '', id, ...only }: IncomingFilter) => {
+  const pattern = like(search);
+  return and(
+    kinds && and(isSomebodys, inArray(incoming.kind, [...kinds])),
+    only.isWaiting ? isWaiting : undefined,
+    only.isUnmatched ? isUnmatched : undefined,
+    search === ''
+      ? undefined
+      : or(...[incoming.fromName, incoming.fromKey, incoming.subject, incoming.body].map((c) => ilike(c, pattern))),
     id === undefined ? undefined : eq(incoming.id, id),
   );
+};
 
-/** What came in, newest first; mail that concerns no campaign is left where it is. */
+/** What came in, newest first. */
 export async function listIncoming(db: Queryable, filter: IncomingFilter, page: { offset: number; limit: number }) {
   return db
     .select(columns)
     .from(incoming)
     .innerJoin(mailboxes, eq(mailboxes.id, incoming.mailboxId))
-    .innerJoin(enrolments, eq(enrolments.id, incoming.enrolmentId))
-    .innerJoin(campaigns, eq(campaigns.id, enrolments.campaignId))
+    .leftJoin(enrolments, eq(enrolments.id, incoming.enrolmentId))
+    .leftJoin(contacts, eq(contacts.id, enrolments.contactId))
+    .leftJoin(campaigns, eq(campaigns.id, enrolments.campaignId))
     .where(whereOf(filter))
     .orderBy(desc(incoming.receivedAt), desc(incoming.id))
     .offset(page.offset)
     .limit(page.limit);
 }
 
-/** How many of each kind have come in, and how many of them wait for an outcome. */
-export async function countIncoming(db: Queryable): Promise<{ kind: IncomingKind; n: number; waiting: number }[]> {
+/** How many of a kind have come in: of somebody, of nobody, and how many of them wait for a person to decide. */
+export interface IncomingCount {
+  kind: IncomingKind;
+  matched: number;
+  unmatched: number;
+  waiting: number;
+}
+
+export async function countIncoming(db: Queryable, search = ''): Promise<IncomingCount[]> {
   return db
     .select({
       kind: incoming.kind,
-      n: count(),
-      waiting: sql<number>`count(*) filter (where ${takesOutcome(incoming.kind)} and ${isNull(incoming.outcome)})::int`,
+      matched: countIf(isSomebodys),
+      unmatched: countIf(isNull(incoming.enrolmentId)),
+      waiting: countIf(isWaiting),
     })
     .from(incoming)
-    .innerJoin(enrolments, eq(enrolments.id, incoming.enrolmentId))
+    .where(whereOf({ search }))
     .groupBy(incoming.kind);
 }
 
-export async function countWithoutOutcome(db: Queryable): Promise<number> {
-  return (await countIncoming(db)).reduce((sum, { waiting }) => sum + waiting, 0);
+const countIf = (condition: SQL) => sql<number>`(count(*) filter (where ${condition}))::int`;
+
+/** How many wait for a person to decide, and how many are nobody's. */
+export async function countToDecide(db: Queryable): Promise<{ waiting: number; unmatched: number }> {
+  const [row] = await db.select({ waiting: countIf(isWaiting), unmatched: countIf(isUnmatched) }).from(incoming);
+  return row ?? { waiting: 0, unmatched: 0 };
 }

@@ -3,7 +3,9 @@ import {
   type CampaignState,
   type DateForm,
   type DeliveryState,
+  type IncomingDetails,
   type IncomingKind,
+  type MatchSureness,
   type MessageContent,
   type PlanChange,
   type RecipientState,
@@ -34,6 +36,19 @@ import { contacts, lists, segments } from './people-schema';
 export * from './mailbox-schema';
 export * from './message-schema';
 export * from './people-schema';
+
+/** What an event changed, as it was before; see `undoEvent`. */
+export interface Before {
+  eventId: number | null;
+  /** The message that failed by it. */
+  delivery: { id: number; state: DeliveryState; reason: string } | null;
+  /** Recipients whose state it changed, with the state that they have since. */
+  enrolments: { id: number; state: RecipientState; reason: string; notBefore: number | null; since: RecipientState }[];
+  /** The entry that it put on the suppression list. */
+  suppressionId: number | null;
+  /** Campaigns that it finished. */
+  campaigns: number[];
+}
 
 /** ISO local date and what it is called. */
 export interface Holiday {
@@ -268,8 +283,16 @@ export const incoming = pgTable(
     messageId: text().notNull(),
     kind: text().$type<IncomingKind>().notNull(),
     because: text().notNull(),
+    /** What else was read of it. */
+    details: jsonb().$type<IncomingDetails>().notNull().default({}),
+    /** What it was taken for at first, where a person has said that it was misread. */
+    readAs: text().$type<IncomingKind>(),
+    /** How sure it is whose it is; null where it is nobody's. */
+    match: text().$type<MatchSureness>(),
     /** What Baton did about it, in words. */
     did: text().notNull(),
+    /** What was before that; null where nothing is to be undone. */
+    before: jsonb().$type<Before>(),
     deliveryId: integer().references(() => deliveries.id, { onDelete: 'set null' }),
     enrolmentId: integer().references(() => enrolments.id, { onDelete: 'set null' }),
     outcome: text().$type<Outcome>(),
@@ -296,6 +319,8 @@ export const events = pgTable(
     enrolmentId: integer(),
     deliveryId: integer(),
     detail: text().notNull(),
+    /** When a person took it back: it stays in the history, and counts no longer. */
+    undoneAt: instant(),
   },
   (t) => [index().on(t.at), index().on(t.contactId), index().on(t.deliveryId)],
 );

@@ -92,51 +92,6 @@ export async function sentByDay(
     .groupBy(deliveries.campaignId, deliveries.day);
 }
 
-/** The delivery that one of these Message-IDs belongs to; the first id that is known counts. */
-export async function deliveryOfMessageIds(db: Queryable, messageIds: readonly string[]): Promise<DeliveryRow | null> {
-  if (messageIds.length === 0) return null;
-  const rows = await db
-    .select({ messageId: attempts.messageId, delivery: deliveries })
-    .from(attempts)
-    .innerJoin(deliveries, eq(deliveries.id, attempts.deliveryId))
-    .where(inArray(attempts.messageId, [...messageIds]));
-  const found = messageIds.map((id) => rows.find((r) => r.messageId === id)).find((r) => r);
-  return found?.delivery ?? null;
-}
-
-/** The last message sent to a contact from one of some mailboxes. */
-export async function lastDeliveryTo(
-  db: Queryable,
-  contactId: number,
-  mailboxIds: readonly number[],
-): Promise<DeliveryRow | null> {
-  const [row] = await db
-    .select({ delivery: deliveries })
-    .from(deliveries)
-    .innerJoin(enrolments, eq(enrolments.id, deliveries.enrolmentId))
-    .where(
-      and(
-        eq(enrolments.contactId, contactId),
-        inArray(deliveries.mailboxId, [...mailboxIds]),
-        inArray(deliveries.state, ['sent', 'unconfirmed']),
-      ),
-    )
-    .orderBy(sql`${deliveries.sentAt} desc nulls last`)
-    .limit(1);
-  return row?.delivery ?? null;
-}
-
-/** The last message of an enrolment that left, or may have. */
-export async function lastDeliveryOf(db: Queryable, enrolmentId: number): Promise<DeliveryRow | null> {
-  const [row] = await db
-    .select()
-    .from(deliveries)
-    .where(and(eq(deliveries.enrolmentId, enrolmentId), inArray(deliveries.state, ['sent', 'unconfirmed', 'sending'])))
-    .orderBy(desc(deliveries.step))
-    .limit(1);
-  return row ?? null;
-}
-
 /**
  * Takes the times of what was planned before an instant and has not left: it is to be planned anew. What another transaction
  * is changing is left as it is, and found at the next claim: waiting for it could end in a deadlock.

@@ -134,7 +134,7 @@ export function hasNote(note: RowNote, nowMs: number, days = WRITTEN_DAYS): SQL 
     case 'suppressed':
       return sql`exists (select from ${suppressions} s where s.key in (${contacts.key}, ${contacts.domain}))`;
     case 'bounced':
-      return sql`exists (select from ${events} e where e.contact_id = ${listRows.contactId} and ${isBounce(sql`e.kind`)})`;
+      return sql`exists (select from ${events} e where e.contact_id = ${listRows.contactId} and ${isBounce(sql`e.kind`)} and e.undone_at is null)`;
     case 'written':
       return sql`exists (select from ${enrolments} e join ${deliveries} d on d.enrolment_id = e.id where e.contact_id = ${listRows.contactId} and d.sent_at >= ${nowMs - days * DAY_MS})`;
     case 'no_server':

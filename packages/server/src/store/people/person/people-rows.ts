@@ -36,8 +36,13 @@ export async function suppressedAmong(db: Queryable, addresses: readonly string[
   return addresses.filter((a) => keys.get(a)?.some((k) => found.has(k)));
 }
 
-export async function addSuppression(db: Queryable, row: Omit<typeof suppressions.$inferInsert, 'id'>): Promise<void> {
-  await db.insert(suppressions).values(row).onConflictDoNothing();
+/** @returns its id; null where the address or domain was there already */
+export async function addSuppression(
+  db: Queryable,
+  row: Omit<typeof suppressions.$inferInsert, 'id'>,
+): Promise<number | null> {
+  const [added] = await db.insert(suppressions).values(row).onConflictDoNothing().returning({ id: suppressions.id });
+  return added?.id ?? null;
 }
 
 /** @returns how many were not there before */

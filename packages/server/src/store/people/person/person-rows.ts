@@ -1,6 +1,7 @@
 import { and, desc, eq, inArray, isNull, ne, sql } from 'drizzle-orm';
 import type { Queryable } from '../../database';
 import { removeRows } from '../list/row-removal';
+import { detailOf } from '../../campaigns/event-rows';
 import { isOpenRecipient } from '../../campaigns/state-conditions';
 import {
   attempts,
@@ -116,7 +117,7 @@ export async function eventsOf(db: Queryable, contactId: number, limit: number) 
     .select({
       at: events.at,
       kind: events.kind,
-      detail: events.detail,
+      detail: detailOf(events),
       deliveryId: events.deliveryId,
       campaign: sql<string>`coalesce(${campaigns.name}, '')`,
       step: deliveries.step,

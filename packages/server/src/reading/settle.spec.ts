@@ -1,0 +1,184 @@
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { IncomingView, RecipientPage, ReplyPage, SuppressionList, TodayView } from '@baton/contract';
+import { TestWorld } from '../testing/test-world';
+
+const INES = 'ines@tidewaterkelp.example';
+const ANA = 'ana@vines.example';
+let world: TestWorld;
+let campaign: number;
+beforeEach(async () => {
+  world = await TestWorld.start();
+  const mailbox = await world.connect('ines');
+  const listId = await world.people({ [ANA]: 'silent', 'bo@hills.example': 'silent' });
+  campaign = await world.begin({ listId, mailboxIds: [mailbox] });
+  now = Date.parse('2026-11-02T22:00:00Z');
+  await world.drive(now);
+});
+afterEach(() => world.close());
+
+const page = (show: string) => world.api.get<ReplyPage>(`/replies?show=${show}`);
+const suppressed = async () => (await world.api.get<SuppressionList>('/suppressions')).entries.map((s) => s.key);
+const states = () => world.states(campaign);
+const inboxes = async () => [(await world.inbox(ANA)).length, (await world.inbox('bo@hills.example')).length];
+const reasons = async () =>
+  Object.fromEntries(
+    (await world.api.get<RecipientPage>(`/campaigns/${campaign}/recipients`)).people.map((p) => [p.address, p.reason]),
+  );
+
+let mails = 0;
+let now: number;
+const HOURS = 3_600_000;
+/** A message comes in and is read. */
+async function comes(from: string, subject: string, text: string, head: readonly string[] = []): Promise<IncomingView> {
+  const lines = [
+    `From: ${from}`,
+    `To: ${INES}`,
+    `Message-ID: <${++mails}@x>`,
+    `Subject: ${subject}`,
+    ...head,
+    '',
+    text,
+  ];
+  now += 3 * HOURS;
+  world.provider.store.addMail(INES, 'INBOX', Buffer.from(lines.join('\r\n')), now - HOURS);
+  await world.drive(now);
+  const newest = (await page('all')).replies.find((r) => r.subject === subject);
+  return newest as IncomingView;
+}
+
+describe('what Baton decided by itself', () => {
+  it.each([
+    ['a wish to be left alone', ['Please remove me from your list.'], 'unsubscribed', [ANA]],
+    ['a reply', ['Yes please.'], 'replied', []],
+    ['a departure', ['I have left the company.', 'Auto-Submitted: auto-replied'], 'stopped', []],
+  ] as const)('because of %s is undone, and what was to follow follows', async (_, [text, ...head], state, list) => {
+    const came = await comes(ANA, 'Re: Kelp for Ana', text, head);
+    expect(came).toMatchObject({ canUndo: true, match: 'sure' });
+    expect((await states())[ANA]).toBe(state);
+    expect(await suppressed()).toEqual(list);
+    await world.api.post(`/replies/${came.id}/undo`, {});
+    expect((await states())[ANA]).toBe('in_progress');
+    expect((await reasons())[ANA]).toBe('');
+    expect(await suppressed()).toEqual([]);
+    const [undone] = (await page('all')).replies;
+    expect(undone).toMatchObject({ canUndo: false, did: 'Undone: what was to follow is sent again.' });
+    await expect(world.api.post(`/replies/${came.id}/undo`, {})).rejects.toThrow(/nothing to undo/);
+    await world.drive('2026-11-12T20:00:00Z');
+    expect(await inboxes()).toEqual([2, 2]);
+    expect(await states()).toEqual({ [ANA]: 'done', 'bo@hills.example': 'done' });
+  });
+
+  it('about a message that came back is undone, also in a campaign that it finished', async () => {
+    await comes('bo@hills.example', 'Re: Kelp for Bo', 'No thanks.');
+    const report = [
+      'MIME-Version: 1.0',
+      'Content-Type: multipart/report; report-type=delivery-status; boundary=b',
+      ...['', '--b', 'Content-Type: message/delivery-status', '', 'Reporting-MTA: dns; mx.vines.example', ''],
+      ...[`Final-Recipient: rfc822; ${ANA}`, 'Action: failed', 'Status: 5.1.1', '', '--b--'],
+    ];
+    const came = await comes('mailer-daemon@vines.example', 'Undelivered', '', report);
+    expect(came).toMatchObject({ kind: 'bounce', person: ANA, details: { bounce: 'hard', code: '5.1.1' } });
+    expect(await states()).toEqual({ [ANA]: 'bounced', 'bo@hills.example': 'replied' });
+    await world.api.post(`/replies/${came.id}/undo`, {});
+    expect((await states())[ANA]).toBe('in_progress');
+    await world.drive('2026-11-12T20:00:00Z');
+    expect(await inboxes()).toEqual([2, 1]);
+  });
+
+  it('leaves what has happened since', async () => {
+    const came = await comes(ANA, 'Re: Kelp for Ana', 'Yes please.');
+    await comes(ANA, 'Re: Kelp for Ana', 'Please remove me from your list.');
+    await world.api.post(`/replies/${came.id}/undo`, {});
+    expect((await states())[ANA]).toBe('unsubscribed');
+    expect(await suppressed()).toEqual([ANA]);
+  });
+});
+
+describe('a message that was misread', () => {
+  it('is set right everywhere, and what it was taken for is kept', async () => {
+    const came = await comes(ANA, 'Re: Kelp for Ana', 'Please remove me from your list.');
+    await world.api.put(`/replies/${came.id}/kind`, { kind: 'reply' });
+    expect(await suppressed()).toEqual([]);
+    expect((await states())[ANA]).toBe('replied');
+    expect((await page('reply')).replies).toMatchObject([
+      { kind: 'reply', readAs: 'unsubscribe', because: 'you said so' },
+    ]);
+    await world.api.put(`/replies/${came.id}/kind`, { kind: 'auto_reply' });
+    expect((await states())[ANA]).toBe('in_progress');
+    await world.api.put(`/replies/${came.id}/kind`, { kind: 'unsubscribe' });
+    expect(await suppressed()).toEqual([ANA]);
+    expect((await page('unsubscribe')).replies).toMatchObject([{ readAs: 'unsubscribe' }]);
+  });
+
+  it('is told of in a request that names a kind', async () => {
+    const came = await comes(ANA, 'Re: Kelp for Ana', 'Yes.');
+    await expect(world.api.put(`/replies/${came.id}/kind`, { kind: 'receipt' })).rejects.toThrow();
+    await expect(world.api.put('/replies/999/kind', { kind: 'reply' })).rejects.toThrow(/no such message/);
+  });
+});
+
+describe('a message without reference', () => {
+  it('of a colleague stops the follow-up until a person has said whose it is, and suppresses nobody', async () => {
+    const came = await comes('Cy <cy@vines.example>', 'Your kelp', 'Please take us off your list.');
+    expect(came).toMatchObject({ kind: 'unsubscribe', match: 'unsure', person: ANA });
+    expect(came.because).toContain('a colleague of ana@vines.example');
+    expect(came.did).toContain('please say');
+    expect(await suppressed()).toEqual([]);
+    expect((await states())[ANA]).toBe('replied');
+    const { needs } = await world.api.get<TodayView>('/today');
+    expect(needs).toMatchObject([{ kind: 'answer', action: 'Say whose it is' }]);
+    expect((await page('without_outcome')).total).toBe(1);
+
+    await world.api.put(`/replies/${came.id}/person`, { address: null });
+    expect((await states())[ANA]).toBe('in_progress');
+    expect((await page('unmatched')).replies).toMatchObject([{ id: came.id, match: null, person: null }]);
+
+    await world.api.put(`/replies/${came.id}/person`, { address: ANA });
+    expect(await suppressed()).toEqual([ANA]);
+    expect((await page('unsubscribe')).replies).toMatchObject([{ id: came.id, match: 'sure', person: ANA }]);
+    await expect(world.api.put(`/replies/${came.id}/person`, { address: 'x@y.example' })).rejects.toThrow(
+      /Nothing has been sent/,
+    );
+  });
+
+  it('from another address of the person is known by its subject, or by a link of ours that it quotes', async () => {
+    const bySubject = await comes('ana.reyes@post.example', 'AW: Kelp for Ana', 'Yes please.');
+    expect(bySubject).toMatchObject({ person: ANA, match: 'unsure' });
+    const [sent] = await world.inbox('bo@hills.example');
+    const byLink = await comes(
+      'b.lind@post.example',
+      'kelp',
+      `Please stop.\r\n\r\n> Leave: ${sent?.unsubscribeLink ?? ''}`,
+    );
+    expect(byLink).toMatchObject({ person: 'bo@hills.example', match: 'sure', kind: 'unsubscribe' });
+    expect(await suppressed()).toEqual(['bo@hills.example']);
+  });
+
+  it('that claims to come from a mailbox of ours is not believed', async () => {
+    const came = await comes(INES, 'Kelp for Ana', 'Remove me from your list.');
+    expect(came).toMatchObject({ match: null, person: null });
+    expect(await states()).toEqual({ [ANA]: 'in_progress', 'bo@hills.example': 'in_progress' });
+  });
+
+  it('from somebody at a provider of many is no colleague’s', async () => {
+    const came = await comes('someone@example.com', 'Offer', 'Buy this.');
+    expect(came).toMatchObject({ match: null });
+    expect((await world.api.get<TodayView>('/today')).needs).toMatchObject([{ kind: 'unmatched', count: 1 }]);
+    await world.api.put(`/replies/${came.id}/kind`, { kind: 'noise' });
+    expect((await page('unmatched')).replies).toEqual([]);
+    expect((await world.api.get<TodayView>('/today')).needs).toEqual([]);
+  });
+});
+
+it('finds what came in by name, address, subject and text', async () => {
+  await comes('Ana Reyes <ana@vines.example>', 'Re: Kelp for Ana', 'Two sacks, please.');
+  for (const [search, n] of [
+    ['reyes', 1],
+    ['VINES.example', 1],
+    ['two sacks', 1],
+    ['100%', 0],
+  ] as const) {
+    const { total, counts } = await world.api.get<ReplyPage>(`/replies?show=all&search=${encodeURIComponent(search)}`);
+    expect([search, total, counts.all ?? 0]).toEqual([search, n, n]);
+  }
+});
