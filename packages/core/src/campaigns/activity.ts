@@ -3,7 +3,7 @@ import { BOUNCE_EVENTS, type RecordedEventKind } from './recipient-events';
 /** What of Baton's activity is looked at: a heading, and the events of people under it. */
 export const ACTIVITY_GROUPS = {
   sent: { words: 'Sent', events: ['sent'] },
-  answers: { words: 'Replies and auto-replies', events: ['reply', 'auto_reply'] },
+  answers: { words: 'Replies, auto-replies, departures', events: ['reply', 'auto_reply', 'left', 'address_changed'] },
   bounces: { words: 'Bounces', events: BOUNCE_EVENTS },
   left: { words: 'Unsubscribes and complaints', events: ['unsubscribe', 'complaint'] },
   /** What happened to mailboxes: connected, resting, held, shut out. */

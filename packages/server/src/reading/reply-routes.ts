@@ -26,6 +26,7 @@ import {
   type IncomingFilter,
 } from '../store/reading/reply-rows';
 import { IncomingDecisions } from './settle';
+import { takeOntoList, type Named } from './take-onto-list';
 import { readEnrolledMessages } from '../store/sending/sent-rows';
 
 const outcomeBody = Joi.object({
@@ -41,6 +42,10 @@ const kindBody = Joi.object<{ kind: SayableKind }>({
 });
 const personBody = Joi.object<{ address: string | null }>({
   address: Joi.string().trim().lowercase().max(320).allow(null).required(),
+});
+const contactBody = Joi.object<Named>({
+  address: Joi.string().trim().max(320).required(),
+  name: Joi.string().trim().max(200).allow('').default(''),
 });
 const FILTERS: readonly ReplyFilter[] = [
   'without_outcome',
@@ -111,6 +116,10 @@ export function replyRoutes(parts: ServerParts): Router {
     const { address } = parse(personBody, ctx.request.body);
     await decisions.setPerson(parseId(ctx.params['id']), address, await clock.now());
     ctx.status = 204;
+  });
+  router.post('/replies/:id/contact', async (ctx) => {
+    const named = parse(contactBody, ctx.request.body);
+    ctx.body = { list: await takeOntoList(store, parseId(ctx.params['id']), named, await clock.now()) };
   });
   return router;
 }

@@ -170,6 +170,24 @@ describe('a message without reference', () => {
   });
 });
 
+it('takes whom a message names onto the list of the person who was written to, once', async () => {
+  const came = await comes(ANA, 'Re: Kelp', 'Ana has left the company. Please contact Cy Holm, cy@vines.example.');
+  expect(came).toMatchObject({ kind: 'left', details: { contact: { name: 'Cy Holm', address: 'cy@vines.example' } } });
+  const add = () =>
+    world.api.post<{ list: string }>(`/replies/${came.id}/contact`, { address: 'cy@vines.example', name: 'Cy Holm' });
+  const { list } = await add();
+  const [found] = (await world.api.get<{ id: number; name: string; rows: number }[]>('/lists')).filter(
+    (l) => l.name === list,
+  );
+  const rows = await world.api.post<{ rows: { address: string; cells: Record<string, string> }[] }>(
+    `/lists/${found?.id}/rows`,
+    { offset: 0, limit: 10 },
+  );
+  expect(JSON.stringify(rows)).toContain('cy@vines.example');
+  expect(JSON.stringify(rows)).toContain('"Cy"');
+  await expect(add()).rejects.toThrow(/already on this list/);
+});
+
 it('finds what came in by name, address, subject and text', async () => {
   await comes('Ana Reyes <ana@vines.example>', 'Re: Kelp for Ana', 'Two sacks, please.');
   for (const [search, n] of [

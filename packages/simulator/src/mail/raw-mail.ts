@@ -49,12 +49,12 @@ const newId = (domain: string) => `<${randomBytes(9).toString('hex')}@${domain}>
 const domainOf = (address: string) => address.slice(address.lastIndexOf('@') + 1);
 const build = (options: ConstructorParameters<typeof MailComposer>[0]) => new MailComposer(options).compile().build();
 
-/** A person's answer, with the quotation their program adds. */
-export function replyTo(mail: SeenMail, text: string, atMs: number, name: string): Promise<Buffer> {
-  const quoted = mail.text
-    .split('\n')
-    .map((l) => `> ${l}`)
-    .join('\n');
+/** A person's answer, above the quotation that their program adds, or between its lines. */
+export function replyTo(mail: SeenMail, text: string, atMs: number, name: string, isInline = false): Promise<Buffer> {
+  const lines = mail.text.split('\n').map((l) => `> ${l}`);
+  const wrote = `On ${new Date(atMs).toUTCString().slice(0, 16)}, ${mail.from} wrote:`;
+  const middle = Math.ceil(lines.length / 2);
+  const inline = [wrote, ...lines.slice(0, middle), '', text, '', ...lines.slice(middle), '', name];
   return build({
     from: { name, address: mail.to },
     to: mail.from,
@@ -63,7 +63,36 @@ export function replyTo(mail: SeenMail, text: string, atMs: number, name: string
     inReplyTo: mail.messageId,
     references: [...mail.references, mail.messageId],
     date: new Date(atMs),
-    text: `${text}\n\n${name}\n\nOn ${new Date(atMs).toUTCString().slice(0, 16)}, ${mail.from} wrote:\n${quoted}\n`,
+    text: `${(isInline ? inline : [text, '', name, '', wrote, ...lines]).join('\n')}\n`,
+  });
+}
+
+/** An answer from another address of the person, which refers to no message. */
+export function freshMail(mail: SeenMail, text: string, atMs: number, name: string): Promise<Buffer> {
+  const address = `${mail.to.split('@')[0] ?? ''}@post.example`;
+  return build({
+    from: { name, address },
+    to: mail.from,
+    subject: `Re: ${mail.subject}`,
+    messageId: newId('post.example'),
+    date: new Date(atMs),
+    text: `${text}\n\n${name}\n`,
+  });
+}
+
+/** What the program of somebody who has left says, and whom to write to (RFC 3834). */
+export function departureNote(mail: SeenMail, atMs: number, name: string): Promise<Buffer> {
+  const domain = domainOf(mail.to);
+  return build({
+    from: { name, address: mail.to },
+    to: mail.from,
+    subject: `Automatic reply: ${mail.subject}`,
+    messageId: newId(domain),
+    inReplyTo: mail.messageId,
+    references: [mail.messageId],
+    date: new Date(atMs),
+    headers: { 'Auto-Submitted': 'auto-replied' },
+    text: `${name} no longer works here. Please write to Robin Vale, head of purchasing, robin.vale@${domain}.\n`,
   });
 }
 

@@ -1,5 +1,15 @@
 import { isoDate } from '@baton/core';
-import { awayNote, bounceNote, complaintNote, leaveNote, replyTo, seeMail } from '../mail/raw-mail';
+import {
+  awayNote,
+  bounceNote,
+  complaintNote,
+  departureNote,
+  freshMail,
+  leaveNote,
+  replyTo,
+  seeMail,
+  type SeenMail,
+} from '../mail/raw-mail';
 import type { MailStore, Scheduled } from '../mail/mail-store';
 import { drawFor, drawPersona, isPersona, PERSONAS, type Persona } from './persona';
 import { answerOf } from './words';
@@ -7,6 +17,11 @@ import { answerOf } from './words';
 const MINUTE = 60_000;
 const HOUR = 60 * MINUTE;
 const DAY = 24 * HOUR;
+
+/** Those who answer the first message. */
+const ANSWERS: ReadonlySet<Persona> = new Set<Persona>([
+  ...(['keen', 'decliner', 'referrer', 'asks_out', 'inline', 'foreigner', 'elsewhere'] as const),
+]);
 
 /** What the recipients do with mail: decided when it arrives, done when its time comes. */
 export class Behaviour {
@@ -50,11 +65,11 @@ export class Behaviour {
     const persona = this.personaOf(person);
     const away = this.awayUntil(person, persona, nowMs);
     if (away !== null) return later('auto_reply', 20_000, away);
-    if (persona === 'bounces_later') return later('bounce', 2 * MINUTE + draw * 8 * MINUTE);
+    if (persona === 'left') return later('left', 20_000);
+    if (persona === 'bounces_later' || persona === 'full_later') return later('bounce', 2 * MINUTE + draw * 8 * MINUTE);
     if (persona === 'silent') return;
     later('read', 10 * MINUTE + draw * 6 * HOUR);
-    const answers = persona === 'keen' || persona === 'decliner' || persona === 'referrer' || persona === 'asks_out';
-    if (answers || (persona === 'curious' && mail.isFollowUp))
+    if (ANSWERS.has(persona) || (persona === 'curious' && mail.isFollowUp))
       later('reply', HOUR + draw * 30 * HOUR, answerOf(persona, this.seed, person));
     if (persona === 'leaves_by_link') later('unsubscribe_link', HOUR + draw * 12 * HOUR);
     if (persona === 'leaves_one_click') later('one_click', HOUR + draw * 12 * HOUR);
@@ -66,23 +81,24 @@ export class Behaviour {
     const mail = this.store.folder(entry.person, 'INBOX').find((m) => m.uid === entry.mailUid);
     if (!mail) return;
     const seen = { ...(await seeMail(mail.raw)), to: entry.person };
-    if (entry.kind !== 'auto_reply' && entry.kind !== 'bounce')
+    if (entry.kind !== 'auto_reply' && entry.kind !== 'bounce' && entry.kind !== 'left')
       this.store.setFlags(entry.person, 'INBOX', mail.uid, ['\\Seen']);
     switch (entry.kind) {
       case 'read':
         return;
       case 'reply':
         this.store.count('answers');
-        return this.deliver(seen.from, await replyTo(seen, entry.text, nowMs, nameOf(entry.person)), nowMs);
+        return this.deliver(seen.from, await this.answer(seen, entry, nowMs), nowMs);
+      case 'left':
+        return this.deliver(seen.from, await departureNote(seen, nowMs, nameOf(entry.person)), nowMs);
       case 'auto_reply':
         return this.deliver(seen.from, await awayNote(seen, entry.text, nowMs, nameOf(entry.person)), nowMs);
-      case 'bounce':
+      case 'bounce': {
         this.store.count('bouncedLater');
-        return this.deliver(
-          seen.from,
-          await bounceNote(mail.raw, seen, '5.1.1', '550 5.1.1 No such user here', nowMs),
-          nowMs,
-        );
+        const isFull = this.personaOf(entry.person) === 'full_later';
+        const [code, said] = isFull ? ['5.2.2', '552 5.2.2 Over quota'] : ['5.1.1', '550 5.1.1 No such user here'];
+        return this.deliver(seen.from, await bounceNote(mail.raw, seen, code, said, nowMs), nowMs);
+      }
       case 'complaint':
         return this.deliver(seen.from, complaintNote(mail.raw, seen, nowMs), nowMs);
       case 'unsubscribe_link':
@@ -92,6 +108,13 @@ export class Behaviour {
           this.deliver(...(await leaveNote(seen, seen.unsubscribeMail, nowMs, nameOf(entry.person))), nowMs);
         this.store.count('unsubscribes');
     }
+  }
+
+  /** What a person writes, in their own manner. */
+  private answer(seen: SeenMail, { person, text }: Scheduled, nowMs: number): Promise<Buffer> {
+    const persona = this.personaOf(person);
+    if (persona === 'elsewhere') return freshMail(seen, text, nowMs, nameOf(person));
+    return replyTo(seen, text, nowMs, nameOf(person), persona === 'inline');
   }
 
   /** Puts mail into an account's inbox, where there is one. */

@@ -9,12 +9,17 @@ export const PERSONAS = {
   decliner: 'answers, not interested',
   referrer: 'answers that somebody else is the right person',
   asks_out: 'answers asking to be left alone',
+  inline: 'answers between the quoted lines',
+  foreigner: 'answers in another language',
+  elsewhere: 'answers from another address, to no message',
+  left: 'no longer works there: a program says whom to write to',
   leaves_by_link: 'presses the unsubscribe link',
   leaves_one_click: 'unsubscribes with their mail program’s button',
   away: 'is out of office',
   unknown: 'does not exist: refused at once',
   bounces_later: 'does not exist: taken, then sent back',
   full: 'has a full mailbox',
+  full_later: 'has a full mailbox: taken, then sent back',
   greylisted: 'has a server that greylists',
   complains: 'marks as spam',
 } as const;
@@ -26,7 +31,12 @@ export function isPersona(text: string): text is Persona {
 
 /** Of a thousand recipients, how many behave so. */
 const SHARES: readonly [Persona, number][] = [
-  ['silent', 390],
+  ['silent', 372],
+  ['inline', 4],
+  ['foreigner', 4],
+  ['elsewhere', 3],
+  ['left', 5],
+  ['full_later', 2],
   ['reader', 365],
   ['keen', 40],
   ['curious', 25],

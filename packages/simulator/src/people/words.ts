@@ -20,6 +20,13 @@ const ANSWERS: Partial<Record<Persona, readonly string[]>> = {
     'I am not the right person for this. Please write to our buyer, Robin Vale, robin.vale@harbourlane.example.',
     'This is for the cellar master: mo.lindqvist@coastcellars.example.',
   ],
+  inline: ['Two rows at first, please.', 'In March, before the buds.'],
+  foreigner: [
+    'Vielen Dank, das klingt interessant. Bitte schicken Sie uns ein Muster.',
+    'Merci, cela nous intéresse. Pouvez-vous nous envoyer vos prix ?',
+    'Gracias, nos interesa. ¿Cuánto cuesta un palé?',
+  ],
+  elsewhere: ['I am writing from my other address: yes, please send a sack to try.'],
   asks_out: ['Please remove me from your list.', 'Unsubscribe me, please.'],
 };
 

@@ -1,9 +1,8 @@
-import { addressCheck, ADDRESS_KEY, DomainError, rowPatcher } from '@baton/core';
+import { DomainError } from '@baton/core';
 import type { Database } from '../../store/database';
-import { addContacts, addHiddenRow, domainCounts, rowsOfContacts, takeAside } from '../../store/people/list/list-rows';
+import { takeAside } from '../../store/people/list/list-rows';
+import { addRow } from '../list/add-row';
 import { changeList, type ListChanged } from '../list/change-list';
-import { recompute } from '../list/edit-rows';
-import { isThrowAway } from './throw-away';
 
 /**
  * Takes a row that was set aside onto its list, with another address.
@@ -26,28 +25,7 @@ export async function mendAside(
         'invalid',
         `Line ${row.line} does not fit the columns (${row.reason}); correct it in the file.`,
       );
-    const columns = list.columns.filter((c) => c.formula === null && c.role !== 'address' && row.fields?.[c.key]);
-    const typed = Object.fromEntries(columns.map((c) => [c.key, row.fields?.[c.key] ?? '']));
-    const result = rowPatcher(list.columns)({}, { ...typed, [ADDRESS_KEY]: address });
-    if (!result.ok) throw new DomainError('invalid', `${result.reason}.`);
-    const { fields, zone, sendOn, address: read } = result.patch;
-    if (!read) throw new DomainError('invalid', 'No address was given.');
-    const contactId = (await addContacts(list.tx, [read], nowMs)).get(read.key) as number;
-    if ((await rowsOfContacts(list.tx, listId, [contactId])).size > 0)
-      throw new DomainError('conflict', `${read.address} is already on this list.`);
-    const check = addressCheck({ domains: await domainCounts(list.tx, listId), isThrowAway });
-    const kept = Object.entries(fields).filter((f): f is [string, string] => f[1] !== null);
-    const rowId = await addHiddenRow(list.tx, {
-      listId,
-      contactId,
-      zone: zone ?? null,
-      sendOn: sendOn ?? null,
-      fields: Object.fromEntries(kept),
-      notes: check(read).map((n) => n.kind),
-      removedAt: nowMs,
-    });
-    await list.changeRows([{ rowId, before: { removedAt: nowMs }, after: { removedAt: null } }]);
-    await recompute(list, [rowId]);
+    await addRow(list, address, row.fields);
     return `line ${row.line} corrected`;
   });
 }

@@ -5,6 +5,8 @@ export const EVENT_TONES: Readonly<Record<RecordedEventKind, string>> = {
   sent: 'sea',
   reply: 'good',
   auto_reply: '',
+  left: '',
+  address_changed: '',
   hard_bounce: 'bad',
   soft_bounce: 'bad',
   blocked: 'bad',

@@ -15,6 +15,11 @@ const reply = (id: number, over: Partial<IncomingView> = {}): IncomingView => ({
   own: 'Yes please.',
   because: 'it answers a message by its Message-ID',
   did: 'No follow-up will be sent: they replied.',
+  canUndo: true,
+  details: {},
+  readAs: null,
+  match: 'sure',
+  person: `p${id}@vines.example`,
   outcome: null,
   mailbox: 'ines@tidewaterkelp.example',
   campaignId: 1,
@@ -47,7 +52,9 @@ function answer(all: IncomingView[]): void {
             ? r.kind === 'reply' && r.outcome === null
             : r.kind === filter || (filter === 'unsubscribe' && r.kind === 'complaint'),
       );
-    const filters: ReplyFilter[] = ['all', 'without_outcome', 'reply', 'auto_reply', 'unsubscribe', 'bounce'];
+    const filters: ReplyFilter[] = [
+      ...(['all', 'without_outcome', 'unmatched', 'reply', 'left', 'auto_reply', 'unsubscribe', 'bounce'] as const),
+    ];
     flush({
       replies: found(show).slice(0, Number(request.params.get('limit'))),
       total: found(show).length,
@@ -76,7 +83,7 @@ const press = async (key: string, on: EventTarget = document.body) => {
 describe('Replies', () => {
   it('opens the newest that waits, and says what Baton did about it and why', async () => {
     await show([reply(2), reply(1)], undefined);
-    expect(go).toHaveBeenCalledWith(['/replies', 2], { replaceUrl: true });
+    expect(go).toHaveBeenCalledWith(['/replies', 2], { replaceUrl: true, queryParams: { show: 'without_outcome' } });
     await show([reply(2), reply(1)], '2');
     expect(textOf(fixture)).toContain(
       'No follow-up will be sent: they replied. Because it answers a message by its Message-ID.',
@@ -92,11 +99,13 @@ describe('Replies', () => {
       b.textContent?.replace(/\s+/g, ' ').trim(),
     );
     expect(counts).toEqual([
-      'Without outcome 1',
+      'To decide 1',
       'Replies 2',
+      'Left or moved 0',
       'Auto-replies 0',
       'Unsubscribes 1',
       'Bounces 1',
+      'From nobody known 0',
       'All 4',
     ]);
   });
@@ -119,9 +128,9 @@ describe('Replies', () => {
   it('goes on and back by key, but not while somebody types', async () => {
     await show([reply(3), reply(2), reply(1)], '2');
     await press('j');
-    expect(go).toHaveBeenLastCalledWith(['/replies', 1]);
+    expect(go).toHaveBeenLastCalledWith(['/replies', 1], expect.anything());
     await press('ArrowUp');
-    expect(go).toHaveBeenLastCalledWith(['/replies', 3]);
+    expect(go).toHaveBeenLastCalledWith(['/replies', 3], expect.anything());
     const calls = go.mock.calls.length;
     const box = document.body.appendChild(document.createElement('input'));
     await press('j', box);
@@ -152,7 +161,71 @@ describe('Replies', () => {
     await settle(fixture);
     answer([reply(2), reply(1, { kind: 'bounce' })]);
     await settle(fixture);
-    expect(go).toHaveBeenLastCalledWith(['/replies', 1], { replaceUrl: false });
+    expect(go).toHaveBeenLastCalledWith(['/replies', 1], { replaceUrl: false, queryParams: { show: 'bounce' } });
+  });
+
+  it('goes on to the next once an outcome is set by key', async () => {
+    await show([reply(2), reply(1)], '2');
+    await press('n');
+    server.http.expectOne('/api/replies/2/outcome').flush(null);
+    await settle(fixture);
+    expect(go).toHaveBeenLastCalledWith(['/replies', 1], expect.anything());
+  });
+
+  it('undoes by key what Baton did, where it did anything', async () => {
+    await show([reply(1)], '1');
+    await press('u');
+    server.http.expectOne('/api/replies/1/undo').flush(null);
+    await show([reply(3, { canUndo: false })], '3');
+    await press('u');
+    server.http.expectNone('/api/replies/3/undo');
+  });
+
+  it('says what a reply seems to come to, with its words, until a person has said', async () => {
+    const details = { suggests: { what: 'not_interested', words: 'no need' } } as const;
+    await show([reply(1, { details })], '1');
+    expect(textOf(fixture)).toContain('Perhaps no: “no need”');
+    await show([reply(2, { details, outcome: 'later' })], '2');
+    expect(textOf(fixture)).not.toContain('Perhaps');
+  });
+
+  it('asks whose a message is where it is not sure, and takes either answer', async () => {
+    await show([reply(1, { match: 'unsure', person: 'ana@vines.example' })], '1');
+    expect(textOf(fixture)).toContain('Is this about the message to ana@vines.example?');
+    const [yes, no] = host().querySelectorAll<HTMLButtonElement>('.ask button');
+    yes!.click();
+    expect(server.http.expectOne('/api/replies/1/person').request.body).toEqual({ address: 'ana@vines.example' });
+    no!.click();
+    expect(server.http.expectOne('/api/replies/1/person').request.body).toEqual({ address: null });
+  });
+
+  it('lets a person say whose a message is that refers to nothing, or that it is not for us', async () => {
+    await show([reply(1, { match: null, person: null, campaign: '', campaignId: null, did: '', canUndo: false })], '1');
+    const box = host().querySelector<HTMLInputElement>('.ask input')!;
+    box.value = ' bo@hills.example ';
+    box.dispatchEvent(new Event('input'));
+    await settle(fixture);
+    host()
+      .querySelector<HTMLFormElement>('.ask form')!
+      .dispatchEvent(new Event('submit', { cancelable: true }));
+    expect(server.http.expectOne('/api/replies/1/person').request.body).toEqual({ address: 'bo@hills.example' });
+    [...host().querySelectorAll<HTMLButtonElement>('.ask button')].at(-1)!.click();
+    expect(server.http.expectOne('/api/replies/1/kind').request.body).toEqual({ kind: 'noise' });
+  });
+
+  it('takes whom a message names onto the list', async () => {
+    const contact = { name: 'Bo Lind', address: 'bo@vines.example', role: 'head of purchasing' };
+    await show([reply(1, { kind: 'left', details: { contact } })], '1');
+    expect(textOf(fixture)).toContain('They name Bo Lind, head of purchasing, bo@vines.example.');
+    host().querySelector<HTMLButtonElement>('.named button')!.click();
+    const post = server.http.expectOne('/api/replies/1/contact');
+    expect(post.request.body).toMatchObject({ address: 'bo@vines.example', name: 'Bo Lind' });
+  });
+
+  it('shows what the server said of a message that came back, and what a message had been read as', async () => {
+    await show([reply(1, { kind: 'bounce', readAs: 'reply', details: { serverWords: '550 no such user' } })], '1');
+    expect(textOf(fixture)).toContain('The server said: 550 no such user');
+    expect(textOf(fixture)).toContain('It had been read as: reply.');
   });
 
   it('sets no outcome for what is no answer of a person', async () => {

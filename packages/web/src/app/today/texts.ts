@@ -59,6 +59,7 @@ export const todayTexts = {
     thisWeek: 'This week',
     lastWeek: 'Last week',
     reply: 'Reply',
+    unmatched: 'Unknown',
     resting: 'Resting',
     problem: 'Problem',
     unsure: 'Unsure',

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { RouterLink } from '@angular/router';
+import { Router, RouterLink } from '@angular/router';
 import type { Need, TodayView } from '@baton/contract';
 import { LiveUpdates } from '../live/live-updates';
 import { SignInAgain } from '../mailboxes/sign-in/sign-in-again';
@@ -15,6 +15,7 @@ const texts = todayTexts.today;
 
 const NEED_WORDS: Record<Need['kind'], { word: string; tone: string }> = {
   answer: { word: texts.reply, tone: 'good' },
+  unmatched: { word: texts.unmatched, tone: 'look' },
   resting: { word: texts.resting, tone: 'bad' },
   problem: { word: texts.problem, tone: 'bad' },
   unconfirmed: { word: texts.unsure, tone: 'look' },
@@ -36,13 +37,18 @@ export class Today {
   private readonly time = inject(WorkspaceTime);
   private readonly shell = inject(ShellState);
   private readonly live = inject(LiveUpdates);
+  private readonly router = inject(Router);
   protected readonly view = this.live.view(['today', 'replies', 'mailboxes', 'clock'], () => this.service.today());
   private readonly drafts = this.live.view(['campaigns', 'messages', 'people', 'mailboxes'], () =>
     this.service.drafts(),
   );
   protected readonly nowMs = computed(() => this.shell.view()?.clock.nowMs ?? 0);
   protected readonly needs = computed(() =>
-    [...(this.view()?.needs ?? []), ...(this.drafts() ?? [])].map((n) => ({ ...n, ...NEED_WORDS[n.kind] })),
+    [...(this.view()?.needs ?? []), ...(this.drafts() ?? [])].map((n) => ({
+      ...n,
+      ...NEED_WORDS[n.kind],
+      to: this.router.parseUrl(n.link),
+    })),
   );
 
   /** Those that are listed, and those that one line stands for. */
