@@ -1,3 +1,4 @@
+import { inShort } from './in-short';
 import type { IncomingMessage } from './incoming-message';
 import { returnDate } from './absence/return-date';
 
@@ -55,7 +56,7 @@ export function automaticReasons(message: IncomingMessage, own: string, received
   for (const name of HEADERS) if (h[name]) reasons.push(`it has the header ${name}`);
   if (/^auto[-_]reply$/i.test((h['precedence'] ?? h['x-precedence'] ?? h['preference'])?.trim() ?? ''))
     reasons.push('its header Precedence says so');
-  if (SUBJECT.test(message.subject)) reasons.push(`its subject begins “${message.subject.trim().slice(0, 40)}”`);
+  if (SUBJECT.test(message.subject)) reasons.push(`its subject begins “${inShort(message.subject)}”`);
   if (reasons.length > 0) return reasons;
   const says = SAYS_SO.exec(own.slice(0, MOST_LETTERS));
   if (says) return [`it says of itself “${says[0]}”`];

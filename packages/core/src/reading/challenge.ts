@@ -1,3 +1,4 @@
+import { inShort } from './in-short';
 import type { IncomingMessage } from './incoming-message';
 
 /** The message waits for something. */
@@ -20,5 +21,5 @@ export function challengeReason({ subject, text }: IncomingMessage, own: string)
   const asks = ASKS.exec(words);
   if (!asks) return null;
   const held = PLAIN.exec(words) ?? HELD.exec(words);
-  return held ? `it says “${held[0].slice(0, 80)}” and “${asks[0].slice(0, 60)}”` : null;
+  return held ? `it says “${inShort(held[0])}” and “${inShort(asks[0])}”` : null;
 }

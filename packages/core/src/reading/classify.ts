@@ -11,6 +11,7 @@ import { leftWords } from './departure/left';
 import { newContactIn, type NewContact } from './departure/new-contact';
 import type { BlockedFor, BounceKind, IncomingKind } from './incoming-kinds';
 import { fieldOf, type IncomingMessage } from './incoming-message';
+import { inShort } from './in-short';
 import { noiseReason } from './noise';
 import { ownWords } from './own-words';
 import { receiptReason } from './receipt';
@@ -155,7 +156,7 @@ function departure(message: IncomingMessage, own: string, isAutomatic: boolean):
       kind: 'left',
       sureness: isAutomatic ? 'sure' : 'likely',
       contact: newContactIn(own, known),
-      because: [`it says “${left}”`],
+      because: [`it says “${inShort(left)}”`],
     };
   const changed = addressChangedWords(whole, known);
   if (changed === null) return null;
@@ -163,7 +164,7 @@ function departure(message: IncomingMessage, own: string, isAutomatic: boolean):
     kind: 'address_changed',
     sureness: isAutomatic ? 'sure' : 'likely',
     contact: newContactIn(own, known),
-    because: [`it says “${changed}”`],
+    because: [`it says “${inShort(changed)}”`],
   };
 }
 

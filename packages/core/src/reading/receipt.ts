@@ -1,3 +1,4 @@
+import { inShort } from './in-short';
 import type { IncomingMessage } from './incoming-message';
 import { readDeliveryReport } from './bounce/delivery-report';
 
@@ -22,6 +23,6 @@ export function receiptReason({ headers, subject, text, deliveryReports }: Incom
   if (reported.length > 0 && reported.every((r) => /^(?:delivered|relayed|expanded)$/.test(r.action)))
     return 'it carries a report that a message was delivered (RFC 3464)';
   if (text.length <= MOST_LETTERS && SUBJECT.test(subject) && TEXT.test(text))
-    return `its subject begins “${subject.trim().slice(0, 40)}”, and it says that a message was read`;
+    return `its subject begins “${inShort(subject)}”, and it says that a message was read`;
   return null;
 }

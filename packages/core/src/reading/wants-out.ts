@@ -6,12 +6,18 @@
 
 /** As much of a person's own words as is looked at. */
 const MOST_LETTERS = 8000;
+const SHORT = 400;
 
 /** Words that are a wish when they are all that a line says. */
 const ALONE =
-  /^(?:please |pls |kindly |bitte |merci de |por favor,? |per favore,? |alstublieft |graag |proszę )?(?:stop(?:p|pen)?(?: it| this| that| now| please| all| mail(?:s|ing)?| e-?mails?| spam(?:ming)?)*|unsubscribe(?: me| us| now| all| please| thanks| thank you)*|stop pub|unsub|remove(?: me| us)?(?: now| please)?|remove from (?:your |the )?(?:mailing )?list|delete me|opt[- ]?out|opt me out|take me off|no more(?: mails?| e-?mails?)?|abmelden|abmeldung|abbestell(?:en|ung)|austragen|löschen|keine (?:mails|e-?mails|werbung)(?: mehr)?|se désabonner|me désabonner|désabonne(?:r|ment|z-moi)|désinscription|désinscri(?:re|vez-moi)|(?:dar(?:me)? de )?baja|cancelar(?: suscripción| inscrição| assinatura)?|darme de baja|elim[ií]n(?:ar|eme|enme)|disiscriv(?:imi|etemi|ermi|ersi)|disiscrizione|cancella(?:mi|temi|zione)|rimuov(?:imi|etemi)|uitschrijven|afmelden|geen mails meer|remover|descadastrar|cancelar inscrição|sair da lista|avregistrera(?: mig)?|avsluta|avprenumerera|afmeld(?: mig)?|avmeld(?: meg)?|meld meg av|fjern meg|poista(?: listalta)?|peruuta(?: tilaus)?|lopeta(?:kaa)?|wypisz(?: mnie)?|wypisanie|rezygnuję|odhlásit(?: se)?|odhlaste mě|zrušit odběr|leiratkozás|leiratkozom|dezabonare|dezabonează-mă|отпис(?:ка|аться|ать)|отпишите меня|відписатися|відписка|διαγραφή|απεγγραφή|listeden çıkar|abonelikten çık|iptal|退订|取消订阅|配信停止|配信停止希望|登録解除|수신거부|구독 취소)(?: please| bitte| merci| svp| gracias| grazie| obrigad[oa]| bedankt| tack| takk| tak| kiitos| dziękuję| děkuji)?$/iu;
+  /^(?:please |pls |kindly |bitte |merci de |por favor,? |per favore,? |alstublieft |graag |proszę )?(?:stop(?:p|pen)?(?: it| this| that| now| please| all| mail(?:s|ing)?| e-?mails?| spam(?:ming)?)*|unsubscribe(?: me| us| now| all| please| thanks| thank you)*|stop pub|unsub|remove(?: me| us)?(?: now| please)?|remove from (?:your |the )?(?:mailing )?list|delete me|opt[- ]?out|opt me out|take me off|no more(?: mails?| e-?mails?)?|abmelden|abmeldung|abbestell(?:en|ung)|austragen|löschen|keine (?:mails|e-?mails|werbung)(?: mehr)?|se désabonner|me désabonner|désabonne(?:r|ment|z-moi)|désinscription|désinscri(?:re|vez-moi)|(?:dar(?:me)? de )?baja|cancelar(?: suscripción| inscrição| assinatura)?|darme de baja|elim[ií]n(?:ar|eme|enme)|disiscriv(?:imi|etemi|ermi|ersi)|disiscrizione|cancella(?:mi|temi|zione)|rimuov(?:imi|etemi)|uitschrijven|afmelden|geen mails meer|remover|descadastrar|cancelar inscrição|sair da lista|avregistrera(?: mig)?|avsluta|avprenumerera|afmeld(?: mig)?|avmeld(?: meg)?|meld meg av|fjern meg|poista(?: listalta)?|peruuta(?: tilaus)?|lopeta(?:kaa)?|wypisz(?: mnie)?|wypisanie|rezygnuję|odhlásit(?: se)?|odhlaste mě|zrušit odběr|leiratkozás|leiratkozom|dezabonare|dezabonează-mă|отпис(?:ка|аться|ать)|отпишите меня|відписатися|відписка|διαγραφή|απεγγραφή|listeden çıkar|abonelikten çık|iptal|退订|取消订阅|配信停止|配信停止希望|登録解除|수신거부|구독 취소)(?: please| pls| plz| thanks| thank you| bitte| danke| merci| svp| gracias| grazie| obrigad[oa]| bedankt| tack| takk| tak| kiitos| dziękuję| děkuji)?$/iu;
 
 const ENGLISH: readonly RegExp[] = [
+  /\bunsubscribe (?:now|or|at once|right away|today)\b/,
+  /\b(?:want|wanna|like|get|let|need) (?:me |us |to be |to get )?(?:off|out of|removed from|taken off) (?:of )?(?:your|this|the|that|all|any) (?:\S+ ){0,2}?(?:list|mailing|database|system)/,
+  /\b(?:ensure|make sure|see to it|guarantee|request|ask|demand|insist)(?: that)? (?:i|we) (?:\S+ )?(?:receive|get|hear|am sent|are sent) (?:no|nothing|not)\b/,
+  /\b(?:receive|get|want|need|send|sent|wish for) no (?:further|more|additional) (?:\S+ )?(?:e-?mails?|mails?|messages?|correspondence|communications?|contact)\b/,
+  /\b(?:never|not|don't|do not) (?:\S+ )?(?:write|mail|e-?mail|contact|message|bother|approach) (?:to )?(?:me|us|this address|here)(?: again| any ?more| ever| further| in future|$)/,
   /\bunsubscribe (?:me|us|my|our|this (?:e-?mail|address|mailbox)|from (?:this|these|your|all|any)|immediately|asap)\b/,
   /\b(?:remove|delete|drop|strike|exclude|scrub) (?:me|us)\b(?! (?:a|an|the|one|two|some)\b)/,
   /\b(?:remove|delete|erase|drop|scrub|take) (?:all )?(?:my|our|this|that|the following|any) (?:personal |work |business |company['’]?s? )?(?:e-?mail|mail address|address(?:es)?|name|data|details|contact|information|info)\b.{0,40}?(?:\bfrom\b|\boff\b|\bout of\b|$|\bplease\b|\bimmediately\b|\bnow\b)/,
@@ -47,6 +53,9 @@ const GERMAN: readonly RegExp[] = [
   /\b(?:möchte|möchten|will|wollen|wünsche|wünschen) (?:ich |wir )?(?:in zukunft |künftig |ab sofort |bitte )?(?:von ihnen )?(?:keine|nicht mehr|keinerlei|nichts mehr)\b.{0,60}(?:erhalten|bekommen|kontaktiert|angeschrieben|hören|mails?|nachrichten|werbung|zusendung)/,
   /\bnicht (?:mehr|weiter|länger) (?:zu )?(?:kontaktieren|anschreiben|angeschrieben|kontaktiert|belästigen|anmailen|schreiben)\b/,
   /\b(?:mich|uns|meine adresse) (?:bitte )?(?:abmelden|austragen|abbestellen|löschen|streichen)\b|\b(?:bitte|hiermit)\b.{0,30}\b(?:abmelden|austragen|abbestellen|löschen sie meine)\b/,
+  /\b(?:sehen|seht) (?:sie )?(?:bitte )?(?:in zukunft |künftig )?von (?:\S+ ){0,3}(?:zuschriften|e-?mails?|mails?|nachrichten|kontakt\S*|anfragen|werbung|zusendungen|schreiben)\b.{0,20}\bab(?:sehen)?\b/,
+  /\b(?:unterlassen|unterlasst|verzichten) (?:sie )?(?:bitte )?(?:künftig |in zukunft )?(?:auf )?(?:\S+ ){0,2}(?:zusendung|zuschriften|e-?mails?|mails?|nachrichten|kontakt\S*|werbung)/,
+  /\b(?:e-?mails?|mails?|nachrichten|werbung|zuschriften|newsletter) (?:\S+ ){0,3}(?:nicht mehr|nicht länger|abbestellen|abzubestellen)\b/,
   /\bhör(?:en sie|t)? (?:bitte )?auf,? (?:mir|uns|mich)\b.{0,30}\bzu (?:schreiben|mailen|schicken|senden|kontaktieren|belästigen)\b/,
   /\b(?:wünsche|wünschen|möchte|möchten|will|wollen) (?:ich |wir )?keine(?:rlei)? (?:weitere[n]? |erneute[n]? )?(?:kontaktaufnahme|kontaktierung|ansprache|anrufe|werbung|post)\b/,
   /\blassen sie (?:mich|uns) (?:bitte )?(?:in ruhe|zufrieden)\b|\blass(?:t)? (?:mich|uns) in ruhe\b/,
@@ -62,6 +71,8 @@ const FRENCH: readonly RegExp[] = [
   /(?:je|nous) ne (?:souhaite|souhaitons|veux|voulons|désire|désirons) (?:plus|pas) (?:\S+ )?(?:recevoir|être (?:\S+ )?(?:contactée?s?|sollicitée?s?|démarchée?s?|relancée?s?|destinataires?)|vos (?:mails|e-?mails|messages)|de (?:vos )?(?:mails|e-?mails|messages))/,
   /(?:^|[\s,])(?:plus (?:de|aucun) (?:mails?|e-?mails?|messages?|courriels?)|arrêtez (?:de m|de nous|vos|ces|d['’]envoyer|l['’]envoi))/,
   /laissez[- ](?:moi|nous) tranquille/,
+  /(?:supprime[zr]|retire[zr]|efface[zr]|enleve[zr]|enlevez)[- ](?:moi|nous|mon|mes|notre|nos)/,
+  /(?:cesse[zr]|arrête[zr]) (?:de|d['’]|tout|vos|ces|immédiatement)/,
   /(?:hors|sortir|sortez|retirer|retirez) (?:\S+ )?de (?:votre|vos|cette) (?:liste|listes|base|fichier|mailing)/,
 ];
 
@@ -90,6 +101,8 @@ const ITALIAN: readonly RegExp[] = [
 ];
 
 const DUTCH: readonly RegExp[] = [
+  /\bvan (?:deze|de|uw|jullie|jouw) (?:\S+ )?(?:lijst|mailinglijst|verzendlijst) (?:af|verwijderd|gehaald)\b/,
+  /\b(?:mails?|e-?mails?|berichten|reclame|post) (?:\S+ ){0,3}?(?:niet meer|niet langer|niet) (?:ontvangen|krijgen)\b/,
   /\b(?:schrijf|meld|haal|verwijder|schrap|verwijderen)(?: u)? (?:mij|me|ons|mijn|onze|dit adres)\b.{0,50}(?:\buit\b|\baf\b|\bvan\b|adres|gegevens|lijst|$)/,
   /\b(?:mij|me|ons) (?:graag |alstublieft )?(?:uitschrijven|afmelden|verwijderen|van de lijst)\b|\b(?:mijn|ons) (?:e-?mail)?adres (?:graag )?(?:te )?verwijderen\b/,
   /\bgeen (?:verdere |nieuwe )?(?:e-?mails?|mails?|berichten|reclame)(?: meer| van u| sturen)/,
@@ -105,6 +118,7 @@ const NORDIC: readonly RegExp[] = [
   /(?:^|[\s,])(?:inga fler|inte fler|ikke flere|ingen flere|ikke mere|ikke mer|ei enää) (?:\S+ )?(?:mejl|mail|mails|e-?mails|e-?post|e-poster|utskick|meddelanden|beskeder|meldinger|viestejä)/,
   /(?:^|[\s,])(?:skicka|mejla|maila|kontakta|skriv till|send|kontakt|skriv til|mail) (?:mig |meg |os |oss )?(?:inte|aldrig|ikke|aldri|ikke mere)(?: \S+){0,2}?(?=[\s,]|$)/,
   /(?:^|[\s,])(?:ikke|inte|ei) (?:send|skicka|mejla|maila|kontakt|kontakta|skriv) (?:mig|meg|os|oss|til (?:mig|meg)) (?:flere|fler|mere|mer|igen|igjen)/,
+  /(?:^|[\s,])(?:vill|önskar|ønsker|vil) (?:jag |vi |jeg )?(?:inte|ikke) (?:\S+ ){0,3}?(?:mejl|mail|mails|e-?post|utskick|beskeder|meldinger)/,
   /(?:^|[\s,])(?:vill|önskar|ønsker|vil) (?:jag |vi |jeg )?(?:inte|ikke)(?: \S+){0,2}? (?:ha fler|få fler|få flere|bli kontaktad|blive kontaktet|bli kontaktet|modtage|motta|ta emot)/,
   /(?:^|[\s,])(?:sluta|slutt|stop med|slutt med|hold op med) (?:att |at |å )?(?:skicka|mejla|maila|kontakta|skriva|skrive|sende|maile|kontakte)/,
   /(?:^|[\s,])(?:poista(?:kaa|)|poistakaa) (?:minut|meidät|osoitteeni|tietoni|sähköpostini)|en halua (?:enää )?(?:\S+ )?(?:vastaanottaa|saada|viestejä|sähköposteja)|(?:älkää|älä) (?:enää )?(?:lähettäkö|lähetä|kirjoittako|ottako|ota)/,
@@ -173,6 +187,8 @@ export function wantsOut(subject: string, own: string): string | null {
     if (said !== '' && said.length < 80 && ALONE.test(said)) return `it says “${said}”`;
   }
   for (const sentence of sentencesOf(text)) {
+    // In a short message, a sentence that is nothing else is as plain as a line.
+    if (text.length < SHORT && ALONE.test(clean(sentence))) return `it says “${clean(sentence)}”`;
     if (NO_WISH.some((p) => p.test(sentence))) continue;
     for (const wish of WISHES) {
       const found = wish.exec(sentence);

@@ -98,8 +98,11 @@ export function replyRoutes(parts: ServerParts): Router {
   router.put('/replies/:id/outcome', async (ctx) => {
     const id = parseId(ctx.params['id']);
     const { outcome } = parse<{ outcome: Outcome | null }>(outcomeBody, ctx.request.body);
-    if (!(await readIncoming(store.db, id))) throw new DomainError('not_found', 'There is no such reply.');
-    await updateIncoming(store.db, id, { outcome });
+    const reply = await readIncoming(store.db, id);
+    if (!reply) throw new DomainError('not_found', 'There is no such reply.');
+    // Whoever gives it an outcome takes it for theirs.
+    const isTheirs = outcome !== null && reply.match === 'unsure';
+    await updateIncoming(store.db, id, { outcome, ...(isTheirs ? { match: 'sure' } : {}) });
     await announce(store.db, 'replies', 'today', 'progress');
     ctx.status = 204;
   });

@@ -18,6 +18,12 @@ const BACK =
 /** Stands before the last day of an absence. */
 const UNTIL =
   /(?:\b(?:until|till|['’]til|through|thru|up to(?: and including)?|inclusive of)|\bbis(?: zum| zu| einschließlich(?: zum)?| einschl\.| inkl(?:usive|\.)?| und mit(?: dem)?| inklusive)?|jusqu['’](?:au|à|en)|\bhasta(?: el)?|\bfino al?(?:l['’])?|\bsino al|\btot(?: en met)?|\bt\/m|\baté(?: ao?| o)?(?: dia)?|\btill(?: och med)?|\bt\.?\s?o\.?\s?m\.?|\btil(?: og med)?|\bdo(?! pracy| biura)(?: dnia)?|\baž do|до|по|μέχρι|έως|\bdek|kadar)\s*(?:and including |einschließlich |(?:\p{L}+,? )?(?:the |den |dem |le |el |il |de |o )?)?(?:\p{L}{2,12}[.,]{0,2} (?:den |the |dem )?)?$/iu;
+/** Stands before the first day on which somebody can be reached again. */
+const NOT_BEFORE =
+  /(?:\b(?:not|no|without|un\w+)\b.{0,60}\b(?:before|until)|\bnicht vor(?: dem)?|\bfrühestens(?: (?:am|ab|wieder am))?|\berst (?:wieder )?(?:am|ab)|\bpas avant(?: le)?|\bno .{0,40}antes (?:del?|de el)|\bnon prima (?:del?|di)|\bniet voor|\bnão .{0,40}antes d[eo]|\binte före|\bikke før)\s(?:\p{L}+,? )?(?:the |den |dem |le |el |il |de )?$/iu;
+/** Only a part of the day: they are there on it. */
+const PART_OF_DAY =
+  /^\s?(?:morning|am\b|a\.m\.|noon|midday|früh|morgens?|vormittag|mittag|matin|midi|por la mañana|mattina|ochtend|morgon|formiddag)/iu;
 /** Explicitly the last day itself, or a word behind it that says so. */
 const INCLUSIVE =
   /\b(?:through|thru|inclusive|including|einschließlich|einschl|inkl|und mit|inclus|incluido|inclusive|incluso|compreso|en met|och med|og med|t\/m|t\.?o\.?m)\b/iu;
@@ -77,15 +83,24 @@ const THIS = '(?:the |this |der |dieser |des |dieses |de la |de |du |de cette |d
 /** The last day of what is running now. */
 const END_OF: readonly [RegExp, (today: number) => number][] = [
   [
-    new RegExp(`(?:end of|ende|fin|final|fine|einde|fim) ${THIS}(?:week|woche|semaine|semana|settimana)`, 'iu'),
+    new RegExp(
+      `(?:end of|(?:the )?(?:rest|remainder) of|ende|fin|final|fine|einde|fim) ${THIS}(?:week|woche|semaine|semana|settimana)`,
+      'iu',
+    ),
     (today) => today + 4 - weekdayOf(today),
   ],
   [
-    new RegExp(`(?:end of|ende|fin|finales|fine|einde|fim) ${THIS}(?:month|monats?|mois|mes|mese|maand|mês)`, 'iu'),
+    new RegExp(
+      `(?:end of|(?:the )?(?:rest|remainder) of|ende|fin|finales|fine|einde|fim) ${THIS}(?:month|monats?|mois|mes|mese|maand|mês)`,
+      'iu',
+    ),
     (today) => monthFrom(today, 1) - 1,
   ],
   [
-    new RegExp(`(?:end of|ende|jahresende|fin|fine|einde|fim) ?${THIS}(?:year|jahres|ano|année|año|anno|jaar|$)`, 'iu'),
+    new RegExp(
+      `(?:end of|(?:the )?(?:rest|remainder) of|ende|jahresende|fin|fine|einde|fim) ?${THIS}(?:year|jahres|ano|année|año|anno|jaar|$)`,
+      'iu',
+    ),
     (today) => Date.UTC(new Date(today * DAY_MS).getUTCFullYear(), 11, 31) / DAY_MS,
   ],
 ];
@@ -161,9 +176,8 @@ export function absenceIn(text: string, receivedMs: number): Absence {
   const day =
     first(sentences, (s) => backBy(s, today)) ??
     (last && backAfter(last.day, last.isInclusive)) ??
-    first(sentences, (s) => (AWAY.test(s) ? relativeDay(s, today) : null)) ??
-    first(sentences, (s) => (AWAY.test(s) || BACK.test(s) ? monthNamed(s, today) : null)) ??
-    first(sentences, (s) => (AWAY.test(s) ? awayOn(s, today) : null));
+    first(sentences, (s) => (AWAY.test(s) ? (awayOn(s, today) ?? relativeDay(s, today)) : null)) ??
+    first(sentences, (s) => (AWAY.test(s) || BACK.test(s) ? monthNamed(s, today) : null));
   return { backOn: day === null ? null : isoDate(day), awayUntil: last === null ? null : isoDate(last.day) };
 }
 
@@ -198,8 +212,10 @@ function sentencesOf(text: string): string[] {
 /** The day on which a sentence says that somebody is back. */
 function backBy(sentence: string, today: number): number | null {
   const cue = BACK.exec(sentence);
-  if (!cue) return null;
   const days = datesIn(sentence, today);
+  const first = days.find((d) => isFirstBack(sentence, d.from, d.to));
+  if (first) return first.day;
+  if (!cue) return partOfWeekday(sentence, today);
   const named = days.filter((d) => !isLastDay(sentence, d));
   // The day after the word; in languages that put it last, the day before it, which is no beginning of the absence.
   const after = named.find((d) => d.from >= cue.index);
@@ -210,18 +226,30 @@ function backBy(sentence: string, today: number): number | null {
   return relativeDay(sentence, today);
 }
 
+/** "Not before 1 December", "until Tuesday morning": the day named is the first on which they are there. */
+const isFirstBack = (sentence: string, from: number, to: number): boolean =>
+  NOT_BEFORE.test(sentence.slice(Math.max(0, from - 90), from)) || PART_OF_DAY.test(sentence.slice(to));
+
+function partOfWeekday(sentence: string, today: number): number | null {
+  for (const match of sentence.matchAll(WEEKDAY))
+    if (UNTIL.test(sentence.slice(0, match.index)) && PART_OF_DAY.test(sentence.slice(match.index + match[0].length)))
+      return nextWeekday(WEEKDAY_OF.get((match[1] ?? '').toLowerCase()) ?? 0, today);
+  return null;
+}
+
 /** The last day of an absence that a sentence tells of. */
 function lastDayOfAbsence(sentence: string, today: number): { day: number; isInclusive: boolean } | null {
   const last = datesIn(sentence, today)
     .filter((d) => isLastDay(sentence, d))
     .at(-1);
-  if (last) {
+  if (last && !isFirstBack(sentence, last.from, last.to)) {
     const around = sentence.slice(Math.max(0, last.from - 40), last.to + 25);
     return { day: last.day, isInclusive: INCLUSIVE.test(around) };
   }
   for (const [form, day] of END_OF) {
     const match = form.exec(sentence);
-    if (match && UNTIL.test(sentence.slice(0, match.index))) return { day: day(today), isInclusive: true };
+    if (match && (UNTIL.test(sentence.slice(0, match.index)) || /^(?:the )?(?:rest|remainder)/i.test(match[0])))
+      return { day: day(today), isInclusive: true };
   }
   for (const match of sentence.matchAll(WEEKDAY))
     if (UNTIL.test(sentence.slice(0, match.index)))

@@ -11,10 +11,16 @@ const ENGLISH = [
   "(?:has|have|'ve|'s) (?:now |since |recently )?(?:retired|resigned|moved on from|departed(?: from)?|passed away|moved on to (?:a new|another|new|other)|parted ways)",
   "(?:does not|doesn't|do not|don't) work (?:here|for us|with us|at (?!the moment|home|weekends|night))(?: any ?(?:more|longer))?",
   '(?:my|his|her|their) (?:last|final) (?:working )?day (?:at|with|in|of|here)',
+  "(?:is|am|are|'s|'m|isn't|aren't) (?:not |no more )?(?:working |employed )?(?:with|at|for|in) (?:us|our (?:company|team|firm)|the (?:company|firm|organi[sz]ation|team)) any ?(?:more|longer)",
+  '(?:is|am|are) (?:not|no more) (?:working|employed|with us|here)(?: \\S+){0,5} any ?(?:more|longer)',
+  '(?:is|are) no more (?:with|at|in) (?:us|our|the (?:company|firm))',
+  '(?:has|have) (?:since |now |recently )?left(?: (?:my|his|her|their) (?:role|job|position|post)| the role| (?:in|at the end of|on|as of) (?:january|february|march|april|may|june|july|august|september|october|november|december|20\\d\\d|\\d))',
+  'no longer (?:holds?|hold) (?:this|the|my) (?:position|role|post)',
   'left (?:the company|the firm|the organi[sz]ation) (?:at|in|on|as|last|effective)',
 ];
 const GERMAN = [
   '(?:arbeite[nt]?|bin|ist|sind) (?:leider )?(?:(?:seit|ab|zum) .{1,30} )?(?:leider )?nicht (?:mehr|länger) (?:(?:bei|für|in) (?:uns|unser|der|dem|ihm)|im (?:unternehmen|hause?|betrieb)|in (?:unserem|unserer|dem|der) (?:unternehmen|firma|haus|betrieb|gesellschaft)|(?:bei|für) (?!dies)\\p{L}|beschäftigt|angestellt|mitarbeiter)',
+  'nicht (?:mehr|länger) im (?:hause?|unternehmen|betrieb|dienst|amt)',
   'nicht mehr (?:bei|für) .{1,50}(?:tätig|beschäftigt|angestellt|zu erreichen)',
   'nicht mehr (?:in|für) (?:unserem|unserer|unser|die|das) (?:unternehmen|firma|haus|organisation)',
   '(?:hat|habe|haben) .{0,60}(?:firma|unternehmen|haus|betrieb|gesellschaft|organisation)(?: .{0,50})? verlassen',
@@ -22,7 +28,7 @@ const GERMAN = [
   '(?:in|seit .{1,20} im) (?:den |dem |seinem |ihrem |meinem )?(?:wohlverdienten )?ruhestand|in rente (?:gegangen|\\b)',
 ];
 const ROMANCE = [
-  "ne travaill(?:e|ent) plus (?:chez|pour|ici|dans|à|au|avec)|n['’]est plus (?:employée?|salariée?|parmi nous|en poste|en fonction|dans (?:la société|l['’]entreprise|nos effectifs))|ne fai(?:t|s) plus partie|(?:a|ai) (?:définitivement )?quitté (?:l['’]entreprise|la société|notre|ses fonctions|mes fonctions|l['’]établissement|le groupe|nos)|partie? à la retraite|n['’]exerce plus",
+  "ne travaill(?:e|ent) plus (?:chez|pour|ici|dans|à|au|avec)|n['’](?:est|êtes|suis) plus (?:dans (?:notre|la|nos|l['’])|chez (?:nous|\\p{Lu})|au sein|employée?|salariée?|parmi nous|en poste|en fonction|dans (?:la société|l['’]entreprise|nos effectifs))|ne fai(?:t|s) plus partie|(?:a|ai) (?:définitivement )?quitté (?:l['’]entreprise|la société|notre|ses fonctions|mes fonctions|l['’]établissement|le groupe|nos)|partie? à la retraite|n['’]exerce plus",
   'ya no (?:trabaj[ao]|trabajan?|forma parte|formo parte|pertenece|pertenezco|presta servicios|est[áa] (?:en|con) (?:la empresa|nosotros|nuestra))|(?:ha|he) dejado (?:la (?:empresa|compañía)|de (?:trabajar|formar parte|pertenecer))|dej[óé] (?:la (?:empresa|compañía)|de trabajar)|se ha jubilado|me he jubilado|ha causado baja en la empresa',
   '(?:já )?não (?:trabalh[ao]|faz parte|faço parte|integra|colabora|pertence)(?: .{0,20})? mais|já não (?:trabalh[ao]|faz parte|faço parte|pertence|colabora|está (?:na|connosco|conosco))|(?:deixou|deixei) (?:a empresa|de (?:trabalhar|fazer parte|colaborar))|não está mais (?:na|no|conosco|connosco|com a)|se desligou|desligou-se|reformou-se|aposentou(?:-se)?',
   "non (?:lavor[ao]|collabor[ao]) più|non f(?:a|accio) più parte|non è più (?:in (?:azienda|forza|servizio)|presso|con noi|un? dipendente|alle dipendenze)|non sono più (?:in (?:azienda|forza)|presso)|(?:ha|ho) lasciato (?:l['’]azienda|la società|il (?:suo|mio) (?:incarico|ruolo)|la nostra)|andat[oa] in pensione",

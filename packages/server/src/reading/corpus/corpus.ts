@@ -6,6 +6,7 @@ import { OTHERS } from './others';
 import { FREE_BOUNCES } from './free-bounces';
 import { HARDER_BOUNCES } from './harder-bounces';
 import { HARDER } from './harder';
+import { THIRD } from './third';
 import { FLOWED, REPLIES } from './replies';
 import { WISHES } from './wishes';
 
@@ -21,4 +22,5 @@ export const CORPUS: readonly MailCase[] = [
   ...REPLIES,
   FLOWED,
   ...HARDER,
+  ...THIRD,
 ];

@@ -11,6 +11,7 @@ export const repliesTexts = {
     thread: 'Thread',
     to: (fromKey: Shown, campaign: Shown, mailbox: Shown) => say`${fromKey} · ${campaign} · to ${mailbox}`,
     toNoCampaign: (fromKey: Shown, mailbox: Shown) => say`${fromKey} · to ${mailbox}`,
+    notSure: 'not sure whose',
     outcome: 'Outcome',
     perhaps: (outcome: Shown, words: Shown) => say`Perhaps ${outcome}: “${words}”`,
     asks: (words: Shown) => say`They ask: “${words}”`,
