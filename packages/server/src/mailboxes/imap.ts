@@ -1,5 +1,6 @@
 import { DomainError } from '@baton/core';
 import { ImapFlow } from 'imapflow';
+import type { FolderPlace } from '../store/schema/mailbox-schema';
 import { IdleTimer, requireSafe, SOCKET_TIMEOUT_MS, tlsOf, type MailboxAccess } from './connection';
 
 interface FetchedMail {
@@ -28,6 +29,22 @@ interface InboxPosition {
   uidNext: number;
 }
 
+/** What is known of a message without its contents. */
+export interface MailMark {
+  uid: number;
+  /** When the server took it in, epoch ms UTC; Infinity where it does not say. */
+  at: number;
+  /** Without brackets; '' for none. */
+  messageId: string;
+}
+
+/** Folders in which no answers end, by their use (RFC 6154) or by their names. */
+const NO_ANSWERS: ReadonlySet<string> = new Set(['\\Inbox', '\\Sent', '\\Drafts', '\\Trash', '\\All', '\\Flagged']);
+const NO_ANSWERS_NAMES =
+  /^(?:sent|drafts?|outbox|trash|deleted|templates?|notes|calendar|contacts|tasks|chats?|gesendet|entwürfe|papierkorb|gelöscht|postausgang|envoyés?|brouillons|corbeille|enviados|borradores|papelera|posta inviata|bozze|cestino|verzonden|concepten|prullenbak)\b/iu;
+/** As many folders beside the inbox are read. */
+const MOST_FOLDERS = 40;
+
 /**
  * One mailbox's way in. Keeps its connection; makes a new one after a drop, since an ImapFlow cannot reconnect.
  * All methods throw DomainError `refused` for a wrong password and `unreachable` for anything in the way.
@@ -47,13 +64,41 @@ export class ImapReader {
     return this.guarded((imap) => positionOf(imap, 'INBOX'));
   }
 
-  /** Whether UIDVALIDITY and UIDNEXT of inbox and Sent folder are unchanged. */
-  isUnchanged(inbox: InboxPosition, sent: InboxPosition): Promise<boolean> {
+  /** Whether UIDVALIDITY and UIDNEXT of inbox, Sent folder and the others are unchanged. */
+  isUnchanged(inbox: InboxPosition, sent: InboxPosition, others: readonly FolderPlace[]): Promise<boolean> {
     return this.guarded(async (imap) => {
       if (!isSame(await positionOf(imap, 'INBOX'), inbox)) return false;
       const folder = await this.sentFolder(imap);
-      return folder !== null && isSame(await positionOf(imap, folder), sent);
+      if (folder === null || !isSame(await positionOf(imap, folder), sent)) return false;
+      const now = await this.placesOf(imap);
+      const isKnown = (place: FolderPlace) => others.some((o) => o.path === place.path && isSame(o, place));
+      return now.every(isKnown);
     });
+  }
+
+  /** Where the folders beside inbox and Sent stand in which answers may end: the spam folder, and those to which rules move mail. */
+  otherFolders(): Promise<FolderPlace[]> {
+    return this.guarded((imap) => this.placesOf(imap));
+  }
+
+  private async placesOf(imap: ImapFlow): Promise<FolderPlace[]> {
+    const folders = await imap.list();
+    const read = folders.filter(
+      ({ path, name, flags, specialUse }) =>
+        path.toUpperCase() !== 'INBOX' &&
+        !flags.has('\\Noselect') &&
+        !flags.has('\\NonExistent') &&
+        !NO_ANSWERS.has(specialUse ?? '') &&
+        (specialUse !== undefined || !NO_ANSWERS_NAMES.test(name)),
+    );
+    const places: FolderPlace[] = [];
+    for (const { path } of read.slice(0, MOST_FOLDERS)) {
+      // A folder that cannot be opened keeps nobody from reading the others.
+      const status = await imap.status(path, { uidNext: true, uidValidity: true }).catch(() => false as const);
+      if (status === false || status.uidNext === undefined) continue;
+      places.push({ path, uidValidity: String(status.uidValidity ?? ''), uidNext: Number(status.uidNext) });
+    }
+    return places;
   }
 
   /**
@@ -75,12 +120,12 @@ export class ImapReader {
     await this.each(from, take);
   }
 
-  /** Messages of the inbox by their UIDs; those that are gone are passed over. */
-  async each(uids: readonly number[], take: (mail: FetchedMail) => Promise<void>): Promise<void> {
+  /** Messages of a folder by their UIDs; those that are gone are passed over. */
+  async each(uids: readonly number[], take: (mail: FetchedMail) => Promise<void>, folder = 'INBOX'): Promise<void> {
     const query = { uid: true, source: { maxLength: MOST_BYTES } };
     for (let i = 0; i < uids.length; i += AT_ONCE) {
       const mails = await this.guarded((imap) =>
-        inFolder(imap, 'INBOX', async () => {
+        inFolder(imap, folder, async () => {
           const found: FetchedMail[] = [];
           for (const uid of uids.slice(i, i + AT_ONCE)) {
             const mail = await imap.fetchOne(String(uid), query, { uid: true });
@@ -93,19 +138,25 @@ export class ImapReader {
     }
   }
 
-  /** What the inbox holds that came in since then, without its contents; in order. */
-  headsSince(sinceMs: number): Promise<{ uid: number; at: number; messageId: string }[]> {
+  /** What a folder holds that came in since then, without its contents; in order. */
+  async headsSince(sinceMs: number, folder = 'INBOX'): Promise<MailMark[]> {
+    return (await this.marksFrom(1, folder)).filter((m) => m.at >= sinceMs);
+  }
+
+  /** What a folder holds from a UID on, without its contents; in order. */
+  marksFrom(fromUid: number, folder: string): Promise<MailMark[]> {
     return this.guarded((imap) =>
-      inFolder(imap, 'INBOX', async () => {
-        const heads: { uid: number; at: number; messageId: string }[] = [];
+      inFolder(imap, folder, async () => {
+        const marks: MailMark[] = [];
         const query = { uid: true, internalDate: true, headers: ['message-id'] };
-        for await (const m of imap.fetch('1:*', query, { uid: true })) {
+        for await (const m of imap.fetch(`${fromUid}:*`, query, { uid: true })) {
+          // `n:*` past the end gives the last message once more.
+          if (m.uid < fromUid) continue;
           const at = m.internalDate ? new Date(m.internalDate).getTime() : Infinity;
-          if (at < sinceMs) continue;
           const messageId = /^message-id:\s*<([^<>\s]+)>/im.exec(m.headers?.toString('latin1') ?? '')?.[1] ?? '';
-          heads.push({ uid: m.uid, at, messageId });
+          marks.push({ uid: m.uid, at, messageId });
         }
-        return heads.sort((a, b) => a.uid - b.uid);
+        return marks.sort((a, b) => a.uid - b.uid);
       }),
     );
   }

@@ -101,7 +101,7 @@ async function markQuiet(parts: ReadingParts, ids: ReadonlySet<number>, nowMs: n
       limited(() =>
         parts.connections
           .reader(m)
-          .isUnchanged(inboxOf(m), sentOf(m))
+          .isUnchanged(inboxOf(m), sentOf(m), m.folders)
           .catch(() => false),
       ),
     ),
@@ -136,7 +136,7 @@ export async function readMailboxNow(
     const mailbox = await readMailbox(parts.store.db, homeId);
     if (!mailbox) return null;
     try {
-      const taken = await readNew(parts, mailbox, nowMs);
+      const taken = (await readNew(parts, mailbox, nowMs)) + (await readOtherFolders(parts, mailbox, nowMs));
       if (what === 'all') await readSent(parts, mailbox, nowMs);
       await markRead(parts.store.db, sharing, nowMs);
       return taken;
@@ -194,6 +194,41 @@ async function readNew(parts: ReadingParts, mailbox: MailboxRow, nowMs: number):
     });
   }
   await updateMailbox(db, mailbox.id, { uidValidity, uidNext: Math.max(uidNext, 1) });
+  return taken;
+}
+
+/**
+ * Reads what has come into other folders since they were last looked at: the spam folder, and those to which rules move
+ * mail. Only what belongs to a message of ours is taken; the rest is other people's mail. Of a folder that is new, or
+ * numbered anew, what came since the mailbox was last read.
+ */
+async function readOtherFolders(parts: ReadingParts, mailbox: MailboxRow, nowMs: number): Promise<number> {
+  const { db } = parts.store;
+  const reader = parts.connections.reader(mailbox);
+  const places = await reader.otherFolders();
+  let taken = 0;
+  for (const { path, uidValidity, uidNext } of places) {
+    const before = mailbox.folders.find((f) => f.path === path);
+    const isWhereItStood = before?.uidValidity === uidValidity;
+    // A mailbox is read from where it stood when it was connected.
+    if (mailbox.lastReadAt === null || (isWhereItStood && before.uidNext >= uidNext)) continue;
+    const marks = isWhereItStood
+      ? await reader.marksFrom(before.uidNext, path)
+      : await reader.headsSince(mailbox.lastReadAt - CLOCKS_DIFFER_MS, path);
+    const known = await knownMessageIds(
+      db,
+      mailbox.id,
+      marks.map((m) => m.messageId),
+    );
+    const uids = marks.filter((m) => !known.has(m.messageId)).map((m) => m.uid);
+    const take = async ({ uid, raw }: { uid: number; raw: Buffer }) => {
+      const arrived = { uidValidity: `${uidValidity} ${path}`, uid, raw, isOnlyOurs: true };
+      await takeMail(parts, mailbox, arrived, nowMs);
+      taken++;
+    };
+    await reader.each(uids, take, path);
+  }
+  await updateMailbox(db, mailbox.id, { folders: places });
   return taken;
 }
 

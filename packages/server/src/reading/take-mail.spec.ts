@@ -192,6 +192,46 @@ describe('what comes back', () => {
     expect((await world.states(id))['p9@vines.example']).toBe('in_progress');
   });
 
+  it('is found in the spam folder, and where a rule moves it, if it answers a message of ours', async () => {
+    const { store } = world.provider;
+    const add = (folder: string, from: string, id: string, at: string) =>
+      store.addMail(
+        INES,
+        folder,
+        Buffer.from(`From: ${from}\r\nMessage-ID: <${id}@a>\r\nSubject: ${id}\r\n\r\nYes.`),
+        Date.parse(at),
+      );
+    const listId = await world.people({
+      'ana@vines.example': 'silent',
+      'bo@vines.example': 'silent',
+      'cy@hills.example': 'silent',
+    });
+    add('Junk', 'ana@vines.example', 'before', '2026-10-01T09:00:00Z');
+    const id = await world.begin({ listId, mailboxIds: [mailbox] });
+    await world.drive('2026-11-02T22:00:00Z');
+    add('Junk', 'ana@vines.example', 'lost', '2026-11-02T22:10:00Z');
+    add('Junk', 'offers@pumps.example', 'pumps', '2026-11-02T22:11:00Z');
+    add('Drafts', 'cy@hills.example', 'draft', '2026-11-02T22:12:00Z');
+    await world.drive('2026-11-03T02:00:00Z');
+    expect((await replies()).map((r) => r.subject)).toEqual(['lost']);
+    // A rule makes a folder for it; what is moved to it is known already.
+    add('Clients', 'bo@vines.example', 'older', '2026-10-01T02:10:00Z');
+    add('Clients', 'bo@vines.example', 'ruled', '2026-11-03T04:10:00Z');
+    add('Clients', 'ana@vines.example', 'lost', '2026-11-03T04:10:00Z');
+    await world.drive('2026-11-03T08:00:00Z');
+    expect((await replies()).map((r) => r.subject).sort()).toEqual(['lost', 'ruled']);
+    expect(await world.states(id)).toMatchObject({
+      'ana@vines.example': 'replied',
+      'bo@vines.example': 'replied',
+      'cy@hills.example': 'in_progress',
+    });
+    // Numbered anew, nothing is taken again.
+    store.uidValidity++;
+    add('Junk', 'cy@hills.example', 'late', '2026-11-03T09:00:00Z');
+    await world.drive('2026-11-03T12:00:00Z');
+    expect((await replies()).map((r) => r.subject).sort()).toEqual(['late', 'lost', 'ruled']);
+  });
+
   it('is read where the server searches nothing', async () => {
     const listId = await world.people({ 'ana@vines.example': 'keen' });
     const id = await world.begin({ listId, mailboxIds: [mailbox] });

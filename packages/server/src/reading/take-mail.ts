@@ -5,7 +5,7 @@ import { announce } from '../store/changes';
 import type { Queryable, Store } from '../store/database';
 import { listMailboxes, connectionKey, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { candidatesOfEnrolment } from '../store/reading/candidate-rows';
-import { addIncoming, lockIncoming } from '../store/reading/reply-rows';
+import { addIncoming, knownMessageIds, lockIncoming } from '../store/reading/reply-rows';
 import { findMatch, type Found } from './find-match';
 import { readIncoming, type ReadMail } from './read-incoming';
 import { settle } from './settle';
@@ -14,6 +14,8 @@ export interface ArrivedMail {
   uidValidity: string;
   uid: number;
   raw: Buffer;
+  /** Whether it is taken only if it belongs to a message of ours. */
+  isOnlyOurs?: boolean;
 }
 
 /** Takes one message that came into a mailbox: keeps it, says what it is, and does what follows. Twice is once. */
@@ -27,8 +29,20 @@ export async function takeMail(
   const leaver = enrolmentOfSubject(secrets, mail.subject);
   const read = classifiedMail(mail, leaver !== null, nowMs);
   await db.transaction(async (tx) => {
+    // Moved from one folder to another it is the same message.
+    if (
+      (
+        await knownMessageIds(
+          tx,
+          mailbox.id,
+          [mail.messageId].filter((id) => id !== ''),
+        )
+      ).size > 0
+    )
+      return;
     const all = await listMailboxes(tx);
     const match = await matchOfMail(tx, secrets, { all, mailbox, mail, found: read, leaver, nowMs });
+    if (arrived.isOnlyOurs && match?.sureness !== 'sure') return;
     const found = match === null && isOurs(all, mail) ? { ...read, kind: 'noise' as const, because: [OURS] } : read;
     const id = await addIncoming(tx, {
       mailboxId: mailbox.id,

@@ -33,6 +33,13 @@ export const signInProviders = pgTable('sign_in_providers', {
   extraParameters: text().notNull().default(''),
 });
 
+/** How far a folder has been read. */
+export interface FolderPlace {
+  path: string;
+  uidValidity: string;
+  uidNext: number;
+}
+
 /** The access to one account that a person gave at a provider, or is about to give. */
 export const grants = pgTable('grants', {
   id: serial().primaryKey(),
@@ -111,6 +118,8 @@ export const mailboxes = pgTable(
     /** The same of its Sent folder; null where none has been found yet. */
     sentUidValidity: text(),
     sentUidNext: integer(),
+    /** Up to where other folders have been read, in which answers may end. */
+    folders: jsonb().$type<FolderPlace[]>().notNull().default([]),
     createdAt: instant().notNull(),
   },
   (t) => [check('mailboxes_one_credential', sql`(${t.passwordSealed} is null) <> (${t.grantId} is null)`)],

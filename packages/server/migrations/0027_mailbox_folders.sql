@@ -1,0 +1,1 @@
+ALTER TABLE "mailboxes" ADD COLUMN "folders" jsonb DEFAULT '[]'::jsonb NOT NULL;
