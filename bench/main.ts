@@ -5,8 +5,20 @@ import { quality } from './planning/quality';
 import { replanning } from './planning/replanning';
 import { planning } from './planning/speed';
 import { whatIf } from './planning/what-if';
+import { reading } from './reading';
 import { delay, sending } from './sending';
 
 const wanted = process.argv[2] ?? '';
-const rows = { planning, 'what-if': whatIf, replanning, quality, checking, messages, sending, delay, importing };
+const rows = {
+  planning,
+  'what-if': whatIf,
+  replanning,
+  quality,
+  checking,
+  messages,
+  sending,
+  delay,
+  reading,
+  importing,
+};
 for (const [name, run] of Object.entries(rows)) if (name.includes(wanted)) await run();

@@ -87,7 +87,7 @@ const stateOf = async (campaign: number) => Object.values(await world.states(cam
 const replies = async () =>
   (
     await world.store.pool.query<{ subject: string; kind: string; body: string }>(
-      `select subject, kind, body from incoming where kind <> 'other' order by id`,
+      `select subject, kind, body from incoming where enrolment_id is not null order by id`,
     )
   ).rows;
 

@@ -1,5 +1,6 @@
 import { spawnSync } from 'node:child_process';
-import { build, bundle } from './build.mjs';
+import { copyFileSync } from 'node:fs';
+import { build, bundle, READER_THREAD } from './build.mjs';
 import { inRoot, ROOT } from './paths.mjs';
 import { preparePackages, preparePostgres } from './prepare.mjs';
 
@@ -10,6 +11,8 @@ export async function bench() {
   await build({ web: false });
   const main = inRoot('bench/dist/main.mjs');
   await bundle('bench/main.ts', main);
+  // What reads messages looks for its thread beside itself.
+  copyFileSync(READER_THREAD, inRoot('bench/dist/reader-thread.mjs'));
   const { status } = spawnSync(process.execPath, [main, ...process.argv.slice(3)], { cwd: ROOT, stdio: 'inherit' });
   process.exit(status ?? 1);
 }

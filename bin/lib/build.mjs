@@ -37,7 +37,7 @@ const WEB = {
 export const WEB_DIR = inRoot('packages/web/dist/browser');
 export const SERVER_MAIN = inRoot('packages/server/dist/main.mjs');
 /** Beside the server's program, which starts it as a thread. */
-const READER_THREAD = inRoot('packages/server/dist/reader-thread.mjs');
+export const READER_THREAD = inRoot('packages/server/dist/reader-thread.mjs');
 export const DEMO_MAIN = inRoot('packages/server/dist/demo.mjs');
 export const COMMANDS_MAIN = inRoot('packages/server/dist/commands.mjs');
 export const SIMULATOR_MAIN = inRoot('packages/simulator/dist/main.mjs');

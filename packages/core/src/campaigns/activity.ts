@@ -5,7 +5,7 @@ export const ACTIVITY_GROUPS = {
   sent: { words: 'Sent', events: ['sent'] },
   answers: { words: 'Replies, auto-replies, departures', events: ['reply', 'auto_reply', 'left', 'address_changed'] },
   bounces: { words: 'Bounces', events: BOUNCE_EVENTS },
-  left: { words: 'Unsubscribes and complaints', events: ['unsubscribe', 'complaint'] },
+  left: { words: 'Unsubscribes and complaints', events: ['unsubscribe', 'opted_out', 'complaint'] },
   /** What happened to mailboxes: connected, resting, held, shut out. */
   mailboxes: { words: 'Mailboxes', events: [] },
 } as const satisfies Record<string, { words: string; events: readonly RecordedEventKind[] }>;

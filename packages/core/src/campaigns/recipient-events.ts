@@ -68,6 +68,14 @@ export const RECIPIENT_EVENTS = {
     words: 'unsubscribed',
     reason: 'asked to be left alone',
   },
+  /** Pressed, on the page behind the unsubscribe link, that only this campaign is to end. */
+  opted_out: {
+    ...NOTHING,
+    to: endsOpenAndDone('unsubscribed'),
+    recorded: true,
+    words: 'left this campaign',
+    reason: 'wants no more of this campaign',
+  },
   complaint: {
     ...NOTHING,
     to: { ...endsOpenAndDone('unsubscribed'), replied: 'unsubscribed' },

@@ -199,6 +199,8 @@ export const enrolments = pgTable(
     /** 1-based place among those the campaign is for; 0 for those left out. */
     position: integer().notNull().default(0),
     changedAt: instant().notNull(),
+    /** What was before they left by the link; null where they did not, or came back. */
+    beforeLeaving: jsonb().$type<Before>(),
   },
   (t) => [unique().on(t.campaignId, t.contactId), index().on(t.contactId), index().on(t.campaignId, t.state)],
 );

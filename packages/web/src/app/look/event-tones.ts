@@ -11,5 +11,6 @@ export const EVENT_TONES: Readonly<Record<RecordedEventKind, string>> = {
   soft_bounce: 'bad',
   blocked: 'bad',
   unsubscribe: 'bad',
+  opted_out: 'bad',
   complaint: 'bad',
 };
