@@ -48,7 +48,7 @@ export function matchOf<C extends MatchCandidate>(mail: ToMatch, candidates: rea
     if (to) return { to, sureness: 'sure', because: `it comes from, or is about, ${address}` };
   }
   // Reports and programs that name nobody we wrote to are about somebody else.
-  if (!BY_PEOPLE.has(mail.kind)) return null;
+  if (!isByPerson(mail.kind)) return null;
   const title = bareSubject(mail.subject);
   const domain = domainOf(mail.from);
   const isColleague = (c: C) => domain !== '' && !mail.isShared(domain) && domainOf(c.address) === domain;
@@ -80,6 +80,9 @@ const BY_PEOPLE: ReadonlySet<IncomingKind> = new Set<IncomingKind>([
   'left',
   'address_changed',
 ]);
+
+/** Whether people write messages of this kind, rather than programs. */
+export const isByPerson = (kind: IncomingKind): boolean => BY_PEOPLE.has(kind);
 
 const domainOf = (address: string): string => address.slice(address.lastIndexOf('@') + 1).toLowerCase();
 

@@ -3,7 +3,8 @@ import { ImapFlow } from 'imapflow';
 import type { FolderPlace } from '../store/schema/mailbox-schema';
 import { IdleTimer, requireSafe, SOCKET_TIMEOUT_MS, tlsOf, type MailboxAccess } from './connection';
 
-interface FetchedMail {
+/** A message as it stands on the server. */
+export interface FetchedMail {
   uid: number;
   raw: Buffer;
 }
@@ -102,11 +103,11 @@ export class ImapReader {
   }
 
   /**
-   * Messages with `fromUid` <= UID, one after another in order; of very long ones their first megabytes.
+   * Messages with `fromUid` <= UID, some at a time in order; of very long ones their first megabytes.
    *
    * @param take must not ask this mailbox for anything; what it throws ends the reading
    */
-  async eachFrom(fromUid: number, take: (mail: FetchedMail) => Promise<void>): Promise<void> {
+  async eachFrom(fromUid: number, take: (mails: readonly FetchedMail[]) => Promise<void>): Promise<void> {
     // By FETCH: there are servers that search nothing.
     const uids = await this.guarded((imap) =>
       inFolder(imap, 'INBOX', async () => {
@@ -121,7 +122,11 @@ export class ImapReader {
   }
 
   /** Messages of a folder by their UIDs; those that are gone are passed over. */
-  async each(uids: readonly number[], take: (mail: FetchedMail) => Promise<void>, folder = 'INBOX'): Promise<void> {
+  async each(
+    uids: readonly number[],
+    take: (mails: readonly FetchedMail[]) => Promise<void>,
+    folder = 'INBOX',
+  ): Promise<void> {
     const query = { uid: true, source: { maxLength: MOST_BYTES } };
     for (let i = 0; i < uids.length; i += AT_ONCE) {
       const mails = await this.guarded((imap) =>
@@ -134,7 +139,7 @@ export class ImapReader {
           return found;
         }),
       );
-      for (const mail of mails) await take(mail);
+      if (mails.length > 0) await take(mails);
     }
   }
 

@@ -150,8 +150,8 @@ async function keepsCopies(reader: ImapReader, messageId: string, pause: Pause):
 async function arrives(reader: ImapReader, fromUid: number, messageId: string, pause: Pause): Promise<boolean> {
   for (let i = 0; i < ARRIVAL_TRIES; i++) {
     let isThere = false;
-    await reader.eachFrom(fromUid, ({ raw }) => {
-      isThere ||= raw.includes(messageId);
+    await reader.eachFrom(fromUid, (mails) => {
+      isThere ||= mails.some(({ raw }) => raw.includes(messageId));
       return Promise.resolve();
     });
     if (isThere) return true;

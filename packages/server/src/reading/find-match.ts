@@ -1,6 +1,7 @@
 import {
   bareSubject,
   DAY_MS,
+  isByPerson,
   matchOf,
   type Classified,
   type IncomingMessage,
@@ -30,35 +31,50 @@ const MOST_LINKS = 50;
 export interface ToFind {
   mail: IncomingMessage;
   classified: Classified;
-  /** The mailboxes into which it may have come. */
-  mailboxIds: readonly number[];
   /** Whether it claims to come from a mailbox of ours: that alone is not believed. */
   isOurs: boolean;
-  nowMs: number;
 }
 
-/** The message of ours to which one that came in belongs; core's `matchOf` decides, of what the outgoing log has. */
-export async function findMatch(tx: Queryable, secrets: Secrets, toFind: ToFind): Promise<Found | null> {
-  const { mail, classified, mailboxIds, isOurs, nowMs } = toFind;
+/**
+ * The message of ours to which each of some that came in belongs; core's `matchOf` decides, of what the outgoing log has.
+ *
+ * @param among.mailboxIds the mailboxes into which they may have come
+ */
+export async function findMatches(
+  tx: Queryable,
+  secrets: Secrets,
+  toFind: readonly ToFind[],
+  among: { mailboxIds: readonly number[]; nowMs: number },
+): Promise<(Found | null)[]> {
+  const byId = await candidatesOfIds(tx, [...new Set(toFind.flatMap(({ classified }) => classified.answers))]);
+  const keys = [...new Set(toFind.flatMap(({ classified }) => classified.concerns))];
+  const written = await candidatesTo(tx, keys, among.mailboxIds);
+  const found: (Found | null)[] = [];
+  for (const one of toFind) found.push(await findMatch(tx, secrets, one, { ...among, byId, written }));
+  return found;
+}
+
+async function findMatch(
+  tx: Queryable,
+  secrets: Secrets,
+  { mail, classified, isOurs }: ToFind,
+  log: { mailboxIds: readonly number[]; nowMs: number; byId: ReadonlyMap<string, Candidate>; written: Candidate[] },
+): Promise<Found | null> {
   const from = mail.from.toLowerCase();
-  const isShared = isSharedDomain;
-  const match = (candidates: readonly Candidate[]) =>
-    matchOf(
-      { kind: classified.kind, concerns: classified.concerns, from, subject: mail.subject, isShared },
-      candidates,
-    );
-  const named = [...(await candidatesOfIds(tx, classified.answers)), ...(await candidatesOfLinks(tx, secrets, mail))];
-  if (named.length > 0) return match(named);
+  const { kind, concerns } = classified;
+  const about = { kind, concerns, from, subject: mail.subject, isShared: isSharedDomain };
+  const referred = classified.answers.map((id) => log.byId.get(id)).find((c) => c !== undefined);
+  const named = referred ? [referred] : await candidatesOfLinks(tx, secrets, mail);
+  if (named.length > 0) return matchOf(about, named);
   if (isOurs) return null;
-  const written = match(await candidatesTo(tx, classified.concerns, mailboxIds));
-  if (written) return written;
-  const since = nowMs - LOOK_BACK_MS;
+  const direct = matchOf(
+    about,
+    log.written.filter((c) => concerns.includes(c.address)),
+  );
+  if (direct || !isByPerson(kind)) return direct;
   const domain = from.slice(from.lastIndexOf('@') + 1);
-  const subject = bareSubject(mail.subject);
-  return match([
-    ...(subject === '' ? [] : await candidatesAlike(tx, { subject }, mailboxIds, since)),
-    ...(domain === '' || isShared(domain) ? [] : await candidatesAlike(tx, { domain }, mailboxIds, since)),
-  ]);
+  const alike = { domain: isSharedDomain(domain) ? '' : domain, subject: bareSubject(mail.subject) };
+  return matchOf(about, await candidatesAlike(tx, alike, log.mailboxIds, log.nowMs - LOOK_BACK_MS));
 }
 
 /** Messages whose signed links it quotes. */

@@ -3,7 +3,7 @@ import pLimit from 'p-limit';
 import type { Duty, Pace } from '../duties/duty';
 import { KeyedTasks } from '../duties/keyed-tasks';
 import type { Connections } from '../mailboxes/connections';
-import type { ImapReader } from '../mailboxes/imap';
+import type { FetchedMail, ImapReader } from '../mailboxes/imap';
 import { wantPlan } from '../planning/want-plan';
 import type { Secrets } from '../security/secrets';
 import { announce } from '../store/changes';
@@ -21,7 +21,7 @@ import {
 } from '../store/mailboxes/mailbox-rows';
 import { knownMessageIds } from '../store/reading/reply-rows';
 import { readSentFolder } from './sent-folder';
-import { takeMail } from './take-mail';
+import { takeMails } from './take-mail';
 
 export interface ReadingParts {
   pace: Pace;
@@ -178,9 +178,14 @@ async function readNew(parts: ReadingParts, mailbox: MailboxRow, nowMs: number):
   const reader = parts.connections.reader(mailbox);
   const { uidValidity, uidNext } = await reader.position();
   let taken = 0;
-  const take = async ({ uid, raw }: { uid: number; raw: Buffer }) => {
-    await takeMail(parts, mailbox, { uidValidity, uid, raw }, nowMs);
-    taken++;
+  const take = async (mails: readonly FetchedMail[]) => {
+    await takeMails(
+      parts,
+      mailbox,
+      mails.map((mail) => ({ uidValidity, ...mail })),
+      nowMs,
+    );
+    taken += mails.length;
   };
   // A mailbox is read from the UIDNEXT it had when it was connected.
   const from = mailbox.uidNext ?? uidNext;
@@ -188,9 +193,9 @@ async function readNew(parts: ReadingParts, mailbox: MailboxRow, nowMs: number):
     // The place is kept at the end only: broken off, it begins again, and knows what it has taken.
     await reader.each(await unknownSince(db, reader, mailbox), take);
   } else if (from < uidNext) {
-    await reader.eachFrom(from, async (mail) => {
-      await take(mail);
-      await updateMailbox(db, mailbox.id, { uidNext: mail.uid + 1, uidValidity });
+    await reader.eachFrom(from, async (mails) => {
+      await take(mails);
+      await updateMailbox(db, mailbox.id, { uidNext: (mails.at(-1) as FetchedMail).uid + 1, uidValidity });
     });
   }
   await updateMailbox(db, mailbox.id, { uidValidity, uidNext: Math.max(uidNext, 1) });
@@ -221,10 +226,15 @@ async function readOtherFolders(parts: ReadingParts, mailbox: MailboxRow, nowMs:
       marks.map((m) => m.messageId),
     );
     const uids = marks.filter((m) => !known.has(m.messageId)).map((m) => m.uid);
-    const take = async ({ uid, raw }: { uid: number; raw: Buffer }) => {
-      const arrived = { uidValidity: `${uidValidity} ${path}`, uid, raw, isOnlyOurs: true };
-      await takeMail(parts, mailbox, arrived, nowMs);
-      taken++;
+    const place = { uidValidity: `${uidValidity} ${path}`, isOnlyOurs: true };
+    const take = async (mails: readonly FetchedMail[]) => {
+      await takeMails(
+        parts,
+        mailbox,
+        mails.map((mail) => ({ ...place, ...mail })),
+        nowMs,
+      );
+      taken += mails.length;
     };
     await reader.each(uids, take, path);
   }

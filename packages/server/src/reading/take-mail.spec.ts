@@ -3,7 +3,7 @@ import type { ReplyPage, RecipientPage, SuppressionList } from '@baton/contract'
 import { createSecrets } from '../security/secrets';
 import { readMailbox } from '../store/mailboxes/mailbox-rows';
 import { TestWorld } from '../testing/test-world';
-import { takeMail } from './take-mail';
+import { takeMails } from './take-mail';
 
 const secrets = createSecrets(Buffer.alloc(32, 5));
 const INES = 'ines@tidewaterkelp.example';
@@ -94,10 +94,10 @@ describe('what comes back', () => {
     );
     const row = (await readMailbox(world.store.db, mailbox)) as NonNullable<Awaited<ReturnType<typeof readMailbox>>>;
     for (let i = 0; i < 2; i++)
-      await takeMail(
+      await takeMails(
         { store: world.store, secrets },
         row,
-        { uidValidity: '1', uid: 900, raw },
+        [{ uidValidity: '1', uid: 900, raw }],
         Date.parse('2026-11-02T21:00:00Z'),
       );
     expect(await world.states(id)).toEqual({ 'ana@vines.example': 'replied' });

@@ -6,13 +6,17 @@ import { takesOutcome } from '../campaigns/state-conditions';
 
 export type IncomingRow = typeof incoming.$inferSelect;
 
-/** @returns its id, or null when this message of the mailbox has been taken before */
-export async function addIncoming(
-  tx: Queryable,
-  row: Omit<typeof incoming.$inferInsert, 'id'>,
-): Promise<number | null> {
-  const [added] = await tx.insert(incoming).values(row).onConflictDoNothing().returning({ id: incoming.id });
-  return added?.id ?? null;
+export type NewIncoming = Omit<typeof incoming.$inferInsert, 'id'>;
+
+/** @returns those that this mailbox has not had before, in their order */
+export async function addIncoming(tx: Queryable, rows: readonly NewIncoming[]): Promise<IncomingRow[]> {
+  if (rows.length === 0) return [];
+  const added = await tx
+    .insert(incoming)
+    .values([...rows])
+    .onConflictDoNothing()
+    .returning();
+  return added.sort((a, b) => a.id - b.id);
 }
 
 /** Which of these Message-IDs a mailbox has had before. */
@@ -22,7 +26,7 @@ export async function knownMessageIds(
   messageIds: readonly string[],
 ): Promise<Set<string>> {
   const known = new Set<string>();
-  for (const some of batches(messageIds)) {
+  for (const some of batches(messageIds.filter((id) => id !== ''))) {
     const rows = await db
       .select({ messageId: incoming.messageId })
       .from(incoming)
