@@ -104,7 +104,7 @@ const screens = (made: Made): [name: string, path: string, ready: string][] => [
   ['Plan', '/plan', 'Campaigns by end date'],
   ['Mailboxes', '/mailboxes', 'Rules for all mailboxes'],
   ['a mailbox', `/mailboxes/${made.mailboxId}`, 'The last 14 days'],
-  ['Replies', '/replies', 'Without outcome'],
+  ['Replies', '/replies', 'To decide'],
   ['Activity', '/activity', 'What'],
   ['Settings', '/settings', 'Postal address'],
   ['Simulated inboxes', '/inboxes', 'The simulator accepted'],

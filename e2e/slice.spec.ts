@@ -17,6 +17,12 @@ const BEHAVIOUR: Record<string, { people: number; gets: number; ends: string }> 
   complains: { people: 1, gets: 1, ends: 'unsubscribed' },
   unknown: { people: 2, gets: 0, ends: 'bounced' },
   bounces_later: { people: 2, gets: 1, ends: 'bounced' },
+  full_later: { people: 1, gets: 1, ends: 'bounced' },
+  inline: { people: 1, gets: 1, ends: 'replied' },
+  foreigner: { people: 1, gets: 1, ends: 'replied' },
+  left: { people: 1, gets: 1, ends: 'stopped' },
+  // Whose it is cannot be known: several have had its subject.
+  elsewhere: { people: 1, gets: 2, ends: 'done' },
 };
 const PEOPLE = Object.entries(BEHAVIOUR).flatMap(([persona, { people }]) =>
   Array.from({ length: people }, (_, i) => ({
@@ -140,20 +146,33 @@ test('from a list to an answered follow-up, through the interface', async ({ pag
     await ines.moveOn('Forward 1 week');
     await expect(page.getByText('finished', { exact: true })).toBeVisible();
     const count = (state: string) => PEOPLE.filter((p) => BEHAVIOUR[p.persona]?.ends === state).length;
-    for (const state of ['replied', 'done', 'bounced', 'unsubscribed'])
+    for (const state of ['replied', 'done', 'bounced', 'unsubscribed', 'stopped'])
       await expect(page.getByText(`${count(state)} ${state}`)).toBeVisible();
   });
 
   await test.step('the answers wait, each with its thread; an outcome is set by key', async () => {
     await ines.go('Replies');
-    await expect(page.getByRole('button', { name: 'Without outcome 8' })).toBeVisible();
+    await expect(page.getByRole('button', { name: 'To decide 10' })).toBeVisible();
     await expect(page.getByText(/No follow-up will be sent|They had already had every message/)).toBeVisible();
     await page.keyboard.press('i');
-    await expect(page.getByRole('button', { name: 'Without outcome 7' })).toBeVisible();
+    await expect(page.getByRole('button', { name: 'To decide 9' })).toBeVisible();
+    await page.getByRole('button', { name: 'Left or moved 1' }).click();
+    await expect(
+      page.getByText('They name Robin Vale, head of purchasing, robin.vale@left-vines.example.'),
+    ).toBeVisible();
+    await page.getByRole('button', { name: 'Bounces 3' }).click();
+    await page.getByLabel('Search').fill('Over quota');
+    await expect(page.getByRole('button', { name: 'Bounces 1' })).toBeVisible();
+    await page.getByRole('button', { name: /full-later0@/ }).click();
+    await expect(page.getByText('The server said: 552 5.2.2 Over quota')).toBeVisible();
+    await page.getByLabel('Search').fill('');
+    await page.getByRole('button', { name: 'From nobody known 2' }).click();
+    await page.getByRole('button', { name: 'Not for us' }).click();
+    await expect(page.getByRole('button', { name: 'From nobody known 1' })).toBeVisible();
     await ines.go('People');
     await page.getByRole('link', { name: /Suppression list/ }).click();
     await expect(page.getByRole('row', { name: /hard bounce/ })).toHaveCount(
-      PEOPLE.filter((p) => BEHAVIOUR[p.persona]?.ends === 'bounced').length,
+      PEOPLE.filter((p) => p.persona === 'unknown' || p.persona === 'bounces_later').length,
     );
   });
 

@@ -39,7 +39,7 @@ const FAILED_MS = 250;
 const FAILED_MOST_MS = 10_000;
 
 /** How often mailboxes are read. Simulated weeks pass in seconds, in which nobody waits for an answer. */
-const READ_EVERY_MS = 3 * MINUTE_MS;
+const READ_EVERY_MS = MINUTE_MS;
 const READ_EVERY_SIMULATED_MS = 60 * MINUTE_MS;
 
 /** In real time a slow server holds up its own mailbox only. */

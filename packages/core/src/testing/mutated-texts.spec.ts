@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { DomainError } from '../errors';
+import { storableText } from '../storable-text';
 import { readMailboxFile } from '../mailboxes/read-mailbox-file';
 import { htmlDoc } from '../messages/html-doc';
 import { letterDoc } from '../messages/letter-doc';
@@ -8,6 +9,8 @@ import { readContent, EMPTY_CONTENT } from '../messages/message-content';
 import { mjmlLayout } from '../messages/mjml-layout';
 import { decodeText } from '../people/import/files/decode-text';
 import { readPeopleFile } from '../people/import/files/read-people-file';
+import { classify } from '../reading/classify';
+import { EMPTY_MESSAGE } from '../reading/incoming-message';
 import { readSuppressions } from '../people/suppression/read-suppressions';
 import { readCalendarDays } from '../time/read-calendar';
 import { mutated, mutations, SENTENCE, UNSTORABLE } from './mutations';
@@ -27,6 +30,14 @@ const READERS: Record<string, [file: string, read: (bytes: Uint8Array) => unknow
   suppressions: [
     'address,reason,since\nana@x.example,asked,2026-01-05\n@y.example,competitor,\n',
     (bytes) => readSuppressions(readPeopleFile(bytes)),
+  ],
+  'a message that came in': [
+    'Your message to <ana@vines.example> could not be delivered: 550 5.1.1 no such user\n\nFinal-Recipient: rfc822; ana@vines.example\nAction: failed\nStatus: 5.1.1\n\nI have left the company until 4 December 2026, write to Bo Lind, bo@vines.example.\nOn Tue, 24 Nov 2026 at 08:00, Ines wrote:\n> unsubscribe me, please',
+    (bytes) => {
+      const text = storableText(decoded(bytes));
+      const from = text.length % 2 === 0 ? 'mailer-daemon@vines.example' : 'ana@vines.example';
+      return classify({ ...EMPTY_MESSAGE, from, subject: text.slice(0, 80), text, deliveryReports: [text] }, 0);
+    },
   ],
   'a message in MJML': [
     '<mjml><mj-body><mj-section><mj-column><mj-text>Hello {{ given_name }}</mj-text><mj-button href="https://x.example">Go</mj-button><mj-image src="a.png" alt="A"/></mj-column></mj-section></mj-body></mjml>',
