@@ -88,8 +88,3 @@ export async function findSuppressions(db: Queryable, search: string, limit: num
   const entries = await db.select().from(suppressions).where(found).orderBy(newestFirst).limit(limit);
   return { ...(counted as { total: number; found: number }), entries };
 }
-
-export async function contactByKey(db: Queryable, key: string): Promise<typeof contacts.$inferSelect | null> {
-  const [row] = await db.select().from(contacts).where(eq(contacts.key, key));
-  return row ?? null;
-}
