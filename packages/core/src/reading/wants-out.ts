@@ -12,12 +12,18 @@ const SHORT = 400;
 const ALONE =
   /^(?:please |pls |kindly |bitte |merci de |por favor,? |per favore,? |alstublieft |graag |proszę )?(?:stop(?:p|pen)?(?: it| this| that| now| please| all| mail(?:s|ing)?| e-?mails?| spam(?:ming)?)*|unsubscribe(?: me| us| now| all| please| thanks| thank you)*|stop pub|unsub|remove(?: me| us)?(?: now| please)?|remove from (?:your |the )?(?:mailing )?list|delete me|opt[- ]?out|opt me out|take me off|no more(?: mails?| e-?mails?)?|abmelden|abmeldung|abbestell(?:en|ung)|austragen|löschen|keine (?:mails|e-?mails|werbung)(?: mehr)?|se désabonner|me désabonner|désabonne(?:r|ment|z-moi)|désinscription|désinscri(?:re|vez-moi)|(?:dar(?:me)? de )?baja|cancelar(?: suscripción| inscrição| assinatura)?|darme de baja|elim[ií]n(?:ar|eme|enme)|disiscriv(?:imi|etemi|ermi|ersi)|disiscrizione|cancella(?:mi|temi|zione)|rimuov(?:imi|etemi)|uitschrijven|afmelden|geen mails meer|remover|descadastrar|cancelar inscrição|sair da lista|avregistrera(?: mig)?|avsluta|avprenumerera|afmeld(?: mig)?|avmeld(?: meg)?|meld meg av|fjern meg|poista(?: listalta)?|peruuta(?: tilaus)?|lopeta(?:kaa)?|wypisz(?: mnie)?|wypisanie|rezygnuję|odhlásit(?: se)?|odhlaste mě|zrušit odběr|leiratkozás|leiratkozom|dezabonare|dezabonează-mă|отпис(?:ка|аться|ать)|отпишите меня|відписатися|відписка|διαγραφή|απεγγραφή|listeden çıkar|abonelikten çık|iptal|退订|取消订阅|配信停止|配信停止希望|登録解除|수신거부|구독 취소)(?: please| pls| plz| thanks| thank you| bitte| danke| merci| svp| gracias| grazie| obrigad[oa]| bedankt| tack| takk| tak| kiitos| dziękuję| děkuji)?$/iu;
 
+/** Whoever adds how they are to be reached wants to be. */
+const DO_NOT_WRITE =
+  /(?:^|\b(?:please|kindly|pls|and|so|again)\b,? |[,:–—-] ?)(?:do not|don['’]?t|never)(?: ever)? (?:(?:e-?)?mail|contact|write(?: to)?|message|bother|spam|pester|approach) (?:me|us|here|this|again|any ?more|anyone|anybody)\b(?! off\b)/;
+const REACH = /\b(?:call|ring|phone|telephone|text|visit) (?:me|us)\b|\binstead\b/i;
+
 const ENGLISH: readonly RegExp[] = [
-  /\bunsubscribe (?:now|or|at once|right away|today)\b/,
-  /\b(?:want|wanna|like|get|let|need) (?:me |us |to be |to get )?(?:off|out of|removed from|taken off) (?:of )?(?:your|this|the|that|all|any) (?:\S+ ){0,2}?(?:list|mailing|database|system)/,
-  /\b(?:ensure|make sure|see to it|guarantee|request|ask|demand|insist)(?: that)? (?:i|we) (?:\S+ )?(?:receive|get|hear|am sent|are sent) (?:no|nothing|not)\b/,
-  /\b(?:receive|get|want|need|send|sent|wish for) no (?:further|more|additional) (?:\S+ )?(?:e-?mails?|mails?|messages?|correspondence|communications?|contact)\b/,
-  /\b(?:never|not|don't|do not) (?:\S+ )?(?:write|mail|e-?mail|contact|message|bother|approach) (?:to )?(?:me|us|this address|here)(?: again| any ?more| ever| further| in future|$)/,
+  /\bunsubscribe (?:now|at once|right away|today)\b|^(?:please |kindly )?unsubscribe or\b/,
+  /\b(?:want|wanna|like|get|let|need) (?:me |us |to be |to get )?(?:off|out of|removed from|taken off) (?:of )?(?:your|this|the|that|all|any) (?:\S+ ){0,2}?(?:list|mailing|database)/,
+  /\b(?:ensure|make sure|see to it|guarantee|request|ask|demand|insist)(?: that)? (?:i|we) (?:\S+ )?(?:receive|get|hear|am sent|are sent) (?:no (?:further |more |additional |other )?(?:e-?mails?|mails?|messages?|correspondence|communications?)|nothing (?:more |further |else )?from you)\b/,
+  /\b(?:receive|want|send|wish for) no (?:further|more|additional) (?:\S+ )?(?:e-?mails?|mails?|messages?|correspondence|communications?|contact)\b/,
+  /\b(?:never|not|don't|do not) (?:\S+ )?(?:write|mail|e-?mail|contact|message|bother|approach) (?:to )?(?:me|us|this address|here)(?: again| any ?more| ever| further| in future)/,
+  /\b(?:never|not|don't|do not) (?:contact|bother|approach|spam) (?:me|us)$/,
   /\bunsubscribe (?:me|us|my|our|this (?:e-?mail|address|mailbox)|from (?:this|these|your|all|any)|immediately|asap)\b/,
   /\b(?:remove|delete|drop|strike|exclude|scrub) (?:me|us)\b(?! (?:a|an|the|one|two|some)\b)/,
   /\b(?:remove|delete|erase|drop|scrub|take) (?:all )?(?:my|our|this|that|the following|any) (?:personal |work |business |company['’]?s? )?(?:e-?mail|mail address|address(?:es)?|name|data|details|contact|information|info)\b.{0,40}?(?:\bfrom\b|\boff\b|\bout of\b|$|\bplease\b|\bimmediately\b|\bnow\b)/,
@@ -27,11 +33,11 @@ const ENGLISH: readonly RegExp[] = [
   /\b(?:i|we)(?:['’]d| would|['’]ll)?(?: really| very much)? (?:want|wish|like|prefer|need|ask|request|demand) to (?:unsubscribe|opt out|be (?:removed|taken off|deleted|unsubscribed|left alone|excluded))\b/,
   /\bhow (?:do|can|could|would) (?:i|we) (?:unsubscribe(?=\s*(?:$|from\b|me\b|us\b|my\b|our\b|this\b|these\b|please\b|[?.!,]))|opt out|get off|stop (?:these|this|your|getting|receiving))\b/,
   /(?:^|\b(?:please|kindly|and|then|now|must|just|to|so|you)\b |[,:–—-] ?)stop (?:(?:e-?)?mailing|writing|contacting|messaging|spamming|bothering|pestering|harassing|sending (?:me|us|this|these|those|such|any|more|e-?mails?|mails?|messages?|spam|unsolicited|out)\b|(?:these|this|your) (?:e-?)?(?:mails?|messages?|spam|nonsense))/,
-  /(?:^|\b(?:please|kindly|pls|and|so|again)\b,? |[,:–—-] ?)(?:do not|don['’]?t|never)(?: ever)? (?:(?:e-?)?mail|contact|write(?: to)?|message|bother|spam|pester|approach) (?:me|us|here|this|again|any ?more|anyone|anybody)\b(?! off\b)/,
+  DO_NOT_WRITE,
   /(?:^|\b(?:please|kindly|pls|and|so)\b,? |[,:–—-] ?)(?:do not|don['’]?t|never)(?: ever)? send (?:me |us )?(?:any(?: ?more| further| other|thing(?: else| more)?)?|more|further|these|such|(?:e-?)?mails|messages|spam|unsolicited)\b/,
   /\b(?:i|we)(?: really| simply| just)? (?:do not|don['’]?t|no longer|never) (?:\w+ )?(?:want|wish|care|like|need|agree|consent) (?:to )?(?:receive|get(?:ting)?|be (?:contacted|(?:e-?)?mailed|on)|hear(?:ing)? from|any(?: ?more| further| of your)? (?:(?:e-?)?mails|messages|contact)|your (?:(?:e-?)?mails|messages|spam)|(?:these|such|further|more) (?:(?:e-?)?mails|messages))\b/,
   /\b(?:i|we)(?: would|['’]d)? prefer not to (?:be contacted|receive|hear|get)\b/,
-  /\bno (?:more|further) (?:(?:e-?)?mails?|messages?|correspondence|contact|communications?|spam|mailings?|of (?:this|these|your))\b/,
+  /(?<!\b(?:gets?|got|see|saw|ha[sd]|have|received?|are|were|is|was|find|found) )\bno (?:more|further) (?:(?:e-?)?mails?|messages?|correspondence|contact|communications?|spam|mailings?|of (?:this|these|your))\b/,
   /\bnot (?:wish|want)(?:ing)? to (?:receive|be contacted)\b/,
   /\bleave (?:me|us|my inbox) (?:alone|in peace|be)\b/,
   /\b(?:cease|discontinue) (?:all |any |further )?(?:and desist|contact|communications?|correspondence|sending|(?:e-?)?mail(?:ing)?s?)\b/,
@@ -55,7 +61,7 @@ const GERMAN: readonly RegExp[] = [
   /\b(?:mich|uns|meine adresse) (?:bitte )?(?:abmelden|austragen|abbestellen|löschen|streichen)\b|\b(?:bitte|hiermit)\b.{0,30}\b(?:abmelden|austragen|abbestellen|löschen sie meine)\b/,
   /\b(?:sehen|seht) (?:sie )?(?:bitte )?(?:in zukunft |künftig )?von (?:\S+ ){0,3}(?:zuschriften|e-?mails?|mails?|nachrichten|kontakt\S*|anfragen|werbung|zusendungen|schreiben)\b.{0,20}\bab(?:sehen)?\b/,
   /\b(?:unterlassen|unterlasst|verzichten) (?:sie )?(?:bitte )?(?:künftig |in zukunft )?(?:auf )?(?:\S+ ){0,2}(?:zusendung|zuschriften|e-?mails?|mails?|nachrichten|kontakt\S*|werbung)/,
-  /\b(?:e-?mails?|mails?|nachrichten|werbung|zuschriften|newsletter) (?:\S+ ){0,3}(?:nicht mehr|nicht länger|abbestellen|abzubestellen)\b/,
+  /\b(?:e-?mails?|mails?|werbung|newsletter) (?:\S+ ){0,2}(?:abbestellen|abzubestellen)\b/,
   /\bhör(?:en sie|t)? (?:bitte )?auf,? (?:mir|uns|mich)\b.{0,30}\bzu (?:schreiben|mailen|schicken|senden|kontaktieren|belästigen)\b/,
   /\b(?:wünsche|wünschen|möchte|möchten|will|wollen) (?:ich |wir )?keine(?:rlei)? (?:weitere[n]? |erneute[n]? )?(?:kontaktaufnahme|kontaktierung|ansprache|anrufe|werbung|post)\b/,
   /\blassen sie (?:mich|uns) (?:bitte )?(?:in ruhe|zufrieden)\b|\blass(?:t)? (?:mich|uns) in ruhe\b/,
@@ -63,16 +69,15 @@ const GERMAN: readonly RegExp[] = [
 ];
 
 const FRENCH: readonly RegExp[] = [
-  /(?:^|[\s,])(?:désinscri(?:vez|re|s)|désabonne[zr]|retire[zr]|supprime[zr]|enleve[zr]|enlevez|rayez|effacez|ôtez)[- ](?:moi|nous|mon|mes|nos|notre|cette adresse|me)(?=[\s,]|$)/,
+  /(?:^|[\s,])(?:désinscri(?:vez|re|s)|désabonne[zr]|retire[zr]|supprime[zr]|enleve[zr]|enlevez|rayez|effacez|ôtez)[- ](?:moi|nous|cette adresse|me)(?=[\s,]|$)/,
   /(?:^|[\s,])(?:me|nous|m['’])\s?(?:désinscrire|désabonner|retirer|supprimer|enlever|rayer|ôter)(?=[\s,]|$)/,
-  /(?:retirer|supprimer|enlever|effacer|rayer) (?:mon|mes|notre|nos|cette) (?:\S+ )?(?:adresse|e-?mail|mail|nom|données|coordonnées|contact)/,
+  /(?:retire[zr]|supprime[zr]|enlève[zr]|enleve[zr]|efface[zr]|raye[zr]|ôte[zr]) (?:mon|mes|notre|nos|cette) (?:\S+ )?(?:adresse|e-?mail|mail|nom|données|coordonnées|contact)/,
   /(?:^|[\s,])(?:de|à|veuillez|svp|prière de) ne plus (?:me |nous |m['’]|rien m['’]|rien nous )?(?:écrire|contacter|envoyer|solliciter|adresser|démarcher|déranger|relancer|recevoir)/,
   /(?:^|[\s,])ne (?:me |nous |m['’])?(?:écrivez|contactez|envoyez|sollicitez|dérangez|relancez|démarchez)(?:[- ](?:moi|nous))? (?:plus|jamais)/,
   /(?:je|nous) ne (?:souhaite|souhaitons|veux|voulons|désire|désirons) (?:plus|pas) (?:\S+ )?(?:recevoir|être (?:\S+ )?(?:contactée?s?|sollicitée?s?|démarchée?s?|relancée?s?|destinataires?)|vos (?:mails|e-?mails|messages)|de (?:vos )?(?:mails|e-?mails|messages))/,
   /(?:^|[\s,])(?:plus (?:de|aucun) (?:mails?|e-?mails?|messages?|courriels?)|arrêtez (?:de m|de nous|vos|ces|d['’]envoyer|l['’]envoi))/,
   /laissez[- ](?:moi|nous) tranquille/,
-  /(?:supprime[zr]|retire[zr]|efface[zr]|enleve[zr]|enlevez)[- ](?:moi|nous|mon|mes|notre|nos)/,
-  /(?:cesse[zr]|arrête[zr]) (?:de|d['’]|tout|vos|ces|immédiatement)/,
+  /(?:cesse[zr]|arrête[zr]) (?:de (?:m['’]|me |nous )?(?:écrire|envoyer|contacter|solliciter|harceler|spammer|démarcher)|(?:vos|ces|d['’]envoyer (?:vos|ces|des)) (?:mails?|e-?mails?|messages?|courriels?|envois?|relances?))/,
   /(?:hors|sortir|sortez|retirer|retirez) (?:\S+ )?de (?:votre|vos|cette) (?:liste|listes|base|fichier|mailing)/,
 ];
 
@@ -102,7 +107,7 @@ const ITALIAN: readonly RegExp[] = [
 
 const DUTCH: readonly RegExp[] = [
   /\bvan (?:deze|de|uw|jullie|jouw) (?:\S+ )?(?:lijst|mailinglijst|verzendlijst) (?:af|verwijderd|gehaald)\b/,
-  /\b(?:mails?|e-?mails?|berichten|reclame|post) (?:\S+ ){0,3}?(?:niet meer|niet langer|niet) (?:ontvangen|krijgen)\b/,
+  /\b(?:wil|willen|wens|wensen|hoef|hoeven)\b.{0,60}\b(?:niet meer|niet langer|geen)\b.{0,30}\b(?:ontvangen|krijgen)\b/,
   /\b(?:schrijf|meld|haal|verwijder|schrap|verwijderen)(?: u)? (?:mij|me|ons|mijn|onze|dit adres)\b.{0,50}(?:\buit\b|\baf\b|\bvan\b|adres|gegevens|lijst|$)/,
   /\b(?:mij|me|ons) (?:graag |alstublieft )?(?:uitschrijven|afmelden|verwijderen|van de lijst)\b|\b(?:mijn|ons) (?:e-?mail)?adres (?:graag )?(?:te )?verwijderen\b/,
   /\bgeen (?:verdere |nieuwe )?(?:e-?mails?|mails?|berichten|reclame)(?: meer| van u| sturen)/,
@@ -118,7 +123,7 @@ const NORDIC: readonly RegExp[] = [
   /(?:^|[\s,])(?:inga fler|inte fler|ikke flere|ingen flere|ikke mere|ikke mer|ei enää) (?:\S+ )?(?:mejl|mail|mails|e-?mails|e-?post|e-poster|utskick|meddelanden|beskeder|meldinger|viestejä)/,
   /(?:^|[\s,])(?:skicka|mejla|maila|kontakta|skriv till|send|kontakt|skriv til|mail) (?:mig |meg |os |oss )?(?:inte|aldrig|ikke|aldri|ikke mere)(?: \S+){0,2}?(?=[\s,]|$)/,
   /(?:^|[\s,])(?:ikke|inte|ei) (?:send|skicka|mejla|maila|kontakt|kontakta|skriv) (?:mig|meg|os|oss|til (?:mig|meg)) (?:flere|fler|mere|mer|igen|igjen)/,
-  /(?:^|[\s,])(?:vill|önskar|ønsker|vil) (?:jag |vi |jeg )?(?:inte|ikke) (?:\S+ ){0,3}?(?:mejl|mail|mails|e-?post|utskick|beskeder|meldinger)/,
+  /(?:^|[\s,])(?:vill|önskar|ønsker|vil) (?:jag |vi |jeg )?(?:inte|ikke) (?:ha|få|ta emot|modtage|motta) (?:\S+ ){0,2}?(?:fler|flere|mer|mere|dessa|disse|era|ert|jeres|deres) (?:\S+ )?(?:mejl|mail|mails|e-?post|utskick|beskeder|meldinger)/,
   /(?:^|[\s,])(?:vill|önskar|ønsker|vil) (?:jag |vi |jeg )?(?:inte|ikke)(?: \S+){0,2}? (?:ha fler|få fler|få flere|bli kontaktad|blive kontaktet|bli kontaktet|modtage|motta|ta emot)/,
   /(?:^|[\s,])(?:sluta|slutt|stop med|slutt med|hold op med) (?:att |at |å )?(?:skicka|mejla|maila|kontakta|skriva|skrive|sende|maile|kontakte)/,
   /(?:^|[\s,])(?:poista(?:kaa|)|poistakaa) (?:minut|meidät|osoitteeni|tietoni|sähköpostini)|en halua (?:enää )?(?:\S+ )?(?:vastaanottaa|saada|viestejä|sähköposteja)|(?:älkää|älä) (?:enää )?(?:lähettäkö|lähetä|kirjoittako|ottako|ota)/,
@@ -140,9 +145,9 @@ const SLAVIC_AND_OTHERS: readonly RegExp[] = [
   /수신\s?거부|(?:더 이상|다시는).{0,20}(?:보내지|연락하지)/u,
 ];
 
-const WISHES: readonly RegExp[] = [
+const WISHES: readonly { wish: RegExp; isOfWay: boolean }[] = [
   ...[ENGLISH, GERMAN, FRENCH, SPANISH_PORTUGUESE, ITALIAN, DUTCH, NORDIC, SLAVIC_AND_OTHERS].flatMap((patterns) =>
-    patterns.map((p) => new RegExp(p.source, 'iu')),
+    patterns.map((p) => ({ wish: new RegExp(p.source, 'iu'), isOfWay: p === DO_NOT_WRITE })),
   ),
 ];
 
@@ -190,9 +195,9 @@ export function wantsOut(subject: string, own: string): string | null {
     // In a short message, a sentence that is nothing else is as plain as a line.
     if (text.length < SHORT && ALONE.test(clean(sentence))) return `it says “${clean(sentence)}”`;
     if (NO_WISH.some((p) => p.test(sentence))) continue;
-    for (const wish of WISHES) {
+    for (const { wish, isOfWay } of WISHES) {
       const found = wish.exec(sentence);
-      if (found) return `it says “${clean(found[0])}”`;
+      if (found && !(isOfWay && REACH.test(text))) return `it says “${clean(found[0])}”`;
     }
   }
   return null;

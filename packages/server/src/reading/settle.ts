@@ -6,6 +6,7 @@ import {
   doneWords,
   eventOfMatch,
   isoDate,
+  parseAddress,
   workingCalendar,
   type IncomingKind,
 } from '@baton/core';
@@ -112,7 +113,9 @@ export class IncomingDecisions {
   /** Whose it is: somebody who was written to, or nobody. */
   setPerson(id: number, address: string | null, nowMs: number): Promise<void> {
     return this.change(id, async (tx, row) => {
-      const [found] = address === null ? [] : await candidatesTo(tx, [address], null);
+      const parsed = address === null ? null : parseAddress(address);
+      if (parsed?.ok === false) throw new DomainError('invalid', `${parsed.reason}.`);
+      const [found] = parsed ? await candidatesTo(tx, [parsed.value.key], null) : [];
       if (address !== null && !found) throw new DomainError('invalid', `Nothing has been sent to ${address} yet.`);
       await takeBack(tx, row, nowMs);
       const change = {

@@ -6,15 +6,15 @@ const ENGLISH = [
   "(?:is|am|are|was|'m|'s)(?: sadly| unfortunately)? no longer (?:with (?!you|the project)|at (?!this address)|employed|working (?:at|for|with|here)|part of (?:the (?:company|team|firm|organi[sz]ation)|our)|a member of (?:staff|the team|our)|an employee|here\\b|in (?:our|the) (?:company|employ|team|organi[sz]ation)|associated|affiliated)",
   'no longer (?:works|employed)(?: here| at| for| with|\\b(?! on| from| in the field| well| properly))',
   '(?:i|he|she|they) no longer work (?:at|for|here|there)',
-  "(?:has|have|'ve|'s) (?:now |since |recently |already )?left (?:the (?:company|firm|organi[sz]ation|business|practice|group|school|agency|team at)|our (?:company|team|organi[sz]ation|firm)|us\\b(?! a)|(?:my|his|her|their) (?:position|role|job|post)|employment|\\p{Lu}[\\p{L}&-]+)",
+  "(?:has|have|'ve|'s) (?:now |since |recently |already )?left (?:the (?:company|firm|organi[sz]ation|business|practice|group|school|agency|team at)|our (?:company|team|organi[sz]ation|firm)|us\\b(?! a)|(?:my|his|her|their) (?:position|role|job|post)|employment)",
   '(?:i|he|she|they|\\p{L}+) left (?:the (?:company|firm|organi[sz]ation|business)|our (?:company|team|firm|organi[sz]ation)|us in \\p{L}+)',
   "(?:has|have|'ve|'s) (?:now |since |recently )?(?:retired|resigned|moved on from|departed(?: from)?|passed away|moved on to (?:a new|another|new|other)|parted ways)",
   "(?:does not|doesn't|do not|don't) work (?:here|for us|with us|at (?!the moment|home|weekends|night))(?: any ?(?:more|longer))?",
   '(?:my|his|her|their) (?:last|final) (?:working )?day (?:at|with|in|of|here)',
   "(?:is|am|are|'s|'m|isn't|aren't) (?:not |no more )?(?:working |employed )?(?:with|at|for|in) (?:us|our (?:company|team|firm)|the (?:company|firm|organi[sz]ation|team)) any ?(?:more|longer)",
-  '(?:is|am|are) (?:not|no more) (?:working|employed|with us|here)(?: \\S+){0,5} any ?(?:more|longer)',
+  '(?:is|am|are) (?:not|no more) (?:employed|with us)(?: \\S+){0,5} any ?(?:more|longer)',
   '(?:is|are) no more (?:with|at|in) (?:us|our|the (?:company|firm))',
-  '(?:has|have) (?:since |now |recently )?left(?: (?:my|his|her|their) (?:role|job|position|post)| the role| (?:in|at the end of|on|as of) (?:january|february|march|april|may|june|july|august|september|october|november|december|20\\d\\d|\\d))',
+  '(?:has|have) (?:since |now |recently )?left(?: (?:my|his|her|their) (?:role|job|position|post)| the role)',
   'no longer (?:holds?|hold) (?:this|the|my) (?:position|role|post)',
   'left (?:the company|the firm|the organi[sz]ation) (?:at|in|on|as|last|effective)',
 ];
@@ -53,6 +53,10 @@ const LEFT = new RegExp(
   'iu',
 );
 
+/** A company by its name: "Ana has left Hillside". */
+const LEFT_BY_NAME =
+  /(?<![\p{L}])(?:\p{Lu}\p{Ll}+|[Ss]he|[Hh]e|I|[Tt]hey)(?:['’](?:ve|s)| has| have) (?:now |since |recently |already )?left (?!(?:Mon|Tues|Wednes|Thurs|Fri|Satur|Sun)day|January|February|March|April|May|June|July|August|September|October|November|December)\p{Lu}[\p{L}&-]+/u;
+
 /**
  * The words with which a message says that somebody left their company; null where it does not.
  *
@@ -60,5 +64,5 @@ const LEFT = new RegExp(
  */
 export function leftWords(own: string): string | null {
   const text = own.slice(0, 3000).replace(/\s+/g, ' ').replaceAll('’', "'");
-  return LEFT.exec(text)?.[0] ?? null;
+  return (LEFT.exec(text) ?? LEFT_BY_NAME.exec(text))?.[0] ?? null;
 }
