@@ -37,7 +37,7 @@ export async function fillIn(api: ApiClient, sink: Sink, startDate: string, seco
     if (id === null) throw new Error(JSON.stringify(test));
     return id;
   };
-  const mailboxIds = await Promise.all(names.map(connect));
+  const mailboxIds = await Promise.all(names.map((name) => connect(name)));
   const people = Array.from({ length: Math.ceil(PEOPLE_A_SECOND * seconds) }, (_, i) => `p${i}@vines${i % 70}.example`);
   const rows = people.map((address, i) => `${address},P${i}`);
   const view = await api.upload<{ id: number }>('/imports', 'p.csv', ['email,given name', ...rows].join('\n'));
