@@ -21,7 +21,7 @@ export interface ToMatch {
   concerns: readonly string[];
   from: string;
   subject: string;
-  /** Whether domain of an address is that of many people who have nothing to do with each other. */
+  /** Whether a domain is that of many people who have nothing to do with each other. */
   isShared: (domain: string) => boolean;
 }
 
@@ -84,7 +84,8 @@ const BY_PEOPLE: ReadonlySet<IncomingKind> = new Set<IncomingKind>([
 /** Whether people write messages of this kind, rather than programs. */
 export const isByPerson = (kind: IncomingKind): boolean => BY_PEOPLE.has(kind);
 
-const domainOf = (address: string): string => address.slice(address.lastIndexOf('@') + 1).toLowerCase();
+/** In small letters. */
+export const domainOf = (address: string): string => address.slice(address.lastIndexOf('@') + 1).toLowerCase();
 
 const PREFIX =
   /^\s*(?:(?:re|aw|sv|antw|rv|r|ynt|odp|vs|ref|fwd?|wg|tr|doorst|enc|res|automatic reply|out of office)\s*(?:\[\d+\])?\s*[:：]\s*|\[(?:external|extern|ext)\]\s*)+/iu;

@@ -1,6 +1,7 @@
 import {
   bareSubject,
   DAY_MS,
+  domainOf,
   isByPerson,
   matchOf,
   type Classified,
@@ -72,7 +73,7 @@ async function findMatch(
     log.written.filter((c) => concerns.includes(c.address)),
   );
   if (direct || !isByPerson(kind)) return direct;
-  const domain = from.slice(from.lastIndexOf('@') + 1);
+  const domain = domainOf(from);
   const alike = { domain: isSharedDomain(domain) ? '' : domain, subject: bareSubject(mail.subject) };
   return matchOf(about, await candidatesAlike(tx, alike, log.mailboxIds, log.nowMs - LOOK_BACK_MS));
 }

@@ -114,8 +114,11 @@ async function takeRead(
 
 /** Moved from one folder to another it is the same message. */
 async function notTakenYet(tx: Queryable, mailbox: MailboxRow, read: readonly Read[]): Promise<Read[]> {
-  const ids = read.map(({ mail }) => mail.messageId).filter((id) => id !== '');
-  const known = await knownMessageIds(tx, mailbox.id, ids);
+  const known = await knownMessageIds(
+    tx,
+    mailbox.id,
+    read.map(({ mail }) => mail.messageId),
+  );
   return read.filter(({ mail }, i) => {
     const isFirst = mail.messageId === '' || read.findIndex((r) => r.mail.messageId === mail.messageId) === i;
     return isFirst && !known.has(mail.messageId);

@@ -3,7 +3,7 @@ import { addRow } from '../people/list/add-row';
 import { changeList } from '../people/list/change-list';
 import { readEnrolment } from '../store/campaigns/campaign-rows';
 import type { Store } from '../store/database';
-import { listOfRow } from '../store/people/list/list-rows';
+import { listOfRow } from '../store/people/list/list-of-row';
 import { readIncoming } from '../store/reading/reply-rows';
 
 export interface Named {

@@ -46,7 +46,7 @@ export const REPORTS: readonly MailCase[] = [
         '550 5.1.10 RESOLVER.ADR.RecipientNotFound; Recipient ana@vines.example not found by SMTP address lookup',
         'hard',
       ],
-      ['5.4.1', '550 5.4.1 Recipient address rejected: Access denied. AS(201806281)', 'hard'],
+      ['5.4.1', '550 5.4.1 Recipient address rejected: Access denied.', 'hard'],
       ['5.0.0', '550 Requested action not taken: mailbox unavailable', 'hard'],
       ['5.7.1', '550 5.7.1 Unable to relay for ana@vines.example', 'hard'],
       [
@@ -172,7 +172,7 @@ export const REPORTS: readonly MailCase[] = [
   report(
     'a local reason code',
     'hard',
-    `Final-Recipient: rfc822;${ANA}\nAction: failed\nStatus: 5.1.1\nDiagnostic-Code: X-Notes; User not listed in the directory`,
+    `Final-Recipient: rfc822;${ANA}\nAction: failed\nStatus: 5.1.1\nDiagnostic-Code: X-Local; User not listed in the directory`,
   ),
   report(
     'with an address book name',

@@ -53,7 +53,7 @@ export const FREE_BOUNCES: readonly MailCase[] = [
   bounce('an administrator’s report', 'hard', {
     from: 'System Administrator <administrator@vines.example>',
     subject: 'Undeliverable: Kelp trial',
-    text: 'Your message\n\n  To:      ana@vines.example\n  Subject: Kelp trial\n  Sent:    Tue, 24 Nov 2026 08:00:00\n\ndid not reach the following recipient(s):\n\nana@vines.example on Tue, 24 Nov 2026 08:01:00\n    The recipient name is not recognized\n\tThe MTS-ID of the original message is: c=US;a= ;p=Vines;l=MX0-1\n    MSEXCH:IMS:VINES:SITE:MX0 0 (000C05A6) Unknown Recipient',
+    text: 'Your message\n\n  To:      ana@vines.example\n  Subject: Kelp trial\n  Sent:    Tue, 24 Nov 2026 08:00:00\n\ndid not reach the following recipient(s):\n\nana@vines.example on Tue, 24 Nov 2026 08:01:00\n    The recipient name is not recognized\n\tThe MTS-ID of the original message is: c=US;a= ;p=Vines;l=MX0-1\n    MX0:VINES:SITE 0 (000C05A6) Unknown Recipient',
   }),
   bounce('a directory’s report', 'hard', {
     from: 'Postmaster <postmaster@vines.example>',

@@ -315,16 +315,6 @@ const storedPeople = (db: Queryable, listId: number, ids: readonly number[]) =>
     .where(and(eq(listRows.listId, listId), inArray(listRows.id, [...ids])));
 
 /** The rows of these people on a list. @returns row ids by contact id */
-/** The list that a row is on; null for a row or list that is gone. */
-export async function listOfRow(db: Queryable, rowId: number): Promise<{ id: number; name: string } | null> {
-  const [list] = await db
-    .select({ id: lists.id, name: lists.name })
-    .from(listRows)
-    .innerJoin(lists, eq(lists.id, listRows.listId))
-    .where(eq(listRows.id, rowId));
-  return list ?? null;
-}
-
 export async function rowsOfContacts(
   tx: Queryable,
   listId: number,
