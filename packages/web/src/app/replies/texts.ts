@@ -43,7 +43,7 @@ export const repliesTexts = {
     isItTheirs: (person: Shown) => say`Is this about the message to ${person}?`,
     yes: 'Yes, it is',
     no: 'No',
-    nobodyKnown: 'It refers to no message of yours, and nobody who was written to has this address.',
+    nobodyKnown: 'It is not known to which of your messages this belongs.',
     whose: 'Address of the person it belongs to',
     belongs: 'It is theirs',
     notForUs: 'Not for us',
