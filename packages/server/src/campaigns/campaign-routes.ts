@@ -10,7 +10,7 @@ import {
 } from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
-import { parse, parseId, rowId } from '../http/validate';
+import { isoDay, parse, parseId, rowId } from '../http/validate';
 import { sendCsv } from '../http/send-csv';
 import { settleUnconfirmed } from '../sending/settle-unconfirmed';
 import {
@@ -26,9 +26,6 @@ import {
 
 const name = Joi.string().trim().min(1).max(120).required();
 const id = rowId;
-const isoDay = Joi.string()
-  .pattern(/^\d{4}-\d{2}-\d{2}$/, 'a date such as 2026-11-30')
-  .required();
 const choicesBody = Joi.object<BriefChoices>({
   name,
   listId: id.allow(null).required(),
@@ -45,7 +42,7 @@ const choicesBody = Joi.object<BriefChoices>({
     )
     .required(),
   mailboxIds: Joi.array().max(200).unique().items(id).required(),
-  startDate: isoDay,
+  startDate: isoDay.required(),
   window: Joi.object({
     weekdays: Joi.array().unique().min(1).items(Joi.number().integer().min(1).max(7)).required(),
     from: Joi.number().integer().min(0).max(1439).required(),

@@ -1,9 +1,8 @@
 import { DomainError, isoDate, isZone, planSends, type PlanInput, type Tier } from '@baton/core';
 import Joi from 'joi';
-import { parse } from '../http/validate';
+import { isoDay, parse } from '../http/validate';
 
 const whole = Joi.number().integer();
-const date = Joi.string().pattern(/^\d{4}-\d\d-\d\d$/, 'a date such as 2026-11-30');
 const zone = Joi.string().custom((name: string, helpers) =>
   isZone(name)
     ? name
@@ -34,13 +33,13 @@ const mailbox = Joi.object({
       }).allow(null),
     }),
   ).required(),
-  daysOff: Joi.array().items(date).default([]),
+  daysOff: Joi.array().items(isoDay).default([]),
   paceSeconds: Joi.number().min(0).default(0),
   providerLimit24h: units.allow(null).default(null),
   alreadyUsed: Joi.array()
     .items(Joi.object({ instant: Joi.number().required(), units: units.required() }))
     .default([]),
-  restUntil: date.allow(null).default(null),
+  restUntil: isoDay.allow(null).default(null),
   held: Joi.boolean().default(false),
 });
 
@@ -50,7 +49,7 @@ const campaign = Joi.object({
     .required(),
   weight: Joi.number().positive().default(1),
   dailyLimit: whole.min(0).allow(null).default(null),
-  startDate: date.required(),
+  startDate: isoDay.required(),
   held: Joi.boolean().default(false),
   recipientWindow: Joi.object({ weekdays: weekdays.required(), from: minute.required(), to: minute.required() })
     .allow(null)
@@ -65,7 +64,7 @@ const instance: Joi.ObjectSchema<PlanInput> = Joi.object({
   seed: whole.default(1),
   now: Joi.number().required(),
   horizonDays: whole.min(0).required(),
-  calendar: Joi.object({ weekdays: weekdays.required(), holidays: Joi.array().items(date).default([]) }).required(),
+  calendar: Joi.object({ weekdays: weekdays.required(), holidays: Joi.array().items(isoDay).default([]) }).required(),
   domainCap: whole.min(0).allow(null).default(null),
   mailboxes: Joi.array().items(mailbox).required(),
   campaigns: Joi.array().items(campaign).required(),

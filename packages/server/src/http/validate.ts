@@ -1,4 +1,4 @@
-import { DomainError } from '@baton/core';
+import { dateOf, DomainError } from '@baton/core';
 import Joi from 'joi';
 
 /** What the commonest faults are called, in plain words. */
@@ -40,6 +40,18 @@ export const rowId = Joi.number()
   .integer()
   .positive()
   .max(2 ** 31 - 1);
+
+/** A day of the calendar as an ISO date. */
+export const isoDay = Joi.string()
+  .pattern(/^\d{4}-\d{2}-\d{2}$/, 'a date such as 2026-11-30')
+  .custom((date: string, helpers) =>
+    isDay(date) ? date : helpers.message({ custom: `“${date}” is not a date: no calendar has that day` }),
+  );
+
+function isDay(date: string): boolean {
+  const [year = 0, month = 0, day = 0] = date.split('-').map(Number);
+  return dateOf(year, month, day) !== null;
+}
 
 /** A row's number in an address. */
 export const parseId = (text: string | undefined): number =>

@@ -4,7 +4,7 @@ import type { MailboxChoices, MailboxRules } from '@baton/contract';
 import { DomainError, parseAddress, type RestBounds } from '@baton/core';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
-import { parse, parseId, rowId } from '../http/validate';
+import { isoDay, parse, parseId, rowId } from '../http/validate';
 import { readMailbox } from '../store/mailboxes/mailbox-rows';
 import { machineDns, simulatedDns } from './ask-dns';
 import { checkDomain } from './check-domain';
@@ -14,9 +14,6 @@ import { changeRules, takeHolidays, viewRules } from './mailbox-rules';
 import { mailServer, userName } from './mail-server-schema';
 import { connectMailbox, setMailboxHeld, viewHistory, viewMailboxes } from './mailbox-service';
 
-const isoDay = Joi.string()
-  .pattern(/^\d{4}-\d{2}-\d{2}$/)
-  .required();
 const span = Joi.array().ordered(
   Joi.number().integer().min(0).max(1439).required(),
   Joi.number().integer().min(1).max(1440).required(),
@@ -44,7 +41,7 @@ const choicesBody = Joi.object<MailboxChoices>({
   paceSeconds: Joi.number().integer().min(0).max(86_400).required().label('seconds between two messages'),
   archiveFolder: Joi.string().trim().allow('').max(200).default('').label('folder of copies'),
   replyTo: Joi.string().trim().allow('').max(320).default('').label('address for replies'),
-  daysOff: Joi.array().max(400).items(isoDay.optional()).default([]),
+  daysOff: Joi.array().max(400).items(isoDay).default([]),
 });
 const rulesBody = Joi.object<MailboxRules>({
   rest: Joi.object<RestBounds>({
@@ -57,7 +54,7 @@ const rulesBody = Joi.object<MailboxRules>({
   domainCap: Joi.number().integer().min(1).max(100_000).allow(null).required().label('messages a day to one domain'),
   holidays: Joi.array()
     .max(2000)
-    .items(Joi.object({ day: isoDay, name: Joi.string().allow('').max(200).required() }))
+    .items(Joi.object({ day: isoDay.required(), name: Joi.string().allow('').max(200).required() }))
     .required(),
 });
 const addressQuery = Joi.object<{ address: string }>({ address: Joi.string().trim().max(320).required() });

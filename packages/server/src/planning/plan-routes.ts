@@ -4,7 +4,7 @@ import { dayNumber, DomainError, PLAN_CHANGE_KINDS, whatIfKind, type ChangeEntry
 import type { BatchPage, PlanVariant, PlanWork } from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
-import { parse, parseId, rowId } from '../http/validate';
+import { isoDay, parse, parseId, rowId } from '../http/validate';
 import { announce } from '../store/changes';
 import { batchOf, listVariants, putVariant, removeVariant } from '../store/planning/plan-rows';
 import { readWorkspace } from '../store/workspace-rows';
@@ -41,26 +41,23 @@ const changes = Joi.array()
   )
   .required() as unknown as Joi.ArraySchema<PlanChange[]>;
 
-const isoDay = Joi.string()
-  .pattern(/^\d{4}-\d{2}-\d{2}$/)
-  .required();
 const applyBody = Joi.object<{ changes: PlanChange[] }>({ changes });
 const variantBody = Joi.object<{ name: string; changes: PlanChange[] }>({
   name: Joi.string().trim().min(1).max(80).required(),
   changes,
 });
 const batchBody = Joi.object<{ day: string; mailboxId: number | null; held: boolean }>({
-  day: isoDay,
+  day: isoDay.required(),
   mailboxId: id.allow(null),
   held: Joi.boolean().required(),
 });
 const batchQuery = Joi.object<{ day: string; mailbox: number; offset: number; limit: number }>({
-  day: isoDay,
+  day: isoDay.required(),
   mailbox: id,
   offset: Joi.number().integer().min(0).default(0),
   limit: Joi.number().integer().min(1).max(5000).default(200),
 });
-const moveBody = Joi.object<{ day: string }>({ day: isoDay });
+const moveBody = Joi.object<{ day: string }>({ day: isoDay.required() });
 
 export function planRoutes(parts: ServerParts): Router {
   const { store, clock } = parts;

@@ -4,7 +4,7 @@ import type { SimulatedMail, SimulatedPerson } from '@baton/contract';
 import Joi from 'joi';
 import sanitizeHtml from 'sanitize-html';
 import type { ServerParts } from '../http/context';
-import { parse } from '../http/validate';
+import { isoDay, parse } from '../http/validate';
 
 const answerBody = Joi.object({
   id: Joi.number().integer().required(),
@@ -15,10 +15,7 @@ const actBody = Joi.object({
   kind: Joi.string().valid('unsubscribe_link', 'one_click', 'complaint').required(),
 });
 const awayBody = Joi.object({
-  awayUntil: Joi.string()
-    .pattern(/^\d{4}-\d{2}-\d{2}$/)
-    .allow(null)
-    .required(),
+  awayUntil: isoDay.allow(null).required(),
 });
 
 /** The demo's way to the simulated recipients. */

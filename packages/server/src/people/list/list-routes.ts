@@ -28,7 +28,7 @@ import Joi from 'joi';
 import { Readable } from 'node:stream';
 import type { ServerParts } from '../../http/context';
 import { sendCsv } from '../../http/send-csv';
-import { parse, parseId, rowId } from '../../http/validate';
+import { isoDay, parse, parseId, rowId } from '../../http/validate';
 import { announce } from '../../store/changes';
 import { wantDomains } from '../../store/people/list/domain-rows';
 import { putFeed, removeFeed } from '../../store/people/import/feed-rows';
@@ -65,7 +65,6 @@ const key = Joi.string().min(1).max(200);
 const name = Joi.string().trim().min(1).max(120).required();
 const value = Joi.string().allow('').max(10_000).required();
 const rowIds = Joi.array().items(rowId).max(1_000_000);
-const date = Joi.string().pattern(/^\d{4}-\d\d-\d\d$/, 'a date such as 2026-11-30');
 const filter = Joi.alternatives(
   Joi.object({
     key: key.required(),
@@ -89,8 +88,8 @@ const filter = Joi.alternatives(
   Joi.object({
     key: key.required(),
     kind: Joi.valid('date').required(),
-    from: date.allow(null).required(),
-    to: date.allow(null).required(),
+    from: isoDay.allow(null).required(),
+    to: isoDay.allow(null).required(),
   }),
   Joi.object({ key: key.required(), kind: Joi.valid('blank').required(), blank: Joi.boolean().required() }),
 );
