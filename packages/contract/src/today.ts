@@ -14,7 +14,7 @@ export interface TodayLane {
 }
 
 export interface Need {
-  kind: 'answer' | 'unmatched' | 'resting' | 'problem' | 'unconfirmed' | 'fix' | 'held';
+  kind: 'answer' | 'answer_failed' | 'unmatched' | 'resting' | 'problem' | 'unconfirmed' | 'fix' | 'held';
   title: string;
   detail: string;
   /** What to press, and where that leads; '' where nothing in Baton helps. */

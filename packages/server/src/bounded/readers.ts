@@ -1,5 +1,6 @@
 import { readCalendarDays, readMailboxFile, readPeopleFile } from '@baton/core';
 import { readLetterFile } from '../messages/read-letter-file';
+import { readAttachedFile, readPage } from '../reading/mail-parts';
 import { parseHead, parseMail } from '../reading/parse-mail';
 
 /** What is read apart from the server, because it comes from outside and may be made to take much. */
@@ -10,6 +11,8 @@ export const READERS = {
   letter: readLetterFile,
   mail: parseMail,
   head: parseHead,
+  page: readPage,
+  file: readAttachedFile,
 } as const;
 export type Readers = typeof READERS;
 
@@ -22,5 +25,7 @@ export const TOO_MUCH: Readonly<Record<keyof Readers, (what: 'memory' | 'time') 
   calendar: (what) => `Reading this calendar takes more ${what} than one of holidays needs; no day has been taken.`,
   letter: (what) => `Reading this file takes more ${what} than a message needs; nothing has been taken.`,
   mail: (what) => `Reading this message takes more ${what} than a message needs.`,
+  page: (what) => `Showing the page of this message takes more ${what} than one needs. Save the message to open it.`,
+  file: (what) => `Opening this file takes more ${what} than it may. Save the message to open it.`,
   head: (what) => `Reading the head of this message takes more ${what} than one needs.`,
 };

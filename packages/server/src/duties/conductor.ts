@@ -163,7 +163,7 @@ export class Conductor {
   }
 
   private agenda(): Promise<Agenda> {
-    return readAgenda(this.store.db, SETTLE);
+    return readAgenda(this.store.db, SETTLE, this.real.now());
   }
 
   /** When a duty is next due; of one that need not be asked each time, as it said within its interval. */

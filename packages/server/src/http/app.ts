@@ -17,6 +17,7 @@ import { listRoutes } from '../people/list/list-routes';
 import { personRoutes } from '../people/person/person-routes';
 import { suppressionRoutes } from '../people/suppression/suppression-routes';
 import { calendarRoutes, planRoutes } from '../planning/plan-routes';
+import { answerRoutes } from '../reading/answer-routes';
 import { replyRoutes } from '../reading/reply-routes';
 import { simulatorRoutes } from '../simulator/simulator-routes';
 import { todayRoutes } from '../today/today-routes';
@@ -107,6 +108,7 @@ export function apiRouter(parts: ServerParts, live: Pick<LiveStream, 'handler'>)
     mailboxRoutes,
     signInRoutes,
     replyRoutes,
+    answerRoutes,
     todayRoutes,
     activityRoutes,
     settingsRoutes,

@@ -15,13 +15,17 @@ const MOST_BYTES = 10 * 1024 * 1024;
 /** Messages that are held in memory at the same time. */
 const AT_ONCE = 8;
 
+/** What of a head in the Sent folder says who wrote to whom about what, and in which thread. */
+const SENT_HEADERS = ['message-id', 'from', 'to', 'cc', 'bcc', 'subject', 'in-reply-to', 'references'];
+
 /** The head of a message in the Sent folder. */
 export interface SentHead {
   raw: Buffer;
   /** When the server took it in; null where it does not say. */
   at: number | null;
-  /** Its folder's UIDVALIDITY and its UID. */
+  /** Its folder's UIDVALIDITY and its UID, which name it where it has no Message-ID. */
   place: string;
+  uid: number;
 }
 
 interface InboxPosition {
@@ -197,15 +201,21 @@ export class ImapReader {
       if (last?.uidValidity !== position.uidValidity || last.uidNext >= position.uidNext) return { ...position, heads };
       await inFolder(imap, sent, async () => {
         const range = `${last.uidNext}:${position.uidNext - 1}`;
-        const query = { uid: true, internalDate: true, headers: ['message-id', 'from', 'to', 'cc', 'bcc', 'subject'] };
+        const query = { uid: true, internalDate: true, headers: SENT_HEADERS };
         for await (const m of imap.fetch(range, query, { uid: true })) {
           if (!m.headers) continue;
           const at = m.internalDate ? new Date(m.internalDate).getTime() : null;
-          heads.push({ raw: m.headers, at, place: `${position.uidValidity}:${m.uid}` });
+          heads.push({ raw: m.headers, at, place: `${position.uidValidity}:${m.uid}`, uid: m.uid });
         }
       });
       return { ...position, heads };
     });
+  }
+
+  /** Whole messages of the Sent folder, by their UIDs; those that are gone are passed over. */
+  async eachSent(uids: readonly number[], take: (mails: readonly FetchedMail[]) => Promise<void>): Promise<void> {
+    const sent = await this.guarded((imap) => this.sentFolder(imap));
+    if (sent !== null) await this.each(uids, take, sent);
   }
 
   /** Puts a copy of a sent message into the Sent folder, which is made where there is none. */

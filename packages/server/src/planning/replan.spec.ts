@@ -105,7 +105,7 @@ describe('the night’s plan', () => {
 
   it('is made once a night, by the workspace’s own clock', async () => {
     const duty = nightlyPlanDuty(world.store);
-    const agenda = () => readAgenda(world.store.db, { firstMs: 0, againMs: 0 });
+    const agenda = () => readAgenda(world.store.db, { firstMs: 0, againMs: 0 }, 0);
     expect(await duty.run(MONDAY, await agenda())).toBe(1);
     expect(await duty.run(MONDAY + 3_600_000, await agenda())).toBe(0);
     // Three in the morning in Dublin, which is on UTC in November.

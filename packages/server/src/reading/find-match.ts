@@ -19,6 +19,7 @@ import {
   candidatesTo,
   type Candidate,
 } from '../store/reading/candidate-rows';
+import { enrolmentsOfLetters } from '../store/reading/letter-rows';
 import { isSharedDomain } from './shared-domains';
 
 /** Whose a message that came in is. */
@@ -47,7 +48,15 @@ export async function findMatches(
   toFind: readonly ToFind[],
   among: { mailboxIds: readonly number[]; nowMs: number },
 ): Promise<(Found | null)[]> {
-  const byId = await candidatesOfIds(tx, [...new Set(toFind.flatMap(({ classified }) => classified.answers))]);
+  const ids = [...new Set(toFind.flatMap(({ classified }) => classified.answers))];
+  const byId = await candidatesOfIds(tx, ids);
+  for (const [id, enrolmentId] of await enrolmentsOfLetters(
+    tx,
+    ids.filter((id) => !byId.has(id)),
+  )) {
+    const [last] = await candidatesOfEnrolment(tx, enrolmentId);
+    if (last) byId.set(id, last);
+  }
   const keys = [...new Set(toFind.flatMap(({ classified }) => classified.concerns))];
   const written = await candidatesTo(tx, keys, among.mailboxIds);
   const found: (Found | null)[] = [];

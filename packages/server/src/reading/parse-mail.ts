@@ -1,10 +1,13 @@
+import type { MailParts } from '@baton/contract';
 import { storableText, type IncomingMessage } from '@baton/core';
+import { partsOf } from './mail-parts';
 import { readableText } from './text-of-html';
 import { simpleParser, type AddressObject, type Attachment } from 'mailparser';
 
 /** An incoming message as the classifier takes it, and what the screens show of it. */
 export interface ParsedMail extends IncomingMessage {
   messageId: string;
+  parts: MailParts;
 }
 
 /** Text kept of a message: what a person writes is far shorter. */
@@ -35,7 +38,7 @@ export async function parseMail(raw: Uint8Array, depth = 0): Promise<ParsedMail>
     const value = storable(line.slice(line.indexOf(':') + 1).trim(), MAX_TEXT);
     headers[key] = key in headers ? `${headers[key]}\n${value}` : value;
   }
-  const parts = (type: RegExp) =>
+  const enclosed = (type: RegExp) =>
     mail.attachments
       .filter((a) => type.test(a.contentType))
       .slice(0, MAX_PARTS)
@@ -49,14 +52,16 @@ export async function parseMail(raw: Uint8Array, depth = 0): Promise<ParsedMail>
     subject: storable(mail.subject ?? '', MAX_LINE),
     text: storable(readableText(mail.text ?? '', mail.html), MAX_TEXT),
     messageId: storable((mail.messageId ?? '').replace(/^<|>$/g, ''), MAX_LINE),
+    parts: partsOf(mail),
     to: addressesOf(mail.to)
       .slice(0, MAX_PARTS)
       .map((a) => storable(a, MAX_ADDRESS)),
-    deliveryReports: inner?.deliveryReports ?? parts(/^message\/(?:global-)?delivery-status$/i),
-    feedbackReports: inner?.feedbackReports ?? parts(/^message\/feedback-report$/i),
+    deliveryReports: inner?.deliveryReports ?? enclosed(/^message\/(?:global-)?delivery-status$/i),
+    feedbackReports: inner?.feedbackReports ?? enclosed(/^message\/feedback-report$/i),
     enclosed:
-      inner?.enclosed ?? parts(/^(?:message\/(?:rfc822|global|rfc822-headers|global-headers)|text\/rfc822-headers)$/i),
-    calendars: parts(/^(?:text\/calendar|application\/ics)$/i),
+      inner?.enclosed ??
+      enclosed(/^(?:message\/(?:rfc822|global|rfc822-headers|global-headers)|text\/rfc822-headers)$/i),
+    calendars: enclosed(/^(?:text\/calendar|application\/ics)$/i),
   };
 }
 
@@ -75,7 +80,7 @@ async function reportSentOn(attachments: readonly Attachment[], depth: number): 
 
 const REPORT = /^message\/(?:(?:global-)?delivery-status|feedback-report|(?:global-)?disposition-notification)$/i;
 
-/** Who wrote a message to how many. */
+/** Who wrote a message to how many, and what it answers. */
 export interface MailHead {
   /** Without brackets; '' for none. */
   messageId: string;
@@ -86,11 +91,17 @@ export interface MailHead {
   /** Those in To, in small letters, as many as are looked at. */
   to: string[];
   subject: string;
+  /** Where answers go, in small letters. */
+  replyTo: string;
+  /** Message-IDs of the thread before it, without brackets, the nearest last (RFC 5322, 3.6.4). */
+  references: string[];
 }
 
 /** Reads the head of a message. */
 export async function parseHead(raw: Uint8Array): Promise<MailHead> {
-  const { messageId, from, to, cc, bcc, subject } = await simpleParser(Buffer.from(raw));
+  const { messageId, from, to, cc, bcc, subject, replyTo, references, inReplyTo } = await simpleParser(
+    Buffer.from(raw),
+  );
   const recipients = new Set([to, cc, bcc].flatMap(addressesOf));
   return {
     messageId: storable((messageId ?? '').replace(/^<|>$/g, ''), MAX_LINE),
@@ -100,7 +111,19 @@ export async function parseHead(raw: Uint8Array): Promise<MailHead> {
       .slice(0, MAX_PARTS)
       .map((a) => storable(a, MAX_ADDRESS)),
     subject: storable(subject ?? '', MAX_LINE),
+    replyTo: storable(addressesOf(replyTo)[0] ?? addressesOf(from)[0] ?? '', MAX_ADDRESS),
+    references: idsIn([references ?? [], inReplyTo ?? ''].flat()),
   };
+}
+
+/** As many Message-IDs of a thread as a header field of usual length has. */
+const MOST_REFERENCES = 50;
+
+function idsIn(fields: readonly string[]): string[] {
+  const ids = fields.flatMap((field) =>
+    [...field.matchAll(/<([^<>\s]{1,998})>/g)].map((m) => storable(m[1] ?? '', MAX_LINE)),
+  );
+  return [...new Set(ids)].slice(-MOST_REFERENCES);
 }
 
 /** In small letters, those of groups with them. */

@@ -1,5 +1,6 @@
 import { DomainError, EMPTY_MESSAGE } from '@baton/core';
 import { BoundedReader, Choked, READING_LIMITS } from '../bounded/bounded-reader';
+import { NO_PARTS } from './mail-parts';
 import type { MailHead, ParsedMail } from './parse-mail';
 
 /** A message that came in, and whether only its head could be read. */
@@ -13,7 +14,7 @@ const reader = new BoundedReader({ ...READING_LIMITS, timeMs: 30_000 });
 /** Of a message that cannot be read whole, what is read instead. */
 const HEAD_BYTES = 64 * 1024;
 
-const NOTHING: ParsedMail = { ...EMPTY_MESSAGE, messageId: '' };
+const NOTHING: ParsedMail = { ...EMPTY_MESSAGE, messageId: '', parts: NO_PARTS };
 
 /**
  * Reads a message whatever is in it. One that takes too much, or that no parser takes, is known by its head; where that
@@ -26,7 +27,9 @@ export async function readIncoming(raw: Uint8Array): Promise<ReadMail> {
   return { ...(head ?? NOTHING), isHeadOnly: true };
 }
 
-const NO_HEAD: MailHead = { messageId: '', from: '', recipients: 1, to: [], subject: '' };
+const NO_HEAD: MailHead = {
+  ...{ messageId: '', from: '', recipients: 1, to: [], subject: '', replyTo: '', references: [] },
+};
 
 /** Reads who wrote a message to how many; of one that does not read, that it went to somebody. */
 export async function readSentHead(raw: Uint8Array): Promise<MailHead> {

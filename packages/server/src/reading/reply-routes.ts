@@ -8,17 +8,19 @@ import {
   type IncomingView,
   type Outcome,
   type ReplyFilter,
+  type ReplyChange,
   type ReplyPage,
   type SayableKind,
-  type ThreadMessage,
 } from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
-import { parse, parseId } from '../http/validate';
-import { enrolledProof } from '../messages/enrolled-proof';
+import { isoDay, parse, parseId, rowId } from '../http/validate';
 import { announce } from '../store/changes';
+import { localToday } from '../time/local-today';
 import {
+  changeIncoming,
   countIncoming,
+  listColleagues,
   listIncoming,
   readIncoming,
   updateIncoming,
@@ -27,7 +29,7 @@ import {
 } from '../store/reading/reply-rows';
 import { IncomingDecisions } from './settle';
 import { takeOntoList, type Named } from './take-onto-list';
-import { readEnrolledMessages } from '../store/sending/sent-rows';
+import { viewThread } from './thread';
 
 const outcomeBody = Joi.object({
   outcome: Joi.string()
@@ -49,43 +51,77 @@ const contactBody = Joi.object<Named>({
 });
 const FILTERS: readonly ReplyFilter[] = [
   'without_outcome',
+  'later',
   'unmatched',
   'all',
   ...INCOMING_HEADINGS.map((h) => h.kind),
 ];
-const pageQuery = Joi.object<{ show: ReplyFilter; search: string; offset: number; limit: number }>({
+interface PageAsked {
+  show: ReplyFilter;
+  search: string;
+  assigned: string;
+  offset: number;
+  limit: number;
+}
+const assignee = Joi.string().trim().max(100).allow('');
+const pageQuery = Joi.object<PageAsked>({
   show: Joi.string()
     .valid(...FILTERS)
     .default('all'),
   search: Joi.string().trim().max(200).allow('').default(''),
+  assigned: assignee.default(''),
   offset: Joi.number().integer().min(0).default(0),
   limit: Joi.number().integer().min(1).max(MOST_REPLIES).default(200),
 });
 
-function filterOf(show: ReplyFilter): IncomingFilter {
+const changeBody = Joi.object<{ ids: number[]; change: ReplyChange }>({
+  ids: Joi.array().items(rowId).min(1).max(MOST_REPLIES).required(),
+  change: Joi.object<ReplyChange>({
+    outcome: Joi.string()
+      .valid(...OUTCOMES)
+      .allow(null),
+    assignedTo: assignee,
+    remindOn: isoDay.allow(null),
+  })
+    .min(1)
+    .required(),
+});
+
+function filterOf(show: ReplyFilter, today: string): IncomingFilter {
   if (show === 'all') return {};
-  if (show === 'without_outcome') return { isWaiting: true };
+  if (show === 'without_outcome') return { waitsOn: today };
+  if (show === 'later') return { laterThan: today };
   if (show === 'unmatched') return { isUnmatched: true };
   return { kinds: INCOMING_KINDS.filter((kind) => incomingEntry(kind).heading === show) };
 }
 
-const viewOf = ({ body, enrolmentId: _, ...r }: Awaited<ReturnType<typeof listIncoming>>[number]): IncomingView => ({
-  ...r,
-  own: ownWords(body),
-});
+const viewOf = ({
+  body,
+  enrolmentId: _,
+  parts: __,
+  ...r
+}: Awaited<ReturnType<typeof listIncoming>>[number]): IncomingView => ({ ...r, own: ownWords(body) });
 
 export function replyRoutes(parts: ServerParts): Router {
   const { store, clock } = parts;
   const router = exactRouter();
   const decisions = new IncomingDecisions(store);
   router.get('/replies', async (ctx) => {
-    const { show, search, offset, limit } = parse(pageQuery, ctx.query);
-    const counts = countsOf(await countIncoming(store.db, search));
+    const { show, search, assigned: assignedTo, offset, limit } = parse(pageQuery, ctx.query);
+    const today = await localToday(parts);
+    const counts = countsOf(await countIncoming(store.db, { search, assignedTo }, today));
+    const filter = { ...filterOf(show, today), search, assignedTo };
     ctx.body = {
-      replies: (await listIncoming(store.db, { ...filterOf(show), search }, { offset, limit })).map(viewOf),
+      replies: (await listIncoming(store.db, filter, { offset, limit })).map(viewOf),
       total: counts[show] ?? 0,
       counts,
+      colleagues: await listColleagues(store.db),
     } satisfies ReplyPage;
+  });
+  router.patch('/replies', async (ctx) => {
+    const { ids, change } = parse(changeBody, ctx.request.body);
+    ctx.body = { changed: await changeIncoming(store.db, ids, change) };
+    await announce(store.db, 'replies', 'today', 'progress');
   });
   router.get('/replies/:id', async (ctx) => {
     const [reply] = await listIncoming(store.db, { id: parseId(ctx.params['id']) }, { offset: 0, limit: 1 });
@@ -130,36 +166,13 @@ export function replyRoutes(parts: ServerParts): Router {
 function countsOf(kinds: readonly IncomingCount[]): ReplyPage['counts'] {
   const counts: ReplyPage['counts'] = {};
   const add = (filter: ReplyFilter, n: number) => (counts[filter] = (counts[filter] ?? 0) + n);
-  for (const { kind, matched, unmatched, waiting } of kinds) {
+  for (const { kind, matched, unmatched, waiting, later } of kinds) {
     add('all', matched + unmatched);
     add('without_outcome', waiting);
+    add('later', later);
     if (kind !== 'noise') add('unmatched', unmatched);
     const heading = incomingEntry(kind).heading;
     if (heading !== null) add(heading, matched);
   }
   return counts;
-}
-
-/** What went out to the person and what came back, oldest first; messages sent are rebuilt from what is stored. */
-async function viewThread(parts: ServerParts, id: number): Promise<ThreadMessage[]> {
-  const { db } = parts.store;
-  const incoming = await readIncoming(db, id);
-  if (!incoming) throw new DomainError('not_found', 'There is no such reply.');
-  const { enrolmentId } = incoming;
-  const out: ThreadMessage[] = [];
-  for (const message of enrolmentId === null ? [] : await readEnrolledMessages(db, { enrolmentId })) {
-    if (message.sentAt === null) continue;
-    const { proof, mailbox } = await enrolledProof(parts, message);
-    const who = proof.senderName || mailbox.senderName;
-    const subject = message.sentSubject ?? proof.subject;
-    out.push({ direction: 'out', at: message.sentAt, who, subject, text: proof.text });
-  }
-  out.push({
-    direction: 'in',
-    at: incoming.receivedAt,
-    who: incoming.fromName,
-    subject: incoming.subject,
-    text: ownWords(incoming.body),
-  });
-  return out.sort((a, b) => a.at - b.at);
 }

@@ -4,11 +4,11 @@ import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import type { Database } from '../store/database';
 import { addOtherSend, campaignMessages, updateMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows';
-import type { MailHead } from './parse-mail';
 import { recordForgotten } from '../sending/forgotten';
 import { messageOfId } from '../sending/message-id';
 import type { Secrets } from '../security/secrets';
 import { addMailboxEvent } from '../store/mailboxes/mailbox-event-rows';
+import { findLetters, keepLetters, type SentMessage } from './hand-letters';
 import { readSentHead } from './read-incoming';
 
 export interface SentFolderParts {
@@ -19,7 +19,7 @@ export interface SentFolderParts {
 /**
  * Reads what has come into the Sent folder since it was last looked at. What the owner has sent by hand is counted: every
  * recipient of it is a unit of the mailbox's quota and of the provider's limit. What is Baton's own and not known to have
- * left is written down as sent. What was there when the mailbox was connected, or before the server numbered the folder
+ * left is written down as sent; what was written to a person of a campaign is kept, for their thread. What was there when the mailbox was connected, or before the server numbered the folder
  * anew, is passed over.
  *
  * @param mailbox the one by which the connection is read
@@ -46,11 +46,13 @@ export async function readSentFolder(
   const isNew = (id: string, i: number) => !own.has(id) && (id === '' || ids.indexOf(id) === i);
   const others = sent.heads.filter((_, i) => isNew(ids[i] as string, i));
   const heads = await Promise.all(others.map((h) => readHead(h)));
+  const letters = await findLetters(db, reader, heads);
   let counted = 0;
   await db.transaction(async (tx) => {
     // First, since whoever claims a message locks the mailbox before it.
     await updateMailbox(tx, mailbox.id, { sentUidValidity: sent.uidValidity, sentUidNext: sent.uidNext });
     const forgotten = new Map<MailboxRow, number>();
+    await keepLetters(tx, letters, { mailbox, sharing }, nowMs);
     for (const head of heads.sort((a, b) => (a.at ?? nowMs) - (b.at ?? nowMs))) {
       const from = sharing.find((m) => m.address.toLowerCase() === head.from) ?? mailbox;
       const at = Math.min(head.at ?? nowMs, nowMs);
@@ -65,7 +67,7 @@ export async function readSentFolder(
     for (const [{ id }, n] of forgotten) await addMailboxEvent(tx, id, nowMs, forgottenWords(n));
     if (counted + forgotten.size === 0) return;
     await wantPlan(tx, nowMs);
-    await announce(tx, 'mailboxes', 'today', 'progress');
+    await announce(tx, 'mailboxes', 'today', 'progress', ...(letters.length > 0 ? (['replies'] as const) : []));
   });
   return counted;
 }
@@ -77,7 +79,7 @@ const forgottenWords = (n: number): string =>
 const idOf = ({ raw }: SentHead): string => /^message-id:\s*<([^<>\s]+)>/im.exec(raw.toString('latin1'))?.[1] ?? '';
 
 /** A message without an id of its own is named by its place in the folder. */
-async function readHead({ raw, at, place }: SentHead): Promise<MailHead & Pick<SentHead, 'at'>> {
+async function readHead({ raw, at, place, uid }: SentHead): Promise<SentMessage> {
   const head = await readSentHead(raw);
-  return { ...head, messageId: head.messageId || place, at };
+  return { ...head, messageId: head.messageId || place, at, uid };
 }

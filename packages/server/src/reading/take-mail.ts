@@ -129,6 +129,7 @@ const rowOf = (mailbox: MailboxRow, { uidValidity, uid, raw }: ArrivedMail, mail
   ...{ mailboxId: mailbox.id, uidValidity, uid, raw, receivedAt: nowMs },
   ...{ fromName: mail.fromName, fromKey: mail.from.toLowerCase(), subject: mail.subject, body: mail.text },
   messageId: mail.messageId,
+  parts: mail.parts,
 });
 
 /** Why it is taken for what it is, and whose; that it is its sender's goes without saying. */

@@ -14,7 +14,7 @@ export interface Leaving {
   /** Message-IDs of the thread so far, oldest first; empty for a first message. */
   references: readonly string[];
   dateMs: number;
-  /** Addresses of List-Unsubscribe, the best first. */
+  /** Addresses of List-Unsubscribe, the best first; none for a letter from one person to another. */
   leaveBy: readonly string[];
   /** Null for one that belongs to no campaign, as a test. */
   campaignId?: number | null;
@@ -49,7 +49,9 @@ export async function composeMessage(leaving: Leaving): Promise<Buffer> {
       ...(leaving.campaignId == null
         ? {}
         : { 'List-Id': prepared(`<campaign-${leaving.campaignId}.${from.slice(from.lastIndexOf('@') + 1)}>`) }),
-      'List-Unsubscribe': prepared(leaving.leaveBy.map((address) => `<${address}>`).join(',\r\n ')),
+      ...(leaving.leaveBy.length === 0
+        ? {}
+        : { 'List-Unsubscribe': prepared(leaving.leaveBy.map((address) => `<${address}>`).join(',\r\n ')) }),
       ...(leaving.leaveBy[0]?.startsWith('https:') ? { 'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click' } : {}),
     },
     disableFileAccess: true,

@@ -86,28 +86,12 @@ async function recordRefusal(
   // What never reached the body costs no quota.
   const spared = outcome.copiesTaken ? { units: -1, messages: 0 } : { units: -delivery.units, messages: -1 };
   await countUse(tx, { mailboxId: mailbox.id, day: claimed.day, ...spared });
-  if (verdict === 'too_much') await learnLimit(tx, mailbox, nowMs);
   if (verdict === 'permanent') {
     // About the address: a hard bounce. About the message or its sender: this recipient only.
     await end(isBadAddress(outcome, delivery.person.address) ? 'hard_bounce' : 'blocked', outcome.answer);
-  } else if (verdict === 'too_much' && (await readWorkspace(tx)).restBounds.tooMuch) {
-    // The day's limit is met: on the next the provider takes more.
-    for (const { id } of await sameConnection(tx, mailbox))
-      await beginRest(tx, id, { why: `the provider said: ${outcome.answer}`, days: 1, nowMs });
-    await putBack({ instant: null });
-  } else if (verdict === 'mailbox_rests') {
-    for (const { id } of await sameConnection(tx, mailbox))
-      await beginRest(tx, id, { why: `the provider refused it: ${outcome.answer}`, days: 1, nowMs });
-    await putBack({ instant: null });
-  } else if (verdict === 'mailbox_later') {
-    await failLater(tx, mailbox, outcome, nowMs);
-    // At its own time or as soon as the mailbox can: late ones are planned anew.
-    await putBack({});
-  } else if (verdict === 'mailbox_refused') {
-    await updateMailbox(tx, mailbox.id, { problem: outcome.answer });
-    await addMailboxEvent(tx, mailbox.id, nowMs, `cannot sign in: ${outcome.answer}`);
-    await putBack({ instant: null });
-    await wantPlan(tx, nowMs);
+  } else if (await blameMailbox(tx, mailbox, { verdict, outcome, nowMs })) {
+    // At its own time or as soon as the mailbox can: late ones are planned anew. Otherwise the plan has to find one.
+    await putBack(verdict === 'mailbox_later' ? {} : { instant: null });
   } else if (delivery.tries + 1 >= MAX_TRIES) {
     await end('given_up', `given up after ${MAX_TRIES} tries: ${outcome.answer}`);
   } else {
@@ -116,6 +100,42 @@ async function recordRefusal(
       instant: nowMs + retryPauseMs(delivery.tries + 1, chanceOf(`delivery ${delivery.id} ${delivery.tries}`)),
       reason: outcome.answer,
     });
+  }
+}
+
+/**
+ * What follows for the mailbox from an answer that is about it, and not about the recipient or the message.
+ *
+ * @returns whether it is about the mailbox
+ */
+export async function blameMailbox(
+  tx: Queryable,
+  mailbox: MailboxRow,
+  { verdict, outcome, nowMs }: { verdict: SendVerdict; outcome: SendOutcome; nowMs: number },
+): Promise<boolean> {
+  const rest = async (why: string) => {
+    for (const { id } of await sameConnection(tx, mailbox)) await beginRest(tx, id, { why, days: 1, nowMs });
+  };
+  switch (verdict) {
+    case 'too_much':
+      await learnLimit(tx, mailbox, nowMs);
+      if (!(await readWorkspace(tx)).restBounds.tooMuch) return false;
+      // The day's limit is met: on the next the provider takes more.
+      await rest(`the provider said: ${outcome.answer}`);
+      return true;
+    case 'mailbox_rests':
+      await rest(`the provider refused it: ${outcome.answer}`);
+      return true;
+    case 'mailbox_later':
+      await failLater(tx, mailbox, outcome, nowMs);
+      return true;
+    case 'mailbox_refused':
+      await updateMailbox(tx, mailbox.id, { problem: outcome.answer });
+      await addMailboxEvent(tx, mailbox.id, nowMs, `cannot sign in: ${outcome.answer}`);
+      await wantPlan(tx, nowMs);
+      return true;
+    default:
+      return false;
   }
 }
 

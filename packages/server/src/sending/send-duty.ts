@@ -16,6 +16,7 @@ import { backOffMs } from '../time/back-off';
 import { systemClock } from '../time/system-clock';
 import { finishCampaigns } from '../campaigns/apply-event';
 import { claimNext, type Claimed, type ClaimRules } from './claim';
+import { claimLetter, handOverLetter, recordLetter, recoverLetters } from './letters';
 import { recordOutcome } from './record';
 import { recoverMailbox } from './recover';
 import type { SentMark } from './sent-mark';
@@ -108,6 +109,8 @@ async function sendFrom(parts: SendingParts, mailboxId: number, fromMs: number, 
     if (!(await canOpen(parts, mailbox, fromMs))) return { done: 1, isUnread: false };
     let isUnread = false;
     let count = isBroken ? await recoverMailbox(parts, mailboxId, fromMs) : 0;
+    if (isBroken) count += await recoverLetters(parts, mailbox, fromMs);
+    count += await sendLetters(parts, on, mailbox, fromMs);
     // Campaigns of which a recipient's last message left.
     const ending = new Set<number>();
     let toldAt: number | null = null;
@@ -171,8 +174,27 @@ async function handOver(
     .sender(mailbox)
     .send({ from: envelopeAddress(mailbox.address), to: recipients.map(envelopeAddress) }, message);
   const verdict = await recordPatiently(parts, on, (db) => recordOutcome(db, claimed, outcome, when));
-  const { archiveFolder, keepsSent } = mailbox;
-  if (verdict === 'accepted' && (archiveFolder !== '' || !keepsSent)) await fileCopies(parts, claimed, message);
+  if (verdict === 'accepted') await fileCopies(parts, mailbox, message);
+}
+
+/** Sends the letters by hand that are due from a mailbox. @returns how many were dealt with */
+async function sendLetters(
+  parts: SendingParts,
+  on: SendingConnection,
+  mailbox: MailboxRow,
+  fromMs: number,
+): Promise<number> {
+  let count = 0;
+  for (; count < MAX_IN_A_ROW && on.isHeld(); count++) {
+    const nowMs = parts.pace.now(fromMs);
+    const claimed = await claimLetter(on, mailbox.id, nowMs);
+    if (claimed === null) break;
+    if (claimed === 'dealt_with') continue;
+    const outcome = await handOverLetter(parts.connections, claimed);
+    const isSent = await recordPatiently(parts, on, (db) => recordLetter(db, claimed, outcome, nowMs));
+    if (isSent) await fileCopies(parts, claimed.mailbox, claimed.message);
+  }
+  return count;
 }
 
 /** How long the database may be away, or have no space, while it is known what became of a message: about half a minute. */
@@ -203,7 +225,8 @@ async function recordPatiently<T>(
  * Files a copy where one was asked for, and in the Sent folder where the provider keeps none. A copy that cannot be filed
  * holds nothing up: the mailbox's page says why, until one can.
  */
-async function fileCopies(parts: SendingParts, { mailbox }: Claimed, message: Buffer): Promise<void> {
+async function fileCopies(parts: SendingParts, mailbox: MailboxRow, message: Buffer): Promise<void> {
+  if (mailbox.archiveFolder === '' && mailbox.keepsSent) return;
   const { db } = parts.store;
   let problem: string | null = null;
   try {

@@ -24,6 +24,7 @@ import { countUnconfirmed, dayOfMailboxes, nextPlanned, unconfirmedDeliveries } 
 import { countEvents } from '../store/campaigns/event-rows';
 import { listMailboxes, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { heldBatches } from '../store/planning/plan-rows';
+import { unsentLetters } from '../store/reading/letter-rows';
 import { countToDecide, listIncoming } from '../store/reading/reply-rows';
 import { readBeginnings, readWorkspace } from '../store/workspace-rows';
 import { zones } from '../time/zones';
@@ -66,12 +67,8 @@ const isToCome = (r: DayRow) => r.state === 'planned' || r.state === 'deferred' 
 
 export async function viewShell(parts: ServerParts): Promise<ShellView> {
   const { store, clock, config } = parts;
-  const [workspace, row, today, toDecide] = await Promise.all([
-    readWorkspace(store.db),
-    clock.read(),
-    readToday(parts),
-    countToDecide(store.db),
-  ]);
+  const [workspace, row, today] = await Promise.all([readWorkspace(store.db), clock.read(), readToday(parts)]);
+  const toDecide = await countToDecide(store.db, isoDate(today.day));
   return {
     workspace: workspace.name,
     dateForm: workspace.dateForm,
@@ -108,7 +105,7 @@ export async function viewToday(parts: ServerParts): Promise<TodayView> {
     planned: rows.length,
     lastAt: toCome.at(-1)?.at ?? null,
     answeredSinceYesterday: since.get('reply') ?? 0,
-    waiting: (await countToDecide(store.db)).waiting,
+    waiting: (await countToDecide(store.db, isoDate(today.day))).waiting,
     resting: mailboxes.filter((m) => restsOn(m, localDay(m, nowMs))).length,
     nextDay: next === null ? null : isoDate(zone.toLocal(next).day),
     lanes: mailboxes.map((m) => lane(m, today)),
@@ -219,8 +216,9 @@ async function readNeeds({ store, config }: ServerParts, today: Today): Promise<
     });
   }
   const page = { offset: 0, limit: MOST_EACH };
-  const { waiting, unmatched } = await countToDecide(store.db);
-  for (const a of await listIncoming(store.db, { isWaiting: true }, page))
+  const day = isoDate(today.day);
+  const { waiting, unmatched } = await countToDecide(store.db, day);
+  for (const a of await listIncoming(store.db, { waitsOn: day }, page))
     needs.push({
       kind: 'answer',
       title: a.fromName,
@@ -252,8 +250,23 @@ async function readNeeds({ store, config }: ServerParts, today: Today): Promise<
     });
   needs.push(
     ...others('unconfirmed', unconfirmed, (n) => `${n} more ${n === 1 ? 'message' : 'messages'}`, '/campaigns'),
+    ...(await lettersInTrouble(store.db)),
   );
   return needs;
+}
+
+/** Letters by hand that did not leave, or of which nobody knows. */
+async function lettersInTrouble(db: Queryable): Promise<Need[]> {
+  return (await unsentLetters(db, MOST_EACH)).map(({ to, reason, state, incomingId }) => {
+    const isFailed = state === 'failed';
+    return {
+      kind: isFailed ? 'answer_failed' : 'unconfirmed',
+      title: `The answer to ${to} ${isFailed ? 'could not be sent' : 'may or may not have been sent'}`,
+      detail: reason,
+      action: isFailed ? 'Look at it' : 'Say what happened',
+      link: incomingId === null ? '/replies' : `/replies/${incomingId}`,
+    };
+  });
 }
 
 /** Of what somebody wrote, as much as a line takes. */

@@ -77,7 +77,7 @@ describe('a list that is fed', () => {
       looked.push(
         await feedDuty(world.store, pino({ level: 'silent' })).run(
           Date.parse('2026-11-02T08:00:00Z'),
-          await readAgenda(world.store.db, { firstMs: 0, againMs: 0 }),
+          await readAgenda(world.store.db, { firstMs: 0, againMs: 0 }, 0),
         ),
       );
     };

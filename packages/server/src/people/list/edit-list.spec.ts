@@ -248,7 +248,7 @@ describe('rows and lists that were deleted', () => {
     const { rows } = await world.store.pool.query<{ now_ms: string }>('select now_ms from clock');
     const removedAt = Number(rows[0]?.now_ms);
     const duty = purgeDuty(world.store);
-    const agenda = await readAgenda(world.store.db, { firstMs: 0, againMs: 0 });
+    const agenda = await readAgenda(world.store.db, { firstMs: 0, againMs: 0 }, 0);
     const due = removedAt + 30 * 86_400_000;
     expect(await duty.nextDue(removedAt, agenda)).toBe(due);
     await duty.run(due - 1, agenda);

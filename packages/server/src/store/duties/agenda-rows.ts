@@ -39,14 +39,19 @@ export interface Agenda {
  * When everything is next due. As a statement for each duty, asking took a third of the time of a simulated week.
  *
  * @param settle how long after its beginning a try that broke off is looked for, and after the first look again
+ * @param realMs real time, by which letters by hand leave
  */
-export async function readAgenda(db: Queryable, settle: { firstMs: number; againMs: number }): Promise<Agenda> {
-  const [agenda] = await agendas(db, settle);
+export async function readAgenda(
+  db: Queryable,
+  settle: { firstMs: number; againMs: number },
+  realMs: number,
+): Promise<Agenda> {
+  const [agenda] = await agendas(db, { ...settle, realMs });
   if (!agenda) throw new Error('the rows of workspace and clock are missing');
   return agenda;
 }
 
-const agendas = prepared<{ firstMs: number; againMs: number }, Agenda>(
+const agendas = prepared<{ firstMs: number; againMs: number; realMs: number }, Agenda>(
   'agenda',
   (value) => sql`
     select w.plan_wanted_at::float8 as "planWantedAt", w.nightly_plan_day as "nightlyPlanDay", w.zone,
@@ -69,7 +74,14 @@ const agendas = prepared<{ firstMs: number; againMs: number }, Agenda>(
           union all
           select d.mailbox_id, coalesce(a.looked_at + ${value('againMs')}::bigint, a.started_at + ${value('firstMs')}::bigint), true
           from deliveries d join attempts a on a.delivery_id = d.id and a.verdict is null
-          where d.state = 'sending') due group by id) sends), '[]'::json) as "toSend",
+          where d.state = 'sending'
+          union all
+          select l.mailbox_id, coalesce(m.send_retry_at, 0), false from letters l join mailboxes m on m.id = l.mailbox_id
+          where l.state = 'waiting' and l.leaves_at <= ${value('realMs')}::bigint and not m.held and m.problem is null and not w.held_all
+          union all
+          select l.mailbox_id, 0, true from letters l where l.state = 'sending'
+            and coalesce(l.looked_at + ${value('againMs')}::bigint, l.started_at + ${value('firstMs')}::bigint) <= ${value('realMs')}::bigint
+          ) due group by id) sends), '[]'::json) as "toSend",
       json_build_object('id', c.id, 'simulated', c.simulated, 'nowMs', c.now_ms, 'anchorRealMs', c.anchor_real_ms,
         'rate', c.rate, 'untilMs', c.until_ms, 'toNextEvent', c.to_next_event) as clock
     from workspace w, clock c where w.id = 1 and c.id = 1`,

@@ -133,6 +133,18 @@ export async function addOtherSend(tx: Queryable, send: typeof otherSends.$infer
   return true;
 }
 
+/** Takes such a note back: it did not leave. What was counted for it is the caller's to give back. @returns what it said */
+export async function removeOtherSend(
+  tx: Queryable,
+  { mailboxId, messageId }: { mailboxId: number; messageId: string },
+): Promise<{ at: number; units: number } | null> {
+  const [removed] = await tx
+    .delete(otherSends)
+    .where(and(eq(otherSends.mailboxId, mailboxId), eq(otherSends.messageId, messageId)))
+    .returning({ at: otherSends.at, units: otherSends.units });
+  return removed ?? null;
+}
+
 /** Which of these Message-IDs are those of campaigns' messages. */
 export async function campaignMessages(db: Queryable, messageIds: readonly string[]): Promise<Set<string>> {
   if (messageIds.length === 0) return new Set();

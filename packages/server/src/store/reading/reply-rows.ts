@@ -1,7 +1,7 @@
 import type { IncomingKind } from '@baton/core';
-import { and, desc, eq, ilike, inArray, isNotNull, isNull, ne, or, sql, type SQL } from 'drizzle-orm';
+import { and, desc, eq, ilike, inArray, isNotNull, isNull, lte, ne, or, sql, type SQL } from 'drizzle-orm';
 import { batches, like, type Queryable } from '../database';
-import { campaigns, contacts, enrolments, incoming, mailboxes } from '../schema/schema';
+import { campaigns, contacts, enrolments, incoming, letters, mailboxes } from '../schema/schema';
 import { takesOutcome } from '../campaigns/state-conditions';
 
 export type IncomingRow = typeof incoming.$inferSelect;
@@ -71,43 +71,69 @@ const columns = {
   match: incoming.match,
   person: contacts.address,
   outcome: incoming.outcome,
+  assignedTo: incoming.assignedTo,
+  remindOn: incoming.remindOn,
+  isAnswered: sql<boolean>`exists (select from ${letters} l where l.state in ('waiting', 'sending', 'sent', 'unconfirmed')
+    and (l.incoming_id = ${incoming.id} or l.contact_id = ${enrolments.contactId})
+    and coalesce(l.sent_at, l.written_at) >= ${incoming.receivedAt})`,
   mailbox: mailboxes.address,
   campaignId: enrolments.campaignId,
   campaign: sql<string>`coalesce(${campaigns.name}, '')`,
   enrolmentId: incoming.enrolmentId,
+  parts: incoming.parts,
 };
 
 /** Which of the messages that came in are meant. */
 export interface IncomingFilter {
   /** Of these kinds, and somebody's; all where it is absent. */
   kinds?: readonly IncomingKind[];
-  /** Only those about which a person has still to decide. */
-  isWaiting?: boolean;
+  /** Only those about which a person has still to decide, on this day (ISO date). */
+  waitsOn?: string;
+  /** Only those that come back to a person after this day (ISO date). */
+  laterThan?: string;
   /** Only those of nobody who was written to. */
   isUnmatched?: boolean;
   /** Only those with this in name, address, subject or text; '' finds all. */
   search?: string;
+  /** Only those of this colleague; '' finds all. */
+  assignedTo?: string;
   id?: number;
+  /** Only those of this person. */
+  contactId?: number;
+  /** Only those of nobody, from this address. */
+  fromNobody?: string;
 }
 
 const isSomebodys = isNotNull(incoming.enrolmentId);
-/** A person gives it an outcome, or says whether it is theirs. */
-const isWaiting = and(
-  isSomebodys,
-  or(and(takesOutcome(incoming.kind), isNull(incoming.outcome)), eq(incoming.match, 'unsure')),
-) as SQL;
+const comesBackAfter = (day: string): SQL => sql`coalesce(${incoming.remindOn} > ${day}, false)`;
+/** A person gives it an outcome, says whether it is theirs, or wanted to be reminded of it by then. */
+const waitsOn = (day: string): SQL =>
+  or(
+    and(
+      isSomebodys,
+      or(and(takesOutcome(incoming.kind), isNull(incoming.outcome)), eq(incoming.match, 'unsure')),
+      sql`not ${comesBackAfter(day)}`,
+    ),
+    lte(incoming.remindOn, day),
+  ) as SQL;
 const isUnmatched = and(isNull(incoming.enrolmentId), ne(incoming.kind, 'noise')) as SQL;
 
-const whereOf = ({ kinds, search = '', id, ...only }: IncomingFilter) => {
+const whereOf = ({ kinds, search = '', assignedTo = '', ...only }: IncomingFilter) => {
   const pattern = like(search);
   return and(
     kinds && and(isSomebodys, inArray(incoming.kind, [...kinds])),
-    only.isWaiting ? isWaiting : undefined,
+    only.waitsOn === undefined ? undefined : waitsOn(only.waitsOn),
+    only.laterThan === undefined ? undefined : comesBackAfter(only.laterThan),
     only.isUnmatched ? isUnmatched : undefined,
     search === ''
       ? undefined
       : or(...[incoming.fromName, incoming.fromKey, incoming.subject, incoming.body].map((c) => ilike(c, pattern))),
-    id === undefined ? undefined : eq(incoming.id, id),
+    assignedTo === '' ? undefined : eq(incoming.assignedTo, assignedTo),
+    only.id === undefined ? undefined : eq(incoming.id, only.id),
+    only.contactId === undefined ? undefined : eq(enrolments.contactId, only.contactId),
+    only.fromNobody === undefined
+      ? undefined
+      : and(isNull(incoming.enrolmentId), eq(incoming.fromKey, only.fromNobody)),
   );
 };
 
@@ -126,31 +152,68 @@ export async function listIncoming(db: Queryable, filter: IncomingFilter, page: 
     .limit(page.limit);
 }
 
-/** How many of a kind have come in: of somebody, of nobody, and how many of them wait for a person to decide. */
+/** How many of a kind have come in: of somebody, of nobody, that wait for a person, and that come back to one later. */
 export interface IncomingCount {
   kind: IncomingKind;
   matched: number;
   unmatched: number;
   waiting: number;
+  later: number;
 }
 
-export async function countIncoming(db: Queryable, search = ''): Promise<IncomingCount[]> {
+/** @param day ISO date of today */
+export async function countIncoming(
+  db: Queryable,
+  filter: Pick<IncomingFilter, 'search' | 'assignedTo'>,
+  day: string,
+): Promise<IncomingCount[]> {
   return db
     .select({
       kind: incoming.kind,
       matched: countIf(isSomebodys),
       unmatched: countIf(isNull(incoming.enrolmentId)),
-      waiting: countIf(isWaiting),
+      waiting: countIf(waitsOn(day)),
+      later: countIf(comesBackAfter(day)),
     })
     .from(incoming)
-    .where(whereOf({ search }))
+    .where(whereOf(filter))
     .groupBy(incoming.kind);
 }
 
 const countIf = (condition: SQL) => sql<number>`(count(*) filter (where ${condition}))::int`;
 
 /** How many wait for a person to decide, and how many are nobody's. */
-export async function countToDecide(db: Queryable): Promise<{ waiting: number; unmatched: number }> {
-  const [row] = await db.select({ waiting: countIf(isWaiting), unmatched: countIf(isUnmatched) }).from(incoming);
+export async function countToDecide(db: Queryable, day: string): Promise<{ waiting: number; unmatched: number }> {
+  const [row] = await db.select({ waiting: countIf(waitsOn(day)), unmatched: countIf(isUnmatched) }).from(incoming);
   return row ?? { waiting: 0, unmatched: 0 };
+}
+
+/** Names of colleagues to whom messages are assigned. */
+export async function listColleagues(db: Queryable): Promise<string[]> {
+  const rows = await db
+    .selectDistinct({ name: incoming.assignedTo })
+    .from(incoming)
+    .where(ne(incoming.assignedTo, ''))
+    .orderBy(incoming.assignedTo);
+  return rows.map((r) => r.name);
+}
+
+/** Changes several messages at once; an outcome only where the kind takes one. @returns how many were changed */
+export async function changeIncoming(
+  db: Queryable,
+  ids: readonly number[],
+  { outcome, ...change }: Partial<Pick<IncomingRow, 'outcome' | 'assignedTo' | 'remindOn'>>,
+): Promise<number> {
+  const set = {
+    ...change,
+    ...(outcome === undefined
+      ? {}
+      : { outcome: sql`case when ${takesOutcome(incoming.kind)} then ${outcome} else ${incoming.outcome} end` }),
+  };
+  const changed = await db
+    .update(incoming)
+    .set(set)
+    .where(inArray(incoming.id, [...ids]))
+    .returning({ id: incoming.id });
+  return changed.length;
 }

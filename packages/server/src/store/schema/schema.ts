@@ -13,7 +13,7 @@ import {
   type RecordedEventKind,
   type RestBounds,
 } from '@baton/core';
-import type { Outcome } from '@baton/contract';
+import type { LetterState, MailParts, Outcome } from '@baton/contract';
 import { sql } from 'drizzle-orm';
 import {
   boolean,
@@ -298,9 +298,94 @@ export const incoming = pgTable(
     deliveryId: integer().references(() => deliveries.id, { onDelete: 'set null' }),
     enrolmentId: integer().references(() => enrolments.id, { onDelete: 'set null' }),
     outcome: text().$type<Outcome>(),
+    /** What it holds beside its text; null for one that was taken before that was kept. */
+    parts: jsonb().$type<MailParts>(),
+    /** Name of the colleague who sees to it; '' for nobody. */
+    assignedTo: text().notNull().default(''),
+    /** ISO local date on which it comes back to a person; null for none. */
+    remindOn: text(),
   },
-  (t) => [uniqueIndex().on(t.mailboxId, t.uidValidity, t.uid), index().on(t.receivedAt), index().on(t.enrolmentId)],
+  (t) => [
+    uniqueIndex().on(t.mailboxId, t.uidValidity, t.uid),
+    index().on(t.receivedAt, t.id),
+    index().on(t.enrolmentId),
+    index('incoming_from_nobody')
+      .on(t.fromKey)
+      .where(sql`enrolment_id is null`),
+    index('incoming_reminders')
+      .on(t.remindOn)
+      .where(sql`remind_on is not null`),
+  ],
 );
+
+/** What somebody of ours wrote to one person by hand: answers written here, and messages from their own mail program. */
+export const letters = pgTable(
+  'letters',
+  {
+    id: serial().primaryKey(),
+    mailboxId: integer()
+      .notNull()
+      .references(() => mailboxes.id, { onDelete: 'cascade' }),
+    contactId: integer().references(() => contacts.id, { onDelete: 'cascade' }),
+    /** What it answers. */
+    incomingId: integer().references(() => incoming.id, { onDelete: 'set null' }),
+    state: text().$type<LetterState>().notNull(),
+    /** To whom, in small letters. */
+    toKey: text().notNull(),
+    subject: text().notNull(),
+    /** The words themselves: of an answer without signature and quotation, as they are added when it leaves. */
+    body: text().notNull(),
+    quotes: boolean().notNull().default(true),
+    /** Without brackets; '' for a draft. One for all tries: it is in the Sent folder or it has not left. */
+    messageId: text().notNull().default(''),
+    /** Of what was found in the Sent folder. */
+    raw: bytea(),
+    parts: jsonb().$type<MailParts>(),
+    writtenAt: instant().notNull(),
+    /** Real time from which it may leave: until then it can be taken back. */
+    leavesAt: instant(),
+    /** When the last try began; real time. */
+    startedAt: instant(),
+    /** When it was looked for in the Sent folder after a try broke off, and was not there; real time. */
+    lookedAt: instant(),
+    tries: integer().notNull().default(0),
+    sentAt: instant(),
+    /** Why it has not left yet, or failed: the server's words or ours. */
+    reason: text().notNull().default(''),
+  },
+  (t) => [
+    index().on(t.contactId),
+    index().on(t.toKey),
+    index().on(t.messageId),
+    uniqueIndex('letters_one_draft')
+      .on(t.incomingId)
+      .where(sql`state = 'draft'`),
+    index('letters_to_send')
+      .on(t.mailboxId)
+      .where(sql`state in ('waiting', 'sending')`),
+  ],
+);
+
+/** What colleagues note about a person. */
+export const notes = pgTable(
+  'notes',
+  {
+    id: serial().primaryKey(),
+    contactId: integer()
+      .notNull()
+      .references(() => contacts.id, { onDelete: 'cascade' }),
+    at: instant().notNull(),
+    text: text().notNull(),
+  },
+  (t) => [index().on(t.contactId)],
+);
+
+/** Texts that are put into answers; with fields. */
+export const snippets = pgTable('snippets', {
+  id: serial().primaryKey(),
+  name: text().notNull().unique(),
+  text: text().notNull(),
+});
 
 /** Changes to the plan that somebody tried out and kept under a name. */
 export const planVariants = pgTable('plan_variants', {

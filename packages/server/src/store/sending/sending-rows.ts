@@ -140,9 +140,13 @@ export async function lockShared(
   const ofCampaign = campaign.dailyLimit !== null;
   const ofConnection = mailbox.providerLimit24h !== null;
   if (ofCampaign) await tx.execute(sql`select pg_advisory_xact_lock(${LOCKS.campaignDay}, ${campaignId})`);
-  if (ofConnection)
-    await tx.execute(sql`select pg_advisory_xact_lock(${LOCKS.connection}, hashtext(${connectionKey(mailbox)}))`);
+  if (ofConnection) await lockConnection(tx, mailbox);
   return ofCampaign || ofConnection;
+}
+
+/** The same of the provider's limit alone. */
+export async function lockConnection(tx: Queryable, mailbox: MailboxRow): Promise<void> {
+  await tx.execute(sql`select pg_advisory_xact_lock(${LOCKS.connection}, hashtext(${connectionKey(mailbox)}))`);
 }
 
 /** Units that left by a mailbox's connection in the 24 hours before, whatever was counted for a limit. */

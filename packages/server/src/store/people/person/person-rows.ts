@@ -1,4 +1,4 @@
-import { and, desc, eq, inArray, isNull, ne, sql } from 'drizzle-orm';
+import { asc, and, desc, eq, inArray, isNull, ne, sql } from 'drizzle-orm';
 import type { Queryable } from '../../database';
 import { removeRows } from '../list/row-removal';
 import { detailOf } from '../../campaigns/event-rows';
@@ -109,6 +109,16 @@ export async function enrolmentOf(db: Queryable, contactId: number, campaignId: 
     .from(enrolments)
     .where(and(eq(enrolments.contactId, contactId), eq(enrolments.campaignId, campaignId)));
   return row?.id ?? null;
+}
+
+/** Everything a person is or was enrolled in. */
+export async function enrolmentIdsOf(db: Queryable, contactId: number): Promise<number[]> {
+  const rows = await db
+    .select({ id: enrolments.id })
+    .from(enrolments)
+    .where(eq(enrolments.contactId, contactId))
+    .orderBy(asc(enrolments.id));
+  return rows.map((r) => r.id);
 }
 
 /** What happened to the person, newest first. */
