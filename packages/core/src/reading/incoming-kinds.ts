@@ -46,15 +46,17 @@ interface IncomingEntry {
   heading: IncomingHeading | null;
   /** Whether a person gives it an outcome. */
   takesOutcome: boolean;
+  /** Whether somebody reads what is answered to it. */
+  isAnswerable: boolean;
   tone: 'good' | 'bad' | '';
   /** What happens to the recipient whose message it belongs to: null for nothing; for a bounce, this depends on its kind. */
   event: RecipientEventKind | 'by_bounce' | null;
 }
 
-const ANSWER = { heading: 'reply', takesOutcome: true, tone: 'good', event: 'reply' } as const;
-const BY_PROGRAM = { heading: 'auto_reply', takesOutcome: false, tone: '', event: null } as const;
-const MOVED = { heading: 'left', takesOutcome: false, tone: '' } as const;
-const BAD = { takesOutcome: false, tone: 'bad' } as const;
+const ANSWER = { heading: 'reply', takesOutcome: true, isAnswerable: true, tone: 'good', event: 'reply' } as const;
+const BY_PROGRAM = { heading: 'auto_reply', takesOutcome: false, isAnswerable: false, tone: '', event: null } as const;
+const MOVED = { heading: 'left', takesOutcome: false, isAnswerable: true, tone: '' } as const;
+const BAD = { takesOutcome: false, isAnswerable: false, tone: 'bad' } as const;
 
 /** The one table from kind to consequence. */
 const ENTRIES: Readonly<Record<IncomingKind, IncomingEntry>> = {
@@ -62,10 +64,10 @@ const ENTRIES: Readonly<Record<IncomingKind, IncomingEntry>> = {
   calendar: { ...ANSWER, words: 'calendar answer' },
   left: { ...MOVED, words: 'left', event: 'left' },
   address_changed: { ...MOVED, words: 'new address', event: 'address_changed' },
-  auto_reply: { ...BY_PROGRAM, words: 'auto-reply', event: 'auto_reply' },
+  auto_reply: { ...BY_PROGRAM, words: 'auto-reply', isAnswerable: true, event: 'auto_reply' },
   acknowledgement: { ...BY_PROGRAM, words: 'acknowledgement' },
-  challenge: { ...BY_PROGRAM, words: 'wants confirmation' },
-  unsubscribe: { ...BAD, heading: 'unsubscribe', words: 'unsubscribe', event: 'unsubscribe' },
+  challenge: { ...BY_PROGRAM, words: 'wants confirmation', isAnswerable: true },
+  unsubscribe: { ...BAD, heading: 'unsubscribe', words: 'unsubscribe', isAnswerable: true, event: 'unsubscribe' },
   bounce: { ...BAD, heading: 'bounce', words: 'bounce', event: 'by_bounce' },
   complaint: { ...BAD, heading: 'unsubscribe', words: 'complaint', event: 'complaint' },
   receipt: { ...BY_PROGRAM, words: 'receipt' },

@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import { DomainError, envelopeAddress, parseAddress, type IncomingKind } from '@baton/core';
+import { DomainError, envelopeAddress, incomingEntry, parseAddress } from '@baton/core';
 import type { AnswerDraft, AnswerView } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { localDay } from '../mailboxes/capacity';
@@ -28,15 +28,6 @@ import { readSentHead } from './read-incoming';
 /** So long an answer can be taken back; real time. */
 export const TAKE_BACK_MS = 10_000;
 
-/** Nobody reads what is answered to these. */
-const BY_MACHINES: ReadonlySet<IncomingKind> = new Set<IncomingKind>([
-  'bounce',
-  'complaint',
-  'receipt',
-  'noise',
-  'acknowledgement',
-]);
-
 /** What an answer to a message would be: from the mailbox that wrote to the person, to where they want answers. */
 interface Addressed {
   mailbox: MailboxRow | null;
@@ -57,7 +48,7 @@ async function addressed(db: Queryable, row: IncomingRow): Promise<Addressed> {
 
 /** Why no answer can be sent, in a sentence; null where one can. */
 async function obstacleTo(db: Queryable, { kind }: IncomingRow, { mailbox, to }: Addressed): Promise<string | null> {
-  if (BY_MACHINES.has(kind)) return 'A machine wrote this; nobody would read an answer.';
+  if (!incomingEntry(kind).isAnswerable) return 'A machine wrote this; nobody would read an answer.';
   if (!parseAddress(to).ok) return 'It does not say to which address an answer goes.';
   if (!mailbox) return 'The mailbox that wrote to them is gone.';
   if (mailbox.problem !== null) return `${mailbox.address} cannot sign in: ${mailbox.problem}`;

@@ -14,6 +14,12 @@ export class Notices {
     this.bar.open(text, undefined, { duration: 5000 });
   }
 
+  /** Says it at the head of the page, with something to press, for so long. @param act is done when that is pressed */
+  offer(text: string, action: string, durationMs: number, act: () => void): void {
+    const shown = this.bar.open(text, action, { duration: durationMs, verticalPosition: 'top' });
+    shown.onAction().subscribe(act);
+  }
+
   /** Stays until it is closed: what failed should be read. */
   failure(error: unknown): void {
     this.bar.open(sentenceOf(error), texts.close, { duration: 15_000 });

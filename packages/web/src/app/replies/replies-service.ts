@@ -1,23 +1,44 @@
 import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
-import type { IncomingView, Outcome, ReplyFilter, ReplyPage, SayableKind, ThreadMessage } from '@baton/contract';
+import type {
+  AnswerDraft,
+  IncomingView,
+  Outcome,
+  ReplyChange,
+  ReplyFilter,
+  ReplyPage,
+  SayableKind,
+  SnippetView,
+  ThreadView,
+} from '@baton/contract';
 import type { Observable } from 'rxjs';
+
+/** Which messages are listed; '' of `search` and `assigned` finds all. */
+export interface ListAsked {
+  show: ReplyFilter;
+  search: string;
+  assigned: string;
+}
 
 /** What came back, over HTTP. */
 @Injectable({ providedIn: 'root' })
 export class RepliesService {
   private readonly http = inject(HttpClient);
 
-  page(show: ReplyFilter, search: string, limit: number): Observable<ReplyPage> {
-    return this.http.get<ReplyPage>('/api/replies', { params: { show, search, limit } });
+  page(asked: ListAsked & { offset: number; limit: number }): Observable<ReplyPage> {
+    return this.http.get<ReplyPage>('/api/replies', { params: { ...asked } });
+  }
+
+  change(ids: readonly number[], change: ReplyChange): Observable<{ changed: number }> {
+    return this.http.patch<{ changed: number }>('/api/replies', { ids, change });
   }
 
   one(id: number): Observable<IncomingView> {
     return this.http.get<IncomingView>(`/api/replies/${id}`);
   }
 
-  thread(id: number): Observable<ThreadMessage[]> {
-    return this.http.get<ThreadMessage[]>(`/api/replies/${id}/thread`);
+  thread(id: number): Observable<ThreadView> {
+    return this.http.get<ThreadView>(`/api/replies/${id}/thread`);
   }
 
   setOutcome(id: number, outcome: Outcome | null): Observable<unknown> {
@@ -39,5 +60,42 @@ export class RepliesService {
 
   takeOntoList(id: number, named: { address: string; name: string }): Observable<{ list: string }> {
     return this.http.post<{ list: string }>(`/api/replies/${id}/contact`, named);
+  }
+
+  /** @param outlivesPage whether it is sent on when the page is closed meanwhile */
+  keepAnswer(id: number, draft: AnswerDraft, outlivesPage = false): Observable<unknown> {
+    return this.http.put(`/api/replies/${id}/answer`, draft, { keepalive: outlivesPage });
+  }
+
+  sendAnswer(id: number, draft: AnswerDraft): Observable<{ letterId: number }> {
+    return this.http.post<{ letterId: number }>(`/api/replies/${id}/answer`, draft);
+  }
+
+  takeBack(letterId: number): Observable<unknown> {
+    return this.http.post(`/api/letters/${letterId}/take-back`, {});
+  }
+
+  settleLetter(letterId: number, left: boolean): Observable<unknown> {
+    return this.http.post(`/api/letters/${letterId}/settle`, { left });
+  }
+
+  snippets(id: number): Observable<SnippetView[]> {
+    return this.http.get<SnippetView[]>(`/api/replies/${id}/snippets`);
+  }
+
+  keepSnippet(name: string, text: string): Observable<{ id: number }> {
+    return this.http.put<{ id: number }>('/api/snippets', { name, text });
+  }
+
+  removeSnippet(id: number): Observable<unknown> {
+    return this.http.delete(`/api/snippets/${id}`);
+  }
+
+  addNote(id: number, text: string): Observable<{ id: number }> {
+    return this.http.post<{ id: number }>(`/api/replies/${id}/notes`, { text });
+  }
+
+  removeNote(noteId: number): Observable<unknown> {
+    return this.http.delete(`/api/notes/${noteId}`);
   }
 }

@@ -1,7 +1,7 @@
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { Router } from '@angular/router';
-import { beforeEach, describe, expect, it, vi, type MockInstance } from 'vitest';
-import type { IncomingView, ReplyFilter, ReplyPage } from '@baton/contract';
+import { afterEach, beforeEach, describe, expect, it, vi, type MockInstance } from 'vitest';
+import type { IncomingView, ReplyFilter, ReplyPage, ThreadView } from '@baton/contract';
 import { LiveServer, SHELL, settle, textOf } from '../testing/live-server';
 import { Replies } from './replies';
 
@@ -21,11 +21,31 @@ const reply = (id: number, over: Partial<IncomingView> = {}): IncomingView => ({
   match: 'sure',
   person: `p${id}@vines.example`,
   outcome: null,
+  assignedTo: '',
+  remindOn: null,
+  isAnswered: false,
   mailbox: 'ines@tidewaterkelp.example',
   campaignId: 1,
   campaign: 'Vines',
   ...over,
 });
+
+const THREAD: ThreadView = {
+  messages: [
+    {
+      ...{ key: 'incoming 1', from: 'them', incomingId: 1, letterId: null, state: 'sent', reason: '', at: 0 },
+      ...{ who: 'Person 1', mailbox: 'ines@tidewaterkelp.example', campaign: '', subject: 'Re', text: 'Yes please.' },
+      ...{ whole: '', parts: { hasPage: false, hasRemotePictures: false, files: [] } },
+    },
+  ],
+  others: 0,
+  notes: [],
+  contactId: 7,
+  answer: {
+    ...{ obstacle: null, to: 'p1@vines.example', from: 'ines@tidewaterkelp.example', subject: 'Re: Kelp', text: '' },
+    ...{ quotes: true, signature: 'Ines', quotation: '> Yes please.', leaving: null },
+  },
+};
 
 let server: LiveServer;
 let fixture: ComponentFixture<Replies>;
@@ -35,7 +55,15 @@ beforeEach(() => {
   TestBed.configureTestingModule({ providers: LiveServer.providers() });
   server = new LiveServer();
   go = vi.spyOn(TestBed.inject(Router), 'navigate').mockResolvedValue(true);
+  // A window without a layout has no rows to show: the scroller is told how high it is.
+  vi.spyOn(HTMLElement.prototype, 'clientHeight', 'get').mockReturnValue(600);
+  Element.prototype.scrollIntoView = vi.fn();
   fixture = TestBed.createComponent(Replies);
+  document.body.append(host());
+});
+afterEach(() => {
+  host().remove();
+  vi.restoreAllMocks();
 });
 
 /** Everything asked of the server, answered as it would answer. */
@@ -55,24 +83,24 @@ function answer(all: IncomingView[]): void {
     const filters: ReplyFilter[] = [
       ...(['all', 'without_outcome', 'unmatched', 'reply', 'left', 'auto_reply', 'unsubscribe', 'bounce'] as const),
     ];
+    const [offset, limit] = ['offset', 'limit'].map((name) => Number(request.params.get(name))) as [number, number];
     flush({
-      replies: found(show).slice(0, Number(request.params.get('limit'))),
+      replies: found(show).slice(offset, offset + limit),
       total: found(show).length,
       counts: Object.fromEntries(filters.map((f) => [f, found(f).length])),
+      colleagues: ['Wren'],
     });
   }
   for (const r of all) server.http.match(`/api/replies/${r.id}`).forEach((t) => t.flush(r));
 }
 
-async function show(all: IncomingView[], open: string | undefined): Promise<void> {
+async function show(all: IncomingView[], open: string | undefined, thread = THREAD): Promise<void> {
   fixture.componentRef.setInput('replyId', open);
   await settle(fixture);
   server.answer('/api/shell', SHELL);
   answer(all);
   await settle(fixture);
-  server.http
-    .match((r) => r.url.endsWith('/thread'))
-    .forEach((r) => r.flush([{ direction: 'in', at: 0, who: 'Person 1', subject: 'Re', text: 'Yes please.' }]));
+  server.http.match((r) => r.url.endsWith('/thread')).forEach((r) => r.flush(thread));
   await settle(fixture);
 }
 const press = async (key: string, on: EventTarget = document.body) => {
@@ -100,6 +128,7 @@ describe('Replies', () => {
     );
     expect(counts).toEqual([
       'To decide 1',
+      'Comes back 0',
       'Replies 2',
       'Left or moved 0',
       'Auto-replies 0',
@@ -140,17 +169,68 @@ describe('Replies', () => {
     server.http.expectNone('/api/replies/2/outcome');
   });
 
-  it('lists a page, says how many more there are, and fetches them when asked', async () => {
-    const all = Array.from({ length: 230 }, (_, i) => reply(1000 - i));
-    await show(all, '1000');
-    expect(host().querySelectorAll('li .row')).toHaveLength(200);
-    const more = [...host().querySelectorAll('button')].find((b) => b.textContent?.includes('Show more (30)'))!;
-    more.click();
+  it('lists any number, and loads what is looked at', async () => {
+    const all = Array.from({ length: 10_000 }, (_, i) => reply(20_000 - i));
+    await show(all, '20000');
+    const names = () => [...host().querySelectorAll('li .name')].map((n) => n.textContent);
+    expect(names()[0]).toBe('Person 20000');
+    expect(names().length).toBeLessThan(100);
+    const scroller = host().querySelector<HTMLElement>('cdk-virtual-scroll-viewport')!;
+    expect(scroller.querySelector<HTMLElement>('.cdk-virtual-scroll-spacer')?.style.height).toBe('600000px');
+    scroller.scrollTop = 5000 * 60;
+    scroller.dispatchEvent(new Event('scroll'));
+    await vi.waitFor(
+      async () => {
+        await settle(fixture);
+        answer(all);
+        await settle(fixture);
+        expect(names()).toContain('Person 14995');
+      },
+      { timeout: 60_000 },
+    );
+  });
+
+  it('ticks several, up to one with Shift, and gives them an outcome at once', async () => {
+    await show([reply(4), reply(3), reply(2), reply(1)], '4');
+    const boxes = [...host().querySelectorAll<HTMLInputElement>('li input')];
+    boxes[1]!.click();
+    boxes[3]!.dispatchEvent(new MouseEvent('click', { bubbles: true, shiftKey: true }));
     await settle(fixture);
-    answer(all);
+    expect(textOf(fixture)).toContain('3 ticked');
+    await press('x');
+    expect(textOf(fixture)).toContain('4 ticked');
+    [...host().querySelectorAll('button')].find((b) => b.textContent?.trim() === 'Outcome')!.click();
     await settle(fixture);
-    expect(host().querySelectorAll('li .row')).toHaveLength(230);
-    expect(textOf(fixture)).not.toContain('Show more');
+    [...document.querySelectorAll<HTMLElement>('.mat-mdc-menu-item')]
+      .find((i) => i.textContent?.trim() === 'Later')!
+      .click();
+    await settle(fixture);
+    const patch = server.http.expectOne({ method: 'PATCH', url: '/api/replies' });
+    expect(patch.request.body).toEqual({ ids: [3, 2, 1, 4], change: { outcome: 'later' } });
+    patch.flush({ changed: 4 });
+    await settle(fixture);
+    expect(textOf(fixture)).not.toContain('ticked');
+  });
+
+  it('asks on which day to write again, and who sees to it', async () => {
+    await show([reply(1)], '1');
+    await press('b');
+    const day = [...document.querySelectorAll<HTMLElement>('bt-remind-panel .row')].find((b) =>
+      b.textContent?.includes('Next Monday'),
+    )!;
+    expect(day.textContent).toContain('Mon 30 Nov');
+    day.click();
+    expect(server.http.expectOne('/api/replies').request.body).toEqual({
+      ids: [1],
+      change: { remindOn: '2026-11-30' },
+    });
+    await settle(fixture);
+    await press('a');
+    const box = document.querySelector<HTMLInputElement>('bt-assign-panel input')!;
+    box.value = ' Wren ';
+    box.dispatchEvent(new Event('input'));
+    document.querySelector('bt-assign-panel form')!.dispatchEvent(new Event('submit', { cancelable: true }));
+    expect(server.http.expectOne('/api/replies').request.body).toEqual({ ids: [1], change: { assignedTo: 'Wren' } });
   });
 
   it('opens the first of another filter', async () => {

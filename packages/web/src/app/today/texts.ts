@@ -60,6 +60,7 @@ export const todayTexts = {
     lastWeek: 'Last week',
     reply: 'Reply',
     unmatched: 'Unknown',
+    answerFailed: 'Not sent',
     resting: 'Resting',
     problem: 'Problem',
     unsure: 'Unsure',

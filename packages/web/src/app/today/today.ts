@@ -15,6 +15,7 @@ const texts = todayTexts.today;
 
 const NEED_WORDS: Record<Need['kind'], { word: string; tone: string }> = {
   answer: { word: texts.reply, tone: 'good' },
+  answer_failed: { word: texts.answerFailed, tone: 'bad' },
   unmatched: { word: texts.unmatched, tone: 'look' },
   resting: { word: texts.resting, tone: 'bad' },
   problem: { word: texts.problem, tone: 'bad' },
