@@ -1,4 +1,5 @@
 import type { ProofView } from './messages';
+import type { NoteView } from './replies';
 import type { CampaignState, DeliveryState, RecipientState, RecordedEventKind } from '@baton/core';
 
 /** Everything held about one person. */
@@ -22,6 +23,8 @@ export interface PersonView {
   /** What happened, newest first: the latest of `historyTotal`. */
   history: PersonEvent[];
   historyTotal: number;
+  /** What colleagues noted, newest first. */
+  notes: NoteView[];
 }
 
 export interface PersonEvent {
@@ -31,6 +34,8 @@ export interface PersonEvent {
   words: string;
   /** The reply's own page, where it came as a message. */
   incomingId: number | null;
+  /** Whether what was done because of that message can be undone. */
+  canUndo: boolean;
 }
 
 /** One message of a campaign to one person, as their row makes it. */

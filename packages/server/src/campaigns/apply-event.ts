@@ -1,5 +1,5 @@
 import { eventRule, isOpen, isRecorded, stateAfter, type RecipientEventKind } from '@baton/core';
-import { restIfTroubled } from '../mailboxes/rest';
+import { restIfTroubled, undoRest } from '../mailboxes/rest';
 import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
@@ -46,7 +46,14 @@ export interface Applied {
 export async function applyEvent(tx: Queryable, event: Happened): Promise<Applied> {
   const rule = eventRule(event.kind);
   const { delivery, reason = rule.reason, nowMs } = event;
-  const before: Before = { eventId: null, delivery: null, enrolments: [], suppressionId: null, campaigns: [] };
+  const before: Before = {
+    eventId: null,
+    delivery: null,
+    enrolments: [],
+    suppressionId: null,
+    campaigns: [],
+    rest: null,
+  };
   if (isRecorded(event.kind))
     before.eventId = await addEvent(tx, {
       at: nowMs,
@@ -60,7 +67,7 @@ export async function applyEvent(tx: Queryable, event: Happened): Promise<Applie
   if (rule.suppresses !== null) before.suppressionId = await suppressCause(tx, event, rule.suppresses);
   const stopped = await changeStates(tx, event, reason, before);
   if (stopped > 0) await wantPlan(tx, nowMs);
-  if (rule.counts !== null && delivery) await restIfTroubled(tx, delivery.mailboxId, nowMs);
+  if (rule.counts !== null && delivery) before.rest = await restIfTroubled(tx, delivery.mailboxId, nowMs);
   await announce(tx, 'progress', 'today');
   return { stopped, before };
 }
@@ -116,6 +123,7 @@ export async function undoEvent(tx: Queryable, before: Before, nowMs: number): P
     const { id, ...was } = before.delivery;
     if ((await readDelivery(tx, id))?.state === 'failed') await updateDelivery(tx, id, was);
   }
+  if (before.rest) await undoRest(tx, before.rest, nowMs);
   let going = 0;
   for (const { id, since, state, reason, notBefore } of before.enrolments) {
     const now = await readEnrolment(tx, id);
@@ -127,7 +135,7 @@ export async function undoEvent(tx: Queryable, before: Before, nowMs: number): P
       await updateCampaign(tx, now.campaignId, { state: 'running', finishedAt: null });
   }
   await wantPlan(tx, nowMs);
-  await announce(tx, 'progress', 'today', 'people', 'campaigns');
+  await announce(tx, 'progress', 'today', 'people', 'campaigns', 'mailboxes');
   return going;
 }
 

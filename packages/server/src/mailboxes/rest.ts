@@ -5,18 +5,38 @@ import type { Queryable } from '../store/database';
 import { sentOutcomes } from '../store/mailboxes/health-rows';
 import { addMailboxEvent } from '../store/mailboxes/mailbox-event-rows';
 import { readMailbox, updateMailbox } from '../store/mailboxes/mailbox-rows';
+import type { Before } from '../store/schema/schema';
 import { readWorkspace } from '../store/workspace-rows';
 import { climbedDays, localDay, restsOn, workingDays } from './capacity';
 
-/** Lets a mailbox rest where what came of its messages is beyond the workspace's bounds. */
-export async function restIfTroubled(tx: Queryable, mailboxId: number, nowMs: number): Promise<void> {
+/**
+ * Lets a mailbox rest where what came of its messages is beyond the workspace's bounds.
+ *
+ * @returns what it was before; null where it does not rest because of this
+ */
+export async function restIfTroubled(tx: Queryable, mailboxId: number, nowMs: number): Promise<Before['rest']> {
   const mailbox = await readMailbox(tx, mailboxId);
-  if (!mailbox || restsOn(mailbox, localDay(mailbox, nowMs))) return;
+  if (!mailbox || restsOn(mailbox, localDay(mailbox, nowMs))) return null;
   const { restBounds } = await readWorkspace(tx);
   const since = Math.max(mailbox.restedAt ?? 0, nowMs - HEALTH_DAYS * DAY_MS);
   const outcomes = await sentOutcomes(tx, mailboxId, since, Math.max(500, restBounds.among));
   const why = whyRest(outcomes, healthOf(outcomes).complaints, restBounds);
-  if (why !== null) await beginRest(tx, mailboxId, { why, days: restBounds.days, nowMs });
+  if (why === null) return null;
+  await beginRest(tx, mailboxId, { why, days: restBounds.days, nowMs });
+  const { restUntil, restReason, restMoved, restedAt, ramp } = mailbox;
+  return { mailboxId, since: nowMs, was: { restUntil, restReason, restMoved, restedAt, ramp } };
+}
+
+/** Ends a rest whose cause was none, unless another has begun since: the ramp is where it was. */
+export async function undoRest(
+  tx: Queryable,
+  { mailboxId, since, was }: NonNullable<Before['rest']>,
+  nowMs: number,
+): Promise<void> {
+  const mailbox = await readMailbox(tx, mailboxId);
+  if (mailbox?.restedAt !== since || !restsOn(mailbox, localDay(mailbox, nowMs))) return;
+  await updateMailbox(tx, mailboxId, was);
+  await addMailboxEvent(tx, mailboxId, nowMs, 'its rest ended: what had led to it was taken back');
 }
 
 /** Nothing leaves for some working days; a ramp goes back a week of its climb, and the plan is made again. */

@@ -28,7 +28,7 @@ import {
   type IncomingFilter,
 } from '../store/reading/reply-rows';
 import { IncomingDecisions } from './settle';
-import { takeOntoList, type Named } from './take-onto-list';
+import { changeAddress, takeOntoList, type Named } from './take-onto-list';
 import { viewThread } from './thread';
 
 const outcomeBody = Joi.object({
@@ -45,6 +45,7 @@ const kindBody = Joi.object<{ kind: SayableKind }>({
 const personBody = Joi.object<{ address: string | null }>({
   address: Joi.string().trim().lowercase().max(320).allow(null).required(),
 });
+const addressBody = Joi.object<{ address: string }>({ address: Joi.string().trim().max(320).required() });
 const contactBody = Joi.object<Named>({
   address: Joi.string().trim().max(320).required(),
   name: Joi.string().trim().max(200).allow('').default(''),
@@ -103,9 +104,8 @@ const viewOf = ({
 }: Awaited<ReturnType<typeof listIncoming>>[number]): IncomingView => ({ ...r, own: ownWords(body) });
 
 export function replyRoutes(parts: ServerParts): Router {
-  const { store, clock } = parts;
+  const { store } = parts;
   const router = exactRouter();
-  const decisions = new IncomingDecisions(store);
   router.get('/replies', async (ctx) => {
     const { show, search, assigned: assignedTo, offset, limit } = parse(pageQuery, ctx.query);
     const today = await localToday(parts);
@@ -142,6 +142,13 @@ export function replyRoutes(parts: ServerParts): Router {
     await announce(store.db, 'replies', 'today', 'progress');
     ctx.status = 204;
   });
+  decisionRoutes(router, parts);
+  return router;
+}
+
+/** What a person says of a message: that Baton was wrong about it, whose it is, whom it names. */
+function decisionRoutes(router: Router, { store, clock }: ServerParts): void {
+  const decisions = new IncomingDecisions(store);
   router.post('/replies/:id/undo', async (ctx) => {
     await decisions.undo(parseId(ctx.params['id']), await clock.now());
     ctx.status = 204;
@@ -160,7 +167,10 @@ export function replyRoutes(parts: ServerParts): Router {
     const named = parse(contactBody, ctx.request.body);
     ctx.body = { list: await takeOntoList(store, parseId(ctx.params['id']), named, await clock.now()) };
   });
-  return router;
+  router.post('/replies/:id/address', async (ctx) => {
+    const { address } = parse(addressBody, ctx.request.body);
+    ctx.body = { list: await changeAddress(store, parseId(ctx.params['id']), address, await clock.now()) };
+  });
 }
 
 function countsOf(kinds: readonly IncomingCount[]): ReplyPage['counts'] {

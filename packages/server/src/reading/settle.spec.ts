@@ -1,5 +1,13 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { IncomingView, RecipientPage, ReplyPage, SuppressionList, TodayView } from '@baton/contract';
+import type {
+  IncomingView,
+  MailboxView,
+  PersonView,
+  RecipientPage,
+  ReplyPage,
+  SuppressionList,
+  TodayView,
+} from '@baton/contract';
 import { TestWorld } from '../testing/test-world';
 
 const INES = 'ines@tidewaterkelp.example';
@@ -184,6 +192,57 @@ it('takes whom a message names onto the list of the person who was written to, o
   expect(rows.rows.map((r) => r.address)).toEqual([ANA, 'bo@hills.example', 'cy@vines.example']);
   expect(rows.rows[2].fields).toMatchObject({ givenname: 'Cy' });
   await expect(add()).rejects.toThrow(/already on this list/);
+  const { rows: noted } = await world.store.pool.query(
+    'select c.address, n.text from notes n join contacts c on c.id = n.contact_id',
+  );
+  expect(noted).toEqual([
+    {
+      address: 'cy@vines.example',
+      text: `Named by ${ANA} <${ANA}> on Mon 2 Nov 2026:\nAna has left the company. Please contact Cy Holm, cy@vines.example.`,
+    },
+  ]);
+});
+
+it('changes an address in the row that the person was written to from', async () => {
+  const came = await comes(
+    ANA,
+    'Re: Kelp',
+    'My address has changed. Please write to ana@orchards.example from now on.',
+  );
+  expect(came).toMatchObject({ kind: 'address_changed', details: { contact: { address: 'ana@orchards.example' } } });
+  const mend = (address: string) => world.api.post<{ list: string }>(`/replies/${came.id}/address`, { address });
+  expect(await mend('ana@orchards.example')).toEqual({ list: 'People' });
+  const { rows } = await world.store.pool.query(
+    'select c.address from list_rows r join contacts c on c.id = r.contact_id where r.removed_at is null order by r.id',
+  );
+  expect(rows.map((r) => r.address as string)).toEqual(['ana@orchards.example', 'bo@hills.example']);
+  await expect(mend('bo@hills.example')).rejects.toThrow(/bo@hills\.example/);
+  await expect(mend('nonsense')).rejects.toThrow(/nonsense/);
+});
+
+it('ends the rest of a mailbox to which a message led that was misread', async () => {
+  await world.store.pool.query(`update workspace set rest_bounds = rest_bounds || '{"bounces": 1, "among": 10}'`);
+  const rests = async () => (await world.api.get<MailboxView[]>('/mailboxes'))[0]?.restUntil ?? null;
+  const came = await comes('mailer-daemon@vines.example', 'Undelivered', '', [
+    'MIME-Version: 1.0',
+    'Content-Type: multipart/report; report-type=delivery-status; boundary=b',
+    ...['', '--b', 'Content-Type: message/delivery-status', '', 'Reporting-MTA: dns; mx.vines.example', ''],
+    ...[`Final-Recipient: rfc822; ${ANA}`, 'Action: failed', 'Status: 5.1.1', '', '--b--'],
+  ]);
+  expect(await rests()).not.toBeNull();
+  await world.api.put(`/replies/${came.id}/kind`, { kind: 'noise' });
+  expect(await rests()).toBeNull();
+  expect(await suppressed()).toEqual([]);
+});
+
+it('is undone from the history of the person too', async () => {
+  await comes(ANA, 'Re: Kelp for Ana', 'Please remove me from your list.');
+  const { rows } = await world.store.pool.query<{ id: number }>('select id from contacts where key = $1', [ANA]);
+  const person = () => world.api.get<PersonView>(`/people/${rows[0]?.id}`);
+  const event = (await person()).history.find((h) => h.kind === 'unsubscribe');
+  expect(event).toMatchObject({ canUndo: true });
+  await world.api.post(`/replies/${event?.incomingId}/undo`, {});
+  expect((await person()).history.find((h) => h.kind === 'unsubscribe')).toMatchObject({ canUndo: false });
 });
 
 it('finds what came in by name, address, subject and text', async () => {

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { ReplyPage, RecipientPage, SuppressionList } from '@baton/contract';
+import type { RecipientPage, ReplyPage, SuppressionList, ThreadView } from '@baton/contract';
 import { createSecrets } from '../security/secrets';
 import { readMailbox } from '../store/mailboxes/mailbox-rows';
 import { TestWorld } from '../testing/test-world';
@@ -280,10 +280,10 @@ describe('what comes back', () => {
     await world.begin({ listId, mailboxIds: [mailbox] });
     await world.drive('2026-11-04T20:00:00Z');
     const [reply] = await replies();
-    const thread = await world.api.get<{ direction: string; text: string }[]>(`/replies/${reply?.id}/thread`);
+    const { messages } = await world.api.get<ThreadView>(`/replies/${reply?.id}/thread`);
     const [sent] = await world.inbox('ana@vines.example');
-    expect(thread.map((t) => t.direction)).toEqual(['out', 'in']);
-    expect(thread[0]?.text.trim()).toBe(sent?.text.trim());
+    expect(messages.map((m) => m.from)).toEqual(['campaign', 'them']);
+    expect(messages[0]?.text.trim()).toBe(sent?.text.trim());
     await world.api.put(`/replies/${reply?.id}/outcome`, { outcome: 'interested' });
     expect((await replies())[0]?.outcome).toBe('interested');
   });

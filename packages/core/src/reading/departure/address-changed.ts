@@ -5,6 +5,7 @@ import { addressOf } from '../address-of';
 const CHANGED = new RegExp(
   [
     '(?:my|our|this|the|his|her) (?:new |old |work |company )?(?:e-?mail|mail)(?: address(?:es)?)?(?: \\S+){0,3} (?:has|have) (?:now |recently )?(?:been )?(?:changed|moved)',
+    'my address (?:has|is) (?:now |recently )?(?:been )?changed',
     '(?:my|our|a|the|his|her) new (?:e-?mail|mail)(?: address)?',
     'new (?:e-?mail |mail )?address (?:is|:|as of|from)',
     '(?:changed|changing|moved|updated|switched) (?:my|our|to a new|their) (?:e-?mail|mail|address|domain)',

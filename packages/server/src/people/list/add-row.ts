@@ -8,13 +8,14 @@ import { recompute } from './edit-rows';
  * Puts a person onto a list, as a change that can be undone.
  *
  * @param values of columns by key; those of formulas and of the address are left out
+ * @returns their contact
  * @throws DomainError `invalid` for an address or a value that cannot be used; `conflict` for somebody who is on the list
  */
 export async function addRow(
   list: ListInChange,
   address: string,
   values: Readonly<Record<string, string>>,
-): Promise<void> {
+): Promise<number> {
   const { tx, listId, nowMs } = list;
   const columns = list.columns.filter((c) => c.formula === null && c.role !== 'address' && values[c.key]);
   const typed = Object.fromEntries(columns.map((c) => [c.key, values[c.key] ?? '']));
@@ -38,4 +39,5 @@ export async function addRow(
   });
   await list.changeRows([{ rowId, before: { removedAt: nowMs }, after: { removedAt: null } }]);
   await recompute(list, [rowId]);
+  return contactId;
 }

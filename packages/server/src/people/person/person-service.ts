@@ -1,5 +1,5 @@
 import { dayWords, DomainError, isoDate, whyNotWritten, ownWords, nameOf } from '@baton/core';
-import type { PersonEvent, PersonProof, PersonView } from '@baton/contract';
+import type { LetterState, PersonEvent, PersonProof, PersonView } from '@baton/contract';
 import { applyEvent } from '../../campaigns/apply-event';
 import type { ServerParts } from '../../http/context';
 import { enrolledProof } from '../../messages/enrolled-proof';
@@ -19,6 +19,8 @@ import {
   readContact,
   suppressionOf,
 } from '../../store/people/person/person-rows';
+import { lettersWith } from '../../store/reading/letter-rows';
+import { notesOf } from '../../store/reading/note-rows';
 import { readEnrolledMessages } from '../../store/sending/sent-rows';
 import { readWorkspace } from '../../store/workspace-rows';
 import type { WorkspaceRow } from '../../store/workspace-rows';
@@ -34,13 +36,14 @@ const MOST_SHOWN = 500;
 export async function viewPerson(db: Queryable, id: number, most = MOST_SHOWN): Promise<PersonView> {
   const contact = await readContact(db, id);
   if (!contact) throw new DomainError('not_found', 'There is no such person, or they have been erased.');
-  const [workspace, suppression, lists, campaigns, events, came] = await Promise.all([
+  const [workspace, suppression, lists, campaigns, events, came, notes] = await Promise.all([
     readWorkspace(db),
     suppressionOf(db, contact),
     listRowsOf(db, id),
     campaignsOf(db, id),
     eventsOf(db, id, most),
     incomingOf(db, id),
+    notesOf(db, id),
   ]);
   const fields = Object.fromEntries(lists.flatMap((l) => l.fields.map((f) => [f.key, f.value])));
   const next = (c: (typeof campaigns)[number]) => {
@@ -71,6 +74,7 @@ export async function viewPerson(db: Queryable, id: number, most = MOST_SHOWN): 
     })),
     history: events.map((e) => eventOf(e, came)),
     historyTotal: events.length < most ? events.length : await countEventsOf(db, id),
+    notes,
   };
 }
 
@@ -82,7 +86,7 @@ function eventOf(e: Awaited<ReturnType<typeof eventsOf>>[number], came: Came): P
   const mail = kind === 'sent' ? undefined : came.find((m) => m.receivedAt === at);
   const sent = e.step === null || e.step === 0 ? 'the first message' : `follow-up ${e.step}`;
   const words = kind === 'sent' ? sent : mail && kind === 'reply' ? firstLine(ownWords(mail.body)) : e.detail;
-  return { at, kind, campaign, words, incomingId: mail?.id ?? null };
+  return { at, kind, campaign, words, incomingId: mail?.id ?? null, canUndo: mail?.canUndo ?? false };
 }
 
 const firstLine = (text: string): string => (text.split('\n').find((l) => l.trim() !== '') ?? '').slice(0, 160);
@@ -117,9 +121,23 @@ export async function proofForPerson(
 }
 
 /** Everything held about a person, as one JSON document. */
-export async function exportPerson(db: Queryable, id: number): Promise<PersonView & { received: Came }> {
-  return { ...(await viewPerson(db, id, Number.MAX_SAFE_INTEGER)), received: await incomingOf(db, id) };
+export async function exportPerson(
+  db: Queryable,
+  id: number,
+): Promise<PersonView & { received: Came; written: Written }> {
+  const [person, received, letters] = await Promise.all([
+    viewPerson(db, id, Number.MAX_SAFE_INTEGER),
+    incomingOf(db, id),
+    lettersWith(db, { contactId: id }, Number.MAX_SAFE_INTEGER),
+  ]);
+  const written = letters.map(({ letter: { sentAt, state, subject, body }, mailbox }) => ({
+    ...{ sentAt, state, subject, body, mailbox },
+  }));
+  return { ...person, received, written };
 }
+
+/** Letters by hand. */
+type Written = { sentAt: number | null; state: LetterState; subject: string; body: string; mailbox: string }[];
 
 /** Erases everything held about a person but an entry of the suppression list, which keeps them from being written to again. */
 export async function erasePerson(db: Database, id: number, nowMs: number): Promise<void> {

@@ -48,6 +48,12 @@ export interface Before {
   suppressionId: number | null;
   /** Campaigns that it finished. */
   campaigns: number[];
+  /** The mailbox that it let rest, as it was, and when that rest began. Absent in what was kept earlier. */
+  rest?: {
+    mailboxId: number;
+    since: number | null;
+    was: Pick<typeof mailboxes.$inferSelect, 'restUntil' | 'restReason' | 'restMoved' | 'restedAt' | 'ramp'>;
+  } | null;
 }
 
 /** ISO local date and what it is called. */

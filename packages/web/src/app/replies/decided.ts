@@ -3,8 +3,9 @@ import { MatButton } from '@angular/material/button';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { SAYABLE_KINDS, type IncomingView, type SayableKind } from '@baton/contract';
 import { incomingEntry } from '@baton/core';
-import { firstValueFrom, type Observable } from 'rxjs';
+import { firstValueFrom, tap, type Observable } from 'rxjs';
 import { Notices } from '../live/notices';
+import { typedText } from '../look/event-input';
 import { RepliesService } from './replies-service';
 import { repliesTexts } from './texts';
 
@@ -44,13 +45,13 @@ export class Decided {
     const contact = details.contact;
     if (!contact?.address || match === null) return null;
     const { name, address, role } = contact;
+    const isMoved = kind === 'address_changed';
     const who = [name, role, address].filter((part) => part !== null).join(', ');
-    return {
-      address,
-      name: name ?? '',
-      words: kind === 'address_changed' ? texts.newAddress(address) : texts.names(who),
-    };
+    return { address, name: name ?? '', isMoved, words: isMoved ? texts.newAddress(address) : texts.names(who) };
   });
+  /** Whether a person has said that somebody else is meant, whom the message does not name. */
+  protected readonly asksWho = computed(() => this.reply().outcome === 'wrong_person' && this.named() === null);
+  protected readonly other = signal({ name: '', address: '' });
   protected readonly whose = signal('');
 
   undo(): Promise<void> {
@@ -65,27 +66,38 @@ export class Decided {
     return this.tell(this.service.setPerson(this.reply().id, address));
   }
 
-  protected typed(event: Event): void {
-    this.whose.set((event.target as HTMLInputElement).value);
-  }
+  protected readonly typedText = typedText;
 
   protected assign(event: Event): Promise<void> {
     event.preventDefault();
     return this.belongs(this.whose().trim());
   }
 
-  protected async takeOntoList(named: { address: string; name: string }): Promise<void> {
-    try {
-      const { list } = await firstValueFrom(this.service.takeOntoList(this.reply().id, named));
-      this.notices.say(texts.isOnList(named.address, list));
-    } catch (error) {
-      this.notices.failure(error);
-    }
+  protected async takeOntoList({ address, name }: { address: string; name: string }): Promise<void> {
+    await this.tell(
+      this.service
+        .takeOntoList(this.reply().id, { address, name })
+        .pipe(tap(({ list }) => this.notices.say(texts.isOnList(address, list)))),
+    );
+  }
+
+  protected async takeOther(event: Event): Promise<void> {
+    event.preventDefault();
+    const { name, address } = this.other();
+    await this.takeOntoList({ name: name.trim(), address: address.trim() });
+  }
+
+  protected async changeAddress(address: string): Promise<void> {
+    await this.tell(
+      this.service
+        .changeAddress(this.reply().id, address)
+        .pipe(tap(({ list }) => this.notices.say(texts.isChanged(address, list)))),
+    );
   }
 
   private async tell(asked: Observable<unknown>): Promise<void> {
     try {
-      await firstValueFrom(asked);
+      await firstValueFrom(asked, { defaultValue: null });
     } catch (error) {
       this.notices.failure(error);
     }

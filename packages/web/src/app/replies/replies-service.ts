@@ -62,6 +62,11 @@ export class RepliesService {
     return this.http.post<{ list: string }>(`/api/replies/${id}/contact`, named);
   }
 
+  /** Changes the person's address in the list. */
+  changeAddress(id: number, address: string): Observable<{ list: string }> {
+    return this.http.post<{ list: string }>(`/api/replies/${id}/address`, { address });
+  }
+
   /** @param outlivesPage whether it is sent on when the page is closed meanwhile */
   keepAnswer(id: number, draft: AnswerDraft, outlivesPage = false): Observable<unknown> {
     return this.http.put(`/api/replies/${id}/answer`, draft, { keepalive: outlivesPage });

@@ -302,6 +302,39 @@ describe('Replies', () => {
     expect(post.request.body).toMatchObject({ address: 'bo@vines.example', name: 'Bo Lind' });
   });
 
+  it('asks who the right person is, where the message does not say', async () => {
+    await show([reply(1, { outcome: 'wrong_person' })], '1');
+    const [name, address] = host().querySelectorAll<HTMLInputElement>('form.named input');
+    for (const [box, value] of [
+      [name, 'Bo Lind '],
+      [address, 'bo@vines.example'],
+    ] as const) {
+      box!.value = value;
+      box!.dispatchEvent(new Event('input'));
+    }
+    host()
+      .querySelector('form.named')!
+      .dispatchEvent(new Event('submit', { cancelable: true }));
+    const post = server.http.expectOne('/api/replies/1/contact');
+    expect(post.request.body).toEqual({ address: 'bo@vines.example', name: 'Bo Lind' });
+  });
+
+  it('changes an address in the list where that is what the message says', async () => {
+    const contact = { name: null, address: 'ana@new.example', role: null };
+    await show([reply(1, { kind: 'address_changed', details: { contact } })], '1');
+    const [change, ...others] = host().querySelectorAll<HTMLButtonElement>('.named button');
+    expect([change?.textContent?.trim(), others]).toEqual(['Change it in the list', []]);
+    change!.click();
+    expect(server.http.expectOne('/api/replies/1/address').request.body).toEqual({ address: 'ana@new.example' });
+  });
+
+  it('offers no outcome of what is nobody’s', async () => {
+    await show([reply(1, { match: null, person: null })], '1');
+    await press('i');
+    server.http.expectNone('/api/replies/1/outcome');
+    expect(host().querySelector('.outcomes .group')).toBeNull();
+  });
+
   it('shows what the server said of a message that came back, and what a message had been read as', async () => {
     await show([reply(1, { kind: 'bounce', readAs: 'reply', details: { serverWords: '550 no such user' } })], '1');
     expect(textOf(fixture)).toContain('The server said: 550 no such user');

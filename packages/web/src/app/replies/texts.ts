@@ -137,6 +137,11 @@ export const repliesTexts = {
     names: (who: Shown) => say`They name ${who}.`,
     newAddress: (address: Shown) => say`Their new address is ${address}.`,
     takeOntoList: 'Take onto the list',
+    changeInList: 'Change it in the list',
+    isChanged: (address: Shown, list: Shown) => say`The list “${list}” has ${address} now.`,
+    whoElse: 'Who is the right person?',
+    name: 'Name',
+    address: 'Address',
     isOnList: (address: Shown, list: Shown) => say`${address} is on the list “${list}” now.`,
   },
 };

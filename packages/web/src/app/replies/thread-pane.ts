@@ -77,7 +77,10 @@ export class ThreadPane {
   );
   /** Of the message at hand; undefined while it is on its way. */
   protected readonly thread = computed(() => (this.loaded()?.id === this.id() ? this.loaded() : undefined));
-  protected readonly takesOutcome = computed(() => incomingEntry(this.reply().kind).takesOutcome);
+  /** Whose a message is has to be known before it comes to anything. */
+  protected readonly takesOutcome = computed(
+    () => this.reply().match !== null && incomingEntry(this.reply().kind).takesOutcome,
+  );
   protected readonly isAnswerable = computed(() => incomingEntry(this.reply().kind).isAnswerable);
   /** What a reply seems to come to, until a person has said. */
   protected readonly suggested = computed(() => {
@@ -143,9 +146,8 @@ export class ThreadPane {
   }
 
   async setOutcome(outcome: Outcome): Promise<void> {
-    const { id, kind, outcome: now } = this.reply();
-    if (incomingEntry(kind).takesOutcome)
-      await this.tell(this.service.setOutcome(id, now === outcome ? null : outcome));
+    const { id, outcome: now } = this.reply();
+    if (this.takesOutcome()) await this.tell(this.service.setOutcome(id, now === outcome ? null : outcome));
   }
 
   protected async change(change: ReplyChange): Promise<void> {

@@ -159,6 +159,7 @@ export async function incomingOf(db: Queryable, contactId: number) {
       subject: incoming.subject,
       body: incoming.body,
       outcome: incoming.outcome,
+      canUndo: sql<boolean>`${incoming.before} is not null`,
     })
     .from(incoming)
     .innerJoin(enrolments, eq(enrolments.id, incoming.enrolmentId))

@@ -33,7 +33,17 @@ const odile: PersonView = {
       messages: [{ step: 0, state: 'sent', at: Date.UTC(2026, 10, 23, 9), subject: 'Kelp?' }],
     },
   ],
-  history: [{ at: Date.UTC(2026, 10, 24, 9), kind: 'reply', campaign: 'Vines', words: 'Yes please.', incomingId: 12 }],
+  history: [
+    {
+      at: Date.UTC(2026, 10, 24, 9),
+      kind: 'reply',
+      campaign: 'Vines',
+      words: 'Yes please.',
+      incomingId: 12,
+      canUndo: true,
+    },
+  ],
+  notes: [{ id: 1, at: Date.UTC(2026, 10, 24, 9), text: 'Prefers the telephone.' }],
   historyTotal: 1,
 };
 
@@ -70,6 +80,12 @@ describe('PersonPage', () => {
     ])
       expect(text).toContain(words);
     expect(host().querySelector('.event a')?.getAttribute('href')).toBe('/replies/12');
+    expect(host().querySelector('.note')?.textContent).toContain('Prefers the telephone.');
+  });
+
+  it('undoes from the history what Baton did because of a message', () => {
+    host().querySelector<HTMLButtonElement>('.event .what button')!.click();
+    server.http.expectOne({ method: 'POST', url: '/api/replies/12/undo' });
   });
 
   it('erases only after a second press', async () => {

@@ -8,6 +8,7 @@ import { firstValueFrom } from 'rxjs';
 import { LiveUpdates } from '../../live/live-updates';
 import { Notices } from '../../live/notices';
 import { EVENT_TONES } from '../../look/event-tones';
+import { RepliesService } from '../../replies/replies-service';
 import { ShellState } from '../../shell/shell-state';
 import { MomentPipe, WorkspaceTime } from '../../time/workspace-time';
 import { PeopleService } from './people-service';
@@ -30,6 +31,7 @@ export class PersonPage {
   protected readonly addressOf = addressOf;
   private readonly people = inject(PeopleService);
   private readonly notices = inject(Notices);
+  private readonly replies = inject(RepliesService);
   private readonly dialog = inject(MatDialog);
   private readonly router = inject(Router);
   private readonly shell = inject(ShellState);
@@ -84,6 +86,15 @@ export class PersonPage {
     try {
       const data = await firstValueFrom(this.people.proof(Number(this.contactId()), campaignId, step));
       this.dialog.open(PersonProofView, { data, width: '640px' });
+    } catch (error) {
+      this.notices.failure(error);
+    }
+  }
+
+  /** Takes back what Baton did because of a message. */
+  protected async undo(incomingId: number): Promise<void> {
+    try {
+      await firstValueFrom(this.replies.undo(incomingId));
     } catch (error) {
       this.notices.failure(error);
     }

@@ -10,6 +10,8 @@ export const peoplePersonTexts = {
     view: 'view',
     notInAnyCampaignYet: 'Not in any campaign yet.',
     history: 'History',
+    undo: 'Undo',
+    notes: 'Notes',
     newestOf: (shown: number, all: number) => say`the newest ${shown} of ${all}; the export has all of them`,
     newestFirst: 'newest first',
     openTheThread: 'open the thread',
