@@ -76,6 +76,7 @@ export * from './campaigns/next-message';
 export * from './campaigns/person-standing';
 export * from './campaigns/activity';
 export * from './campaigns/recipient-events';
+export * from './campaigns/soft-bounces';
 export * from './campaigns/states';
 export * from './mailboxes/domain-records';
 export * from './mailboxes/health';

@@ -40,8 +40,15 @@ describe('stateAfter', () => {
     expect(stateAfter('in_progress', 'unfit', false)).toBe('in_progress');
   });
 
-  it('never opens again what has ended', () => {
-    for (const kind of kinds)
+  it('opens again what has ended for a message only that is sent once more', () => {
+    expect(stateAfter('done', 'returned', true)).toBe('in_progress');
+    expect(stateAfter('done', 'returned', false)).toBe('done');
+    for (const state of RECIPIENT_STATES.filter((s) => s !== 'done'))
+      expect(stateAfter(state, 'returned', true)).toBe(state);
+  });
+
+  it('never opens again what has ended otherwise', () => {
+    for (const kind of kinds.filter((k) => k !== 'returned'))
       for (const state of RECIPIENT_STATES.filter((s) => !isOpen(s)))
         for (const isCause of [true, false])
           expect(isOpen(stateAfter(state, kind, isCause)), `${state} ${kind}`).toBe(false);
@@ -58,7 +65,7 @@ describe('RECIPIENT_EVENTS', () => {
 
   it('records whatever counts in a mailbox’s health', () => {
     for (const kind of kinds.filter((k) => eventRule(k).counts !== null)) expect(isRecorded(kind), kind).toBe(true);
-    expect(BOUNCE_EVENTS).toEqual(['hard_bounce', 'soft_bounce', 'blocked']);
+    expect(BOUNCE_EVENTS).toEqual(['hard_bounce', 'returned', 'returned_late', 'soft_bounce', 'blocked']);
     expect(eventsCounting('reply')).toEqual(['reply']);
   });
 

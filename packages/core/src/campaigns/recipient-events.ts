@@ -98,7 +98,18 @@ export const RECIPIENT_EVENTS = {
     words: 'hard bounce',
     reason: 'hard bounce',
   },
-  /** The mailbox is full or cannot be reached: the address may be good. */
+  /** The mailbox is full or cannot be reached: the address may be good, and the message is sent again. */
+  returned: {
+    ...NOTHING,
+    to: { done: 'in_progress' },
+    recorded: true,
+    counts: 'soft_bounce',
+    words: 'soft bounce',
+    reason: '',
+  },
+  /** The same of a message after which others have left since. */
+  returned_late: { ...NOTHING, recorded: true, counts: 'soft_bounce', words: 'soft bounce', reason: '' },
+  /** The same, too often. */
   soft_bounce: {
     ...NOTHING,
     to: endsOpenAndDone('bounced'),

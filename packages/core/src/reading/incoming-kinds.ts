@@ -139,6 +139,10 @@ export function doneWords({ event, address, stopped, because, backOn, waitsUntil
       return `Nothing more is sent to ${address}: they have left.`;
     case 'address_changed':
       return `Nothing more is sent to ${address} in this campaign: their address has changed.`;
+    case 'returned':
+      return `It is sent again, on ${day(waitsUntil ?? '')} at the earliest.`;
+    case 'returned_late':
+      return 'Noted; later messages have left since.';
     case 'delayed':
       return 'Noted: the message is delayed, not lost.';
     default:

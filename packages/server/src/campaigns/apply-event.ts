@@ -12,8 +12,9 @@ import {
   updateCampaign,
   updateEnrolment,
 } from '../store/campaigns/campaign-rows';
-import { readDelivery, removePlanned, updateDelivery } from '../store/sending/delivery-rows';
+import { failReturned, readDelivery, removePlanned, updateDelivery } from '../store/sending/delivery-rows';
 import { addEvent, markUndone } from '../store/campaigns/event-rows';
+import { undoSendAgain } from './send-again';
 import { addSuppression, removeSuppression } from '../store/people/person/people-rows';
 
 /** Something that happened to a person. What follows from it is core's to say: see `RECIPIENT_EVENTS`. */
@@ -52,6 +53,7 @@ export async function applyEvent(tx: Queryable, event: Happened): Promise<Applie
     enrolments: [],
     suppressionId: null,
     campaigns: [],
+    again: null,
     rest: null,
   };
   if (isRecorded(event.kind))
@@ -88,6 +90,7 @@ async function changeStates(tx: Queryable, event: Happened, reason: string, befo
     await updateEnrolment(tx, e.id, { state, reason, changedAt: event.nowMs });
     if (!isOpen(e.state) || isOpen(state)) continue;
     await removePlanned(tx, e.id);
+    await failReturned(tx, e.id);
     if (await finishIfDone(tx, e.campaignId, event.nowMs)) before.campaigns.push(e.campaignId);
     stopped++;
   }
@@ -123,6 +126,7 @@ export async function undoEvent(tx: Queryable, before: Before, nowMs: number): P
     const { id, ...was } = before.delivery;
     if ((await readDelivery(tx, id))?.state === 'failed') await updateDelivery(tx, id, was);
   }
+  if (before.again) await undoSendAgain(tx, before.again);
   if (before.rest) await undoRest(tx, before.rest, nowMs);
   let going = 0;
   for (const { id, since, state, reason, notBefore } of before.enrolments) {
@@ -130,6 +134,8 @@ export async function undoEvent(tx: Queryable, before: Before, nowMs: number): P
     if (now?.state !== since) continue;
     await updateEnrolment(tx, id, { state, reason, notBefore, changedAt: nowMs });
     if (isOpen(state)) going++;
+    // One that a message sent again had opened may be the campaign's last.
+    else await finishIfDone(tx, now.campaignId, nowMs);
     const campaign = await readCampaign(tx, now.campaignId);
     if (campaign?.state === 'finished' && before.campaigns.includes(now.campaignId))
       await updateCampaign(tx, now.campaignId, { state: 'running', finishedAt: null });

@@ -235,6 +235,93 @@ it('ends the rest of a mailbox to which a message led that was misread', async (
   expect(await suppressed()).toEqual([]);
 });
 
+describe('a message that came back softly', () => {
+  const full = (to = ANA) =>
+    comes('mailer-daemon@vines.example', `Undelivered ${mails}`, '', [
+      'MIME-Version: 1.0',
+      'Content-Type: multipart/report; report-type=delivery-status; boundary=b',
+      ...['', '--b', 'Content-Type: message/delivery-status', '', 'Reporting-MTA: dns; mx.vines.example', ''],
+      ...[`Final-Recipient: rfc822; ${to}`, 'Action: failed', 'Status: 4.2.2', '', '--b--'],
+    ]);
+  const subjects = async () => (await world.inbox(ANA)).map((m) => m.subject);
+
+  it('is sent again after two working days, then after five, and a third time ends it', async () => {
+    const first = await full();
+    expect(first).toMatchObject({ kind: 'bounce', details: { bounce: 'full' }, canUndo: true });
+    expect(first.did).toBe('It is sent again, on Wed 4 Nov at the earliest.');
+    expect((await states())[ANA]).toBe('in_progress');
+    await world.drive((now = Date.parse('2026-11-03T22:00:00Z')));
+    expect(await inboxes()).toEqual([1, 1]);
+    await world.drive((now = Date.parse('2026-11-04T22:00:00Z')));
+    // Bo has had the reminder meanwhile, which is two working days after the first.
+    expect(await subjects()).toEqual(['Kelp for Ana', 'Kelp for Ana']);
+    const [one, two] = await world.inbox(ANA);
+    expect(two?.references).toEqual([]);
+    expect(two?.messageId).not.toBe(one?.messageId);
+    expect((await full()).did).toBe('It is sent again, on Wed 11 Nov at the earliest.');
+    await world.drive((now = Date.parse('2026-11-11T22:00:00Z')));
+    expect(await inboxes()).toEqual([3, 2]);
+    expect((await full()).did).toBe(`Nothing more is sent to ${ANA} in this campaign: soft bounce.`);
+    await world.drive((now = Date.parse('2026-11-20T22:00:00Z')));
+    expect(await inboxes()).toEqual([3, 2]);
+    expect(await states()).toEqual({ [ANA]: 'bounced', 'bo@hills.example': 'done' });
+    expect(await suppressed()).toEqual([]);
+  });
+
+  it('goes on with its reminder once it has got through', async () => {
+    await full();
+    await world.drive((now = Date.parse('2026-11-12T22:00:00Z')));
+    expect(await subjects()).toEqual(['Kelp for Ana', 'Kelp for Ana', 'Re: Kelp for Ana']);
+    expect((await states())[ANA]).toBe('done');
+    // The report of the first try may come late, and a reply refer to it.
+    const [one] = await world.inbox(ANA);
+    const came = await comes('somebody@post.example', 'Crates', 'Yes please.', [`In-Reply-To: ${one?.messageId}`]);
+    expect(came).toMatchObject({ person: ANA, match: 'sure' });
+  });
+
+  it('is sent again also where it was the last of a finished campaign', async () => {
+    await world.drive((now = Date.parse('2026-11-12T22:00:00Z')));
+    expect(await states()).toEqual({ [ANA]: 'done', 'bo@hills.example': 'done' });
+    const came = await full();
+    expect((await states())[ANA]).toBe('in_progress');
+    await world.api.post(`/replies/${came.id}/undo`, {});
+    expect((await states())[ANA]).toBe('done');
+    await world.drive((now = Date.parse('2026-11-18T22:00:00Z')));
+    expect(await inboxes()).toEqual([2, 2]);
+    await full();
+    await world.drive((now = Date.parse('2026-11-25T22:00:00Z')));
+    expect(await subjects()).toEqual(['Kelp for Ana', 'Re: Kelp for Ana', 'Re: Kelp for Ana']);
+    expect((await states())[ANA]).toBe('done');
+  });
+
+  it('is not sent again to somebody who replied or left meanwhile, nor after it was undone', async () => {
+    const came = await full();
+    await world.api.post(`/replies/${came.id}/undo`, {});
+    expect((await states())[ANA]).toBe('in_progress');
+    await full();
+    await comes(ANA, 'Re: Kelp for Ana', 'Please remove me from your list.');
+    expect((await states())[ANA]).toBe('unsubscribed');
+    await world.drive((now = Date.parse('2026-11-20T22:00:00Z')));
+    expect(await inboxes()).toEqual([1, 2]);
+    const { rows } = await world.store.pool.query(`select count(*)::int as n from attempts where verdict = 'accepted'`);
+    expect(rows).toEqual([{ n: 3 }]);
+  });
+
+  it('is noted where a later message has left since', async () => {
+    await world.drive((now = Date.parse('2026-11-05T22:00:00Z')));
+    const [first] = await world.inbox(ANA);
+    const came = await comes('mailer-daemon@vines.example', 'Late', '', [
+      'MIME-Version: 1.0',
+      'Content-Type: multipart/report; report-type=delivery-status; boundary=b',
+      ...['', '--b', 'Content-Type: message/delivery-status', '', 'Reporting-MTA: dns; mx.vines.example', ''],
+      ...[`Final-Recipient: rfc822; ${ANA}`, 'Action: failed', 'Status: 4.2.2', ''],
+      ...['--b', 'Content-Type: text/rfc822-headers', '', `Message-ID: ${first?.messageId}`, '', '--b--'],
+    ]);
+    expect(came).toMatchObject({ kind: 'bounce', did: 'Noted; later messages have left since.' });
+    expect((await states())[ANA]).toBe('done');
+  });
+});
+
 it('is undone from the history of the person too', async () => {
   await comes(ANA, 'Re: Kelp for Ana', 'Please remove me from your list.');
   const { rows } = await world.store.pool.query<{ id: number }>('select id from contacts where key = $1', [ANA]);

@@ -11,6 +11,7 @@ import {
   type IncomingKind,
 } from '@baton/core';
 import { applyEvent, undoEvent } from '../campaigns/apply-event';
+import { afterSoftBounce, sendAgain } from '../campaigns/send-again';
 import { WORKING_WEEKDAYS } from '../mailboxes/capacity';
 import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
@@ -42,7 +43,9 @@ async function follow(
   const copied = kind === 'bounce' && delivery.units > 1 ? copyAmong(details.concerns ?? [], address) : null;
   if (copied !== null)
     return { did: `Noted: the copy to ${copied} came back. The message to ${address} is not concerned.`, before: null };
-  const event = eventOfMatch(kind, details.bounce ?? null, match ?? 'sure');
+  const found = eventOfMatch(kind, details.bounce ?? null, match ?? 'sure');
+  const again = found === 'soft_bounce' ? await afterSoftBounce(tx, delivery) : null;
+  const event = again?.event ?? found;
   const backOn = details.backOn && dayNumber(details.backOn) * DAY_MS >= nowMs ? details.backOn : null;
   const { dateForm: form } = await readWorkspace(tx);
   if (event === null)
@@ -55,9 +58,15 @@ async function follow(
     detail: event === 'reply' ? '' : event === 'auto_reply' ? (details.backOn ?? '') : because,
     nowMs,
   });
+  let waitsUntil: string | null = null;
+  if (again?.event === 'returned') {
+    const { was, notBefore } = await sendAgain(tx, delivery, again.pause, nowMs);
+    before.again = was;
+    waitsUntil = isoDate(notBefore);
+  }
   const waits = event === 'auto_reply' && backOn !== null && enrolment.state === 'in_progress';
-  const waitsUntil = waits ? await postpone(tx, enrolment.id, backOn, nowMs) : null;
   if (waits) {
+    waitsUntil = await postpone(tx, enrolment.id, backOn, nowMs);
     const { id, state, reason, notBefore } = enrolment;
     before.enrolments.push({ id, state, reason, notBefore, since: state });
   }

@@ -1,4 +1,5 @@
-import { and, eq, gte, isNull, lt, sql, type SQL, type SQLWrapper } from 'drizzle-orm';
+import { eventsCounting } from '@baton/core';
+import { and, eq, gte, inArray, isNull, lt, sql, type SQL, type SQLWrapper } from 'drizzle-orm';
 import type { Queryable } from '../database';
 import { events } from '../schema/schema';
 
@@ -14,6 +15,21 @@ export const detailOf = (e: SQLWrapper): SQL<string> =>
 
 export async function markUndone(tx: Queryable, id: number, nowMs: number): Promise<void> {
   await tx.update(events).set({ undoneAt: nowMs }).where(eq(events.id, id));
+}
+
+/** How often a message of an enrolment came back softly. */
+export async function countSoftBounces(db: Queryable, enrolmentId: number): Promise<number> {
+  const [row] = await db
+    .select({ n: sql<number>`count(*)::int` })
+    .from(events)
+    .where(
+      and(
+        eq(events.enrolmentId, enrolmentId),
+        inArray(events.kind, eventsCounting('soft_bounce')),
+        isNull(events.undoneAt),
+      ),
+    );
+  return row?.n ?? 0;
 }
 
 export async function countEvents(db: Queryable, fromMs: number, toMs: number): Promise<Map<string, number>> {

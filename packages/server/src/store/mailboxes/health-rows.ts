@@ -9,6 +9,10 @@ import {
 import { sql, type SQL } from 'drizzle-orm';
 import type { Queryable } from '../database';
 
+/** Whether an event belongs to a try `a`: of a message that was sent more than once, to the last one before it. */
+const isOfTry = (e: SQL): SQL => sql`${e}.delivery_id = a.delivery_id and ${e}.undone_at is null
+  and a.id = (select max(t.id) from attempts t where t.delivery_id = ${e}.delivery_id and t.started_at <= ${e}.at)`;
+
 /** What came of the messages of a mailbox, newest first: all handed over since an instant, `most` at most. */
 export async function sentOutcomes(
   db: Queryable,
@@ -18,7 +22,7 @@ export async function sentOutcomes(
 ): Promise<SentOutcome[]> {
   const { rows } = await db.execute<{ at: string; kinds: RecordedEventKind[]; verdict: string }>(sql`
     select a.started_at as at, a.verdict,
-      coalesce((select array_agg(e.kind) from events e where e.delivery_id = a.delivery_id and e.undone_at is null), '{}') as kinds
+      coalesce((select array_agg(e.kind) from events e where ${isOfTry(sql`e`)}), '{}') as kinds
     from attempts a
     where a.mailbox_id = ${mailboxId} and a.started_at > ${afterMs} and a.verdict in ('accepted', 'permanent', 'too_much', 'mailbox_refused')
     order by a.started_at desc limit ${most}`);
@@ -35,7 +39,7 @@ const anyOf = (...counts: HealthCount[]): SQL => sql.raw(`'{${eventsCounting(...
 export async function healthSince(db: Queryable, afterMs: number): Promise<Map<number, MailboxHealth>> {
   const { rows } = await db.execute<MailboxHealth & { id: number } & Record<string, unknown>>(sql`
     with tries as (
-      select a.mailbox_id, a.verdict, (select array_agg(e.kind) from events e where e.delivery_id = a.delivery_id and e.undone_at is null) as kinds
+      select a.mailbox_id, a.verdict, (select array_agg(e.kind) from events e where ${isOfTry(sql`e`)}) as kinds
       from attempts a
       where a.started_at > ${afterMs} and a.verdict in ('accepted', 'permanent', 'too_much', 'mailbox_refused')
     )

@@ -1,9 +1,9 @@
 import type { RecipientState } from '@baton/core';
-import { and, eq, inArray, sql, type SQL } from 'drizzle-orm';
+import { and, eq, inArray, not, sql, type SQL } from 'drizzle-orm';
 import { isFixed, isOpenRecipient } from '../campaigns/state-conditions';
 import { batches, type Queryable } from '../database';
 import { deliveries } from '../schema/schema';
-import type { DeliveryRow } from '../sending/delivery-rows';
+import { hasLeftBefore, type DeliveryRow } from '../sending/delivery-rows';
 
 /** Somebody who is open in a campaign, as far as planning asks. */
 export interface OpenEnrolment {
@@ -146,11 +146,15 @@ export async function putPlanned(tx: Queryable, rows: readonly PlannedRow[]): Pr
   }
 }
 
-/** In the order of their numbers, as all do who lock several. */
+/**
+ * Removes planned deliveries, in the order of their numbers, as all do who lock several. One that had left before, and is to
+ * be sent once more, only loses its time.
+ */
 export async function removeDeliveries(tx: Queryable, numbers: readonly number[]): Promise<void> {
   const ids = [...numbers].sort((a, b) => a - b);
-  for (let i = 0; i < ids.length; i += 5000)
-    await tx
-      .delete(deliveries)
-      .where(and(inArray(deliveries.id, ids.slice(i, i + 5000)), eq(deliveries.state, 'planned')));
+  for (let i = 0; i < ids.length; i += 5000) {
+    const these = and(inArray(deliveries.id, ids.slice(i, i + 5000)), eq(deliveries.state, 'planned'));
+    await tx.update(deliveries).set({ instant: null }).where(and(these, hasLeftBefore));
+    await tx.delete(deliveries).where(and(these, not(hasLeftBefore)));
+  }
 }

@@ -40,7 +40,8 @@ async function candidates(
   }));
 }
 
-const hasLeft = inArray(deliveries.state, ['sent', 'unconfirmed', 'failed']);
+/** Also one that is to be sent once more. */
+const hasLeft = or(inArray(deliveries.state, ['sent', 'unconfirmed', 'failed']), eq(attempts.verdict, 'accepted'));
 
 /** Messages with these Message-IDs, by them. */
 export async function candidatesOfIds(db: Queryable, messageIds: readonly string[]): Promise<Map<string, Candidate>> {

@@ -48,12 +48,30 @@ export interface Before {
   suppressionId: number | null;
   /** Campaigns that it finished. */
   campaigns: number[];
+  /** A message that is sent again because of it. Absent in what was kept earlier. */
+  again?: SentBefore | null;
   /** The mailbox that it let rest, as it was, and when that rest began. Absent in what was kept earlier. */
   rest?: {
     mailboxId: number;
     since: number | null;
     was: Pick<typeof mailboxes.$inferSelect, 'restUntil' | 'restReason' | 'restMoved' | 'restedAt' | 'ramp'>;
   } | null;
+}
+
+/** A message that had left, and how far its recipient was, before it was planned to be sent again. */
+export interface SentBefore {
+  delivery: {
+    id: number;
+    state: DeliveryState;
+    sentAt: number | null;
+    instant: number | null;
+    tries: number;
+    reason: string;
+  };
+  enrolmentId: number;
+  sent: number;
+  lastSentDay: number | null;
+  notBefore: number | null;
 }
 
 /** ISO local date and what it is called. */

@@ -1,5 +1,5 @@
 import { COUNTED_DELIVERIES } from '@baton/core';
-import { and, asc, desc, eq, gte, inArray, isNull, lt, or, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, gte, inArray, isNull, lt, not, or, sql } from 'drizzle-orm';
 import type { Queryable } from '../database';
 import { attempts, contacts, deliveries, enrolments } from '../schema/schema';
 import { isOneOf, isWaiting } from '../campaigns/state-conditions';
@@ -46,8 +46,29 @@ export async function lastAttempt(
   return row ?? null;
 }
 
+/** A message that is to be sent once more: that it had left before is not forgotten with it. */
+export const hasLeftBefore = sql`exists (select from ${attempts} a where a.delivery_id = ${deliveries.id} and a.verdict = 'accepted')`;
+
+/** Removes what was planned for a recipient and has never left. */
 export async function removePlanned(tx: Queryable, enrolmentId: number): Promise<void> {
-  await tx.delete(deliveries).where(and(eq(deliveries.enrolmentId, enrolmentId), waits));
+  await tx.delete(deliveries).where(and(eq(deliveries.enrolmentId, enrolmentId), waits, not(hasLeftBefore)));
+}
+
+/** What was to be sent once more to a recipient is not. */
+export async function failReturned(tx: Queryable, enrolmentId: number): Promise<void> {
+  await tx
+    .update(deliveries)
+    .set({ state: 'failed', instant: null })
+    .where(and(eq(deliveries.enrolmentId, enrolmentId), waits, hasLeftBefore));
+}
+
+/** The mailbox-local day on which a step was sent; null where it was not. */
+export async function dayOfStep(db: Queryable, enrolmentId: number, step: number): Promise<number | null> {
+  const [row] = await db
+    .select({ day: deliveries.day })
+    .from(deliveries)
+    .where(and(eq(deliveries.enrolmentId, enrolmentId), eq(deliveries.step, step), eq(deliveries.state, 'sent')));
+  return row?.day ?? null;
 }
 
 export async function updateAttempt(

@@ -8,6 +8,8 @@ export const EVENT_TONES: Readonly<Record<RecordedEventKind, string>> = {
   left: '',
   address_changed: '',
   hard_bounce: 'bad',
+  returned: 'bad',
+  returned_late: 'bad',
   soft_bounce: 'bad',
   blocked: 'bad',
   unsubscribe: 'bad',
