@@ -47,6 +47,10 @@ export interface BriefChoices {
   leaveOutDoubtful: boolean | null;
   /** Whether people who come onto the list while it runs join it. */
   enrolNew: boolean;
+  /** Whether a reply ends this campaign only for the person, and not their others too. */
+  replyEndsHere: boolean;
+  /** Whether a reply holds the person's colleagues at the same company. */
+  holdsColleagues: boolean;
 }
 
 /** Something in the way of starting. */

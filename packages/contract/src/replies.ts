@@ -45,6 +45,8 @@ export interface IncomingView {
   /** Whether what was done can be undone. */
   canUndo: boolean;
   details: IncomingDetails;
+  /** How many colleagues of the person are held because of it. */
+  heldColleagues: number;
   /** What it was taken for before a person said that it was misread. */
   readAs: IncomingKind | null;
   /** How sure it is whose it is; null where it is nobody's. */

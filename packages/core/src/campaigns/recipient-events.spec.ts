@@ -35,6 +35,9 @@ describe('stateAfter', () => {
   it('ends other campaigns only where they are open, and only for what concerns the person', () => {
     expect(stateAfter('in_progress', 'reply', false)).toBe('replied');
     expect(stateAfter('done', 'reply', false)).toBe('done');
+    expect(stateAfter('in_progress', 'reply', false, true)).toBe('in_progress');
+    expect(stateAfter('in_progress', 'reply', true, true)).toBe('replied');
+    expect(stateAfter('in_progress', 'unsubscribe', false, true)).toBe('unsubscribed');
     expect(stateAfter('waiting', 'unsubscribe', false)).toBe('unsubscribed');
     expect(stateAfter('in_progress', 'soft_bounce', false)).toBe('in_progress');
     expect(stateAfter('in_progress', 'unfit', false)).toBe('in_progress');

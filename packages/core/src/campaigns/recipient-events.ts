@@ -57,6 +57,14 @@ export const RECIPIENT_EVENTS = {
     words: 'reply',
     reason: 'replied',
   },
+  /** Somebody else at the same company replied, and the campaign holds colleagues then. */
+  colleague_replied: {
+    ...NOTHING,
+    to: endsOpen('stopped'),
+    recorded: true,
+    words: 'held',
+    reason: 'held: a colleague replied',
+  },
   /** Out of office and its kin; a known date of return puts off what follows. */
   auto_reply: { ...NOTHING, recorded: true, words: 'auto-reply', reason: '' },
   unsubscribe: {
@@ -200,11 +208,18 @@ export const BOUNCE_EVENTS: readonly RecordedEventKind[] = eventsCounting('hard_
  * The state of a recipient after an event.
  *
  * @param isCause whether the event belongs to this campaign, rather than to another one of the same person
+ * @param replyEndsHere whether a reply to that campaign ends that campaign only
  * @returns the same state where the event changes nothing
  */
-export function stateAfter(state: RecipientState, kind: RecipientEventKind, isCause: boolean): RecipientState {
+export function stateAfter(
+  state: RecipientState,
+  kind: RecipientEventKind,
+  isCause: boolean,
+  replyEndsHere = false,
+): RecipientState {
   const rule = eventRule(kind);
   if (isCause) return rule.to[state] ?? state;
+  if (kind === 'reply' && replyEndsHere) return state;
   // Whatever ended otherwise in another campaign keeps its own end.
   return rule.others === 'end' && isOpen(state) ? (rule.to[state] ?? state) : state;
 }

@@ -116,12 +116,22 @@ export interface Done {
   backOn: string | null;
   /** ISO date before which the follow-up is not sent; null where none waits. */
   waitsUntil: string | null;
+  /** How many colleagues at the same company are held because of it. */
+  colleagues: number;
   /** How the workspace writes dates. */
   form: DateForm;
 }
 
 /** Says in a sentence what Baton did about an incoming message. */
-export function doneWords({ event, address, stopped, because, backOn, waitsUntil, form }: Done): string {
+export function doneWords(done: Done): string {
+  const { colleagues } = done;
+  if (colleagues === 0) return ownWordsOf(done);
+  const held =
+    colleagues === 1 ? 'A colleague at the same company is' : `${colleagues} colleagues at the same company are`;
+  return `${ownWordsOf(done)} ${held} held too.`;
+}
+
+function ownWordsOf({ event, address, stopped, because, backOn, waitsUntil, form }: Done): string {
   if (event === null) return 'Noted; nothing follows from it.';
   const { suppresses, words } = eventRule(event);
   const day = (iso: string) => dayWords(iso, 'short', form);

@@ -1,4 +1,5 @@
 import { eventRule, isOpen, isRecorded, stateAfter, type RecipientEventKind } from '@baton/core';
+import { isSharedDomain } from '../reading/shared-domains';
 import { restIfTroubled, undoRest } from '../mailboxes/rest';
 import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
@@ -6,6 +7,7 @@ import type { Queryable } from '../store/database';
 import type { Before } from '../store/schema/schema';
 import {
   hasOpenEnrolments,
+  lockColleaguesOf,
   lockEnrolmentsOf,
   readCampaign,
   readEnrolment,
@@ -52,7 +54,6 @@ export async function applyEvent(tx: Queryable, event: Happened): Promise<Applie
     delivery: null,
     enrolments: [],
     suppressionId: null,
-    campaigns: [],
     again: null,
     rest: null,
   };
@@ -68,6 +69,7 @@ export async function applyEvent(tx: Queryable, event: Happened): Promise<Applie
   if (rule.failsMessage && delivery) before.delivery = await fail(tx, delivery.id, reason);
   if (rule.suppresses !== null) before.suppressionId = await suppressCause(tx, event, rule.suppresses);
   const stopped = await changeStates(tx, event, reason, before);
+  if (event.kind === 'reply') await holdColleagues(tx, event, before);
   if (stopped > 0) await wantPlan(tx, nowMs);
   if (rule.counts !== null && delivery) before.rest = await restIfTroubled(tx, delivery.mailboxId, nowMs);
   await announce(tx, 'progress', 'today');
@@ -83,18 +85,41 @@ async function fail(tx: Queryable, id: number, reason: string): Promise<Before['
 
 async function changeStates(tx: Queryable, event: Happened, reason: string, before: Before): Promise<number> {
   let stopped = 0;
-  for (const e of await lockEnrolmentsOf(tx, event.contactId)) {
-    const state = stateAfter(e.state, event.kind, e.id === event.cause);
+  const all = await lockEnrolmentsOf(tx, event.contactId);
+  const cause = all.find((e) => e.id === event.cause);
+  const endsHere = cause ? ((await readCampaign(tx, cause.campaignId))?.replyEndsHere ?? false) : false;
+  for (const e of all) {
+    const state = stateAfter(e.state, event.kind, e.id === event.cause, endsHere);
     if (state === e.state) continue;
     before.enrolments.push({ id: e.id, state: e.state, reason: e.reason, notBefore: e.notBefore, since: state });
     await updateEnrolment(tx, e.id, { state, reason, changedAt: event.nowMs });
     if (!isOpen(e.state) || isOpen(state)) continue;
     await removePlanned(tx, e.id);
     await failReturned(tx, e.id);
-    if (await finishIfDone(tx, e.campaignId, event.nowMs)) before.campaigns.push(e.campaignId);
+    await finishIfDone(tx, e.campaignId, event.nowMs);
     stopped++;
   }
   return stopped;
+}
+
+/** Holds the colleagues of somebody who replied, in the campaigns that the reply ended and that ask for it. */
+async function holdColleagues(tx: Queryable, { contactId, nowMs }: Happened, before: Before): Promise<void> {
+  const { reason } = eventRule('colleague_replied');
+  for (const ended of before.enrolments.filter((e) => isOpen(e.state)).map((e) => e.id)) {
+    for (const e of await lockColleaguesOf(tx, ended)) {
+      if (isSharedDomain(e.domain)) continue;
+      const since = stateAfter(e.state, 'colleague_replied', true);
+      if (since === e.state || e.contactId === contactId) continue;
+      const { id, state, reason: was, notBefore } = e;
+      before.enrolments.push({ id, state, reason: was, notBefore, since, isColleague: true });
+      await updateEnrolment(tx, id, { state: since, reason, changedAt: nowMs });
+      await removePlanned(tx, id);
+      await failReturned(tx, id);
+      const noted = { at: nowMs, kind: 'colleague_replied', enrolmentId: id, deliveryId: null, detail: '' } as const;
+      await addEvent(tx, { ...noted, contactId: e.contactId });
+      await finishIfDone(tx, e.campaignId, nowMs);
+    }
+  }
 }
 
 /** @returns the entry that it put on the list; null where the address was there already */
@@ -137,7 +162,8 @@ export async function undoEvent(tx: Queryable, before: Before, nowMs: number): P
     // One that a message sent again had opened may be the campaign's last.
     else await finishIfDone(tx, now.campaignId, nowMs);
     const campaign = await readCampaign(tx, now.campaignId);
-    if (campaign?.state === 'finished' && before.campaigns.includes(now.campaignId))
+    // One that has ended meanwhile goes on for them.
+    if (isOpen(state) && campaign?.state === 'finished')
       await updateCampaign(tx, now.campaignId, { state: 'running', finishedAt: null });
   }
   await wantPlan(tx, nowMs);
@@ -150,12 +176,10 @@ export async function finishCampaigns(db: Queryable, ids: Iterable<number>, nowM
   for (const id of ids) await db.transaction((tx) => finishIfDone(tx, id, nowMs));
 }
 
-/** A running campaign in which nobody is open any more is finished. @returns whether it is by this */
-export async function finishIfDone(tx: Queryable, campaignId: number, nowMs: number): Promise<boolean> {
-  if (await hasOpenEnrolments(tx, campaignId)) return false;
-  const campaign = await readCampaign(tx, campaignId);
-  if (campaign?.state !== 'running') return false;
+/** A running campaign in which nobody is open any more is finished. */
+export async function finishIfDone(tx: Queryable, campaignId: number, nowMs: number): Promise<void> {
+  if (await hasOpenEnrolments(tx, campaignId)) return;
+  if ((await readCampaign(tx, campaignId))?.state !== 'running') return;
   await updateCampaign(tx, campaignId, { state: 'finished', finishedAt: nowMs });
   await announce(tx, 'campaigns');
-  return true;
 }

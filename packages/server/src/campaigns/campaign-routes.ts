@@ -54,6 +54,8 @@ const choicesBody = Joi.object<BriefChoices>({
   leaveOutBlank: Joi.boolean().required(),
   leaveOutDoubtful: Joi.boolean().allow(null).default(null),
   enrolNew: Joi.boolean().default(false),
+  replyEndsHere: Joi.boolean().default(false),
+  holdsColleagues: Joi.boolean().default(false),
   variants: Joi.array().max(10).items(Joi.number().integer().min(0).max(100)).default([]),
   needsLines: Joi.boolean().default(false),
 });

@@ -140,6 +140,8 @@ export async function viewBrief(parts: ServerParts, id: number): Promise<BriefVi
     leaveOutBlank: campaign.leaveOutBlank,
     leaveOutDoubtful: campaign.leaveOutDoubtful,
     enrolNew: campaign.enrolNew,
+    replyEndsHere: campaign.replyEndsHere,
+    holdsColleagues: campaign.holdsColleagues,
     variants: campaign.variants,
     needsLines: campaign.needsLines,
     startedAt: campaign.startedAt,

@@ -196,6 +196,8 @@ async function choose(api: ApiClient, id: number, chosen: Chosen): Promise<Brief
     leaveOutBlank: false,
     leaveOutDoubtful: null,
     enrolNew: false,
+    replyEndsHere: false,
+    holdsColleagues: false,
     ...chosen,
   });
 }

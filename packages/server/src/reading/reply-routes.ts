@@ -153,6 +153,10 @@ function decisionRoutes(router: Router, { store, clock }: ServerParts): void {
     await decisions.undo(parseId(ctx.params['id']), await clock.now());
     ctx.status = 204;
   });
+  router.post('/replies/:id/release-colleagues', async (ctx) => {
+    await decisions.releaseColleagues(parseId(ctx.params['id']), await clock.now());
+    ctx.status = 204;
+  });
   router.put('/replies/:id/kind', async (ctx) => {
     const { kind } = parse(kindBody, ctx.request.body);
     await decisions.setKind(parseId(ctx.params['id']), kind, await clock.now());

@@ -49,7 +49,10 @@ async function follow(
   const backOn = details.backOn && dayNumber(details.backOn) * DAY_MS >= nowMs ? details.backOn : null;
   const { dateForm: form } = await readWorkspace(tx);
   if (event === null)
-    return { did: doneWords({ event, address, stopped: 0, because, backOn, waitsUntil: null, form }), before: null };
+    return {
+      did: doneWords({ event, address, stopped: 0, because, backOn, waitsUntil: null, colleagues: 0, form }),
+      before: null,
+    };
   const { stopped, before } = await applyEvent(tx, {
     kind: event,
     contactId: enrolment.contactId,
@@ -70,7 +73,8 @@ async function follow(
     const { id, state, reason, notBefore } = enrolment;
     before.enrolments.push({ id, state, reason, notBefore, since: state });
   }
-  const did = doneWords({ event, address, stopped, because, backOn, waitsUntil, form });
+  const colleagues = before.enrolments.filter((e) => e.isColleague).length;
+  const did = doneWords({ event, address, stopped, because, backOn, waitsUntil, colleagues, form });
   return { did: match === 'unsure' ? `${did} ${UNSURE}` : did, before };
 }
 
@@ -104,6 +108,19 @@ export class IncomingDecisions {
       if (!row.before)
         throw new DomainError('conflict', 'There is nothing to undo: Baton changed nothing because of this message.');
       await takeBack(tx, row, nowMs);
+    });
+  }
+
+  /** Lets the colleagues go on that are held because of it; the person themselves stays as they are. */
+  releaseColleagues(id: number, nowMs: number): Promise<void> {
+    return this.change(id, async (tx, row) => {
+      const colleagues = row.before?.enrolments.filter((e) => e.isColleague) ?? [];
+      if (!row.before || colleagues.length === 0)
+        throw new DomainError('conflict', 'Nobody is held because of this message.');
+      const nothing: Before = { eventId: null, delivery: null, enrolments: [], suppressionId: null };
+      await undoEvent(tx, { ...nothing, enrolments: colleagues }, nowMs);
+      const before = { ...row.before, enrolments: row.before.enrolments.filter((e) => !e.isColleague) };
+      await updateIncoming(tx, id, { before, did: `${row.did} You let them go on.` });
     });
   }
 

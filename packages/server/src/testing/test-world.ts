@@ -215,6 +215,8 @@ export class TestWorld {
       leaveOutBlank: choices.leaveOutBlank ?? false,
       leaveOutDoubtful: choices.leaveOutDoubtful ?? null,
       enrolNew: choices.enrolNew ?? false,
+      replyEndsHere: choices.replyEndsHere ?? false,
+      holdsColleagues: choices.holdsColleagues ?? false,
       variants: choices.variants ?? [],
       needsLines: choices.needsLines ?? false,
     });

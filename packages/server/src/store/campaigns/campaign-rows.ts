@@ -1,5 +1,5 @@
 import type { DeliveryState } from '@baton/core';
-import { and, asc, count, eq, exists, ilike, inArray, notExists, or, sql } from 'drizzle-orm';
+import { and, asc, count, eq, exists, ilike, inArray, ne, notExists, or, sql } from 'drizzle-orm';
 import { like, type Queryable } from '../database';
 import {
   campaignMailboxes,
@@ -158,6 +158,39 @@ export async function lockEnrolmentsOf(tx: Queryable, contactId: number): Promis
     .where(eq(enrolments.contactId, contactId))
     .orderBy(asc(enrolments.id))
     .for('update');
+}
+
+/**
+ * Who is open in the campaign of an enrolment and has an address of the same domain, where the campaign holds colleagues. What
+ * another transaction is changing is left out: waiting for it could end in a deadlock.
+ */
+export async function lockColleaguesOf(
+  tx: Queryable,
+  enrolmentId: number,
+): Promise<(EnrolmentRow & { domain: string })[]> {
+  const [own] = await tx
+    .select({ campaignId: campaigns.id, domain: contacts.domain })
+    .from(enrolments)
+    .innerJoin(campaigns, eq(campaigns.id, enrolments.campaignId))
+    .innerJoin(contacts, eq(contacts.id, enrolments.contactId))
+    .where(and(eq(enrolments.id, enrolmentId), eq(campaigns.holdsColleagues, true)));
+  if (!own) return [];
+  const { domain } = own;
+  const rows = await tx
+    .select({ enrolment: enrolments })
+    .from(enrolments)
+    .innerJoin(contacts, eq(contacts.id, enrolments.contactId))
+    .where(
+      and(
+        eq(enrolments.campaignId, own.campaignId),
+        eq(contacts.domain, domain),
+        ne(enrolments.id, enrolmentId),
+        isOpenRecipient(enrolments.state),
+      ),
+    )
+    .orderBy(asc(enrolments.id))
+    .for('update', { of: enrolments, skipLocked: true });
+  return rows.map(({ enrolment }) => ({ ...enrolment, domain }));
 }
 
 /** People who may still get messages and whose address or domain is among these keys. */

@@ -66,6 +66,7 @@ const columns = {
   because: incoming.because,
   did: incoming.did,
   canUndo: sql<boolean>`${incoming.before} is not null`,
+  heldColleagues: sql<number>`coalesce(jsonb_array_length(jsonb_path_query_array(${incoming.before}, '$.enrolments[*] ? (@.isColleague == true)')), 0)`,
   details: incoming.details,
   readAs: incoming.readAs,
   match: incoming.match,

@@ -43,11 +43,17 @@ export interface Before {
   /** The message that failed by it. */
   delivery: { id: number; state: DeliveryState; reason: string } | null;
   /** Recipients whose state it changed, with the state that they have since. */
-  enrolments: { id: number; state: RecipientState; reason: string; notBefore: number | null; since: RecipientState }[];
+  enrolments: {
+    id: number;
+    state: RecipientState;
+    reason: string;
+    notBefore: number | null;
+    since: RecipientState;
+    /** Whether it is a colleague's. */
+    isColleague?: true;
+  }[];
   /** The entry that it put on the suppression list. */
   suppressionId: number | null;
-  /** Campaigns that it finished. */
-  campaigns: number[];
   /** A message that is sent again because of it. Absent in what was kept earlier. */
   again?: SentBefore | null;
   /** The mailbox that it let rest, as it was, and when that rest began. Absent in what was kept earlier. */
@@ -147,6 +153,10 @@ export const campaigns = pgTable('campaigns', {
   leaveOutDoubtful: boolean(),
   /** Whether people who come onto the list while it runs join it, and up to which revision of the list they have. */
   enrolNew: boolean().notNull().default(false),
+  /** Whether a reply ends this campaign only for the person, and not their others too. */
+  replyEndsHere: boolean().notNull().default(false),
+  /** Whether a reply holds the person's colleagues at the same company. */
+  holdsColleagues: boolean().notNull().default(false),
   enrolledRevision: integer().notNull().default(0),
   /** Shares of its variants, one after the other; empty where everybody gets the same. */
   variants: jsonb().$type<number[]>().notNull().default([]),

@@ -14,6 +14,7 @@ const brief = (over: Partial<BriefView> = {}): BriefView => ({
   ...{ mailboxIds: [1], mailboxes: [{ id: 1, address: 'ines@tidewaterkelp.example' }], startDate: '2026-11-30' },
   ...{ window: { weekdays: [1, 2, 3, 4, 5], from: 540, to: 990 }, windowZone: 'recipient', dailyLimit: 90 },
   ...{ leaveOutBlank: false, leaveOutDoubtful: null, enrolNew: false, variants: [], needsLines: false, share: 1 },
+  ...{ replyEndsHere: false, holdsColleagues: false },
   ...{ startedAt: null, states: {} },
   forecast: {
     ...{ people: 1312, messages: 624, firstDay: '2026-11-30', lastStartDay: '2026-12-03', lastDay: '2026-12-15' },

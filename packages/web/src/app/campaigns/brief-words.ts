@@ -76,6 +76,8 @@ export function choicesFrom(b: BriefView): BriefChoices {
     leaveOutBlank: b.leaveOutBlank,
     leaveOutDoubtful: b.leaveOutDoubtful,
     enrolNew: b.enrolNew,
+    replyEndsHere: b.replyEndsHere,
+    holdsColleagues: b.holdsColleagues,
     variants: b.variants,
     needsLines: b.needsLines,
   };

@@ -27,6 +27,8 @@ const brief = (over: Partial<BriefView> = {}): BriefView => ({
   leaveOutBlank: false,
   leaveOutDoubtful: null,
   enrolNew: false,
+  replyEndsHere: false,
+  holdsColleagues: false,
   variants: [],
   needsLines: false,
   share: 1,

@@ -8,6 +8,7 @@ export const EVENT_TONES: Readonly<Record<RecordedEventKind, string>> = {
   left: '',
   address_changed: '',
   hard_bounce: 'bad',
+  colleague_replied: '',
   returned: 'bad',
   returned_late: 'bad',
   soft_bounce: 'bad',

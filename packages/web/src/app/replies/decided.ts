@@ -58,6 +58,10 @@ export class Decided {
     return this.reply().canUndo ? this.tell(this.service.undo(this.reply().id)) : Promise.resolve();
   }
 
+  protected releaseColleagues(): Promise<void> {
+    return this.tell(this.service.releaseColleagues(this.reply().id));
+  }
+
   protected say(kind: SayableKind): Promise<void> {
     return this.tell(this.service.setKind(this.reply().id, kind));
   }

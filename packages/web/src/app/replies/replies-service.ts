@@ -49,6 +49,10 @@ export class RepliesService {
     return this.http.post(`/api/replies/${id}/undo`, {});
   }
 
+  releaseColleagues(id: number): Observable<unknown> {
+    return this.http.post(`/api/replies/${id}/release-colleagues`, {});
+  }
+
   setKind(id: number, kind: SayableKind): Observable<unknown> {
     return this.http.put(`/api/replies/${id}/kind`, { kind });
   }

@@ -16,6 +16,7 @@ const reply = (id: number, over: Partial<IncomingView> = {}): IncomingView => ({
   because: 'it answers a message by its Message-ID',
   did: 'No follow-up will be sent: they replied.',
   canUndo: true,
+  heldColleagues: 0,
   details: {},
   readAs: null,
   match: 'sure',

@@ -118,6 +118,7 @@ export const repliesTexts = {
     readAs: (kind: Shown) => say`It had been read as: ${kind}.`,
     undo: 'Undo',
     misread: 'This was misread',
+    releaseColleagues: 'Let the colleagues go on',
     itIs: 'It is …',
     kinds: {
       reply: 'A person’s reply',
