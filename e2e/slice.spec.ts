@@ -17,7 +17,8 @@ const BEHAVIOUR: Record<string, { people: number; gets: number; ends: string }> 
   complains: { people: 1, gets: 1, ends: 'unsubscribed' },
   unknown: { people: 2, gets: 0, ends: 'bounced' },
   bounces_later: { people: 2, gets: 1, ends: 'bounced' },
-  full_later: { people: 1, gets: 1, ends: 'bounced' },
+  // Sent again twice.
+  full_later: { people: 1, gets: 3, ends: 'bounced' },
   inline: { people: 1, gets: 1, ends: 'replied' },
   foreigner: { people: 1, gets: 1, ends: 'replied' },
   left: { people: 1, gets: 1, ends: 'stopped' },
@@ -45,6 +46,8 @@ interface Mail {
 
 test('from a list to an answered follow-up, through the interface', async ({ page, stack }) => {
   const ines = new Coordinator(page, stack);
+  /** Whoever is answered by hand. */
+  let answered = '';
   for (const p of PEOPLE) await stack.simulator('PUT', `/people/${p.address}`, { persona: p.persona });
   await page.goto(stack.address);
   await expect(page.getByText('Nothing has been sent from here yet.')).toBeVisible();
@@ -154,16 +157,34 @@ test('from a list to an answered follow-up, through the interface', async ({ pag
     await ines.go('Replies');
     await expect(page.getByRole('button', { name: 'To decide 10' })).toBeVisible();
     await expect(page.getByText(/No follow-up will be sent|They had already had every message/)).toBeVisible();
+    const first = page.url();
     await page.keyboard.press('i');
     await expect(page.getByRole('button', { name: 'To decide 9' })).toBeVisible();
+    await expect(page).not.toHaveURL(first);
+    await page.keyboard.press('r');
+    const box = page.getByRole('textbox', { name: 'Answer' });
+    await expect(box).toBeFocused();
+    await box.fill('Thank you. How many sacks?');
+    await page.keyboard.press('Control+Enter');
+    await expect(page.getByText(/The answer to .* leaves in ten seconds/)).toBeVisible();
+    await page.getByRole('button', { name: 'Take back', exact: true }).click();
+    await page.getByRole('button', { name: /^Go on with the answer/ }).click();
+    await expect(box).toHaveValue('Thank you. How many sacks?');
+    answered = / to (\S+)/.exec((await page.getByText(/From \S+ to \S+/).textContent()) ?? '')?.[1] ?? '';
+    await page.getByRole('button', { name: 'Send', exact: true }).click();
+    const thread = page.getByLabel('Thread');
+    await expect(thread.getByText('It leaves in a moment.')).toBeVisible();
+    await expect(thread.getByText('It leaves in a moment.')).toBeHidden();
+    const got = await stack.simulator<Mail[]>('GET', `/people/${answered}/inbox`);
+    expect(got[0]?.text).toMatch(/^Thank you\. How many sacks\?\n\n-- \n[^]*wrote:\n> /);
     await page.getByRole('button', { name: 'Left or moved 1' }).click();
     await expect(
       page.getByText('They name Robin Vale, head of purchasing, robin.vale@left-vines.example.'),
     ).toBeVisible();
-    await page.getByRole('button', { name: 'Bounces 3' }).click();
+    await page.getByRole('button', { name: 'Bounces 5' }).click();
     await page.getByLabel('Search').fill('Over quota');
-    await expect(page.getByRole('button', { name: 'Bounces 1' })).toBeVisible();
-    await page.getByRole('button', { name: /full-later0@/ }).click();
+    await expect(page.getByRole('button', { name: 'Bounces 3' })).toBeVisible();
+    await page.getByRole('button', { name: /full-later0@/ }).first().click();
     await expect(page.getByText('The server said: 552 5.2.2 Over quota')).toBeVisible();
     await page.getByLabel('Search').fill('');
     await page.getByRole('button', { name: 'From nobody known 2' }).click();
@@ -198,17 +219,21 @@ test('from a list to an answered follow-up, through the interface', async ({ pag
     for (const p of PEOPLE) {
       const mails = (await stack.simulator<Mail[]>('GET', `/people/${p.address}/inbox`)).reverse();
       const [first, second] = mails;
-      expect(mails, p.address).toHaveLength(BEHAVIOUR[p.persona]?.gets ?? -1);
+      expect(mails, p.address).toHaveLength((BEHAVIOUR[p.persona]?.gets ?? -1) + (p.address === answered ? 1 : 0));
       if (first) {
         expect(first.subject).toBe(`Kelp for ${p.company || 'your vines'}?`);
         expect(first.text).toContain(`Hello ${p.given},`);
       }
       if (first && second) {
-        expect(second.subject).toBe(`Re: ${first.subject}`);
-        expect(second.references).toEqual([first.messageId]);
+        const isFollowUp = p.persona !== 'full_later';
+        expect(second.subject).toBe(isFollowUp ? `Re: ${first.subject}` : first.subject);
+        if (p.address === answered) expect(second.references[0]).toBe(first.messageId);
+        else expect(second.references).toEqual(isFollowUp ? [first.messageId] : []);
         expect(second.from).toBe(first.from);
       }
       for (const m of mails) {
+        // Written by hand, an answer leaves at once.
+        if (p.address === answered && m === mails.at(-1)) continue;
         const at = new Date(m.receivedAt);
         const day = `${m.from} ${at.toISOString().slice(0, 10)}`;
         perDay.set(day, (perDay.get(day) ?? 0) + 1);

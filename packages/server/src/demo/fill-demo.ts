@@ -9,6 +9,7 @@ import {
   type ReplyPage,
   type ShellView,
 } from '@baton/contract';
+import { createTransport } from 'nodemailer';
 import type { ApiClient } from './api-client';
 import { demoCsv, KINDS } from './demo-people';
 import { TEXTS } from './demo-texts';
@@ -83,6 +84,7 @@ export async function fillDemo(api: ApiClient, desk: ProviderDesk, out: Progress
 
   await until('2026-11-23T18:00:00Z');
   await settleReplies(api);
+  await workWithReplies(api, desk);
   // The provider becomes stricter with one mailbox: it will have to rest.
   await desk.call('POST', '/accounts', { address: `orders@${DOMAIN}`, password: PASSWORD, dailyLimit: 12 });
   await draftCampaign(api, {
@@ -231,6 +233,40 @@ const MEANS: readonly [RegExp, Outcome][] = [
 ];
 
 /** The coordinator has looked through last week's answers; the newest still wait. */
+/** What colleagues do with replies: texts for answers, an answer from one's own mail program, a note, a day to write again. */
+async function workWithReplies(api: ApiClient, desk: ProviderDesk): Promise<void> {
+  for (const snippet of SNIPPETS) await api.put('/snippets', snippet);
+  const { replies } = await api.get<ReplyPage>(`/replies?show=reply&limit=${MOST_REPLIES}`);
+  const [keen] = replies.filter((r) => r.outcome === 'interested');
+  const put = replies.filter((r) => r.outcome === 'later').slice(0, 3);
+  if (put.length > 0) {
+    const change = { remindOn: '2026-12-07', assignedTo: 'Wren' };
+    await api.patch('/replies', { ids: put.map((r) => r.id), change });
+  }
+  if (!keen) return;
+  await api.post(`/replies/${keen.id}/notes`, { text: 'Buys for three estates. Prefers the telephone, mornings.' });
+  const transport = createTransport({
+    ...{ host: '127.0.0.1', port: desk.smtpPort, secure: false, ignoreTLS: true },
+    auth: { user: keen.mailbox, pass: PASSWORD },
+  });
+  await transport.sendMail({
+    ...{ from: keen.mailbox, to: keen.fromKey, subject: keen.subject },
+    text: 'Thank you. A sack will be with you on Thursday; I shall ring in the week after.\n\nTidewater Kelp Works',
+  });
+  transport.close();
+}
+
+const SNIPPETS = [
+  {
+    name: 'A sack is on its way',
+    text: 'Hello {{ given name }},\n\nthank you. A sack is on its way to {{ company | default: "you" }}; there is nothing to pay.\n\nWrite to me when it has arrived, and I will send the dosage for your soil.',
+  },
+  {
+    name: 'Soil results',
+    text: 'Hello {{ given name }},\n\nthe results of last year are on one page; I will put it into the post today.',
+  },
+];
+
 async function settleReplies(api: ApiClient): Promise<void> {
   const { replies } = await api.get<ReplyPage>(`/replies?show=reply&limit=${MOST_REPLIES}`);
   for (const r of replies.slice(2)) {

@@ -69,6 +69,8 @@ export class Behaviour {
     if (persona === 'bounces_later' || persona === 'full_later') return later('bounce', 2 * MINUTE + draw * 8 * MINUTE);
     if (persona === 'silent') return;
     later('read', 10 * MINUTE + draw * 6 * HOUR);
+    // Written by hand, in an exchange that has begun: they know enough.
+    if (mail.unsubscribeUrl === null && mail.unsubscribeMail === null) return;
     if (ANSWERS.has(persona) || (persona === 'curious' && mail.isFollowUp))
       later('reply', HOUR + draw * 30 * HOUR, answerOf(persona, this.seed, person));
     if (persona === 'leaves_by_link') later('unsubscribe_link', HOUR + draw * 12 * HOUR);

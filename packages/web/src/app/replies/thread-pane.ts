@@ -104,6 +104,8 @@ export class ThreadPane {
 
   constructor() {
     let scrolledTo = 0;
+    // Also where the thread comes only after the answer was asked for.
+    effect(() => this.box()?.focus());
     effect(() => {
       const thread = this.thread();
       if (!thread || scrolledTo === thread.id) return;
@@ -118,11 +120,9 @@ export class ThreadPane {
     message?.element.scrollIntoView({ block: 'nearest' });
   }
 
-  /** Opens the answer. */
+  /** Opens the answer, as soon as its thread is there. */
   startAnswer(): void {
-    if (!this.thread() || !this.isAnswerable()) return;
-    this.isAnswering.set(true);
-    afterNextRender(() => this.box()?.focus(), { injector: this.injector });
+    if (this.isAnswerable()) this.isAnswering.set(true);
   }
 
   /** Asks on which day the message is to come back. */
