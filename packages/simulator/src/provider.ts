@@ -1,7 +1,7 @@
 import { Behaviour } from './people/behaviour';
 import { Faults } from './faults';
 import { startControl } from './http/control-server';
-import { startImap } from './imap/imap-server';
+import { startImap, type ImapListening } from './imap/imap-server';
 import { MailStore } from './mail/mail-store';
 import { configurationOf, startAuthorizationServer } from './sign-in/authorization-server';
 import { startSmtp } from './smtp/smtp-server';
@@ -23,6 +23,8 @@ export interface Provider {
   imapPort: number;
   signInPort: number;
   controlPort: number;
+  /** Its IMAP connections. */
+  imap: Pick<ImapListening, 'isIdling' | 'cut'>;
   store: MailStore;
   behaviour: Behaviour;
   close(): Promise<void>;
@@ -45,6 +47,7 @@ export async function startProvider(options: ProviderOptions): Promise<Provider>
     imapPort: imap.port,
     signInPort: signIn.port,
     controlPort: control.port,
+    imap,
     store,
     behaviour,
     async close() {

@@ -58,10 +58,23 @@ export class ImapReader {
   private client: ImapFlow | null = null;
   private sentPath: string | null = null;
   private readonly idle = new IdleTimer(() => void this.close());
+  /** What is under way. */
+  private working = 0;
+  private told: (() => void) | null = null;
+  /** Whether the inbox is selected to hear of new mail, or about to be. */
+  private isListening = false;
 
   /** @throws DomainError `invalid` when the password would cross the network in clear */
   constructor(private readonly access: MailboxAccess) {
     requireSafe(access.imap);
+  }
+
+  /**
+   * Has new mail in the inbox told of as it comes, where the server can (IDLE, RFC 2177): over the same connection, while
+   * nothing else is asked of it. What comes while something is, is found at the next reading.
+   */
+  tellOfNew(told: () => void): void {
+    this.told = told;
   }
 
   /** UIDVALIDITY and UIDNEXT of the inbox, without fetching anything. */
@@ -285,6 +298,9 @@ export class ImapReader {
       greetingTimeout: SOCKET_TIMEOUT_MS,
     });
     fresh.on('error', () => undefined);
+    fresh.on('exists', ({ count, prevCount }) => {
+      if (this.isListening && count > prevCount) this.told?.();
+    });
     try {
       await fresh.connect();
     } catch (error) {
@@ -297,17 +313,37 @@ export class ImapReader {
 
   private async guarded<T>(work: (imap: ImapFlow) => Promise<T>): Promise<T> {
     this.idle.stir();
+    this.working++;
     try {
-      const done = await work(await this.open());
+      const imap = await this.open();
+      if (this.isListening) {
+        this.isListening = false;
+        // Commands are answered in their order: what is asked next finds no folder selected.
+        await imap.mailboxClose();
+      }
+      const done = await work(imap);
       this.idle.rest();
       return done;
     } catch (error) {
       this.client?.close();
       this.client = null;
+      this.isListening = false;
       // The folder may have got another name.
       this.sentPath = null;
       throw wrap(error, this.access.imap.host);
+    } finally {
+      this.working--;
+      if (this.working === 0 && this.told !== null) void this.listen().catch(() => undefined);
     }
+  }
+
+  /** Selects the inbox and waits for what the server tells; what breaks here is found by whoever asks next. */
+  private async listen(): Promise<void> {
+    const { client } = this;
+    if (!client?.usable || !client.capabilities.has('IDLE')) return;
+    this.isListening = true;
+    await client.mailboxOpen('INBOX', { readOnly: true });
+    if (this.isListening && client === this.client) await client.idle();
   }
 }
 

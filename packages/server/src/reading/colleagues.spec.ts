@@ -13,11 +13,12 @@ beforeEach(async () => {
 afterEach(() => world.close());
 
 /** Two campaigns to the same people, of which the first messages have left. */
-async function begin(choices: Partial<BriefChoices>): Promise<[number, number]> {
+async function begin(
+  choices: Partial<Pick<BriefChoices, 'replyEndsHere' | 'holdsColleagues'>>,
+): Promise<[number, number]> {
   const mailbox = await world.connect('ines');
   const listId = await world.people(Object.fromEntries(PEOPLE.map((p) => [p, 'silent'])));
-  const { steps: _, ...own } = choices;
-  const first = await world.begin({ listId, mailboxIds: [mailbox], name: 'Trial', ...own });
+  const first = await world.begin({ listId, mailboxIds: [mailbox], name: 'Trial', ...choices });
   const second = await world.begin({ listId, mailboxIds: [mailbox], name: 'Prices' });
   now = Date.parse('2026-11-02T22:00:00Z');
   await world.drive(now);

@@ -40,7 +40,10 @@ export interface ReadingParts {
 /** After a failed read the mailbox is left alone this long. */
 const RETRY_MS = 5 * MINUTE_MS;
 
-/** Reads every mailbox at intervals. */
+/** A mailbox whose server tells of new mail is read at once, but never more often than this. */
+const TOLD_MS = 5_000;
+
+/** Reads every mailbox at intervals, in real time also when its server tells of new mail. */
 export function readDuty(parts: ReadingParts): Duty {
   const isReal = Number.isFinite(parts.pace.waitMs);
   const ownMoment = (id: number) => (isReal ? Math.floor(chanceOf(`reading ${id}`) * parts.everyMs) : 0);
@@ -48,8 +51,17 @@ export function readDuty(parts: ReadingParts): Duty {
     (Math.floor((lastMs - own) / parts.everyMs) + 1) * parts.everyMs + own;
   const retryAt = new Map<number, number>();
   const tasks = new KeyedTasks(READING_AT_ONCE);
+  // Mailboxes whose servers have told of new mail.
+  const told = new Set<number>();
+  const roundAt = (m: ToRead, lastMs: number) =>
+    Math.min(nextRound(lastMs, ownMoment(m.id)), told.has(m.id) ? lastMs + TOLD_MS : Infinity);
   const dueAt = (m: ToRead, nowMs: number) =>
-    Math.max(m.lastReadAt === null ? nowMs : nextRound(m.lastReadAt, ownMoment(m.id)), retryAt.get(m.id) ?? 0);
+    Math.max(m.lastReadAt === null ? nowMs : roundAt(m, m.lastReadAt), retryAt.get(m.id) ?? 0);
+  const listenTo = async (id: number) => {
+    told.delete(id);
+    const mailbox = await readMailbox(parts.store.db, id);
+    if (mailbox) parts.connections.reader(mailbox).tellOfNew(() => told.add(id));
+  };
   return {
     name: 'read mailboxes',
     eventful: false,
@@ -67,7 +79,10 @@ export function readDuty(parts: ReadingParts): Duty {
       };
       if (isReal) {
         // Each by itself: a server that does not answer keeps no other mailbox from being read.
-        const one = async (id: number) => ((await markQuiet(parts, new Set([id]), nowMs)).has(id) ? 0 : read(id));
+        const one = async (id: number) => {
+          await listenTo(id);
+          return (await markQuiet(parts, new Set([id]), nowMs)).has(id) ? 0 : read(id);
+        };
         const orLater = (id: number) => (error: unknown) => {
           parts.readFailed(id, error);
           retryAt.set(id, nowMs + RETRY_MS);

@@ -17,6 +17,12 @@ export class ImapSession {
   private selected: string | null = null;
   private selectedUidNext = 1;
   private idleTag: string | null = null;
+
+  /** The account whose new mail it waits for; null while it does not. */
+  get idlesFor(): string | null {
+    return this.idleTag === null ? null : this.user;
+  }
+
   /** A sign-in under way: its next line is the client's answer. */
   private signingIn: { tag: string; mechanism: Mechanism; isRefused: boolean } | null = null;
   private readonly unwatch: () => void;
