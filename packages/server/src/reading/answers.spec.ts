@@ -271,6 +271,15 @@ describe('many messages at once', () => {
     expect((await page('show=without_outcome')).replies.map((r) => r.id)).toEqual([away.id, first.id]);
     expect((await page('show=later')).total).toBe(0);
     expect((await world.api.get<TodayView>('/today')).needs.filter((n) => n.kind === 'answer')).toHaveLength(2);
+    const { needs } = await world.api.get<TodayView>('/today');
+    expect(needs.map((n) => n.action)).toEqual(['Write again', 'Write again']);
+    // Whoever says what it comes to, or answers, has been reminded.
+    await world.api.put(`/replies/${first.id}/outcome`, { outcome: 'meeting' });
+    await send(away.id, 'Welcome back.');
+    expect((await page('show=without_outcome')).total).toBe(0);
+    await world.api.patch('/replies', { ids, change: { remindOn: '2026-11-09' } });
+    await world.api.put(`/replies/${first.id}/outcome`, { outcome: 'no' });
+    expect((await page('show=later')).total).toBe(2);
     await world.api.patch('/replies', { ids, change: { remindOn: null } });
     expect((await page('show=without_outcome')).total).toBe(0);
     await expect(world.api.patch('/replies', { ids, change: { remindOn: '2026-02-30' } })).rejects.toThrow(

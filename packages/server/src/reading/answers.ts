@@ -19,9 +19,10 @@ import {
   updateLetter,
   type LetterRow,
 } from '../store/reading/letter-rows';
-import { lockIncoming, type IncomingRow } from '../store/reading/reply-rows';
+import { forgetReminder, lockIncoming, type IncomingRow } from '../store/reading/reply-rows';
 import { readDelivery } from '../store/sending/delivery-rows';
 import { readWorkspace } from '../store/workspace-rows';
+import { localToday } from '../time/local-today';
 import { systemClock } from '../time/system-clock';
 import { readSentHead } from './read-incoming';
 
@@ -101,6 +102,7 @@ export class Answers {
   async send(incomingId: number, written: AnswerDraft): Promise<number> {
     const nowMs = await this.parts.clock.now();
     if (written.text.trim() === '') throw new DomainError('invalid', 'There is nothing in it yet.');
+    const today = await localToday(this.parts);
     return this.parts.store.db.transaction(async (tx) => {
       const row = await lockIncoming(tx, incomingId);
       if (!row) throw new DomainError('not_found', 'There is no such message.');
@@ -114,6 +116,7 @@ export class Answers {
         ...{ state: 'waiting', reason: '', tries: 0, leavesAt: systemClock.now() + TAKE_BACK_MS },
         messageId: `${this.parts.secrets.sign(`a:${letter.id}:${randomBytes(6).toString('base64url')}`)}@${domainOf(from)}`,
       });
+      await forgetReminder(tx, row.id, today);
       await announce(tx, 'replies', 'today');
       return letter.id;
     });

@@ -20,6 +20,7 @@ import { localToday } from '../time/local-today';
 import {
   changeIncoming,
   countIncoming,
+  forgetReminder,
   listColleagues,
   listIncoming,
   readIncoming,
@@ -120,7 +121,7 @@ export function replyRoutes(parts: ServerParts): Router {
   });
   router.patch('/replies', async (ctx) => {
     const { ids, change } = parse(changeBody, ctx.request.body);
-    ctx.body = { changed: await changeIncoming(store.db, ids, change) };
+    ctx.body = { changed: await changeIncoming(store.db, ids, change, await localToday(parts)) };
     await announce(store.db, 'replies', 'today', 'progress');
   });
   router.get('/replies/:id', async (ctx) => {
@@ -139,6 +140,7 @@ export function replyRoutes(parts: ServerParts): Router {
     // Whoever gives it an outcome takes it for theirs.
     const isTheirs = outcome !== null && reply.match === 'unsure';
     await updateIncoming(store.db, id, { outcome, ...(isTheirs ? { match: 'sure' } : {}) });
+    if (outcome !== null) await forgetReminder(store.db, id, await localToday(parts));
     await announce(store.db, 'replies', 'today', 'progress');
     ctx.status = 204;
   });

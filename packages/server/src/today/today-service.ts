@@ -218,17 +218,7 @@ async function readNeeds({ store, config }: ServerParts, today: Today): Promise<
   const page = { offset: 0, limit: MOST_EACH };
   const day = isoDate(today.day);
   const { waiting, unmatched } = await countToDecide(store.db, day);
-  for (const a of await listIncoming(store.db, { waitsOn: day }, page))
-    needs.push({
-      kind: 'answer',
-      title: a.fromName,
-      detail:
-        a.match === 'unsure'
-          ? `Perhaps about the message to ${a.person ?? ''}: ${firstLine(a.body)}`
-          : firstLine(a.body),
-      action: a.match === 'unsure' ? 'Say whose it is' : 'Set outcome',
-      link: `/replies/${a.id}`,
-    });
+  for (const a of await listIncoming(store.db, { waitsOn: day }, page)) needs.push(answerNeed(a));
   needs.push(...others('answer', waiting, (n) => `${n} more ${n === 1 ? 'reply' : 'replies'}`, '/replies'));
   if (unmatched > 0)
     needs.push({
@@ -253,6 +243,16 @@ async function readNeeds({ store, config }: ServerParts, today: Today): Promise<
     ...(await lettersInTrouble(store.db)),
   );
   return needs;
+}
+
+function answerNeed(a: Awaited<ReturnType<typeof listIncoming>>[number]): Need {
+  const need = { kind: 'answer', title: a.fromName, link: `/replies/${a.id}` } as const;
+  const words = firstLine(a.body);
+  if (a.match === 'unsure')
+    return { ...need, detail: `Perhaps about the message to ${a.person ?? ''}: ${words}`, action: 'Say whose it is' };
+  // Of those that wait only one that was put off has a day.
+  if (a.remindOn !== null) return { ...need, detail: `To be written to again: ${words}`, action: 'Write again' };
+  return { ...need, detail: words, action: 'Set outcome' };
 }
 
 /** Letters by hand that did not leave, or of which nobody knows. */

@@ -70,7 +70,8 @@ export class Behaviour {
     if (persona === 'silent') return;
     later('read', 10 * MINUTE + draw * 6 * HOUR);
     // Written by hand, in an exchange that has begun: they know enough.
-    if (mail.isFollowUp && mail.unsubscribeUrl === null && mail.unsubscribeMail === null) return;
+    const isAnswer = mail.isFollowUp || /^re:/i.test(mail.subject);
+    if (isAnswer && mail.unsubscribeUrl === null && mail.unsubscribeMail === null) return;
     if (ANSWERS.has(persona) || (persona === 'curious' && mail.isFollowUp))
       later('reply', HOUR + draw * 30 * HOUR, answerOf(persona, this.seed, person));
     if (persona === 'leaves_by_link') later('unsubscribe_link', HOUR + draw * 12 * HOUR);

@@ -199,13 +199,32 @@ export async function listColleagues(db: Queryable): Promise<string[]> {
   return rows.map((r) => r.name);
 }
 
-/** Changes several messages at once; an outcome only where the kind takes one. @returns how many were changed */
+/** The day on which a message comes back, if that is after today. */
+const stillComesBack = (day: string): SQL => sql`case when ${comesBackAfter(day)} then ${incoming.remindOn} end`;
+
+/** It has been dealt with: if it came back for that, it need not any more. @param day ISO date of today */
+export async function forgetReminder(db: Queryable, id: number, day: string): Promise<void> {
+  await db
+    .update(incoming)
+    .set({ remindOn: stillComesBack(day) })
+    .where(eq(incoming.id, id));
+}
+
+/**
+ * Changes several messages at once; an outcome only where the kind takes one. Whoever says what one comes to has been reminded
+ * of it.
+ *
+ * @param day ISO date of today
+ * @returns how many were changed
+ */
 export async function changeIncoming(
   db: Queryable,
   ids: readonly number[],
   { outcome, ...change }: Partial<Pick<IncomingRow, 'outcome' | 'assignedTo' | 'remindOn'>>,
+  day: string,
 ): Promise<number> {
   const set = {
+    ...(outcome === undefined ? {} : { remindOn: stillComesBack(day) }),
     ...change,
     ...(outcome === undefined
       ? {}
