@@ -184,7 +184,10 @@ test('from a list to an answered follow-up, through the interface', async ({ pag
     await page.getByRole('button', { name: 'Bounces 5' }).click();
     await page.getByLabel('Search').fill('Over quota');
     await expect(page.getByRole('button', { name: 'Bounces 3' })).toBeVisible();
-    await page.getByRole('button', { name: /full-later0@/ }).first().click();
+    await page
+      .getByRole('button', { name: /full-later0@/ })
+      .first()
+      .click();
     await expect(page.getByText('The server said: 552 5.2.2 Over quota')).toBeVisible();
     await page.getByLabel('Search').fill('');
     await page.getByRole('button', { name: 'From nobody known 2' }).click();

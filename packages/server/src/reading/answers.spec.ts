@@ -97,6 +97,17 @@ describe('an answer', () => {
     expect((await atAnas()).map((m) => m.text.split('\n')[0])).toEqual(['Three.']);
   });
 
+  it('is sent once, however often Send is pressed', async () => {
+    const came = await comes('Yes please.');
+    const pressed = await Promise.allSettled([send(came.id, 'Thanks.'), send(came.id, 'Thanks.')]);
+    expect(pressed.map((p) => p.status).sort()).toEqual(['fulfilled', 'rejected']);
+    await untilItLeaves();
+    await expect(send(came.id, 'Thanks.')).rejects.toThrow(/has been sent/);
+    await send(came.id, 'And one thing more.');
+    await untilItLeaves();
+    expect((await atAnas()).map((m) => m.text.split('\n')[0])).toEqual(['Thanks.', 'And one thing more.']);
+  });
+
   it('goes where the person wants answers', async () => {
     const came = await comes('Yes please.', ['Reply-To: Orders <orders@vines.example>']);
     await send(came.id, 'Thanks.');
@@ -177,7 +188,15 @@ describe('an answer', () => {
     const letter = await send(came.id, 'How many?');
     await world.store.pool.query(`update letters set state = 'unconfirmed', started_at = ${now}`);
     expect((await world.api.get<TodayView>('/today')).needs.some((n) => n.title.includes('may or may not'))).toBe(true);
+    const used = (await mailbox()).sentToday;
+    await world.store.pool.query(
+      `insert into other_sends select ${mailboxId}, message_id, ${now}, 1, true from letters where id = ${letter}`,
+    );
+    await world.store.pool.query(
+      `insert into mailbox_days values (${mailboxId}, ${Math.floor(now / 86_400_000)}, 1, 0)`,
+    );
     await world.api.post(`/letters/${letter}/settle`, { left: false });
+    expect((await mailbox()).sentToday).toBe(used);
     expect((await thread(came.id)).answer.text).toBe('How many?');
     const again = await send(came.id, 'How many?');
     await world.store.pool.query(`update letters set state = 'unconfirmed', started_at = ${now}`);

@@ -1,10 +1,11 @@
 import { randomBytes } from 'node:crypto';
 import { DomainError, envelopeAddress, incomingEntry, parseAddress } from '@baton/core';
-import type { AnswerDraft, AnswerView } from '@baton/contract';
+import type { AnswerDraft, AnswerView, LetterState } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { localDay } from '../mailboxes/capacity';
 import { quotationOf } from '../sending/compose-letter';
 import { replySubject } from '../sending/compose';
+import { giveBack } from '../sending/letters';
 import { readEnrolment } from '../store/campaigns/campaign-rows';
 import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
@@ -108,6 +109,9 @@ export class Answers {
       if (!row) throw new DomainError('not_found', 'There is no such message.');
       const obstacle = await obstacleTo(tx, row, await addressed(tx, row));
       if (obstacle !== null) throw new DomainError('conflict', obstacle);
+      // Pressed twice, or asked for again because the answer to this request was lost.
+      const same = (await answersTo(tx, row.id)).some((l) => ON_ITS_WAY.has(l.state) && l.body === written.text);
+      if (same) throw new DomainError('conflict', 'This very answer is on its way, or has been sent.');
       const id = await keepDraft(tx, row, written, nowMs);
       const letter = id === null ? null : await lockLetter(tx, id);
       if (!letter) throw new DomainError('conflict', 'This answer has just been sent or taken away.');
@@ -137,6 +141,8 @@ export class Answers {
       if (letter.state !== 'unconfirmed') throw new DomainError('conflict', 'This answer is no longer unconfirmed.');
       const { startedAt, writtenAt, mailboxId, messageId } = letter;
       if (!left) {
+        const from = await readMailbox(tx, mailboxId);
+        if (from) await giveBack(tx, from, letter);
         await toDraft(tx, letter);
         return;
       }
@@ -156,6 +162,8 @@ export class Answers {
     });
   }
 }
+
+const ON_ITS_WAY: ReadonlySet<LetterState> = new Set<LetterState>(['waiting', 'sending', 'sent', 'unconfirmed']);
 
 const domainOf = (address: string): string => envelopeAddress(address).split('@')[1] ?? '';
 

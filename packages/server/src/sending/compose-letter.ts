@@ -11,18 +11,22 @@ import { composeMessage } from './compose';
 /** Letters of a quoted message; a person reads no more of it. */
 const MOST_QUOTED = 50_000;
 
-/** A letter by hand as it goes over the wire: the words, the mailbox's signature, and what it answers, in that thread. */
-export async function composeLetter(
+/**
+ * A letter by hand as it goes over the wire: the words, the mailbox's signature, and what it answers, in that thread.
+ *
+ * @returns what puts it together, of what the database has, which is asked here
+ */
+export async function letterComposer(
   tx: Queryable,
   mailbox: MailboxRow,
   letter: LetterRow,
   dateMs: number,
-): Promise<Buffer> {
+): Promise<() => Promise<Buffer>> {
   const answered = letter.incomingId === null ? null : await readRow(tx, letter.incomingId);
   const quotation = answered && letter.quotes ? quotationOf(answered, await readWorkspace(tx)) : '';
   const head = answered && (await readSentHead(answered.raw));
   const references = head ? [...head.references, ...(answered.messageId === '' ? [] : [answered.messageId])] : [];
-  return composeMessage({
+  const message = {
     mailbox,
     to: letter.toKey,
     proof: { subject: letter.subject, ...bodyOf({ text: letter.body, signature: mailbox.signature, quotation }) },
@@ -30,7 +34,8 @@ export async function composeLetter(
     references: [...new Set(references)],
     dateMs,
     leaveBy: [],
-  });
+  };
+  return () => composeMessage(message);
 }
 
 interface LetterParts {

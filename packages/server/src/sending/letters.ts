@@ -9,7 +9,7 @@ import {
 } from '@baton/core';
 import { localDay } from '../mailboxes/capacity';
 import type { Connections } from '../mailboxes/connections';
-import { composeLetter } from './compose-letter';
+import { letterComposer } from './compose-letter';
 import { announce } from '../store/changes';
 import type { Database, Queryable, Store } from '../store/database';
 import {
@@ -79,7 +79,13 @@ export function claimLetter(
         return 'dealt_with';
       }
     }
-    const message = await composeLetter(tx, mailbox, letter, nowMs);
+    const compose = await letterComposer(tx, mailbox, letter, nowMs);
+    const message = await compose().catch(() => null);
+    if (message === null) {
+      await updateLetter(tx, letter.id, { state: 'failed', reason: 'it could not be put together' });
+      await announce(tx, 'replies', 'today');
+      return 'dealt_with';
+    }
     await updateLetter(tx, letter.id, { state: 'sending', startedAt: realMs, lookedAt: null, tries: letter.tries + 1 });
     await addOtherSend(tx, useOf(letter, nowMs), localDay(mailbox, nowMs));
     return { mailbox, letter, message };
@@ -95,7 +101,7 @@ const useOf = ({ mailboxId, messageId }: LetterRow, at: number) => ({
 });
 
 /** What did not leave costs no quota. */
-async function giveBack(tx: Queryable, mailbox: MailboxRow, letter: LetterRow): Promise<void> {
+export async function giveBack(tx: Queryable, mailbox: MailboxRow, letter: LetterRow): Promise<void> {
   const counted = await removeOtherSend(tx, letter);
   if (!counted) return;
   const day = localDay(mailbox, counted.at);
