@@ -7,17 +7,17 @@ import { endWith, withSendingLock, type SendingConnection } from './sending-conn
 let store: TestStore;
 beforeEach(async () => {
   store = await createTestStore();
-  await store.pool.query('create table notes (id int primary key, words text not null)');
+  await store.pool.query('create table scraps (id int primary key, words text not null)');
 });
 afterEach(() => store.drop());
 
-const notes = async () =>
-  (await store.pool.query<{ id: number }>('select id from notes order by id')).rows.map((r) => r.id);
+const scraps = async () =>
+  (await store.pool.query<{ id: number }>('select id from scraps order by id')).rows.map((r) => r.id);
 const noted = prepared<{ id: number }, { id: number }>(
   'note',
-  (value) => sql`insert into notes values (${value('id')}, 'kelp') returning id`,
+  (value) => sql`insert into scraps values (${value('id')}, 'kelp') returning id`,
 );
-const note = (id: number) => sql`insert into notes values (${id}, 'kelp')`;
+const note = (id: number) => sql`insert into scraps values (${id}, 'kelp')`;
 const locked = <T>(work: (on: SendingConnection) => Promise<T>) => withSendingLock(store, 1, work);
 
 describe('a sending connection', () => {
@@ -30,7 +30,7 @@ describe('a sending connection', () => {
       }),
     );
     expect(result).toBe(3);
-    expect(await notes()).toEqual([1, 2, 3]);
+    expect(await scraps()).toEqual([1, 2, 3]);
   });
 
   it.each<[string, (on: SendingConnection) => Promise<unknown>, RegExp]>([
@@ -76,13 +76,13 @@ describe('a sending connection', () => {
   ])('keeps nothing where %s fails, says so, and goes on', async (_, failing, words) => {
     await locked(async (on) => {
       await expect(failing(on)).rejects.toThrow(words);
-      expect(await notes()).toEqual([]);
+      expect(await scraps()).toEqual([]);
       await on.transaction(async (tx) => {
         await tx.execute(note(5));
         return { result: 'done' };
       });
     });
-    expect(await notes()).toEqual([5]);
+    expect(await scraps()).toEqual([5]);
   });
 
   it('is one mailbox’s and one process’s alone', async () => {
@@ -100,7 +100,7 @@ describe('a sending connection', () => {
       await expect(on.db.execute(note(1))).rejects.toThrow();
       await vi.waitFor(() => expect(on.isHeld()).toBe(false), { timeout: 60_000 });
     });
-    expect(await notes()).toEqual([]);
+    expect(await scraps()).toEqual([]);
     expect(await locked(() => Promise.resolve('again'))).toBe('again');
   });
 });

@@ -48,6 +48,12 @@ const THREAD: ThreadView = {
   },
 };
 
+/** The same as the thread of another message. */
+const threadOf = (id: number, thread: ThreadView): ThreadView => ({
+  ...thread,
+  messages: thread.messages.map((m) => ({ ...m, incomingId: id })),
+});
+
 let server: LiveServer;
 let fixture: ComponentFixture<Replies>;
 let go: MockInstance;
@@ -101,7 +107,9 @@ async function show(all: IncomingView[], open: string | undefined, thread = THRE
   server.answer('/api/shell', SHELL);
   answer(all);
   await settle(fixture);
-  server.http.match((r) => r.url.endsWith('/thread')).forEach((r) => r.flush(thread));
+  server.http
+    .match((r) => r.url.endsWith('/thread'))
+    .forEach((r) => r.flush(threadOf(Number(r.request.url.split('/').at(-2)), thread)));
   await settle(fixture);
 }
 const press = async (key: string, on: EventTarget = document.body) => {

@@ -66,7 +66,7 @@ export class ThreadPane {
   private readonly injector = inject(Injector);
   readonly reply = input.required<IncomingView>();
   readonly colleagues = input.required<readonly string[]>();
-  private readonly decided = viewChild.required(Decided);
+  private readonly decided = viewChild(Decided);
   private readonly box = viewChild(AnswerBox);
   private readonly notes = viewChild(PersonNotes);
   private readonly messages = viewChildren(ThreadMessageView);
@@ -142,7 +142,7 @@ export class ThreadPane {
   async undo(): Promise<void> {
     const leaving = this.thread()?.answer.leaving;
     if (leaving) await this.takeBack(leaving.letterId);
-    else await this.decided().undo();
+    else await this.decided()?.undo();
   }
 
   async setOutcome(outcome: Outcome): Promise<void> {
