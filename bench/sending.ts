@@ -11,47 +11,36 @@ const PEOPLE = 2000;
 const SETTLE_MS = 10_000;
 const WATCH_MS = 30_000;
 
-/**
- * The whole path (claim, compose, hand over, record; fsync on) against bare nodemailer, to the same sink; by one worker, which is
- * what a start has, and by two that share the work (`npm run worker`).
- */
+/** The whole path (claim, compose, hand over, record; fsync on) against bare nodemailer, to the same sink. */
 export async function sending(): Promise<void> {
   const sink = await startSink();
-  for (const workers of [1, 2]) await sendWith(sink, workers);
-  await sink.close();
-}
-
-async function sendWith(sink: Sink, workers: number): Promise<void> {
   const before = await bareNodemailer(sink);
   await withBaton(sink, { mailboxes: MAILBOXES, people: PEOPLE, paceSeconds: 0 }, async ({ database, startWorker }) => {
     await database.query('update deliveries set instant = $1', [Date.now()]);
     const timed = sink.time(PEOPLE);
-    const started = await Promise.all(Array.from({ length: workers }, () => startWorker()));
+    const worker = await startWorker();
     const whole = await timed;
     // Before and behind, since other work on the machine comes and goes.
     const bare = (before + (await bareNodemailer(sink))) / 2;
     print({
-      name: `send ${PEOPLE} messages from ${MAILBOXES} mailboxes, the whole path, by ${workers === 1 ? '1 worker' : `${workers} workers`}`,
+      name: `send ${PEOPLE} messages from ${MAILBOXES} mailboxes, the whole path`,
       ratio: whole / bare,
       goal: 2.5,
       unit: 'times bare nodemailer over as many connections to the same sink',
       messagesPerSecond: Math.round((PEOPLE / whole) * 1000),
       barePerSecond: Math.round((PEOPLE / bare) * 1000),
     });
-    if (workers === 1) await watchIdle(started[0] as number);
+    await pause(SETTLE_MS);
+    const used = cpuMs(worker);
+    await pause(WATCH_MS);
+    print({
+      name: 'a worker with nothing to send',
+      ratio: (cpuMs(worker) - used) / WATCH_MS,
+      goal: 0.01,
+      unit: 'of a processor core',
+    });
   });
-}
-
-async function watchIdle(worker: number): Promise<void> {
-  await pause(SETTLE_MS);
-  const used = cpuMs(worker);
-  await pause(WATCH_MS);
-  print({
-    name: 'a worker with nothing to send',
-    ratio: (cpuMs(worker) - used) / WATCH_MS,
-    goal: 0.01,
-    unit: 'of a processor core',
-  });
+  await sink.close();
 }
 
 /** Mailboxes at their usual pace, and messages of each. */
