@@ -84,7 +84,7 @@ describe('PersonPage', () => {
   });
 
   it('undoes from the history what Baton did because of a message', () => {
-    host().querySelector<HTMLButtonElement>('.event .what button')!.click();
+    host().querySelector<HTMLButtonElement>('.event button')!.click();
     server.http.expectOne({ method: 'POST', url: '/api/replies/12/undo' });
   });
 
