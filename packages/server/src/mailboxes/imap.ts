@@ -1,7 +1,7 @@
-import { DomainError } from '@baton/core';
 import { ImapFlow } from 'imapflow';
 import type { FolderPlace } from '../store/schema/mailbox-schema';
 import { IdleTimer, requireSafe, SOCKET_TIMEOUT_MS, tlsOf, type MailboxAccess } from './connection';
+import { isNoSuchFolder, isRefusal, asSentence } from './imap-errors';
 
 /** A message as it stands on the server. */
 export interface FetchedMail {
@@ -330,7 +330,7 @@ export class ImapReader {
       this.isListening = false;
       // The folder may have got another name.
       this.sentPath = null;
-      throw wrap(error, this.access.imap.host);
+      throw asSentence(error, this.access.imap.host);
     } finally {
       this.working--;
       if (this.working === 0 && this.told !== null) void this.listen().catch(() => undefined);
@@ -369,39 +369,3 @@ async function positionOf(imap: ImapFlow, folder: string): Promise<InboxPosition
 
 const isSame = (a: InboxPosition, b: InboxPosition): boolean =>
   a.uidValidity === b.uidValidity && a.uidNext === b.uidNext;
-
-const isNoSuchFolder = (error: unknown): boolean =>
-  (error as { serverResponseCode?: string }).serverResponseCode === 'TRYCREATE';
-
-/** Refusals to sign in that pass by themselves (RFC 5530, 3). */
-const PASSES: ReadonlySet<string> = new Set(['UNAVAILABLE', 'INUSE', 'LIMIT', 'SERVERBUG']);
-
-interface ImapError {
-  authenticationFailed?: boolean;
-  serverResponseCode?: string;
-  responseText?: string;
-  message?: string;
-}
-
-/** Whether the server refuses whoever signs in, and will again. */
-function isRefusal(error: unknown): boolean {
-  const { authenticationFailed, serverResponseCode } = error as ImapError;
-  return authenticationFailed === true && !PASSES.has(serverResponseCode ?? '');
-}
-
-const NO_WAY_IN =
-  'This server offers no way to sign in that Baton knows: PLAIN or LOGIN for a password, OAUTHBEARER or XOAUTH2 for a sign-in at the provider.';
-
-function wrap(error: unknown, host: string): DomainError {
-  if (error instanceof DomainError) return error;
-  const e = error as ImapError;
-  if (e.message === 'Unsupported authentication mechanism')
-    return new DomainError('refused', NO_WAY_IN, { cause: error });
-  if (isRefusal(error))
-    return new DomainError('refused', e.responseText ?? 'the sign-in was refused', { cause: error });
-  return new DomainError(
-    'unreachable',
-    `${host} could not be read: ${e.responseText ?? e.message ?? 'the connection was lost'}`,
-    { cause: error },
-  );
-}
