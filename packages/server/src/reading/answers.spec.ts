@@ -246,6 +246,12 @@ describe('a thread', () => {
       /whose the message is/,
     );
     expect((await thread(stranger.id)).messages).toMatchObject([{ from: 'them', text: 'Hello?' }]);
+    await send(stranger.id, 'Who are you?');
+    await untilItLeaves();
+    expect((await thread(stranger.id)).messages.map((m) => m.from)).toEqual(['them', 'hand']);
+    // Once it is known whose it is, the answer is theirs too.
+    await world.api.put(`/replies/${stranger.id}/person`, { address: ANA });
+    expect((await thread(came.id)).messages.map((m) => m.text)).toContain('Who are you?');
   });
 });
 

@@ -18,6 +18,7 @@ import { announce } from '../store/changes';
 import { readEnrolment, updateEnrolment } from '../store/campaigns/campaign-rows';
 import type { Queryable, Store } from '../store/database';
 import { candidatesTo } from '../store/reading/candidate-rows';
+import { giveLettersTo } from '../store/reading/letter-rows';
 import { lockIncoming, updateIncoming, type IncomingRow } from '../store/reading/reply-rows';
 import type { Before } from '../store/schema/schema';
 import { readDelivery, type DeliveryRow } from '../store/sending/delivery-rows';
@@ -151,6 +152,8 @@ export class IncomingDecisions {
         did: '',
       };
       await updateIncoming(tx, id, change);
+      const person = change.enrolmentId === null ? null : await readEnrolment(tx, change.enrolmentId);
+      await giveLettersTo(tx, id, person?.contactId ?? null);
       await settle(tx, { ...row, ...change }, nowMs);
     });
   }

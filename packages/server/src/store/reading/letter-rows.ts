@@ -104,6 +104,11 @@ export async function updateLetter(db: Queryable, id: number, change: Partial<Le
   await db.update(letters).set(change).where(eq(letters.id, id));
 }
 
+/** The letters that answer a message are with the person whose it is; null for nobody. */
+export async function giveLettersTo(db: Queryable, incomingId: number, contactId: number | null): Promise<void> {
+  await db.update(letters).set({ contactId }).where(eq(letters.incomingId, incomingId));
+}
+
 export async function removeLetter(db: Queryable, id: number): Promise<void> {
   await db.delete(letters).where(eq(letters.id, id));
 }

@@ -70,6 +70,19 @@ describe('an answer while it is written', () => {
     ]);
   });
 
+  it('is kept also where the page is closed in the middle of a word', async () => {
+    const fetched = vi.spyOn(globalThis, 'fetch').mockResolvedValue(new Response(null, { status: 204 }));
+    window.dispatchEvent(new Event('pagehide'));
+    expect(fetched).not.toHaveBeenCalled();
+    await type('Dear An');
+    window.dispatchEvent(new Event('pagehide'));
+    expect(fetched).toHaveBeenCalledExactlyOnceWith('/api/replies/5/answer', {
+      ...{ method: 'PUT', keepalive: true, headers: { 'Content-Type': 'application/json', 'X-Baton': '1' } },
+      body: JSON.stringify({ subject: 'Re: Kelp', text: 'Dear An', quotes: true }),
+    });
+    fetched.mockRestore();
+  });
+
   it('is not changed by what the server tells while it is typed, and takes a draft from elsewhere otherwise', async () => {
     fixture.componentRef.setInput('answer', { ...ANSWER, text: 'Begun elsewhere' });
     await settle(fixture);

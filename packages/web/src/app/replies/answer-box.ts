@@ -70,7 +70,9 @@ export class AnswerBox {
     effect(() => void this.loadSnippets(this.replyId()));
     fromEvent(window, 'pagehide')
       .pipe(takeUntilDestroyed())
-      .subscribe(() => void this.keep(true));
+      .subscribe(() => {
+        if (this.isUnkept()) this.service.keepAnswerAtLast(this.replyId(), this.written());
+      });
     inject(DestroyRef).onDestroy(() => void this.keep());
   }
 
@@ -85,12 +87,12 @@ export class AnswerBox {
     this.timer = setTimeout(() => void this.keep(), KEEP_AFTER_MS);
   }
 
-  private async keep(outlivesPage = false): Promise<void> {
+  private async keep(): Promise<void> {
     if (!this.isUnkept()) return;
     clearTimeout(this.timer);
     const draft = this.written();
     try {
-      await firstValueFrom(this.service.keepAnswer(this.replyId(), draft, outlivesPage), { defaultValue: null });
+      await firstValueFrom(this.service.keepAnswer(this.replyId(), draft), { defaultValue: null });
       if (draft === this.written()) this.isUnkept.set(false);
     } catch (error) {
       this.notices.failure(error);

@@ -12,6 +12,7 @@ import type {
   ThreadView,
 } from '@baton/contract';
 import type { Observable } from 'rxjs';
+import { FROM_OUR_PAGES } from '../live/from-our-pages';
 
 /** Which messages are listed; '' of `search` and `assigned` finds all. */
 export interface ListAsked {
@@ -71,9 +72,20 @@ export class RepliesService {
     return this.http.post<{ list: string }>(`/api/replies/${id}/address`, { address });
   }
 
-  /** @param outlivesPage whether it is sent on when the page is closed meanwhile */
-  keepAnswer(id: number, draft: AnswerDraft, outlivesPage = false): Observable<unknown> {
-    return this.http.put(`/api/replies/${id}/answer`, draft, { keepalive: outlivesPage });
+  keepAnswer(id: number, draft: AnswerDraft): Observable<unknown> {
+    return this.http.put(`/api/replies/${id}/answer`, draft);
+  }
+
+  /** The same as a page is closed: the browser sends it on when the page is gone. */
+  keepAnswerAtLast(id: number, draft: AnswerDraft): void {
+    const headers = { 'Content-Type': 'application/json', ...FROM_OUR_PAGES };
+    // Nobody is there any more to be told that it failed.
+    void fetch(`/api/replies/${id}/answer`, {
+      method: 'PUT',
+      keepalive: true,
+      headers,
+      body: JSON.stringify(draft),
+    }).catch(() => undefined);
   }
 
   sendAnswer(id: number, draft: AnswerDraft): Observable<{ letterId: number }> {

@@ -1,7 +1,7 @@
 import { CdkVirtualScrollViewport, ScrollingModule } from '@angular/cdk/scrolling';
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal, viewChild } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
-import type { IncomingView, ReplyChange, ReplyFilter } from '@baton/contract';
+import { MOST_REPLIES, type IncomingView, type ReplyChange, type ReplyFilter } from '@baton/contract';
 import { INCOMING_HEADINGS, incomingEntry } from '@baton/core';
 import { firstValueFrom, switchMap } from 'rxjs';
 import { Notices } from '../live/notices';
@@ -130,7 +130,9 @@ export class ReplyList {
   protected async change(change: ReplyChange): Promise<void> {
     const ids = [...this.ticked()];
     try {
-      const { changed } = await firstValueFrom(this.service.change(ids, change));
+      let changed = 0;
+      for (let i = 0; i < ids.length; i += MOST_REPLIES)
+        changed += (await firstValueFrom(this.service.change(ids.slice(i, i + MOST_REPLIES), change))).changed;
       this.notices.say(texts.changed(changed));
       this.untick();
     } catch (error) {

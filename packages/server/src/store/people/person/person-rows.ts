@@ -182,6 +182,8 @@ export async function othersOnRowsOf(tx: Queryable, contactId: number) {
 export async function eraseContact(tx: Queryable, contactId: number): Promise<void> {
   const own = tx.select({ id: enrolments.id }).from(enrolments).where(eq(enrolments.contactId, contactId));
   await tx.delete(incoming).where(inArray(incoming.enrolmentId, own));
+  // Those of which nobody had said yet that they are theirs, with them.
+  await tx.execute(sql`delete from letters l using contacts c where c.id = ${contactId} and l.to_key = c.key`);
   await tx.delete(events).where(eq(events.contactId, contactId));
   await tx.delete(enrolments).where(eq(enrolments.contactId, contactId));
   // No foreign key keeps an import from storing a row of theirs at this moment.
