@@ -158,7 +158,7 @@ export interface AnswerDraft {
   quotes: boolean;
 }
 
-/** Most letters of an answer. */
+/** Most characters of an answer, and of a note. */
 export const MOST_ANSWER = 50_000;
 export const MOST_NOTE = 5_000;
 

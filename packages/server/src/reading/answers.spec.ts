@@ -171,6 +171,17 @@ describe('an answer', () => {
     expect(await atAnas()).toHaveLength(1);
   });
 
+  it('that left after the backup from which the database is, is not sent again', async () => {
+    const came = await comes('Yes please.');
+    await send(came.id, 'How many?');
+    await untilItLeaves();
+    await later(1);
+    await world.store.pool.query(`update letters set state = 'waiting', sent_at = null, tries = 0, leaves_at = 0`);
+    await later(2);
+    expect((await thread(came.id)).messages.at(-1)).toMatchObject({ from: 'hand', state: 'sent' });
+    expect(await atAnas()).toHaveLength(1);
+  });
+
   it('that broke off and is nowhere is sent after two looks', async () => {
     const came = await comes('Yes please.');
     await send(came.id, 'How many?');

@@ -7,7 +7,7 @@ import { isPicture, typeOfFile } from '../messages/file-type';
 /** Files of one message that are listed: more than anybody attaches. */
 const MOST_FILES = 200;
 const MOST_NAME = 200;
-/** Letters of a page that are shown, and bytes of pictures in it. */
+/** Characters of a page that are shown, and bytes of pictures in it. */
 const MOST_PAGE = 3_000_000;
 const MOST_PICTURES = 12_000_000;
 
@@ -43,7 +43,7 @@ function fileOf(file: Attachment, at: number): MailFile {
   };
 }
 
-/** Its name on one line, without what hides its end (letters that turn the direction of writing) or leads elsewhere. */
+/** Its name on one line, without what hides its end (characters that turn the direction of writing) or leads elsewhere. */
 function nameOf({ filename, contentType }: Attachment, at: number): string {
   const given = storableText(filename ?? '')
     .replace(/[\p{Cc}\p{Cf}\p{Zl}\p{Zp}]/gu, '')

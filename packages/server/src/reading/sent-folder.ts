@@ -46,7 +46,8 @@ export async function readSentFolder(
   const isNew = (id: string, i: number) => !own.has(id) && (id === '' || ids.indexOf(id) === i);
   const others = sent.heads.filter((_, i) => isNew(ids[i] as string, i));
   const heads = await Promise.all(others.map((h) => readHead(h)));
-  const letters = await findLetters(db, reader, heads);
+  const byHand = heads.filter((h) => messageOfId(secrets, h.messageId) === null);
+  const letters = await findLetters(db, reader, byHand);
   let counted = 0;
   await db.transaction(async (tx) => {
     // First, since whoever claims a message locks the mailbox before it.

@@ -70,7 +70,7 @@ export async function takeOntoList({ db }: Store, incomingId: number, named: Nam
   return list.name;
 }
 
-/** Letters of a message that are noted. */
+/** Characters of a message that are noted. */
 const MOST_NOTED = 2000;
 
 async function namedBy(tx: Queryable, { fromName, fromKey, receivedAt, body }: IncomingRow): Promise<string> {

@@ -8,7 +8,7 @@ import { readSentHead } from '../reading/read-incoming';
 import { zones } from '../time/zones';
 import { composeMessage } from './compose';
 
-/** Letters of a quoted message; a person reads no more of it. */
+/** Characters of a quoted message; a person reads no more of it. */
 const MOST_QUOTED = 50_000;
 
 /**

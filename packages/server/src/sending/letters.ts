@@ -40,7 +40,12 @@ export interface ClaimedLetter {
   mailbox: MailboxRow;
   letter: LetterRow;
   message: Buffer;
+  /** Whether it should have left a while ago: the database may be from a backup, and it has. */
+  isLate: boolean;
 }
+
+/** How late, in real time. */
+const LATE_MS = MINUTE_MS;
 
 /** Where the provider's limit is met it is looked at again after so long; real time. */
 const LIMIT_MS = 15 * MINUTE_MS;
@@ -88,7 +93,7 @@ export function claimLetter(
     }
     await updateLetter(tx, letter.id, { state: 'sending', startedAt: realMs, lookedAt: null, tries: letter.tries + 1 });
     await addOtherSend(tx, useOf(letter, nowMs), localDay(mailbox, nowMs));
-    return { mailbox, letter, message };
+    return { mailbox, letter, message, isLate: (letter.leavesAt ?? 0) < realMs - LATE_MS };
   });
 }
 
@@ -108,14 +113,29 @@ export async function giveBack(tx: Queryable, mailbox: MailboxRow, letter: Lette
   await countUse(tx, { mailboxId: mailbox.id, day, units: -counted.units, messages: 0 });
 }
 
-/** Hands a letter over. */
-export const handOverLetter = (
+/** Of one that is in the Sent folder already. */
+const FOUND: SendOutcome = { code: 250, answer: 'found in the Sent folder', stage: 'body', bodyStarted: true };
+
+/** Hands a letter over; one that is late only where the Sent folder does not have it. @returns what came of it */
+export async function handOverLetter(
   connections: Connections,
-  { mailbox, letter, message }: ClaimedLetter,
-): Promise<SendOutcome> =>
-  connections
+  { mailbox, letter, message, isLate }: ClaimedLetter,
+): Promise<SendOutcome> {
+  // A folder that cannot be asked keeps nobody from answering.
+  const looked = isLate
+    ? await connections
+        .reader(mailbox)
+        .lookInSent(letter.messageId)
+        .catch(() => 'unknown')
+    : '';
+  if (looked === 'found') return FOUND;
+  return connections
     .sender(mailbox)
     .send({ from: envelopeAddress(mailbox.address), to: [envelopeAddress(letter.toKey)] }, message);
+}
+
+/** Whether a letter left just now, and not before. */
+export const hasJustLeft = (outcome: SendOutcome): boolean => outcome !== FOUND;
 
 /** The last phase. @returns whether it was taken */
 export async function recordLetter(

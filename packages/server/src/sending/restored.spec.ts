@@ -84,6 +84,8 @@ describe('a database from a backup', () => {
         `${atRestore - atBackup} messages were found in the Sent folder that the database did not know to have left`,
       );
       expect((await world.store.pool.query('select from other_sends')).rowCount).toBe(atOthers);
+      // None of it is taken for written by hand.
+      expect((await world.store.pool.query('select from letters')).rowCount).toBe(0);
       // What left today counts today.
       expect((await mailboxView()).sentToday).toBeGreaterThan(0);
       await world.drive('2026-11-20T20:00:00Z');

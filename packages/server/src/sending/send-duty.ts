@@ -16,7 +16,7 @@ import { backOffMs } from '../time/back-off';
 import { systemClock } from '../time/system-clock';
 import { finishCampaigns } from '../campaigns/apply-event';
 import { claimNext, type Claimed, type ClaimRules } from './claim';
-import { claimLetter, handOverLetter, recordLetter, recoverLetters } from './letters';
+import { claimLetter, handOverLetter, hasJustLeft, recordLetter, recoverLetters } from './letters';
 import { recordOutcome } from './record';
 import { recoverMailbox } from './recover';
 import type { SentMark } from './sent-mark';
@@ -192,7 +192,7 @@ async function sendLetters(
     if (claimed === 'dealt_with') continue;
     const outcome = await handOverLetter(parts.connections, claimed);
     const isSent = await recordPatiently(parts, on, (db) => recordLetter(db, claimed, outcome, nowMs));
-    if (isSent) await fileCopies(parts, claimed.mailbox, claimed.message);
+    if (isSent && hasJustLeft(outcome)) await fileCopies(parts, claimed.mailbox, claimed.message);
   }
   return count;
 }
