@@ -158,6 +158,9 @@ export interface AnswerDraft {
   quotes: boolean;
 }
 
+/** So long an answer can be taken back; real time. */
+export const TAKE_BACK_MS = 10_000;
+
 /** Most characters of an answer, and of a note. */
 export const MOST_ANSWER = 50_000;
 export const MOST_NOTE = 5_000;

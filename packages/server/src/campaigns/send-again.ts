@@ -1,5 +1,5 @@
-import { softBouncePause, workingCalendar } from '@baton/core';
-import { localDay, WORKING_WEEKDAYS } from '../mailboxes/capacity';
+import { softBouncePause } from '@baton/core';
+import { calendarOf, localDay } from '../mailboxes/capacity';
 import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import { updateCampaign, readCampaign, readEnrolment, updateEnrolment } from '../store/campaigns/campaign-rows';
@@ -46,11 +46,7 @@ export async function sendAgain(
   const { id, enrolmentId, step, state, sentAt, instant, tries, reason } = delivery;
   const enrolment = await readEnrolment(tx, enrolmentId);
   const mailbox = await readMailbox(tx, delivery.mailboxId);
-  const { holidays } = await readWorkspace(tx);
-  const calendar = workingCalendar(
-    WORKING_WEEKDAYS,
-    holidays.map((h) => h.day),
-  );
+  const calendar = calendarOf(await readWorkspace(tx));
   const today = mailbox ? localDay(mailbox, nowMs) : delivery.day;
   const notBefore = Math.max(calendar.add(today, pause), enrolment?.notBefore ?? -Infinity);
   const was: SentBefore = {

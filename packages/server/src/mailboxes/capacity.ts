@@ -6,6 +6,13 @@ import { zones } from '../time/zones';
 export const WORKING_WEEKDAYS: readonly number[] = [1, 2, 3, 4, 5];
 export const workingDays: WorkingCalendar = workingCalendar(WORKING_WEEKDAYS, []);
 
+/** Working days of a workspace with its holidays. */
+export const calendarOf = ({ holidays }: { holidays: readonly { day: string }[] }): WorkingCalendar =>
+  workingCalendar(
+    WORKING_WEEKDAYS,
+    holidays.map((h) => h.day),
+  );
+
 /** The mailbox's local day number at an instant. */
 export function localDay(mailbox: Pick<MailboxRow, 'zone'>, instantMs: number): number {
   return zones.get(mailbox.zone).toLocal(instantMs).day;

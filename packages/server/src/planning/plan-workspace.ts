@@ -4,7 +4,6 @@ import {
   nextMessage,
   onceSent,
   planSends,
-  workingCalendar,
   type Plan,
   type PlanInput,
   type PlanMailbox,
@@ -16,7 +15,7 @@ import { sentByDay, type DeliveryRow } from '../store/sending/delivery-rows';
 import { deliveriesUnderWay, openEnrolments, type OpenEnrolment } from '../store/planning/planned-rows';
 import { connectionKey, listMailboxes, usesSince, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { readWorkspace, type WorkspaceRow } from '../store/workspace-rows';
-import { localDay, planMailbox, WORKING_WEEKDAYS } from '../mailboxes/capacity';
+import { calendarOf, localDay, planMailbox, WORKING_WEEKDAYS } from '../mailboxes/capacity';
 
 /** A little over a year: longer plans are a mistake in the numbers, and are said to be. */
 const HORIZON_DAYS = 400;
@@ -92,7 +91,7 @@ export async function readWork(
   }));
   if (draft) campaigns.push(draft.campaign);
   const fixed = await deliveriesUnderWay(db, ids);
-  const calendar = workingCalendar(WORKING_WEEKDAYS, holidaysOf(workspace));
+  const calendar = calendarOf(workspace);
   const candidates = [
     ...candidatesOf(await openEnrolments(db, ids), { campaigns, mailboxes, fixed, calendar }),
     ...(draft?.people ?? []),

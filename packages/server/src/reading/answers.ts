@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { DomainError, envelopeAddress, incomingEntry, parseAddress } from '@baton/core';
-import type { AnswerDraft, AnswerView, LetterState } from '@baton/contract';
+import { TAKE_BACK_MS, type AnswerDraft, type AnswerView, type LetterState } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { localDay } from '../mailboxes/capacity';
 import { quotationOf } from '../sending/compose-letter';
@@ -26,9 +26,6 @@ import { readWorkspace } from '../store/workspace-rows';
 import { localToday } from '../time/local-today';
 import { systemClock } from '../time/system-clock';
 import { readSentHead } from './read-incoming';
-
-/** So long an answer can be taken back; real time. */
-export const TAKE_BACK_MS = 10_000;
 
 /** What an answer to a message would be: from the mailbox that wrote to the person, to where they want answers. */
 interface Addressed {

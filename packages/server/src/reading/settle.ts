@@ -7,12 +7,11 @@ import {
   eventOfMatch,
   isoDate,
   parseAddress,
-  workingCalendar,
   type IncomingKind,
 } from '@baton/core';
 import { applyEvent, undoEvent } from '../campaigns/apply-event';
 import { afterSoftBounce, sendAgain } from '../campaigns/send-again';
-import { WORKING_WEEKDAYS } from '../mailboxes/capacity';
+import { calendarOf } from '../mailboxes/capacity';
 import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import { readEnrolment, updateEnrolment } from '../store/campaigns/campaign-rows';
@@ -87,13 +86,9 @@ const copyAmong = (concerns: readonly string[], recipient: string): string | nul
 
 /** The first day back is a poor moment: the follow-up waits for the second working day. @returns its ISO date */
 async function postpone(tx: Queryable, enrolmentId: number, backOn: string, nowMs: number): Promise<string> {
-  const { dateForm, holidays } = await readWorkspace(tx);
-  const calendar = workingCalendar(
-    WORKING_WEEKDAYS,
-    holidays.map((h) => h.day),
-  );
-  const day = calendar.add(dayNumber(backOn) - 1, 2);
-  const reason = `away, back on ${dayWords(backOn, 'short', dateForm)}`;
+  const workspace = await readWorkspace(tx);
+  const day = calendarOf(workspace).add(dayNumber(backOn) - 1, 2);
+  const reason = `away, back on ${dayWords(backOn, 'short', workspace.dateForm)}`;
   await updateEnrolment(tx, enrolmentId, { notBefore: day, reason });
   await wantPlan(tx, nowMs);
   return isoDate(day);

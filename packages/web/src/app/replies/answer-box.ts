@@ -17,7 +17,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
-import { MOST_ANSWER, type AnswerDraft, type AnswerView, type SnippetView } from '@baton/contract';
+import { MOST_ANSWER, TAKE_BACK_MS, type AnswerDraft, type AnswerView, type SnippetView } from '@baton/contract';
 import { firstValueFrom, fromEvent } from 'rxjs';
 import { Notices } from '../live/notices';
 import { isTicked, typedText } from '../look/event-input';
@@ -29,8 +29,6 @@ const texts = repliesTexts.answer;
 
 /** What is typed is kept so long after the last letter. */
 const KEEP_AFTER_MS = 500;
-/** So long an answer can be taken back, as the server has it. */
-const TAKE_BACK_MS = 10_000;
 
 /** An answer while it is written: kept as a draft, with snippets, sent with the mailbox's signature and the quotation. */
 @Component({

@@ -6,7 +6,7 @@ import { INCOMING_HEADINGS, incomingEntry } from '@baton/core';
 import { firstValueFrom, switchMap } from 'rxjs';
 import { Notices } from '../live/notices';
 import { CountPipe } from '../look/count-pipe';
-import { chosenOption, typedText } from '../look/event-input';
+import { typedText } from '../look/event-input';
 import { MomentPipe, WorkspaceTime } from '../time/workspace-time';
 import { ChangeMany } from './change-many';
 import { outcomeWords } from './outcomes';
@@ -35,7 +35,6 @@ export const FILTERS: readonly { kind: ReplyFilter; words: string }[] = [
 export class ReplyList {
   protected readonly texts = texts;
   protected readonly typedText = typedText;
-  protected readonly chosenOption = chosenOption<string>;
   protected readonly pages = inject(ReplyPages);
   private readonly service = inject(RepliesService);
   private readonly notices = inject(Notices);

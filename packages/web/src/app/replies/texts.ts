@@ -103,6 +103,7 @@ export const repliesTexts = {
     inThreeMonths: 'In three months',
     noMore: 'Do not bring it back',
   },
+  putOff: { assign: 'Assign', remind: 'Write again' },
   many: {
     ticked: (n: number) => say`${n} ticked`,
     all: 'All loaded',

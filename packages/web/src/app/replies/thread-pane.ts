@@ -1,4 +1,3 @@
-import { CdkConnectedOverlay, CdkOverlayOrigin } from '@angular/cdk/overlay';
 import {
   afterNextRender,
   ChangeDetectionStrategy,
@@ -9,7 +8,6 @@ import {
   Injector,
   input,
   linkedSignal,
-  signal,
   viewChild,
   viewChildren,
 } from '@angular/core';
@@ -21,15 +19,12 @@ import { incomingEntry } from '@baton/core';
 import { firstValueFrom, map, type Observable } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
-import { BELOW } from '../look/below';
-import { Panel } from '../look/panel';
 import { WorkspaceTime } from '../time/workspace-time';
 import { AnswerBox } from './answer-box';
-import { AssignPanel } from './assign-panel';
 import { Decided } from './decided';
 import { OUTCOME_KEYS, OUTCOME_OF } from './outcomes';
 import { PersonNotes } from './person-notes';
-import { RemindPanel } from './remind-panel';
+import { PutOff } from './put-off';
 import { RepliesService } from './replies-service';
 import { repliesTexts } from './texts';
 import { ThreadMessageView } from './thread-message';
@@ -39,26 +34,13 @@ const texts = repliesTexts.thread;
 /** A message that came in, with everything exchanged before and since, and what can be done about it. */
 @Component({
   selector: 'bt-thread-pane',
-  imports: [
-    AnswerBox,
-    AssignPanel,
-    CdkConnectedOverlay,
-    CdkOverlayOrigin,
-    Decided,
-    MatButton,
-    Panel,
-    PersonNotes,
-    RemindPanel,
-    RouterLink,
-    ThreadMessageView,
-  ],
+  imports: [AnswerBox, Decided, MatButton, PersonNotes, PutOff, RouterLink, ThreadMessageView],
   templateUrl: './thread-pane.html',
   styleUrl: './thread-pane.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ThreadPane {
   protected readonly texts = texts;
-  protected readonly below = BELOW;
   protected readonly outcomes = OUTCOME_KEYS;
   private readonly service = inject(RepliesService);
   private readonly notices = inject(Notices);
@@ -67,6 +49,7 @@ export class ThreadPane {
   readonly reply = input.required<IncomingView>();
   readonly colleagues = input.required<readonly string[]>();
   private readonly decided = viewChild(Decided);
+  private readonly putOff = viewChild(PutOff);
   private readonly box = viewChild(AnswerBox);
   private readonly notes = viewChild(PersonNotes);
   private readonly messages = viewChildren(ThreadMessageView);
@@ -100,7 +83,6 @@ export class ThreadPane {
   protected readonly isAnswering = linkedSignal<number, boolean>({ source: this.id, computation: () => false });
   /** Whether there is a draft, to go on with. */
   protected readonly hasDraft = computed(() => (this.thread()?.answer.text ?? '') !== '');
-  protected readonly asking = signal<'assign' | 'remind' | null>(null);
 
   constructor() {
     let scrolledTo = 0;
@@ -127,11 +109,11 @@ export class ThreadPane {
 
   /** Asks on which day the message is to come back. */
   askRemind(): void {
-    this.asking.set('remind');
+    this.putOff()?.asking.set('remind');
   }
 
   askAssign(): void {
-    this.asking.set('assign');
+    this.putOff()?.asking.set('assign');
   }
 
   writeNote(): void {
@@ -151,7 +133,6 @@ export class ThreadPane {
   }
 
   protected async change(change: ReplyChange): Promise<void> {
-    this.asking.set(null);
     await this.tell(this.service.change([this.id()], change));
   }
 
