@@ -9,6 +9,7 @@ import { startCluster } from '../bin/lib/postgres.mjs';
 import { preparePostgres } from '../bin/lib/prepare.mjs';
 import { Processes } from '../bin/lib/processes.mjs';
 import { CORPUS } from '../packages/server/src/reading/corpus/corpus';
+import { MOST_AT_ONCE } from '../packages/server/src/mailboxes/imap';
 import { takeMails } from '../packages/server/src/reading/take-mail';
 import { createSecrets } from '../packages/server/src/security/secrets';
 import { openStore } from '../packages/server/src/store/database';
@@ -70,7 +71,8 @@ async function filing(raws: readonly Buffer[]): Promise<number> {
     const from = performance.now();
     const arrived = raws.map((raw, i) => ({ uidValidity: '1', uid: i + 1, raw }));
     // As many at a time as are fetched.
-    for (let i = 0; i < arrived.length; i += 8) await takeMails(parts, mailbox, arrived.slice(i, i + 8), NOW);
+    for (let i = 0; i < arrived.length; i += MOST_AT_ONCE)
+      await takeMails(parts, mailbox, arrived.slice(i, i + MOST_AT_ONCE), NOW);
     const ms = performance.now() - from;
     await store.close();
     return ms;

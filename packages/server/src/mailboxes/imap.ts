@@ -12,8 +12,9 @@ export interface FetchedMail {
 /** What is read of one message; the rest of a longer one is attachments. */
 const MOST_BYTES = 10 * 1024 * 1024;
 
-/** Messages that are held in memory at the same time. */
-const AT_ONCE = 8;
+/** Messages that are held in memory at the same time, and how much of them before the next is asked for. */
+export const MOST_AT_ONCE = 32;
+const BYTES_AT_ONCE = 4 * 1024 * 1024;
 
 /** What of a head in the Sent folder says who wrote to whom about what, and in which thread. */
 const SENT_HEADERS = ['message-id', 'from', 'to', 'cc', 'bcc', 'subject', 'in-reply-to', 'references'];
@@ -145,15 +146,19 @@ export class ImapReader {
     folder = 'INBOX',
   ): Promise<void> {
     const query = { uid: true, source: { maxLength: MOST_BYTES } };
-    for (let i = 0; i < uids.length; i += AT_ONCE) {
-      const mails = await this.guarded((imap) =>
+    for (let i = 0; i < uids.length;) {
+      const mails: FetchedMail[] = [];
+      await this.guarded((imap) =>
         inFolder(imap, folder, async () => {
-          const found: FetchedMail[] = [];
-          for (const uid of uids.slice(i, i + AT_ONCE)) {
+          let bytes = 0;
+          const until = Math.min(uids.length, i + MOST_AT_ONCE);
+          for (; i < until && bytes < BYTES_AT_ONCE; i++) {
+            const uid = uids[i] as number;
             const mail = await imap.fetchOne(String(uid), query, { uid: true });
-            if (mail !== false && mail.source) found.push({ uid, raw: mail.source });
+            if (mail === false || !mail.source) continue;
+            mails.push({ uid, raw: mail.source });
+            bytes += mail.source.length;
           }
-          return found;
         }),
       );
       if (mails.length > 0) await take(mails);

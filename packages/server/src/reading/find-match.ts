@@ -17,6 +17,7 @@ import {
   candidatesOfEnrolment,
   candidatesOfIds,
   candidatesTo,
+  type Alike,
   type Candidate,
 } from '../store/reading/candidate-rows';
 import { enrolmentsOfLetters } from '../store/reading/letter-rows';
@@ -60,31 +61,41 @@ export async function findMatches(
   const keys = [...new Set(toFind.flatMap(({ classified }) => classified.concerns))];
   const written = await candidatesTo(tx, keys, among.mailboxIds);
   const found: (Found | null)[] = [];
-  for (const one of toFind) found.push(await findMatch(tx, secrets, one, { ...among, byId, written }));
+  const open: number[] = [];
+  for (const [i, one] of toFind.entries()) {
+    const match = await findNamed(tx, secrets, one, byId);
+    found.push(match ?? (one.isOurs ? null : matchOf(about(one), writtenTo(one, written))));
+    if (found[i] === null && !one.isOurs && isByPerson(one.classified.kind)) open.push(i);
+  }
+  const openOnes = open.map((i) => toFind[i] as ToFind);
+  const alike = await candidatesAlike(tx, openOnes.map(alikeTo), among.mailboxIds, among.nowMs - LOOK_BACK_MS);
+  for (const [at, i] of open.entries()) found[i] = matchOf(about(openOnes[at] as ToFind), alike[at] ?? []);
   return found;
 }
 
-async function findMatch(
+const about = ({ mail, classified: { kind, concerns } }: ToFind) => ({
+  ...{ kind, concerns, from: mail.from.toLowerCase(), subject: mail.subject, isShared: isSharedDomain },
+});
+
+const writtenTo = ({ classified: { concerns } }: ToFind, written: readonly Candidate[]) =>
+  written.filter((c) => concerns.includes(c.address));
+
+/** What an answer without reference has in common with a message of ours: its subject, or the company it comes from. */
+function alikeTo({ mail }: ToFind): Alike {
+  const domain = domainOf(mail.from);
+  return { domain: isSharedDomain(domain) ? '' : domain, subject: bareSubject(mail.subject) };
+}
+
+/** The message that one that came in names. */
+async function findNamed(
   tx: Queryable,
   secrets: Secrets,
-  { mail, classified, isOurs }: ToFind,
-  log: { mailboxIds: readonly number[]; nowMs: number; byId: ReadonlyMap<string, Candidate>; written: Candidate[] },
+  one: ToFind,
+  byId: ReadonlyMap<string, Candidate>,
 ): Promise<Found | null> {
-  const from = mail.from.toLowerCase();
-  const { kind, concerns } = classified;
-  const about = { kind, concerns, from, subject: mail.subject, isShared: isSharedDomain };
-  const referred = classified.answers.map((id) => log.byId.get(id)).find((c) => c !== undefined);
-  const named = referred ? [referred] : await candidatesOfLinks(tx, secrets, mail);
-  if (named.length > 0) return matchOf(about, named);
-  if (isOurs) return null;
-  const direct = matchOf(
-    about,
-    log.written.filter((c) => concerns.includes(c.address)),
-  );
-  if (direct || !isByPerson(kind)) return direct;
-  const domain = domainOf(from);
-  const alike = { domain: isSharedDomain(domain) ? '' : domain, subject: bareSubject(mail.subject) };
-  return matchOf(about, await candidatesAlike(tx, alike, log.mailboxIds, log.nowMs - LOOK_BACK_MS));
+  const referred = one.classified.answers.map((id) => byId.get(id)).find((c) => c !== undefined);
+  const named = referred ? [referred] : await candidatesOfLinks(tx, secrets, one.mail);
+  return named.length > 0 ? matchOf(about(one), named) : null;
 }
 
 /** Messages whose signed links it quotes. */

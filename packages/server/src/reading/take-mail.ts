@@ -44,8 +44,8 @@ export async function takeMails(
   arrived: readonly ArrivedMail[],
   nowMs: number,
 ): Promise<void> {
-  const read: Read[] = [];
-  for (const one of arrived) read.push(await readOne(parts, one, nowMs));
+  // One is classified while the next is parsed.
+  const read = await Promise.all(arrived.map((one) => readOne(parts, one, nowMs)));
   const take = (some: readonly Read[]) =>
     parts.store.db.transaction((tx) => takeRead(tx, parts.secrets, { mailbox, read: some, nowMs }));
   if (

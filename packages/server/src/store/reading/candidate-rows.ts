@@ -8,6 +8,7 @@ import type { DeliveryRow } from '../sending/delivery-rows';
 export interface Candidate extends MatchCandidate {
   delivery: DeliveryRow;
   enrolmentId: number;
+  attemptId: number;
 }
 
 /** As many of one kind are looked at. */
@@ -21,6 +22,7 @@ async function candidates(
 ): Promise<(Candidate & { messageId: string })[]> {
   const rows = await db
     .select({
+      attemptId: attempts.id,
       delivery: deliveries,
       address: contacts.key,
       subject: attempts.subject,
@@ -34,8 +36,8 @@ async function candidates(
     .where(where)
     .orderBy(desc(attempts.startedAt), desc(attempts.id))
     .limit(most);
-  return rows.map(({ delivery, address, subject, startedAt, messageId }) => ({
-    ...{ delivery, enrolmentId: delivery.enrolmentId, isNamed, address, subject, messageId },
+  return rows.map(({ attemptId, delivery, address, subject, startedAt, messageId }) => ({
+    ...{ attemptId, delivery, enrolmentId: delivery.enrolmentId, isNamed, address, subject, messageId },
     sentAt: delivery.sentAt ?? startedAt,
   }));
 }
@@ -65,18 +67,49 @@ export async function candidatesTo(
   return candidates(db, and(inArray(contacts.key, [...keys]), from, hasLeft), false, MOST * keys.length);
 }
 
-/** Messages from some mailboxes since an instant, to people of a domain ('' for none) or with a subject ('' for none). */
-export function candidatesAlike(
+/** What messages without reference are looked for by: people of a domain ('' for none) or a subject ('' for none). */
+export interface Alike {
+  domain: string;
+  subject: string;
+}
+
+/**
+ * Messages from some mailboxes since an instant, to people of a domain or with a subject: for several that came in at once.
+ *
+ * @returns for each of those asked for its own, the newest first
+ */
+export async function candidatesAlike(
   db: Queryable,
-  { domain, subject }: { domain: string; subject: string },
+  asked: readonly Alike[],
   mailboxIds: readonly number[],
   sinceMs: number,
-): Promise<Candidate[]> {
-  const which = [
-    ...(domain === '' ? [] : [eq(contacts.domain, domain)]),
-    ...(subject === '' ? [] : [sql`lower(regexp_replace(trim(${attempts.subject}), '\\s+', ' ', 'g')) = ${subject}`]),
-  ];
-  if (which.length === 0) return Promise.resolve([]);
-  const recent = and(inArray(attempts.mailboxId, [...mailboxIds]), gte(attempts.startedAt, sinceMs));
-  return candidates(db, and(recent, hasLeft, or(...which)), false);
+): Promise<Candidate[][]> {
+  if (asked.length === 0) return [];
+  const texts = (of: (a: Alike) => string) => sql`${sql.param(asked.map(of))}::text[]`;
+  const title = sql`lower(regexp_replace(trim(${attempts.subject}), '\\s+', ' ', 'g'))`;
+  const isAlike = or(
+    sql`(asked.domain <> '' and ${contacts.domain} = asked.domain)`,
+    sql`(asked.subject <> '' and ${title} = asked.subject)`,
+  );
+  const newest = db
+    .select({ id: attempts.id })
+    .from(attempts)
+    .innerJoin(deliveries, eq(deliveries.id, attempts.deliveryId))
+    .innerJoin(enrolments, eq(enrolments.id, deliveries.enrolmentId))
+    .innerJoin(contacts, eq(contacts.id, enrolments.contactId))
+    .where(and(inArray(attempts.mailboxId, [...mailboxIds]), gte(attempts.startedAt, sinceMs), hasLeft, isAlike))
+    .orderBy(desc(attempts.startedAt), desc(attempts.id))
+    .limit(MOST)
+    .as('newest');
+  const found = await db
+    .select({ place: sql<number>`asked.place::int`, id: newest.id })
+    .from(
+      sql`unnest(${texts((a) => a.domain)}, ${texts((a) => a.subject)}) with ordinality as asked(domain, subject, place)`,
+    )
+    .innerJoinLateral(newest, sql`true`);
+  if (found.length === 0) return asked.map(() => []);
+  const ids = [...new Set(found.map(({ id }) => id))];
+  const all = await candidates(db, inArray(attempts.id, ids), false, ids.length);
+  const wanted = asked.map((_, i) => new Set(found.filter(({ place }) => place === i + 1).map(({ id }) => id)));
+  return wanted.map((of) => all.filter(({ attemptId }) => of.has(attemptId)));
 }
