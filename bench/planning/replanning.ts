@@ -79,7 +79,7 @@ async function fill({ db, pool }: Store): Promise<void> {
     [JSON.stringify({ weekdays: [1, 2, 3, 4, 5], from: 540, to: 1020 })],
   );
   await pool.query(
-    `insert into campaign_steps (campaign_id, position, delay, tolerance) values (1, 0, 0, 0), (1, 1, 3, 2), (1, 2, 4, 2)`,
+    `insert into campaign_steps (campaign_id, position, place, delay, tolerance) values (1, 0, 0, 0, 0), (1, 1, 1, 3, 2), (1, 2, 2, 4, 2)`,
   );
   await pool.query('insert into campaign_mailboxes (campaign_id, mailbox_id) select 1, id from mailboxes');
   await pool.query(

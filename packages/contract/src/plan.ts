@@ -82,6 +82,8 @@ export interface BatchMessage {
   contactId: number;
   campaignId: number;
   step: number;
+  /** 0 for the recipient's first message, and so on. */
+  nth: number;
   address: string;
   name: string;
   at: number | null;

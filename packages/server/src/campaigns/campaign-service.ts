@@ -245,9 +245,10 @@ export async function viewRecipients(parts: ServerParts, id: number, query: Reci
     state: r.state,
     reason: r.reason,
     mailbox: r.mailbox ?? r.plannedMailbox,
-    messages: (r.deliveries ?? []).map((d) => ({
+    // The first message of theirs, the second, and so on, whatever was put into the sequence or taken out since.
+    messages: (r.deliveries ?? []).map((d, step) => ({
       deliveryId: d.id,
-      step: d.step,
+      step,
       state: d.state,
       at: d.sentAt ?? d.instant,
       reason: d.reason,

@@ -2,13 +2,19 @@ import { softBouncePause } from '@baton/core';
 import { calendarOf, localDay } from '../mailboxes/capacity';
 import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
-import { updateCampaign, readCampaign, readEnrolment, updateEnrolment } from '../store/campaigns/campaign-rows';
+import {
+  placesOfSteps,
+  updateCampaign,
+  readCampaign,
+  readEnrolment,
+  updateEnrolment,
+} from '../store/campaigns/campaign-rows';
 import { countSoftBounces } from '../store/campaigns/event-rows';
 import type { Queryable } from '../store/database';
 import { readMailbox } from '../store/mailboxes/mailbox-rows';
 import type { SentBefore } from '../store/schema/schema';
 import {
-  dayOfStep,
+  lastSentDayBut,
   readDelivery,
   removePlanned,
   updateDelivery,
@@ -27,8 +33,13 @@ export async function afterSoftBounce(tx: Queryable, delivery: DeliveryRow): Pro
   const pause = softBouncePause(await countSoftBounces(tx, delivery.enrolmentId));
   if (pause === null) return { event: 'soft_bounce' };
   const enrolment = await readEnrolment(tx, delivery.enrolmentId);
-  const isLast = delivery.state === 'sent' && enrolment?.sent === delivery.step + 1;
+  const isLast = delivery.state === 'sent' && enrolment?.sent === (await placeOf(tx, delivery)) + 1;
   return isLast ? { event: 'returned', pause } : { event: 'returned_late' };
+}
+
+/** Where the step of a message stands in its campaign's sequence. */
+async function placeOf(tx: Queryable, { campaignId, step }: DeliveryRow): Promise<number> {
+  return (await placesOfSteps(tx, [campaignId])).get(campaignId)?.get(step) ?? step;
 }
 
 /**
@@ -43,7 +54,8 @@ export async function sendAgain(
   pause: number,
   nowMs: number,
 ): Promise<{ was: SentBefore; notBefore: number }> {
-  const { id, enrolmentId, step, state, sentAt, instant, tries, reason } = delivery;
+  const { id, enrolmentId, state, sentAt, instant, tries, reason } = delivery;
+  const place = await placeOf(tx, delivery);
   const enrolment = await readEnrolment(tx, enrolmentId);
   const mailbox = await readMailbox(tx, delivery.mailboxId);
   const calendar = calendarOf(await readWorkspace(tx));
@@ -53,7 +65,7 @@ export async function sendAgain(
     delivery: { id, state, sentAt, instant, tries, reason },
     ...{
       enrolmentId,
-      sent: step + 1,
+      sent: place + 1,
       lastSentDay: enrolment?.lastSentDay ?? null,
       notBefore: enrolment?.notBefore ?? null,
     },
@@ -61,8 +73,8 @@ export async function sendAgain(
   await removePlanned(tx, enrolmentId);
   await updateDelivery(tx, id, { state: 'planned', instant: null, sentAt: null, tries: 0, reason: 'it came back' });
   await updateEnrolment(tx, enrolmentId, {
-    sent: step,
-    lastSentDay: await dayOfStep(tx, enrolmentId, step - 1),
+    sent: place,
+    lastSentDay: await lastSentDayBut(tx, enrolmentId, id),
     notBefore,
   });
   const campaign = await readCampaign(tx, delivery.campaignId);

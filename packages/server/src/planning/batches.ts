@@ -1,7 +1,7 @@
 import { DomainError, isoDate } from '@baton/core';
 import type { MoveResult } from '@baton/contract';
 import type { ServerParts } from '../http/context';
-import { readEnrolment, updateEnrolment } from '../store/campaigns/campaign-rows';
+import { placesOfSteps, readEnrolment, updateEnrolment } from '../store/campaigns/campaign-rows';
 import { announce } from '../store/changes';
 import { countPlanned, readDelivery } from '../store/sending/delivery-rows';
 import { setBatchHeld } from '../store/planning/plan-rows';
@@ -32,7 +32,8 @@ export async function moveMessage({ store, clock }: ServerParts, deliveryId: num
   const { enrolmentId, step } = before;
   const person = await readEnrolment(store.db, enrolmentId);
   // Later plans leave the next message of somebody there, too; of a message after it only this one does.
-  const stays = day > before.day && person?.sent === step;
+  const places = (await placesOfSteps(store.db, [before.campaignId])).get(before.campaignId);
+  const stays = person !== null && day > before.day && person.sent === places?.get(step);
   if (stays) await updateEnrolment(store.db, enrolmentId, { notBefore: day });
   const changed = await replan(store, nowMs, { move: { enrolmentId, step, day } });
   const after = await readDelivery(store.db, deliveryId);
@@ -46,5 +47,5 @@ export async function moveMessage({ store, clock }: ServerParts, deliveryId: num
         : `There is no room for it on ${isoDate(day)}: the mailbox is full or closed that day, or it would be too soon or too late after the message before.`,
     );
   }
-  return { day: isoDate(day), others: Math.max(0, changed - (await countPlanned(store.db, enrolmentId, step))) };
+  return { day: isoDate(day), others: Math.max(0, changed - (await countPlanned(store.db, enrolmentId, day))) };
 }

@@ -10,7 +10,13 @@ import {
   type WorkingCalendar,
 } from '@baton/core';
 import type { Queryable } from '../store/database';
-import { listCampaigns, readCampaignMailboxes, readSteps, type CampaignRow } from '../store/campaigns/campaign-rows';
+import {
+  listCampaigns,
+  placesOfSteps,
+  readCampaignMailboxes,
+  readSteps,
+  type CampaignRow,
+} from '../store/campaigns/campaign-rows';
 import { sentByDay, type DeliveryRow } from '../store/sending/delivery-rows';
 import { deliveriesUnderWay, openEnrolments, type OpenEnrolment } from '../store/planning/planned-rows';
 import { connectionKey, listMailboxes, usesSince, type MailboxRow } from '../store/mailboxes/mailbox-rows';
@@ -44,7 +50,8 @@ export interface PlanningCampaign extends Pick<
   'id' | 'startDate' | 'window' | 'windowZone' | 'dailyLimit' | 'share'
 > {
   held: boolean;
-  steps: { delay: number; tolerance: number }[];
+  /** In order; `position` is the number by which deliveries name it. */
+  steps: { position: number; delay: number; tolerance: number }[];
   mailboxIds: number[];
 }
 
@@ -56,6 +63,8 @@ export interface WorkToPlan {
   mailboxes: MailboxRow[];
   /** Deliveries that are under way or waiting to be tried again, and keep their time. */
   fixed: DeliveryRow[];
+  /** By campaign: where the step with a number stands in the sequence, or stood. */
+  places: ReadonlyMap<number, ReadonlyMap<number, number>>;
   workspace: WorkspaceRow;
 }
 
@@ -91,13 +100,14 @@ export async function readWork(
   }));
   if (draft) campaigns.push(draft.campaign);
   const fixed = await deliveriesUnderWay(db, ids);
+  const places = await placesOfSteps(db, ids);
   const calendar = calendarOf(workspace);
   const candidates = [
-    ...candidatesOf(await openEnrolments(db, ids), { campaigns, mailboxes, fixed, calendar }),
+    ...candidatesOf(await openEnrolments(db, ids), { campaigns, mailboxes, fixed, places, calendar }),
     ...(draft?.people ?? []),
   ];
   const input = await buildInput(db, { nowMs, mailboxes, campaigns, candidates, fixed, workspace });
-  return { input, candidates, campaigns, mailboxes, fixed, workspace };
+  return { input, candidates, campaigns, mailboxes, fixed, places, workspace };
 }
 
 function candidatesOf(
@@ -106,15 +116,17 @@ function candidatesOf(
     campaigns,
     mailboxes,
     fixed,
+    places,
     calendar,
-  }: Pick<WorkToPlan, 'campaigns' | 'mailboxes' | 'fixed'> & { calendar: WorkingCalendar },
+  }: Pick<WorkToPlan, 'campaigns' | 'mailboxes' | 'fixed' | 'places'> & { calendar: WorkingCalendar },
 ): Candidate[] {
   const underWay = new Map(fixed.map((d) => [d.enrolmentId, d]));
   const byId = new Map(mailboxes.map((m) => [m.id, m]));
   const stepsOf = new Map(campaigns.map((c) => [c.id, c.steps]));
   return open.flatMap((e): Candidate[] => {
     const busy = underWay.get(e.id);
-    const progress = busy ? onceSent(e, { step: busy.step, day: localDayOf(busy, byId) }) : e;
+    const place = busy && (places.get(e.campaignId)?.get(busy.step) ?? busy.step);
+    const progress = busy ? onceSent(e, { step: place as number, day: localDayOf(busy, byId) }) : e;
     const next = nextMessage(progress, stepsOf.get(e.campaignId) ?? [], calendar);
     if (!next) return [];
     return [

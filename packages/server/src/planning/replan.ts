@@ -104,17 +104,24 @@ async function readStored(tx: Queryable, { candidates, campaigns }: WorkToPlan):
   );
   const personAt = new Map(candidates.map((c, i) => [c.id, i]));
   const width = campaigns.reduce((most, c) => Math.max(most, c.steps.length), 1);
+  const placeOf = placesIn(campaigns);
   const at = rows.enrolmentId.map((id, k) => {
     const person = personAt.get(id) ?? -1;
-    return person < 0 ? -1 : person * width + (rows.step[k] as number);
+    const campaignId = candidates[person]?.campaignId;
+    const place = campaignId === undefined ? undefined : placeOf.get(campaignId)?.get(rows.step[k] as number);
+    return place === undefined ? -1 : person * width + place;
   });
   return { rows, at, width };
 }
 
+/** By campaign: where the steps of its sequence stand, by their numbers. */
+const placesIn = (campaigns: WorkToPlan['campaigns']): Map<number, Map<number, number>> =>
+  new Map(campaigns.map((c) => [c.id, new Map(c.steps.map((s, place) => [s.position, place]))]));
+
 /** Writes what differs from the plan that is stored. @returns how many deliveries changed */
 async function storePlan(
   tx: Queryable,
-  { candidates, mailboxes }: WorkToPlan,
+  { candidates, mailboxes, campaigns }: WorkToPlan,
   { rows, at, width }: StoredPlan,
   plan: Plan,
   nowMs: number,
@@ -123,6 +130,7 @@ async function storePlan(
   at.forEach((to, k) => {
     if (to >= 0) rowAt[to] = k;
   });
+  const stepsOf = new Map(campaigns.map((c) => [c.id, c.steps]));
   const stays = new Uint8Array(rows.id.length);
   const changed: PlannedRow[] = [];
   const heldCells = new Set<string>();
@@ -144,7 +152,8 @@ async function storePlan(
     if (!isSame || rows.day[was] !== day[k] || rows.units[was] !== units)
       changed.push({
         ...{ enrolmentId: id, campaignId, mailboxId, units },
-        ...{ step: step[k] as number, day: day[k] as number, instant: instant[k] as number },
+        step: stepsOf.get(campaignId)?.[step[k] as number]?.position ?? 0,
+        ...{ day: day[k] as number, instant: instant[k] as number },
       });
     else if (rows.held[was] === 1) heldCells.add(`${mailboxId}/${day[k]}`);
   }
@@ -178,16 +187,19 @@ function earlierPlan({ mailboxes }: WorkToPlan, { rows, at, width }: StoredPlan)
   const kept = at.map((_, k) => k).filter((k) => (at[k] as number) >= 0 && !Number.isNaN(rows.instant[k]));
   return {
     recipient: kept.map((k) => Math.floor((at[k] as number) / width)),
-    step: kept.map((k) => rows.step[k] as number),
+    step: kept.map((k) => (at[k] as number) % width),
     mailbox: kept.map((k) => mailboxAt.get(rows.mailboxId[k] as number) ?? -1),
     day: kept.map((k) => rows.day[k] as number),
     instant: Float64Array.from(kept, (k) => rows.instant[k] as number),
   };
 }
 
-function moveOf({ candidates }: WorkToPlan, { move }: ReplanWish): Pick<EarlierPlan, 'move'> {
+function moveOf({ candidates, campaigns }: WorkToPlan, { move }: ReplanWish): Pick<EarlierPlan, 'move'> {
   const recipient = move ? candidates.findIndex((c) => c.id === move.enrolmentId) : -1;
-  return move && recipient >= 0 ? { move: { recipient, step: move.step, day: move.day } } : {};
+  const step = placesIn(campaigns)
+    .get(candidates[recipient]?.campaignId ?? 0)
+    ?.get(move?.step ?? 0);
+  return move && step !== undefined ? { move: { recipient, step, day: move.day } } : {};
 }
 
 /** Whether so many come into a plan that had no place in the one before that, keeping the others, they would go last. */

@@ -93,7 +93,7 @@ export async function claimNext(
     }
     const calendar = workingCalendar(WORKING_WEEKDAYS, delivery.workspace.holidays);
     const next = nextMessage(delivery.person, delivery.steps, calendar);
-    if (next?.step !== delivery.step) {
+    if (next === null || delivery.steps[next.step]?.position !== delivery.step) {
       await removePlanned(tx, delivery.enrolmentId);
       return dealtWith;
     }

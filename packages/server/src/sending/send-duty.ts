@@ -133,7 +133,7 @@ async function sendFrom(parts: SendingParts, mailboxId: number, fromMs: number, 
       await handOver(parts, on, claimed, { nowMs, tells });
       isUntold = !tells;
       if (tells) toldAt = realMs;
-      if (claimed.delivery.step + 1 >= claimed.delivery.steps.length) ending.add(claimed.delivery.campaignId);
+      if (claimed.delivery.step === claimed.delivery.steps.at(-1)?.position) ending.add(claimed.delivery.campaignId);
       // With a pace, nothing more can be due at this moment.
       if (claimed.mailbox.paceSeconds > 0) break;
     }

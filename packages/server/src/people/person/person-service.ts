@@ -84,7 +84,7 @@ function eventOf(e: Awaited<ReturnType<typeof eventsOf>>[number], came: Came): P
   const { at, kind, campaign } = e;
   // What came in is noted at the moment it was taken.
   const mail = kind === 'sent' ? undefined : came.find((m) => m.receivedAt === at);
-  const sent = e.step === null || e.step === 0 ? 'the first message' : `follow-up ${e.step}`;
+  const sent = e.nth === 0 ? 'the first message' : `follow-up ${e.nth}`;
   const words = kind === 'sent' ? sent : mail && kind === 'reply' ? firstLine(ownWords(mail.body)) : e.detail;
   return { at, kind, campaign, words, incomingId: mail?.id ?? null, canUndo: mail?.canUndo ?? false };
 }

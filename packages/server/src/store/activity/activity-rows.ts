@@ -3,6 +3,7 @@ import type { ActivityEntry } from '@baton/contract';
 import { sql, type SQL } from 'drizzle-orm';
 import { detailOf } from '../campaigns/event-rows';
 import { like, type Queryable } from '../database';
+import { messagesBefore } from '../sending/delivery-rows';
 
 export interface ActivityAsked {
   /** Null for everything. */
@@ -18,7 +19,7 @@ export async function readActivity(db: Queryable, { group, search, limit }: Acti
   const kinds = group === null ? null : [...ACTIVITY_GROUPS[group].events];
   const branches: SQL[] = [];
   if (kinds === null || kinds.length > 0)
-    branches.push(sql`(select 'p' || e.id as key, e.at::float8 as at, e.kind, ${detailOf(sql`e`)} as detail, d.step,
+    branches.push(sql`(select 'p' || e.id as key, e.at::float8 as at, e.kind, ${detailOf(sql`e`)} as detail, ${messagesBefore(sql`d`)} as step,
       case when p.id is null then null else json_build_object('id', p.id, 'address', p.address) end as person,
       case when c.id is null then null else json_build_object('id', c.id, 'name', c.name) end as campaign,
       case when m.id is null then null else json_build_object('id', m.id, 'address', m.address) end as mailbox,

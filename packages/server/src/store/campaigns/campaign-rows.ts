@@ -42,23 +42,41 @@ export async function updateCampaign(db: Queryable, id: number, change: Partial<
   await db.update(campaigns).set(change).where(eq(campaigns.id, id));
 }
 
+/** The sequences of campaigns, in order; what was taken out of them while they ran is not in it. */
 export async function readSteps(db: Queryable, campaignIds: readonly number[]): Promise<StepRow[]> {
   if (campaignIds.length === 0) return [];
   return db
     .select()
     .from(campaignSteps)
-    .where(inArray(campaignSteps.campaignId, [...campaignIds]))
-    .orderBy(asc(campaignSteps.campaignId), asc(campaignSteps.position));
+    .where(and(inArray(campaignSteps.campaignId, [...campaignIds]), eq(campaignSteps.isOut, false)))
+    .orderBy(asc(campaignSteps.campaignId), asc(campaignSteps.place));
 }
 
+/** Where every step of a campaign stands or stood, by its number. */
+export async function placesOfSteps(
+  db: Queryable,
+  campaignIds: readonly number[],
+): Promise<Map<number, Map<number, number>>> {
+  const places = new Map<number, Map<number, number>>(campaignIds.map((id) => [id, new Map<number, number>()]));
+  if (campaignIds.length === 0) return places;
+  const { campaignId, position, place } = campaignSteps;
+  const rows = await db
+    .select({ campaignId, position, place })
+    .from(campaignSteps)
+    .where(inArray(campaignId, [...campaignIds]));
+  for (const row of rows) places.get(row.campaignId)?.set(row.position, row.place);
+  return places;
+}
+
+/** The steps of a draft, of which nothing has left. */
 export async function replaceSteps(
   tx: Queryable,
   campaignId: number,
-  steps: readonly Omit<StepRow, 'campaignId' | 'position'>[],
+  steps: readonly Omit<StepRow, 'campaignId' | 'position' | 'place' | 'isOut'>[],
 ): Promise<void> {
   await tx.delete(campaignSteps).where(eq(campaignSteps.campaignId, campaignId));
   if (steps.length > 0)
-    await tx.insert(campaignSteps).values(steps.map((s, position) => ({ ...s, campaignId, position })));
+    await tx.insert(campaignSteps).values(steps.map((s, place) => ({ ...s, campaignId, position: place, place })));
 }
 
 export async function readCampaignMailboxes(
@@ -315,7 +333,7 @@ export async function campaignRecipients(
             reason: string;
           }[]
         | null
-      >`(select json_agg(json_build_object('id', d.id, 'step', d.step, 'state', d.state, 'instant', d.instant, 'sentAt', d.sent_at, 'reason', d.reason) order by d.step) from ${deliveries} d where d.enrolment_id = ${enrolments.id})`,
+      >`(select json_agg(json_build_object('id', d.id, 'step', d.step, 'state', d.state, 'instant', d.instant, 'sentAt', d.sent_at, 'reason', d.reason) order by coalesce(d.sent_at, d.instant), d.step) from ${deliveries} d where d.enrolment_id = ${enrolments.id})`,
       plannedMailbox: sql<
         string | null
       >`(select m.address from ${deliveries} d join ${mailboxes} m on m.id = d.mailbox_id where d.enrolment_id = ${enrolments.id} order by d.step limit 1)`,

@@ -27,7 +27,7 @@ export async function outcomesOfRows(db: Queryable, rowIds: readonly number[]): 
         mailbox: sql<string>`coalesce(${mailboxes.address}, '')`,
         sentAt: sql<
           number[] | null
-        >`(select json_agg(d.sent_at order by d.step) from ${deliveries} d where d.enrolment_id = ${enrolments.id} and d.sent_at is not null)`,
+        >`(select json_agg(d.sent_at order by d.sent_at) from ${deliveries} d where d.enrolment_id = ${enrolments.id} and d.sent_at is not null)`,
         repliedAt: sql<
           string | null
         >`(select min(i.received_at) from ${incoming} i where i.enrolment_id = ${enrolments.id} and ${takesOutcome(sql`i.kind`)})`,
@@ -47,7 +47,7 @@ export async function outcomesOfRows(db: Queryable, rowIds: readonly number[]): 
 /** The most messages that any campaign of a list has. */
 export async function mostSteps(db: Queryable, listId: number): Promise<number> {
   const [row] = await db
-    .select({ n: max(campaignSteps.position) })
+    .select({ n: max(campaignSteps.place) })
     .from(campaignSteps)
     .innerJoin(campaigns, and(eq(campaigns.id, campaignSteps.campaignId), eq(campaigns.listId, listId)));
   return (row?.n ?? 0) + 1;

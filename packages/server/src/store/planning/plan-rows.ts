@@ -3,6 +3,7 @@ import { nameOf, type PlanChange } from '@baton/core';
 import { and, asc, eq, isNotNull, isNull, sql } from 'drizzle-orm';
 import type { Queryable } from '../database';
 import { contacts, deliveries, enrolments, listRows, planVariants } from '../schema/schema';
+import { messagesBefore } from '../sending/delivery-rows';
 import { isOpenRecipient, isReplied, isWaiting } from '../campaigns/state-conditions';
 
 /** What one mailbox has of one campaign on one local day. */
@@ -71,7 +72,13 @@ export async function batchOf(
 ): Promise<BatchPage> {
   const where = and(eq(deliveries.mailboxId, mailboxId), eq(deliveries.day, day));
   const rows = await db
-    .select({ delivery: deliveries, contactId: contacts.id, address: contacts.address, fields: listRows.fields })
+    .select({
+      delivery: deliveries,
+      nth: messagesBefore(deliveries),
+      contactId: contacts.id,
+      address: contacts.address,
+      fields: listRows.fields,
+    })
     .from(deliveries)
     .innerJoin(enrolments, eq(enrolments.id, deliveries.enrolmentId))
     .innerJoin(contacts, eq(contacts.id, enrolments.contactId))
@@ -92,12 +99,13 @@ export async function batchOf(
     .where(where);
   return {
     counts: counts ?? { total: 0, gone: 0, toCome: 0, held: 0 },
-    messages: rows.map(({ delivery: d, contactId, address, fields }) => ({
+    messages: rows.map(({ nth, delivery: d, contactId, address, fields }) => ({
       deliveryId: d.id,
       enrolmentId: d.enrolmentId,
       contactId,
       campaignId: d.campaignId,
       step: d.step,
+      nth,
       address,
       name: nameOf(fields),
       at: d.sentAt ?? d.instant,

@@ -124,7 +124,12 @@ export const campaignSteps = pgTable(
     campaignId: integer()
       .notNull()
       .references(() => campaigns.id, { onDelete: 'cascade' }),
+    /** Which step it is, for good: deliveries and links in messages name it. The first message has 0. */
     position: integer().notNull(),
+    /** Where in the sequence it stands, from 0 without gaps; of one that was taken out, where whoever has had it is. */
+    place: integer().notNull(),
+    /** Whether it was taken out of the sequence while the campaign ran, after it had left to somebody. */
+    isOut: boolean().notNull().default(false),
     messageId: integer().references(() => messages.id),
     /** Working days after the previous message, and how many more are still on time. */
     delay: integer().notNull(),
@@ -135,6 +140,23 @@ export const campaignSteps = pgTable(
     others: jsonb().$type<StepVariant[]>().notNull().default([]),
   },
   (t) => [primaryKey({ columns: [t.campaignId, t.position] })],
+);
+
+/** What a step sent before its message was changed while the campaign ran: what has left stays as it was. */
+export const stepVersions = pgTable(
+  'step_versions',
+  {
+    id: serial().primaryKey(),
+    campaignId: integer()
+      .notNull()
+      .references(() => campaigns.id, { onDelete: 'cascade' }),
+    position: integer().notNull(),
+    content: jsonb().$type<MessageContent>(),
+    others: jsonb().$type<StepVariant[]>().notNull(),
+    /** Until when it was sent. */
+    until: instant().notNull(),
+  },
+  (t) => [index().on(t.campaignId)],
 );
 
 export const campaignMailboxes = pgTable(
@@ -164,7 +186,7 @@ export const enrolments = pgTable(
     mailboxId: integer().references(() => mailboxes.id),
     state: text().$type<RecipientState>().notNull(),
     reason: text().notNull().default(''),
-    /** Messages sent so far, and the mailbox-local day of the last. */
+    /** Place of the next message in the sequence, and the mailbox-local day of the last. */
     sent: integer().notNull().default(0),
     lastSentDay: integer(),
     /** Day number before which nothing more is sent (out of office). */
@@ -192,7 +214,10 @@ export const deliveries = pgTable(
     campaignId: integer()
       .notNull()
       .references(() => campaigns.id, { onDelete: 'cascade' }),
+    /** The step's `position`. */
     step: integer().notNull(),
+    /** What of the step's message was sent, where that was changed later; null for what it is now. */
+    versionId: integer().references(() => stepVersions.id),
     mailboxId: integer()
       .notNull()
       .references(() => mailboxes.id),

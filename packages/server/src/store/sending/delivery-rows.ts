@@ -1,5 +1,5 @@
 import { COUNTED_DELIVERIES } from '@baton/core';
-import { and, asc, desc, eq, gte, inArray, isNull, lt, not, or, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, gte, inArray, isNull, lt, ne, not, or, sql, type SQL, type SQLWrapper } from 'drizzle-orm';
 import type { Queryable } from '../database';
 import { attempts, contacts, deliveries, enrolments } from '../schema/schema';
 import { isOneOf, isWaiting } from '../campaigns/state-conditions';
@@ -22,14 +22,17 @@ export async function readDelivery(db: Queryable, id: number): Promise<DeliveryR
   return row ?? null;
 }
 
-/** Messages to come of one enrolment, from a step on. */
-export async function countPlanned(db: Queryable, enrolmentId: number, fromStep: number): Promise<number> {
+/** How many messages of the same recipient come before a delivery, sent or planned: 0 for their first. */
+export const messagesBefore = (d: SQLWrapper | typeof deliveries): SQL<number> =>
+  sql<number>`(select count(*)::int from ${deliveries} earlier where earlier.enrolment_id = ${d}.enrolment_id
+    and coalesce(earlier.sent_at, earlier.instant) < coalesce(${d}.sent_at, ${d}.instant))`;
+
+/** Messages to come of one enrolment, from a day on. */
+export async function countPlanned(db: Queryable, enrolmentId: number, fromDay: number): Promise<number> {
   const [row] = await db
     .select({ n: sql<number>`count(*)::int` })
     .from(deliveries)
-    .where(
-      and(eq(deliveries.enrolmentId, enrolmentId), eq(deliveries.state, 'planned'), gte(deliveries.step, fromStep)),
-    );
+    .where(and(eq(deliveries.enrolmentId, enrolmentId), eq(deliveries.state, 'planned'), gte(deliveries.day, fromDay)));
   return row?.n ?? 0;
 }
 
@@ -62,12 +65,14 @@ export async function failReturned(tx: Queryable, enrolmentId: number): Promise<
     .where(and(eq(deliveries.enrolmentId, enrolmentId), waits, hasLeftBefore));
 }
 
-/** The mailbox-local day on which a step was sent; null where it was not. */
-export async function dayOfStep(db: Queryable, enrolmentId: number, step: number): Promise<number | null> {
+/** The mailbox-local day of the last message that was sent to a recipient, of all but one; null where there is none. */
+export async function lastSentDayBut(db: Queryable, enrolmentId: number, deliveryId: number): Promise<number | null> {
   const [row] = await db
     .select({ day: deliveries.day })
     .from(deliveries)
-    .where(and(eq(deliveries.enrolmentId, enrolmentId), eq(deliveries.step, step), eq(deliveries.state, 'sent')));
+    .where(and(eq(deliveries.enrolmentId, enrolmentId), ne(deliveries.id, deliveryId), eq(deliveries.state, 'sent')))
+    .orderBy(desc(deliveries.sentAt))
+    .limit(1);
   return row?.day ?? null;
 }
 

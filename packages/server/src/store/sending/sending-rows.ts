@@ -13,6 +13,7 @@ import { CHANNEL } from '../changes';
 import { LOCKS, prepared, type Bound, type Queryable } from '../database';
 import { connectionKey, connectionKeyOf, isCounted, type MailboxRow } from '../mailboxes/mailbox-rows';
 import { isOneOf, isWaiting } from '../campaigns/state-conditions';
+import { contentOfVariant } from './sent-rows';
 
 /*
  * The three statements of sending one message. Each is one round trip on purpose: as a chain of small look-ups the
@@ -32,8 +33,8 @@ export interface DueDelivery {
   instant: number;
   /** Whether its copies have gone out before. */
   copiesSent: boolean;
-  /** The messages of the campaign, in order. */
-  steps: SequenceStep[];
+  /** The messages of the campaign, in order, with the numbers of their steps. */
+  steps: (SequenceStep & { position: number })[];
   campaign: {
     name: string;
     listName: string;
@@ -89,12 +90,12 @@ const dueDelivery = prepared<{ mailboxId: number; day: number; nowMs: number }, 
       order by d.instant, d.id limit 1 for update of d skip locked
     )
     select d.id, d.enrolment_id as "enrolmentId", d.campaign_id as "campaignId", d.step, d.units, d.tries, d.state = 'planned' as "isPlanned", d.instant::float8 as instant, d.copies_sent as "copiesSent",
-      coalesce((select json_agg(json_build_object('delay', delay) order by position)
-        from campaign_steps where campaign_id = d.campaign_id), '[]'::json) as steps,
+      coalesce((select json_agg(json_build_object('position', position, 'delay', delay) order by place)
+        from campaign_steps where campaign_id = d.campaign_id and not is_out), '[]'::json) as steps,
       json_build_object('name', c.name, 'dailyLimit', c.daily_limit, 'window', c."window", 'windowZone', c.window_zone,
         'needsLines', c.needs_lines, 'recipients', c.recipients,
         'listName', coalesce((select name from lists where id = c.list_id), '')) as campaign,
-      json_build_object('content', case when e.variant > 0 then coalesce(s.others->(e.variant - 1)->'content', s.content) else s.content end) as message,
+      json_build_object('content', ${contentOfVariant}) as message,
       (select json_build_object('state', l.state, 'line', l.line) from personal_lines l where l.list_row_id = e.list_row_id) as line,
       json_build_object('contactId', p.id, 'address', p.address, 'key', p.key, 'domain', p.domain, 'zone', r.zone,
         'fields', r.fields, 'state', e.state, 'sent', e.sent, 'lastSentDay', e.last_sent_day, 'notBefore', e.not_before, 'position', e.position) as person,
@@ -107,7 +108,7 @@ const dueDelivery = prepared<{ mailboxId: number; day: number; nowMs: number }, 
         from mailboxes own where own.id = d.mailbox_id) as "usedIn24h",
       case when c.daily_limit is null then 0 else (select count(*)::int from deliveries o
         where o.campaign_id = d.campaign_id and ${isOneOf(sql`o.state`, COUNTED_DELIVERIES)} and o.day = ${value('day')}) end as "campaignToday",
-      case when d.step = 0 then '[]'::json else coalesce((select json_agg(json_build_object('messageId', a.message_id, 'subject', a.subject) order by o.step)
+      case when d.step = 0 then '[]'::json else coalesce((select json_agg(json_build_object('messageId', a.message_id, 'subject', a.subject) order by o.sent_at)
         from deliveries o join attempts a on a.delivery_id = o.id and a.verdict = 'accepted'
         where o.enrolment_id = d.enrolment_id and o.state = 'sent'), '[]'::json) end as thread
     from due d
@@ -115,7 +116,8 @@ const dueDelivery = prepared<{ mailboxId: number; day: number; nowMs: number }, 
     join enrolments e on e.id = d.enrolment_id
     join contacts p on p.id = e.contact_id
     join list_rows r on r.id = e.list_row_id
-    left join campaign_steps s on s.campaign_id = d.campaign_id and s.position = d.step`,
+    left join campaign_steps s on s.campaign_id = d.campaign_id and s.position = d.step
+    left join step_versions v on v.id = d.version_id`,
 );
 
 /** The mailbox's earliest due delivery of a running campaign, locked; null when none is due. */
@@ -223,9 +225,10 @@ const sentMarked = prepared<Record<keyof Sent, unknown>, { last: boolean }>(
       update deliveries set state = 'sent', sent_at = ${value('atMs')}, instant = ${value('atMs')}, reason = ''
       where id = ${value('deliveryId')} and state <> 'sent' returning id, enrolment_id, campaign_id, step, mailbox_id
     ), n as (
-      select d.step + 1 >= (select count(*) from campaign_steps s where s.campaign_id = d.campaign_id) as last from d
+      select own.place + 1 as sent, own.place + 1 >= (select count(*) from campaign_steps s where s.campaign_id = d.campaign_id and not s.is_out) as last
+      from d, lateral (select coalesce((select s.place from campaign_steps s where s.campaign_id = d.campaign_id and s.position = d.step), d.step) as place) own
     ), e as (
-      update enrolments set sent = d.step + 1, last_sent_day = ${value('day')}, mailbox_id = d.mailbox_id,
+      update enrolments set sent = n.sent, last_sent_day = ${value('day')}, mailbox_id = d.mailbox_id,
         state = case when n.last then ${stateOnce('sent_last')} else ${stateOnce('sent')} end,
         changed_at = ${value('atMs')}
       from d, n where enrolments.id = d.enrolment_id returning contact_id

@@ -1,5 +1,5 @@
 import type { MessageContent } from '@baton/core';
-import { sql } from 'drizzle-orm';
+import { sql, type SQL } from 'drizzle-orm';
 import type { Queryable } from '../database';
 
 /** One message of a campaign to one recipient, with all that it is made of. */
@@ -21,6 +21,14 @@ export interface EnrolledMessage {
   sentSubject: string | null;
 }
 
+/**
+ * What a delivery `d` of a recipient `e` is made from: the message of step `s`, or version `v` of it as it was when the message
+ * left; of the recipient's variant.
+ */
+export const contentOfVariant: SQL = sql`(case when v.id is null
+  then case when e.variant > 0 then coalesce(nullif(s.others->(e.variant - 1)->'content', 'null'), s.content) else s.content end
+  else case when e.variant > 0 then coalesce(nullif(v.others->(e.variant - 1)->'content', 'null'), v.content) else v.content end end)`;
+
 /** @param of which: one step, or every one that has a delivery */
 export async function readEnrolledMessages(
   db: Queryable,
@@ -28,7 +36,7 @@ export async function readEnrolledMessages(
 ): Promise<EnrolledMessage[]> {
   const { rows } = await db.execute<EnrolledMessage & { sentAt: string | null } & Record<string, unknown>>(sql`
     select e.id as "enrolmentId", d.step, p.address, r.fields, r.zone,
-      case when e.variant > 0 then coalesce(s.others->(e.variant - 1)->'content', s.content) else s.content end as content,
+      ${contentOfVariant} as content,
       d.mailbox_id as "mailboxId", c.name as "campaignName", coalesce(l.name, '') as "listName",
       e.position, c.recipients, d.sent_at as "sentAt",
       (select a.subject from attempts a where a.delivery_id = d.id and d.sent_at is not null order by a.id desc limit 1) as "sentSubject"
@@ -39,7 +47,8 @@ export async function readEnrolledMessages(
     left join lists l on l.id = c.list_id
     join deliveries d on d.enrolment_id = e.id
     left join campaign_steps s on s.campaign_id = e.campaign_id and s.position = d.step
+    left join step_versions v on v.id = d.version_id
     where e.id = ${of.enrolmentId} ${of.step === undefined ? sql`` : sql`and d.step = ${of.step}`}
-    order by d.step`);
+    order by coalesce(d.sent_at, d.instant), d.step`);
   return rows.map((r) => ({ ...r, sentAt: r.sentAt === null ? null : Number(r.sentAt) }));
 }

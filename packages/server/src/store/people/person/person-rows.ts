@@ -3,6 +3,7 @@ import type { Queryable } from '../../database';
 import { removeRows } from '../list/row-removal';
 import { detailOf } from '../../campaigns/event-rows';
 import { isOpenRecipient } from '../../campaigns/state-conditions';
+import { messagesBefore } from '../../sending/delivery-rows';
 import {
   attempts,
   campaigns,
@@ -98,7 +99,7 @@ export async function campaignsOf(db: Queryable, contactId: number) {
           .from(deliveries)
           .innerJoin(mailboxes, eq(mailboxes.id, deliveries.mailboxId))
           .where(inArray(deliveries.enrolmentId, ids))
-          .orderBy(deliveries.step);
+          .orderBy(sql`coalesce(${deliveries.sentAt}, ${deliveries.instant})`, deliveries.step);
   return rows.map((r) => ({ ...r, messages: messages.filter((m) => m.enrolmentId === r.enrolmentId) }));
 }
 
@@ -130,7 +131,7 @@ export async function eventsOf(db: Queryable, contactId: number, limit: number) 
       detail: detailOf(events),
       deliveryId: events.deliveryId,
       campaign: sql<string>`coalesce(${campaigns.name}, '')`,
-      step: deliveries.step,
+      nth: messagesBefore(deliveries),
     })
     .from(events)
     .leftJoin(enrolments, eq(enrolments.id, events.enrolmentId))

@@ -53,9 +53,9 @@ export class PersonPage {
       ]
         .filter((t) => t !== '')
         .join(' · '),
-      lines: c.messages.map((m) => ({
+      lines: c.messages.map((m, nth) => ({
         at: m.step,
-        step: m.step === 0 ? texts.firstMessage : texts.followUp(m.step),
+        step: nth === 0 ? texts.firstMessage : texts.followUp(nth),
         subject: m.subject,
         when: m.at === null ? texts.noTimeYet : this.time.both(m.at),
         state: m.state === 'sent' ? '' : deliveryWords(m.state),
