@@ -54,6 +54,7 @@ export async function fillIn(api: ApiClient, sink: Sink, startDate: string, seco
     ...{ messageId: await message(name), others: [], delay, tolerance: delay === 0 ? 0 : 3 },
   });
   const brief = await api.put<{ forecast: { people: number; lastDay: string } }>(`/campaigns/${id}`, {
+    revision: 0,
     ...{ name: 'Trial', listId, segmentId: null, mailboxIds, dailyLimit: 300, share: 1, leaveOutBlank: false },
     ...{ leaveOutDoubtful: null, enrolNew: false, variants: [], needsLines: false, startDate },
     steps: [await step('Kelp', 0), await step('Reminder', 1)],

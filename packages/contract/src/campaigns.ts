@@ -14,14 +14,26 @@ export interface CampaignSummary {
 export const MOST_DELAY_DAYS = 365;
 export const MOST_DAILY_LIMIT = 1_000_000;
 
-export interface BriefStep {
+/** One message of a campaign, as somebody chooses it. */
+export interface StepChoice {
+  /** Null for a new one. */
+  number: number | null;
   messageId: number | null;
-  messageName: string;
   /** Messages of the variants after the first, in order; null: the same as the first. */
   others: (number | null)[];
-  otherNames: string[];
   delay: number;
   tolerance: number;
+  /** Whether a running campaign takes the text that the message has now. */
+  renews: boolean;
+}
+
+export interface BriefStep extends StepChoice {
+  messageName: string;
+  otherNames: string[];
+  /** Whether a running campaign still sends a text that its message no longer has. */
+  isOlder: boolean;
+  /** To how many it has left. */
+  sent: number;
 }
 
 /** The choices of a campaign. */
@@ -30,7 +42,7 @@ export interface BriefChoices {
   listId: number | null;
   /** Only the people of this segment of the list; null for all. */
   segmentId: number | null;
-  steps: { messageId: number | null; others: (number | null)[]; delay: number; tolerance: number }[];
+  steps: StepChoice[];
   /** Shares of the variants of its messages, in order; empty where everybody gets the same. */
   variants: number[];
   /** Whether nothing leaves to anybody whose personal line has not been approved. */
@@ -51,6 +63,23 @@ export interface BriefChoices {
   replyEndsHere: boolean;
   /** Whether a reply holds the person's colleagues at the same company. */
   holdsColleagues: boolean;
+}
+
+/** Choices that follow those of a revision; if somebody has changed others meanwhile, they are refused. */
+export interface BriefChange extends BriefChoices {
+  revision: number;
+}
+
+/** What a change of a running campaign would do. */
+export interface ChangeView {
+  /** Which choices are others, a sentence each. */
+  changes: string[];
+  /** What that does to people and to the plan. */
+  effects: string[];
+  /** What keeps it from being made. */
+  faults: string[];
+  /** Messages by mailbox and day, as they would be. */
+  loads: Forecast['loads'];
 }
 
 /** Something in the way of starting. */
@@ -90,7 +119,7 @@ export interface Forecast {
   loads: { mailboxId: number; day: string; first: number; followUps: number }[];
 }
 
-export interface BriefView extends BriefChoices {
+export interface BriefView extends BriefChange {
   id: number;
   state: CampaignState;
   listName: string | null;
@@ -99,6 +128,8 @@ export interface BriefView extends BriefChoices {
   steps: BriefStep[];
   mailboxes: { id: number; address: string }[];
   startedAt: number | null;
+  /** What was changed last while it ran, and whether nothing has left since, so that it can be undone. */
+  lastChange: { at: number; words: string[]; canUndo: boolean } | null;
   states: Partial<Record<RecipientState, number>>;
   forecast: Forecast;
 }

@@ -76,6 +76,8 @@ export * from './campaigns/next-message';
 export * from './campaigns/person-standing';
 export * from './campaigns/activity';
 export * from './campaigns/recipient-events';
+export * from './campaigns/sequence-change';
+export * from './campaigns/brief-change';
 export * from './campaigns/soft-bounces';
 export * from './campaigns/states';
 export * from './mailboxes/domain-records';

@@ -68,6 +68,9 @@ export const isOpen = (state: RecipientState): boolean => STATE_TEXTS[state].end
 /** Whether they replied, and nothing else happened since. */
 export const hasReplied = (state: RecipientState): boolean => state === 'replied';
 
+/** Whether they have had every message, and nothing else happened. */
+export const hasHadEvery = (state: RecipientState): boolean => state === 'done';
+
 /** The states in which more messages may follow. */
 export const OPEN_STATES: readonly RecipientState[] = RECIPIENT_STATES.filter(isOpen);
 

@@ -4,7 +4,7 @@ import { RECIPIENT_STATES } from '@baton/core';
 import {
   MOST_DAILY_LIMIT,
   MOST_DELAY_DAYS,
-  type BriefChoices,
+  type BriefChange,
   type RecipientQuery,
   type StartRequest,
 } from '@baton/contract';
@@ -23,10 +23,12 @@ import {
   viewCampaigns,
   viewRecipients,
 } from './campaign-service';
+import { applyChange, previewChange, undoChange } from './change-running';
 
 const name = Joi.string().trim().min(1).max(120).required();
 const id = rowId;
-const choicesBody = Joi.object<BriefChoices>({
+const changeBody = Joi.object<BriefChange>({
+  revision: Joi.number().integer().min(0).required(),
   name,
   listId: id.allow(null).required(),
   segmentId: id.allow(null).default(null),
@@ -34,6 +36,8 @@ const choicesBody = Joi.object<BriefChoices>({
     .max(10)
     .items(
       Joi.object({
+        number: Joi.number().integer().min(0).max(10_000).allow(null).default(null),
+        renews: Joi.boolean().default(false),
         messageId: id.allow(null).required(),
         others: Joi.array().max(9).items(id.allow(null)).default([]),
         delay: Joi.number().integer().min(0).max(MOST_DELAY_DAYS).required(),
@@ -90,7 +94,20 @@ export function campaignRoutes(parts: ServerParts): Router {
   });
   router.put('/campaigns/:id', async (ctx) => {
     const campaignId = parseId(ctx.params['id']);
-    await changeBrief(parts, campaignId, parse(choicesBody, ctx.request.body));
+    await changeBrief(parts, campaignId, parse(changeBody, ctx.request.body));
+    ctx.body = await viewBrief(parts, campaignId);
+  });
+  router.post('/campaigns/:id/changes/preview', async (ctx) => {
+    ctx.body = await previewChange(parts, parseId(ctx.params['id']), parse(changeBody, ctx.request.body));
+  });
+  router.post('/campaigns/:id/changes', async (ctx) => {
+    const campaignId = parseId(ctx.params['id']);
+    await applyChange(parts, campaignId, parse(changeBody, ctx.request.body));
+    ctx.body = await viewBrief(parts, campaignId);
+  });
+  router.post('/campaigns/:id/changes/undo', async (ctx) => {
+    const campaignId = parseId(ctx.params['id']);
+    await undoChange(parts, campaignId);
     ctx.body = await viewBrief(parts, campaignId);
   });
   router.post('/campaigns/:id/start', async (ctx) => {

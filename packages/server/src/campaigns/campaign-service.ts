@@ -1,6 +1,7 @@
-import { DomainError, enrolledState, isoDate, outcomeCsv, type RecipientState, nameOf } from '@baton/core';
+import { isDeepStrictEqual } from 'node:util';
+import { DomainError, enrolledState, readContent, isoDate, outcomeCsv, type RecipientState, nameOf } from '@baton/core';
 import type {
-  BriefChoices,
+  BriefChange,
   BriefView,
   CampaignSummary,
   RecipientPage,
@@ -28,7 +29,9 @@ import {
   stateCounts,
   updateCampaign,
   type CampaignRow,
+  type StepRow,
 } from '../store/campaigns/campaign-rows';
+import { lastChange, sentOfSteps } from '../store/campaigns/change-rows';
 import { listMailboxes } from '../store/mailboxes/mailbox-rows';
 import { readMessagesById, type MessageRow } from '../store/messages/message-rows';
 import { localTime } from '../time/local-time';
@@ -36,6 +39,7 @@ import { segmentWords } from '../people/list/segment-service';
 import { listLists, readColumns, readList } from '../store/people/list/list-rows';
 import { readSegment } from '../store/people/list/segment-rows';
 import { readWorkspace } from '../store/workspace-rows';
+import { changedMeanwhile } from './change-work';
 import { enrolled } from './enrolled';
 import { judging } from './audience';
 import { forecastOfStarted, messagesOf, planDraft, type DraftPlan } from './forecast';
@@ -105,7 +109,8 @@ export async function viewBrief(parts: ServerParts, id: number): Promise<BriefVi
     statesOf(db),
   ]);
   const messages = await readMessagesById(db, messagesOf(steps));
-  const nameOfMessage = (messageId: number | null) => (messageId === null ? '' : (messages.get(messageId)?.name ?? ''));
+  const sent = await sentOfSteps(db, id);
+  const change = campaign.state === 'finished' ? null : await lastChange(db, id);
   const own = states.get(id) ?? {};
   const segment = campaign.segmentId === null ? null : await readSegment(db, campaign.segmentId);
   const forecast =
@@ -120,14 +125,10 @@ export async function viewBrief(parts: ServerParts, id: number): Promise<BriefVi
     listName: lists.find((l) => l.id === campaign.listId)?.name ?? null,
     segmentId: segment?.id ?? null,
     segmentWords: segment === null ? null : await segmentWords(db, segment),
-    steps: steps.map((s) => ({
-      messageId: s.messageId,
-      messageName: nameOfMessage(s.messageId),
-      others: s.others.map((o) => o.messageId),
-      otherNames: s.others.map((o) => nameOfMessage(o.messageId)),
-      delay: s.delay,
-      tolerance: s.tolerance,
-    })),
+    revision: campaign.revision,
+    steps: steps.map((s) =>
+      stepView(s, messages, { isStarted: campaign.state !== 'draft', sent: sent.get(s.position) ?? 0 }),
+    ),
     mailboxIds: links.map((l) => l.mailboxId),
     mailboxes: mailboxes
       .filter((m) => links.some((l) => l.mailboxId === m.id))
@@ -145,26 +146,60 @@ export async function viewBrief(parts: ServerParts, id: number): Promise<BriefVi
     variants: campaign.variants,
     needsLines: campaign.needsLines,
     startedAt: campaign.startedAt,
+    lastChange: change && { at: change.at, words: change.words, canUndo: !change.hasLeftSince },
     states: own,
     forecast,
   };
 }
 
-/** @throws DomainError `conflict` once the campaign has been started */
-export async function changeBrief({ store }: ServerParts, id: number, choices: BriefChoices): Promise<void> {
+/** Whether a step still sends a text that one of its messages no longer has. */
+const isOlder = (step: StepRow, messages: ReadonlyMap<number, MessageRow>): boolean =>
+  [step, ...step.others].some(({ messageId, content }) => {
+    const now = messageId === null ? undefined : messages.get(messageId)?.content;
+    return now !== undefined && content !== null && !isDeepStrictEqual(readContent(now), readContent(content));
+  });
+
+function stepView(
+  step: StepRow,
+  messages: ReadonlyMap<number, MessageRow>,
+  { isStarted, sent }: { isStarted: boolean; sent: number },
+): BriefView['steps'][number] {
+  const nameOf = (id: number | null) => (id === null ? '' : (messages.get(id)?.name ?? ''));
+  return {
+    number: step.position,
+    messageId: step.messageId,
+    messageName: nameOf(step.messageId),
+    others: step.others.map((o) => o.messageId),
+    otherNames: step.others.map((o) => nameOf(o.messageId)),
+    delay: step.delay,
+    tolerance: step.tolerance,
+    renews: false,
+    isOlder: isStarted && isOlder(step, messages),
+    sent,
+  };
+}
+
+/**
+ * @throws DomainError `conflict` once the campaign has been started, or where somebody else has changed it since that revision
+ */
+export async function changeBrief({ store }: ServerParts, id: number, change: BriefChange): Promise<void> {
   await store.db.transaction(async (tx) => {
     const campaign = await lockCampaign(tx, id);
     if (!campaign) throw new DomainError('not_found', 'There is no such campaign.');
     if (campaign.state !== 'draft')
-      throw new DomainError('conflict', 'The campaign has been started and can no longer be changed.');
-    const { steps, mailboxIds, ...own } = choices;
+      throw new DomainError(
+        'conflict',
+        'The campaign has been started meanwhile. Look at it again, then change it there.',
+      );
+    const { steps, mailboxIds, revision, ...own } = change;
+    if (revision !== campaign.revision) throw changedMeanwhile();
     if (own.segmentId !== null && (await readSegment(tx, own.segmentId))?.listId !== own.listId) own.segmentId = null;
-    await updateCampaign(tx, id, own);
+    await updateCampaign(tx, id, { ...own, revision: revision + 1 });
     await replaceSteps(
       tx,
       id,
-      steps.map(({ others, ...s }) => ({
-        ...s,
+      steps.map(({ others, messageId, delay, tolerance }) => ({
+        ...{ messageId, delay, tolerance },
         content: null,
         others: others.map((messageId) => ({ messageId, content: null })),
       })),

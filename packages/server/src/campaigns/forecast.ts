@@ -106,7 +106,8 @@ function draftedOf(people: AudienceMember[], planned: WorkspacePlan | null): Map
   return out;
 }
 
-function forecastOf(
+/** What a plan has of a campaign. */
+export function forecastOf(
   campaign: CampaignRow,
   people: number,
   planned: WorkspacePlan | null,

@@ -137,6 +137,6 @@ describe('a message as a file', () => {
 });
 
 function choicesOf(b: BriefView): object {
-  const { name, listId, mailboxIds, startDate, window, windowZone, dailyLimit, leaveOutBlank } = b;
-  return { name, listId, mailboxIds, startDate, window, windowZone, dailyLimit, leaveOutBlank };
+  const { revision, name, listId, mailboxIds, startDate, window, windowZone, dailyLimit, leaveOutBlank } = b;
+  return { revision, name, listId, mailboxIds, startDate, window, windowZone, dailyLimit, leaveOutBlank };
 }

@@ -9,13 +9,13 @@ import {
 } from '@baton/core';
 import type { ServerParts } from '../http/context';
 import {
-  readCampaign,
+  lockCampaign,
   readCampaignMailboxes,
   readSteps,
   replaceCampaignMailboxes,
-  replaceSteps,
   updateCampaign,
 } from '../store/campaigns/campaign-rows';
+import { putSteps } from '../store/campaigns/change-rows';
 import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
 import { addMailboxEvent } from '../store/mailboxes/mailbox-event-rows';
@@ -43,19 +43,18 @@ export async function applyPlanChanges({ store, clock }: ServerParts, changes: r
 }
 
 async function changeCampaign(tx: Queryable, id: number, change: PlanChange): Promise<void> {
-  const campaign = await readCampaign(tx, id);
+  const campaign = await lockCampaign(tx, id);
   if (campaign?.state !== 'running' && campaign?.state !== 'held')
     throw new DomainError('conflict', 'One of the campaigns has ended or is gone. Look at the plan again.');
   const steps = await readSteps(tx, [id]);
   const mailboxes = (await readCampaignMailboxes(tx, [id])).map((l) => l.mailboxId);
   const before = { ...campaign, delays: steps.map((s) => s.delay), mailboxIds: mailboxes };
   const { delays, mailboxIds, ...own } = campaignAfter(change, before);
-  if (Object.keys(own).length > 0) await updateCampaign(tx, id, own);
+  await updateCampaign(tx, id, { ...own, revision: campaign.revision + 1 });
   if (delays)
-    await replaceSteps(
+    await putSteps(
       tx,
-      id,
-      steps.map(({ campaignId: _, position: __, ...step }, i) => ({ ...step, delay: delays[i] ?? step.delay })),
+      steps.map((step, i) => ({ ...step, delay: delays[i] ?? step.delay })),
     );
   if (mailboxIds?.length === 0)
     throw new DomainError('invalid', `${campaign.name} would have no mailbox to send from.`);

@@ -47,12 +47,18 @@ export interface Candidate {
 /** A campaign as the planner needs it. */
 export interface PlanningCampaign extends Pick<
   CampaignRow,
-  'id' | 'startDate' | 'window' | 'windowZone' | 'dailyLimit' | 'share'
+  'id' | 'name' | 'startDate' | 'window' | 'windowZone' | 'dailyLimit' | 'share'
 > {
   held: boolean;
   /** In order; `position` is the number by which deliveries name it. */
   steps: { position: number; delay: number; tolerance: number }[];
   mailboxIds: number[];
+}
+
+/** What would be different in a running campaign. */
+export interface RunningChange {
+  /** Somebody who is open, or has had every message, as they would be. */
+  person: (e: OpenEnrolment) => OpenEnrolment;
 }
 
 /** All that is to be planned. */
@@ -84,7 +90,7 @@ export async function planWorkspace(...from: Parameters<typeof readWork>): Promi
 export async function readWork(
   db: Queryable,
   nowMs: number,
-  draft?: { campaign: PlanningCampaign; people: Candidate[] },
+  draft?: { campaign: PlanningCampaign; people: Candidate[]; changes?: RunningChange },
 ): Promise<WorkToPlan> {
   const workspace = await readWorkspace(db);
   const mailboxes = await listMailboxes(db);
@@ -98,12 +104,21 @@ export async function readWork(
     steps: steps.filter((s) => s.campaignId === c.id),
     mailboxIds: links.filter((l) => l.campaignId === c.id).map((l) => l.mailboxId),
   }));
-  if (draft) campaigns.push(draft.campaign);
+  const changedAt = draft ? campaigns.findIndex((c) => c.id === draft.campaign.id) : -1;
+  if (draft && changedAt >= 0) campaigns[changedAt] = draft.campaign;
+  else if (draft) campaigns.push(draft.campaign);
   const fixed = await deliveriesUnderWay(db, ids);
   const places = await placesOfSteps(db, ids);
   const calendar = calendarOf(workspace);
+  const open = await openEnrolments(db, ids, draft?.changes ? draft.campaign.id : 0);
   const candidates = [
-    ...candidatesOf(await openEnrolments(db, ids), { campaigns, mailboxes, fixed, places, calendar }),
+    ...candidatesOf(draft?.changes ? open.map(draft.changes.person) : open, {
+      campaigns,
+      mailboxes,
+      fixed,
+      places,
+      calendar,
+    }),
     ...(draft?.people ?? []),
   ];
   const input = await buildInput(db, { nowMs, mailboxes, campaigns, candidates, fixed, workspace });

@@ -33,7 +33,8 @@ export type WrittenMessage = { name?: string; body?: string | RichDoc } & Partia
 
 /** A step as a brief has it. */
 export const stepOf = (messageId: number, delay = 0): BriefView['steps'][number] => ({
-  ...{ messageId, messageName: '', others: [], otherNames: [] },
+  ...{ number: null, messageId, messageName: '', others: [], otherNames: [] },
+  ...{ renews: false, isOlder: false, sent: 0 },
   delay,
   tolerance: delay === 0 ? 0 : 2,
 });
@@ -202,6 +203,7 @@ export class TestWorld {
     const { id } = await this.api.post<{ id: number }>('/campaigns', { name: choices.name ?? 'Trial' });
     const steps = choices.steps ?? [await this.step({ name: 'First' }), await this.step({ name: 'Reminder' }, 2)];
     return this.api.put<BriefView>(`/campaigns/${id}`, {
+      revision: 0,
       name: choices.name ?? 'Trial',
       listId: choices.listId,
       segmentId: choices.segmentId ?? null,

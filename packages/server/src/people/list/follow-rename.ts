@@ -11,6 +11,8 @@ import {
 } from '../../store/people/list/segment-rows';
 import { listMessages, updateMessage } from '../../store/messages/message-rows';
 import { readSteps } from '../../store/campaigns/campaign-rows';
+import { readVersions, updateVersion } from '../../store/campaigns/change-rows';
+import type { StepVariant } from '../../store/schema/schema';
 
 /**
  * Lets what uses a list's field follow when it is renamed: messages that are written for this list alone (or for no
@@ -28,14 +30,22 @@ export async function followRename(
   const renamed = (content: MessageContent | null) =>
     content === null ? null : renameInContent(readContent(content), from.key, to.name);
   const own = await campaignsOfList(tx, listId);
-  for (const step of await readSteps(
-    tx,
-    own.filter((c) => c.state === 'running' || c.state === 'held').map((c) => c.id),
-  )) {
-    const content = renamed(step.content);
-    const others = step.others.map((o) => ({ ...o, content: renamed(o.content) }));
-    if (JSON.stringify([content, others]) !== JSON.stringify([step.content, step.others]))
-      await updateStepContent(tx, step.campaignId, step.position, { content, others });
+  const running = own.filter((c) => c.state === 'running' || c.state === 'held').map((c) => c.id);
+  /** What follows in one kept text and its variants'; null where nothing does. */
+  const followed = (was: { content: MessageContent | null; others: StepVariant[] }) => {
+    const now = {
+      content: renamed(was.content),
+      others: was.others.map((o) => ({ ...o, content: renamed(o.content) })),
+    };
+    return JSON.stringify(now) === JSON.stringify({ content: was.content, others: was.others }) ? null : now;
+  };
+  for (const step of await readSteps(tx, running)) {
+    const now = followed(step);
+    if (now) await updateStepContent(tx, step.campaignId, step.position, now);
+  }
+  for (const version of await readVersions(tx, running)) {
+    const now = followed(version);
+    if (now) await updateVersion(tx, version.id, now);
   }
   const used = await messagesInUse(tx);
   const others = (await listsWithField(tx, from.key)).filter((id) => id !== listId);

@@ -1,6 +1,6 @@
 import type { DeliveryState } from '@baton/core';
 import { and, asc, count, eq, exists, ilike, inArray, ne, notExists, or, sql } from 'drizzle-orm';
-import { like, type Queryable } from '../database';
+import { batches, like, type Queryable } from '../database';
 import {
   campaignMailboxes,
   campaigns,
@@ -121,6 +121,19 @@ export async function enrolledContacts(db: Queryable, campaignId: number): Promi
     .from(enrolments)
     .where(eq(enrolments.campaignId, campaignId));
   return new Set(rows.map((r) => r.contactId));
+}
+
+/** The enrolments of people in a campaign. */
+export async function enrolledIds(db: Queryable, campaignId: number, contactIds: readonly number[]): Promise<number[]> {
+  const ids: number[] = [];
+  for (const some of batches(contactIds)) {
+    const rows = await db
+      .select({ id: enrolments.id })
+      .from(enrolments)
+      .where(and(eq(enrolments.campaignId, campaignId), inArray(enrolments.contactId, [...some])));
+    ids.push(...rows.map((r) => r.id));
+  }
+  return ids;
 }
 
 /** Who of a list is still to get something from a campaign that has been started, by contact: the campaigns' names. */

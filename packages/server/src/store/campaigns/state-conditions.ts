@@ -1,6 +1,8 @@
 import {
   BOUNCE_EVENTS,
+  COUNTED_DELIVERIES,
   FIXED_DELIVERIES,
+  hasHadEvery,
   hasReplied,
   KINDS_WITH_OUTCOME,
   OPEN_STATES,
@@ -22,11 +24,17 @@ export const isOpenRecipient = (state: SQLWrapper): SQL => isOneOf(state, OPEN_S
 /** @param state column of `enrolments` */
 export const isReplied = (state: SQLWrapper): SQL => isOneOf(state, RECIPIENT_STATES.filter(hasReplied));
 
+/** @param state column of `enrolments` */
+export const hasHadAll = (state: SQLWrapper): SQL => isOneOf(state, RECIPIENT_STATES.filter(hasHadEvery));
+
 /** Whether a person gives an outcome to a message that came in. @param kind column of `incoming` */
 export const takesOutcome = (kind: SQLWrapper): SQL => isOneOf(kind, KINDS_WITH_OUTCOME);
 
 /** Whether a message has not left and still may. @param state column of `deliveries` */
 export const isWaiting = (state: SQLWrapper): SQL => isOneOf(state, WAITING_DELIVERIES);
+
+/** Whether a message has left, or may have. @param state column of `deliveries` */
+export const isCountedDelivery = (state: SQLWrapper): SQL => isOneOf(state, COUNTED_DELIVERIES);
 
 /** Whether a message keeps its mailbox and time in a new plan. @param state column of `deliveries` */
 export const isFixed = (state: SQLWrapper): SQL => isOneOf(state, FIXED_DELIVERIES);

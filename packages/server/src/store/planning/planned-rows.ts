@@ -1,6 +1,6 @@
 import type { RecipientState } from '@baton/core';
 import { and, eq, inArray, not, sql, type SQL } from 'drizzle-orm';
-import { isFixed, isOpenRecipient } from '../campaigns/state-conditions';
+import { hasHadAll, isFixed, isOpenRecipient } from '../campaigns/state-conditions';
 import { batches, type Queryable } from '../database';
 import { deliveries } from '../schema/schema';
 import { hasLeftBefore, type DeliveryRow } from '../sending/delivery-rows';
@@ -31,8 +31,16 @@ function unpack(column: Buffer | undefined): Int32Array {
   return new Int32Array(bytes.buffer);
 }
 
-/** Who is open in campaigns, in their lists' order: what a plan is made of. */
-export async function openEnrolments(db: Queryable, campaignIds: readonly number[]): Promise<OpenEnrolment[]> {
+/**
+ * Who is open in campaigns, in their lists' order: what a plan is made of.
+ *
+ * @param alsoDoneIn a campaign of which also those are given who have had every message
+ */
+export async function openEnrolments(
+  db: Queryable,
+  campaignIds: readonly number[],
+  alsoDoneIn = 0,
+): Promise<OpenEnrolment[]> {
   if (campaignIds.length === 0) return [];
   const whole = (what: string) => packed(sql.raw(what));
   const { rows } = await db.execute<Record<string, Buffer> & Record<'domain' | 'zone' | 'state', string | null>>(sql`
@@ -42,7 +50,8 @@ export async function openEnrolments(db: Queryable, campaignIds: readonly number
     from (
       select e.id, e.campaign_id, e.mailbox_id, e.state, e.sent, e.last_sent_day, e.not_before, e.units, c.domain, r.zone
       from enrolments e join contacts c on c.id = e.contact_id join list_rows r on r.id = e.list_row_id
-      where e.campaign_id in ${[...campaignIds]} and ${isOpenRecipient(sql`e.state`)}
+      where e.campaign_id in ${[...campaignIds]}
+        and (${isOpenRecipient(sql`e.state`)} or (e.campaign_id = ${alsoDoneIn} and ${hasHadAll(sql`e.state`)}))
       order by e.campaign_id, r.position
     ) open`);
   const row = rows[0];

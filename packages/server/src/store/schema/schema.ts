@@ -110,6 +110,8 @@ export const campaigns = pgTable('campaigns', {
   createdAt: instant().notNull(),
   startedAt: instant(),
   finishedAt: instant(),
+  /** Counts the changes of its choices, so that nobody overwrites what somebody else has chosen meanwhile. */
+  revision: integer().notNull().default(0),
 });
 
 /** What a variant after the first gets at a step: its own message, as it was at the start. */
@@ -155,6 +157,55 @@ export const stepVersions = pgTable(
     others: jsonb().$type<StepVariant[]>().notNull(),
     /** Until when it was sent. */
     until: instant().notNull(),
+  },
+  (t) => [index().on(t.campaignId)],
+);
+
+/** A campaign's choices before a change while it ran, and the people whom the change concerned. */
+export interface CampaignBefore {
+  campaign: Pick<typeof campaigns.$inferSelect, ChangedColumn>;
+  steps: (typeof campaignSteps.$inferSelect)[];
+  mailboxIds: number[];
+  /** As they were, with the state that they have since. */
+  people: { id: number; state: RecipientState; reason: string; sent: number; since: RecipientState }[];
+  /** Enrolments that it brought in. */
+  joined: number[];
+  /** The last try of any message before it. */
+  lastAttemptId: number;
+}
+
+/** What a change of a running campaign may write of its row. */
+export type ChangedColumn =
+  | 'name'
+  | 'listId'
+  | 'segmentId'
+  | 'startDate'
+  | 'window'
+  | 'windowZone'
+  | 'dailyLimit'
+  | 'share'
+  | 'leaveOutBlank'
+  | 'leaveOutDoubtful'
+  | 'enrolNew'
+  | 'replyEndsHere'
+  | 'holdsColleagues'
+  | 'variants'
+  | 'needsLines'
+  | 'recipients';
+
+/** Changes of running campaigns. */
+export const campaignChanges = pgTable(
+  'campaign_changes',
+  {
+    id: serial().primaryKey(),
+    campaignId: integer()
+      .notNull()
+      .references(() => campaigns.id, { onDelete: 'cascade' }),
+    at: instant().notNull(),
+    /** What was changed, in sentences. */
+    words: jsonb().$type<string[]>().notNull(),
+    before: jsonb().$type<CampaignBefore>().notNull(),
+    undoneAt: instant(),
   },
   (t) => [index().on(t.campaignId)],
 );

@@ -5,13 +5,20 @@ import { LiveServer, SHELL, settle, textOf } from '../testing/live-server';
 import { BriefPanel } from './brief-panel';
 
 const step = (messageId: number | null, delay: number, others: (number | null)[] = []) => ({
+  ...{ number: messageId, renews: false, isOlder: false, sent: 0 },
   ...{ messageId, messageName: `m${messageId}`, others, otherNames: others.map((o) => `m${o}`) },
   ...{ delay, tolerance: delay === 0 ? 0 : 2 },
 });
 const brief = (over: Partial<BriefView> = {}): BriefView => ({
   ...{ id: 4, name: 'Vineyards', state: 'draft', listId: 1, segmentId: null, segmentWords: null, listName: 'Vines' },
   steps: [step(1, 0), step(2, 3)],
-  ...{ mailboxIds: [1], mailboxes: [{ id: 1, address: 'ines@tidewaterkelp.example' }], startDate: '2026-11-30' },
+  ...{
+    mailboxIds: [1],
+    mailboxes: [{ id: 1, address: 'ines@tidewaterkelp.example' }],
+    revision: 0,
+    lastChange: null,
+    startDate: '2026-11-30',
+  },
   ...{ window: { weekdays: [1, 2, 3, 4, 5], from: 540, to: 990 }, windowZone: 'recipient', dailyLimit: 90 },
   ...{ leaveOutBlank: false, leaveOutDoubtful: null, enrolNew: false, variants: [], needsLines: false, share: 1 },
   ...{ replyEndsHere: false, holdsColleagues: false },
@@ -79,9 +86,45 @@ describe('the panel of a brief', () => {
     await show('messages');
     button('Add a follow-up').click();
     expect(emitted.at(-1)?.steps).toHaveLength(3);
-    expect(emitted.at(-1)?.steps?.[2]).toEqual({ messageId: null, others: [], delay: 3, tolerance: 2 });
+    expect(emitted.at(-1)?.steps?.[2]).toEqual({
+      number: null,
+      renews: false,
+      messageId: null,
+      others: [],
+      delay: 3,
+      tolerance: 2,
+    });
     button('Delete').click();
-    expect(emitted.at(-1)?.steps).toEqual([{ messageId: 2, others: [], delay: 0, tolerance: 0 }]);
+    expect(emitted.at(-1)?.steps).toEqual([
+      { number: 2, renews: false, messageId: 2, others: [], delay: 0, tolerance: 0 },
+    ]);
+  });
+
+  it('puts a message before another, but nothing before the first once that has left', async () => {
+    const has = (sent: number) => [step(1, 0), step(2, 3), step(3, 4)].map((s) => ({ ...s, sent }));
+    await show('messages', { steps: has(0) });
+    button('Move up').click();
+    expect(emitted.at(-1)?.steps?.map((s) => [s.number, s.delay])).toEqual([
+      [2, 0],
+      [1, 3],
+      [3, 4],
+    ]);
+    fixture.componentRef.setInput('brief', { ...brief(), state: 'running', steps: has(4) });
+    await settle(fixture);
+    const ups = [...host().querySelectorAll('button')].filter((b) => b.textContent?.trim() === 'Move up');
+    expect(ups).toHaveLength(1);
+    ups[0]!.click();
+    expect(emitted.at(-1)?.steps?.map((s) => s.number)).toEqual([1, 3, 2]);
+    expect(textOf(fixture)).toContain('It has left to 4 people.');
+    expect([...host().querySelectorAll('button')].filter((b) => b.textContent?.trim() === 'Delete')).toHaveLength(2);
+  });
+
+  it('offers the text that a message has now, where a campaign that runs sends an older one', async () => {
+    await show('messages', { state: 'running', steps: [step(1, 0), { ...step(2, 3), isOlder: true }] });
+    const box = [...host().querySelectorAll('mat-checkbox')].find((b) => b.textContent?.includes('edited since'))!;
+    box.querySelector('input')!.click();
+    await settle(fixture);
+    expect(emitted.at(-1)?.steps?.map((s) => s.renews)).toEqual([false, true]);
   });
 
   it('compares variants in even shares, and takes one out with its messages', async () => {

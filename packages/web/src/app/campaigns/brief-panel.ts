@@ -54,6 +54,8 @@ export class BriefPanel {
   readonly brief = input.required<BriefView>();
   readonly panel = input.required<PanelName>();
   readonly changes = output<Partial<BriefChoices>>();
+  readonly closed = output();
+  protected readonly isDraft = computed(() => this.brief().state === 'draft');
 
   protected readonly lists = this.live.view(['people'], () => this.people.lists());
   private readonly allSegments = this.live.view(['people'], () => this.people.segments());
@@ -158,13 +160,44 @@ export class BriefPanel {
   protected addStep(): void {
     const first = this.steps().length === 0;
     this.change({
-      steps: [...this.steps(), { messageId: null, others: [], delay: first ? 0 : 3, tolerance: first ? 0 : TOLERANCE }],
+      steps: [
+        ...this.steps(),
+        {
+          ...{ number: null, messageId: null, others: [], renews: false },
+          ...{ delay: first ? 0 : 3, tolerance: first ? 0 : TOLERANCE },
+        },
+      ],
     });
   }
 
   protected removeStep(step: number): void {
     const left = this.steps().filter((_, i) => i !== step);
     this.change({ steps: left.map((s, i) => (i === 0 ? { ...s, delay: 0, tolerance: 0 } : s)) });
+  }
+
+  /** Puts a message before the one that it follows. */
+  protected moveUp(step: number): void {
+    const steps = this.steps();
+    const [one, before] = [steps[step], steps[step - 1]];
+    if (!one || !before) return;
+    // What follows another message waits for it; the first does not.
+    const swapped =
+      step === 1
+        ? [
+            { ...one, delay: 0, tolerance: 0 },
+            { ...before, delay: one.delay, tolerance: one.tolerance },
+          ]
+        : [one, before];
+    this.change({ steps: [...steps.slice(0, step - 1), ...swapped, ...steps.slice(step + 1)] });
+  }
+
+  /** Whether a message may come before the one that it follows: what has left first stays the first. */
+  protected canMoveUp(step: number): boolean {
+    return step > 1 || (step === 1 && this.brief().steps[0]?.sent === 0);
+  }
+
+  protected setRenews(step: number, renews: boolean): void {
+    this.change({ steps: this.steps().map((s, i) => (i === step ? { ...s, renews } : s)) });
   }
 
   protected toggleMailbox(id: number, on: boolean): void {

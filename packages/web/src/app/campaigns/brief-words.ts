@@ -45,7 +45,9 @@ export function messageWords({ messageName, others, otherNames }: BriefStep, var
 
 /** The steps of a brief as they are chosen. */
 export const choicesOf = (steps: readonly BriefStep[]): BriefChoices['steps'] =>
-  steps.map(({ messageId, others, delay, tolerance }) => ({ messageId, others, delay, tolerance }));
+  steps.map(({ number, messageId, others, delay, tolerance, renews }) => ({
+    ...{ number, messageId, others, delay, tolerance, renews },
+  }));
 
 /** A variant's letter: A, B, … */
 export const letterOf = (variant: number): string => String.fromCharCode(65 + variant);
@@ -98,7 +100,13 @@ export function withChoices(view: BriefView, choices: BriefChoices): BriefView {
   return {
     ...view,
     ...choices,
-    steps: choices.steps.map((s) => ({ ...s, messageName: nameOf(s.messageId), otherNames: s.others.map(nameOf) })),
+    steps: choices.steps.map((s) => {
+      const was = s.number === null ? undefined : view.steps.find((v) => v.number === s.number);
+      return {
+        ...{ isOlder: was?.isOlder ?? false, sent: was?.sent ?? 0, ...s },
+        ...{ messageName: nameOf(s.messageId), otherNames: s.others.map(nameOf) },
+      };
+    }),
     mailboxes: choices.mailboxIds.map((id) => view.mailboxes.find((m) => m.id === id) ?? { id, address: NOT_YET }),
   };
 }

@@ -15,8 +15,30 @@ const brief = (over: Partial<BriefView> = {}): BriefView => ({
   segmentWords: null,
   listName: 'North-coast vineyards',
   steps: [
-    { messageId: 1, messageName: 'Kelp for your vines?', others: [], otherNames: [], delay: 0, tolerance: 0 },
-    { messageId: 2, messageName: 'A short reminder', others: [], otherNames: [], delay: 3, tolerance: 2 },
+    {
+      number: 0,
+      renews: false,
+      isOlder: false,
+      sent: 0,
+      messageId: 1,
+      messageName: 'Kelp for your vines?',
+      others: [],
+      otherNames: [],
+      delay: 0,
+      tolerance: 0,
+    },
+    {
+      number: 1,
+      renews: false,
+      isOlder: false,
+      sent: 0,
+      messageId: 2,
+      messageName: 'A short reminder',
+      others: [],
+      otherNames: [],
+      delay: 3,
+      tolerance: 2,
+    },
   ],
   mailboxIds: [1],
   mailboxes: [{ id: 1, address: 'ines@tidewaterkelp.example' }],
@@ -33,6 +55,8 @@ const brief = (over: Partial<BriefView> = {}): BriefView => ({
   needsLines: false,
   share: 1,
   startedAt: null,
+  revision: 0,
+  lastChange: null,
   states: {},
   forecast: {
     people: 312,
@@ -131,7 +155,7 @@ describe('Brief', () => {
 
   it('never makes a quick choice on what was there before: one save after another, each with all that was chosen', async () => {
     await show(brief({ leaveOutBlank: false }));
-    const page = fixture.componentInstance as unknown as { change(c: Partial<BriefView>): void };
+    const page = (fixture.componentInstance as unknown as { state: { change(c: Partial<BriefView>): void } }).state;
     const puts = () => server.http.match((r) => r.method === 'PUT');
     page.change({ leaveOutBlank: true });
     page.change({ dailyLimit: 50 });
@@ -182,7 +206,7 @@ describe('Brief', () => {
     expect(server.answer('/api/campaigns/4', brief({ name: 'Changed' }))).toBe(1);
   });
 
-  it('follows a running campaign, whose sentences are no longer pressed', async () => {
+  it('follows a running campaign; once it has ended its sentences are no longer pressed', async () => {
     await show(brief({ state: 'running', startedAt: 1, states: { waiting: 312 } }));
     server.answer(
       '/api/campaigns/4',
@@ -190,7 +214,85 @@ describe('Brief', () => {
     );
     await settle(fixture);
     expect(textOf(fixture)).toContain('12 in progress');
-    expect([...host().querySelectorAll('.choice')].every((c) => (c as HTMLButtonElement).disabled)).toBe(true);
+    const choices = () => [...host().querySelectorAll<HTMLButtonElement>('.choice')];
+    expect(choices().some((c) => c.disabled)).toBe(false);
     expect(button('Hold')).toBeTruthy();
+    server.tell('progress');
+    await settle(fixture);
+    server.answer('/api/campaigns/4', brief({ state: 'finished', startedAt: 1, states: { done: 312 } }));
+    await settle(fixture);
+    expect(choices().every((c) => c.disabled)).toBe(true);
+  });
+});
+
+describe('the brief of a campaign that runs', () => {
+  const running = (over: Partial<BriefView> = {}) => brief({ state: 'running', revision: 3, ...over });
+  const isFor = (url: string) => server.http.match((r) => r.url === `/api/campaigns/4/${url}`).at(-1);
+  const view = { changes: ['It is slower.'], effects: ['4 messages move.'], faults: [], loads: [] };
+
+  async function showRunning(b: BriefView): Promise<void> {
+    await show(b);
+    server.answer('/api/campaigns/4', b);
+    await settle(fixture);
+  }
+  async function preview(answer: object) {
+    await vi.waitFor(async () => {
+      await settle(fixture);
+      const asked = isFor('changes/preview');
+      expect(asked).toBeDefined();
+      asked!.flush(answer);
+    });
+    await settle(fixture);
+  }
+  async function chooseShare(n: string): Promise<void> {
+    button('as often as other campaigns').click();
+    await settle(fixture);
+    const label = [...host().querySelectorAll('label')].find((l) => l.textContent?.includes('compared with other'))!;
+    const field = label.querySelector('select')!;
+    field.value = n;
+    field.dispatchEvent(new Event('change'));
+    await settle(fixture);
+  }
+
+  it('collects what is chosen, says what it does, and makes it when that is pressed', async () => {
+    await showRunning(running());
+    await chooseShare('9');
+    expect(server.http.match((r) => r.method === 'PUT')).toEqual([]);
+    expect(textOf(fixture)).toContain('9 starts for each one of another campaign');
+    await preview(view);
+    expect(textOf(fixture)).toContain('It is slower.');
+    expect(textOf(fixture)).toContain('4 messages move.');
+    button('Apply').click();
+    await settle(fixture);
+    const made = isFor('changes')!;
+    expect(made.request.body).toMatchObject({ share: 9, revision: 3 });
+    const lastChange = { at: 0, words: ['It is slower.'], canUndo: true };
+    made.flush(running({ share: 9, revision: 4, lastChange }));
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('Nothing has left since.');
+    button('Undo this change').click();
+    await settle(fixture);
+    isFor('changes/undo')!.flush(running({ revision: 5 }));
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('as often as other campaigns');
+    expect(button('Undo this change')).toBeUndefined();
+  });
+
+  it('drops what was chosen', async () => {
+    await showRunning(running());
+    await chooseShare('9');
+    await preview(view);
+    button('Drop').click();
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('as often as other campaigns');
+    expect(button('Apply')).toBeUndefined();
+  });
+
+  it('does not make what cannot be, or what somebody else was quicker with', async () => {
+    await showRunning(running());
+    await chooseShare('9');
+    await preview({ ...view, faults: ['No mailbox is chosen.'] });
+    expect(textOf(fixture)).toContain('No mailbox is chosen.');
+    expect(button('Apply').disabled).toBe(true);
   });
 });

@@ -1,9 +1,10 @@
 import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
 import type {
-  BriefChoices,
+  BriefChange,
   BriefView,
   CampaignSummary,
+  ChangeView,
   RecipientPage,
   RecipientQuery,
   StartRequest,
@@ -27,8 +28,21 @@ export class CampaignsService {
     return this.http.get<BriefView>(`/api/campaigns/${id}`);
   }
 
-  change(id: number, choices: BriefChoices): Observable<BriefView> {
-    return this.http.put<BriefView>(`/api/campaigns/${id}`, choices);
+  change(id: number, change: BriefChange): Observable<BriefView> {
+    return this.http.put<BriefView>(`/api/campaigns/${id}`, change);
+  }
+
+  /** What a change of a campaign that runs would do. */
+  previewChange(id: number, change: BriefChange): Observable<ChangeView> {
+    return this.http.post<ChangeView>(`/api/campaigns/${id}/changes/preview`, change);
+  }
+
+  applyChange(id: number, change: BriefChange): Observable<BriefView> {
+    return this.http.post<BriefView>(`/api/campaigns/${id}/changes`, change);
+  }
+
+  undoChange(id: number): Observable<BriefView> {
+    return this.http.post<BriefView>(`/api/campaigns/${id}/changes/undo`, {});
   }
 
   start(id: number, shown: StartRequest): Observable<unknown> {

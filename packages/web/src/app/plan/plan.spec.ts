@@ -83,7 +83,16 @@ const input: PlanInput = {
   },
 };
 const ana: BatchMessage = {
-  ...{ deliveryId: 5, enrolmentId: 9, contactId: 4, campaignId: 7, step: 0, address: 'ana@x.example', name: 'Ana' },
+  ...{
+    deliveryId: 5,
+    enrolmentId: 9,
+    contactId: 4,
+    campaignId: 7,
+    step: 0,
+    nth: 0,
+    address: 'ana@x.example',
+    name: 'Ana',
+  },
   ...{ at: NOW + 86_400_000, state: 'planned', reason: '' },
 };
 const work: PlanWork = { input, ids: { mailboxes: [1, 2], campaigns: [7] } };

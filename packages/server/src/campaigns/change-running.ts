@@ -1,0 +1,315 @@
+import { DomainError, isoDate, isOpen, reachWords, type ChangeReach } from '@baton/core';
+import type { BriefChange, ChangeView } from '@baton/contract';
+import type { ServerParts } from '../http/context';
+import { planWorkspace, type Candidate, type WorkspacePlan } from '../planning/plan-workspace';
+import { replan } from '../planning/replan';
+import { wantFreshPlan, wantPlan } from '../planning/want-plan';
+import {
+  addEnrolments,
+  enrolledIds,
+  lockCampaign,
+  plannedDays,
+  readCampaign,
+  replaceCampaignMailboxes,
+  updateCampaign,
+} from '../store/campaigns/campaign-rows';
+import {
+  addChange,
+  everyStep,
+  keepVersion,
+  lastAttemptId,
+  lastChange,
+  markChangeUndone,
+  putPeople,
+  putSteps,
+  removeEnrolments,
+  removePlannedOf,
+  removeSteps,
+  removeWaiting,
+  takeTimes,
+} from '../store/campaigns/change-rows';
+import { announce } from '../store/changes';
+import type { Queryable, Store } from '../store/database';
+import { FAILED, failedBy } from '../store/database-errors';
+import { plannedColumns, type PlannedColumns } from '../store/planning/planned-rows';
+import { readList } from '../store/people/list/list-rows';
+import { readWorkspace } from '../store/workspace-rows';
+import { judging } from './audience';
+import { ownChoices, workOutChange, type ChangeWork } from './change-work';
+import { enrolled } from './enrolled';
+import { firstDayFor, forecastOf } from './forecast';
+
+async function requireCampaign(db: Queryable, id: number) {
+  const campaign = await readCampaign(db, id);
+  if (!campaign) throw new DomainError('not_found', 'There is no such campaign.');
+  return campaign;
+}
+
+/** What a change of a running campaign would do to people in progress and to the plan; nothing is changed. */
+export async function previewChange(parts: ServerParts, id: number, change: BriefChange): Promise<ChangeView> {
+  const judged = await judging(parts);
+  return parts.store.db.transaction(
+    async (tx) => {
+      const work = await workOutChange(tx, judged, await requireCampaign(tx, id), change);
+      const { changes, faults } = work;
+      if (changes.length === 0 || faults.length > 0) return { changes, faults, effects: [], loads: [] };
+      const { dateForm } = await readWorkspace(tx);
+      const reach = reachOfPeople(work);
+      const isHeld = work.campaign.state === 'held';
+      const planned = work.keepsPlan || isHeld ? null : await planChanged(tx, work, judged.nowMs);
+      if (planned) await addPlan(tx, work, planned, reach);
+      const effects = reachWords(reach, dateForm);
+      if (isHeld) effects.push('It is held: nothing leaves until it is released.');
+      else if (work.keepsPlan) effects.push('Every message keeps its day, its time and its mailbox.');
+      return { changes, faults, effects, loads: planned ? forecastOf(work.campaign, 0, planned, []).loads : [] };
+    },
+    { isolationLevel: 'repeatable read', accessMode: 'read only' },
+  );
+}
+
+function reachOfPeople({
+  people,
+  moved,
+  joins,
+  steps,
+  before,
+  renewed,
+  sequence,
+  mailboxIds,
+  blanks,
+}: ChangeWork): ChangeReach {
+  const placeAfter = new Map(moved.map((m) => [m.id, m.to.sent]));
+  const stateAfter = new Map(moved.map((m) => [m.id, m.to.state]));
+  const open = people.filter((p) => isOpen(stateAfter.get(p.id) ?? p.state));
+  const old = before.steps.map((s) => s.position);
+  const bound = open.filter(
+    (p) => p.mailboxId !== null && before.mailboxIds.includes(p.mailboxId) && !mailboxIds.includes(p.mailboxId),
+  );
+  const called = (place: number) => (place === 0 ? 'the first message' : `follow-up ${place}`);
+  const pastOf = (place: number) => open.filter((p) => (placeAfter.get(p.id) ?? p.sent) > place).length;
+  const hadOf = (position: number) => people.filter((p) => p.sent > old.indexOf(position)).length;
+  return {
+    joins: joins.filter((j) => j.leftOut === null).length + moved.filter((m) => m.state === 'left_out').length,
+    goes: moved.filter((m) => m.to.state === 'left_out').length,
+    goesOn: moved.filter((m) => m.state === 'done').length,
+    isDone: moved.filter((m) => m.to.state === 'done').length,
+    past: steps.flatMap((s, place) =>
+      old.includes(s.position) ? [] : [{ name: called(place), people: pastOf(place) }],
+    ),
+    had: steps.flatMap((s, place) =>
+      renewed.includes(s.position) ? [{ name: called(place), people: hadOf(s.position) }] : [],
+    ),
+    blanks,
+    bound: sequence.next.length === 0 ? 0 : bound.length,
+    ...{ moved: 0, elsewhere: 0, more: 0, fewer: 0, late: 0, ends: [], notPlaced: [] },
+  };
+}
+
+/** The plan of the workspace as it would be. */
+async function planChanged(tx: Queryable, work: ChangeWork, nowMs: number): Promise<WorkspacePlan> {
+  const { campaign, own, steps, mailboxIds, moved, joins } = work;
+  const to = new Map(moved.map((m) => [m.id, m.to]));
+  const people = joins
+    .filter((j) => j.leftOut === null)
+    .map((j, i): Candidate => ({
+      ...{ id: -1 - i, campaignId: campaign.id, mailboxId: null, nextStep: 0, dueDay: null },
+      ...{ notBefore: firstDayFor(j.person), domain: j.person.domain, zone: j.person.zone, units: j.units },
+    }));
+  return planWorkspace(tx, nowMs, {
+    campaign: { ...campaign, ...own, held: false, steps, mailboxIds },
+    people,
+    changes: { person: (e) => ({ ...e, ...to.get(e.id) }) },
+  });
+}
+
+/** Adds what the plan would be against what it is. */
+async function addPlan(
+  tx: Queryable,
+  { campaign, steps }: ChangeWork,
+  planned: WorkspacePlan,
+  reach: ChangeReach,
+): Promise<void> {
+  const { plan, candidates, campaigns, mailboxes } = planned;
+  const at = campaigns.findIndex((c) => c.id === campaign.id);
+  const stored = await plannedColumns(tx, [campaign.id]);
+  const before = new Map(Array.from(stored.id, (_, k) => [keyOf(stored, k), k]));
+  const { recipient, step, mailbox, day } = plan.columns;
+  let stays = 0;
+  let all = 0;
+  for (let k = 0; k < recipient.length; k++) {
+    const candidate = candidates[recipient[k] as number] as Candidate;
+    if (candidate.campaignId !== campaign.id) continue;
+    all++;
+    const was = before.get(`${candidate.id} ${steps[step[k] as number]?.position}`);
+    if (was === undefined) continue;
+    stays++;
+    if (stored.day[was] !== day[k]) reach.moved++;
+    if (stored.mailboxId[was] !== mailboxes[mailbox[k] as number]?.id) reach.elsewhere++;
+  }
+  reach.more = Math.max(0, all - stored.id.length);
+  reach.fewer = Math.max(0, stored.id.length - Math.max(stays, all));
+  reach.late = plan.campaigns[at]?.late ?? 0;
+  const reasons = plan.notPlaced
+    .filter((n) => candidates[n.recipient]?.campaignId === campaign.id)
+    .map((n) => n.reason);
+  reach.notPlaced = [...new Set(reasons)].map((reason) => ({
+    reason,
+    people: reasons.filter((r) => r === reason).length,
+  }));
+  const ends = new Map((await plannedDays(tx)).map((d) => [d.campaignId, isoDate(d.lastDay)]));
+  reach.ends = campaigns
+    .map(({ id, name }, i) => {
+      const last = plan.campaigns[i]?.lastDay ?? null;
+      const was = ends.get(id) ?? null;
+      // What has been sent counts too where nothing more is to come.
+      return { id, name, before: was, after: last === null ? null : isoDate(last) };
+    })
+    .filter(({ id, before: was, after }) => id === campaign.id || was !== after)
+    .sort((a, b) => Number(b.id === campaign.id) - Number(a.id === campaign.id));
+}
+
+const keyOf = (rows: PlannedColumns, k: number): string => `${rows.enrolmentId[k]} ${rows.step[k]}`;
+
+/** How often a change is tried again that met others in a deadlock. */
+const MOST_TRIES = 3;
+
+async function unlessDeadlocked(store: Store, work: (tx: Queryable) => Promise<void>): Promise<void> {
+  for (let tries = 1; ; tries++) {
+    try {
+      return await store.db.transaction(work);
+    } catch (error) {
+      if (tries >= MOST_TRIES || !failedBy(error, FAILED.deadlock)) throw error;
+    }
+  }
+}
+
+/**
+ * Changes a running or held campaign. What has left stays as it was; what has not follows the new choices. It is written down,
+ * so that it can be undone while nothing has left by it.
+ *
+ * @throws DomainError `conflict` where somebody else has changed it meanwhile; `invalid` where it cannot be made
+ */
+export async function applyChange(parts: ServerParts, id: number, change: BriefChange): Promise<void> {
+  const judged = await judging(parts);
+  const { nowMs } = judged;
+  let keepsPlan = true;
+  await unlessDeadlocked(parts.store, async (tx) => {
+    const campaign = await lockCampaign(tx, id);
+    if (!campaign) throw new DomainError('not_found', 'There is no such campaign.');
+    if (change.revision === campaign.revision) {
+      const first = await workOutChange(tx, judged, campaign, change);
+      // Messages that are just leaving are waited for: they count as sent.
+      if (first.touchesMessages) await takeTimes(tx, id);
+    }
+    const work = await workOutChange(tx, judged, campaign, change);
+    if (work.faults[0] !== undefined) throw new DomainError('invalid', work.faults[0]);
+    if (work.changes.length === 0) return;
+    keepsPlan = work.keepsPlan;
+    await write(tx, work, nowMs);
+    await (keepsPlan ? wantPlan(tx, nowMs) : wantFreshPlan(tx, nowMs));
+    await announce(tx, 'campaigns', 'progress', 'today');
+  });
+  await replan(parts.store, nowMs);
+}
+
+async function write(tx: Queryable, work: ChangeWork, nowMs: number): Promise<void> {
+  const { campaign, own, before, steps, renewed, sequence, mailboxIds, moved, joins, changes } = work;
+  const { id } = campaign;
+  const attempted = await lastAttemptId(tx);
+  for (const step of before.every) if (renewed.includes(step.position)) await keepVersion(tx, step, nowMs);
+  await removeWaiting(
+    tx,
+    id,
+    sequence.out.map((o) => o.number),
+  );
+  await putSteps(tx, [...steps, ...outSteps(work)]);
+  await replaceCampaignMailboxes(tx, id, mailboxIds);
+  await putPeople(
+    tx,
+    moved.map((m) => ({ id: m.id, since: m.state, ...m.to })),
+    nowMs,
+  );
+  await removePlannedOf(
+    tx,
+    moved.filter((m) => !isOpen(m.to.state)).map((m) => m.id),
+  );
+  const people = campaign.recipients + joins.filter((j) => j.leftOut === null).length;
+  await addEnrolments(tx, enrolled({ id, variants: own.variants }, joins, campaign.recipients, nowMs));
+  const joined = await enrolledIds(
+    tx,
+    id,
+    joins.map((j) => j.person.contactId),
+  );
+  const list = own.listId === null ? null : await readList(tx, own.listId);
+  await updateCampaign(tx, id, {
+    ...own,
+    recipients: people,
+    revision: campaign.revision + 1,
+    ...(own.listId === campaign.listId && own.enrolNew === campaign.enrolNew
+      ? {}
+      : { enrolledRevision: list?.revision ?? 0 }),
+  });
+  await addChange(tx, {
+    ...{ campaignId: id, at: nowMs, words: changes },
+    before: {
+      campaign: { ...ownChoices(campaign), recipients: campaign.recipients },
+      steps: before.every,
+      mailboxIds: before.mailboxIds,
+      people: moved.map(({ id: person, state, reason, sent, to }) => ({
+        id: person,
+        state,
+        reason,
+        sent,
+        since: to.state,
+      })),
+      ...{ joined, lastAttemptId: attempted },
+    },
+  });
+}
+
+/** Steps that are not in the sequence: those that are taken out now, and those that were before, where people who had them are. */
+function outSteps({ before, sequence, steps }: ChangeWork) {
+  const { next } = sequence;
+  const out = new Map(sequence.out.map((o) => [o.number, o.place]));
+  const active = new Set(steps.map((s) => s.position));
+  return before.every
+    .filter((s) => !active.has(s.position))
+    .map((s) => ({ ...s, isOut: true, place: out.get(s.position) ?? Math.max(0, (next[s.place + 1] ?? 1) - 1) }));
+}
+
+/**
+ * Takes the last change back.
+ *
+ * @throws DomainError `conflict` where there is none, or a message has left since
+ */
+export async function undoChange({ store, clock }: ServerParts, id: number): Promise<void> {
+  const nowMs = await clock.now();
+  await unlessDeadlocked(store, async (tx) => {
+    const campaign = await lockCampaign(tx, id);
+    if (!campaign) throw new DomainError('not_found', 'There is no such campaign.');
+    await takeTimes(tx, id);
+    const last = await lastChange(tx, id);
+    if (!last) throw new DomainError('conflict', 'There is no change to undo.');
+    if (last.hasLeftSince)
+      throw new DomainError(
+        'conflict',
+        'A message has left since the change: it can no longer be undone, only changed again.',
+      );
+    const { before } = last;
+    await removeWaiting(tx, id, newNumbers(await everyStep(tx, id), before.steps));
+    await removePlannedOf(tx, before.joined);
+    await removeEnrolments(tx, before.joined);
+    await removeSteps(tx, id, newNumbers(await everyStep(tx, id), before.steps));
+    await putSteps(tx, before.steps);
+    await replaceCampaignMailboxes(tx, id, before.mailboxIds);
+    await putPeople(tx, before.people, nowMs);
+    await updateCampaign(tx, id, { ...before.campaign, revision: campaign.revision + 1 });
+    await markChangeUndone(tx, last.id, nowMs);
+    await wantFreshPlan(tx, nowMs);
+    await announce(tx, 'campaigns', 'progress', 'today');
+  });
+  await replan(store, nowMs);
+}
+
+const newNumbers = (now: readonly { position: number }[], before: readonly { position: number }[]): number[] =>
+  now.map((s) => s.position).filter((n) => !before.some((b) => b.position === n));

@@ -1,0 +1,290 @@
+import { isDeepStrictEqual } from 'node:util';
+import {
+  briefChanges,
+  changeSequence,
+  contentFault,
+  DomainError,
+  faultOfSequence,
+  hasHadEvery,
+  isOpen,
+  whyLeftOut,
+  type BriefSaid,
+  type MessageContent,
+  type RecipientState,
+  type SequenceChange,
+} from '@baton/core';
+import type { BriefChange, StepChoice } from '@baton/contract';
+import { segmentWords } from '../people/list/segment-service';
+import { readCampaignMailboxes, readSteps, type CampaignRow, type StepRow } from '../store/campaigns/campaign-rows';
+import { everyStep, peopleOnTheWay, sentOfSteps, type PersonOnTheWay } from '../store/campaigns/change-rows';
+import type { Queryable } from '../store/database';
+import { listMailboxes } from '../store/mailboxes/mailbox-rows';
+import { readMessagesById, type MessageRow } from '../store/messages/message-rows';
+import { readList } from '../store/people/list/list-rows';
+import { readSegment } from '../store/people/list/segment-rows';
+import type { ChangedColumn } from '../store/schema/schema';
+import { readWorkspace } from '../store/workspace-rows';
+import { readAudience, type AudienceMember, type AudienceParts } from './audience';
+
+/** A person of a running campaign and what a change makes of them. */
+export interface MovedPerson extends PersonOnTheWay {
+  to: { state: RecipientState; reason: string; sent: number };
+}
+
+/** Everything that a change of a running campaign would write. */
+export interface ChangeWork {
+  campaign: CampaignRow;
+  own: Pick<CampaignRow, Exclude<ChangedColumn, 'recipients'>>;
+  before: { steps: StepRow[]; mailboxIds: number[]; every: StepRow[] };
+  /** The sequence as it is to be, in order. */
+  steps: StepRow[];
+  sequence: SequenceChange;
+  /** Numbers of steps that send another text from now on. */
+  renewed: number[];
+  mailboxIds: number[];
+  /** Everybody of the campaign. */
+  people: PersonOnTheWay[];
+  moved: MovedPerson[];
+  joins: AudienceMember[];
+  /** People for whom a text that is new has a field without a value, by the fields. */
+  blanks: { fields: string; people: number }[];
+  /** In sentences. */
+  changes: string[];
+  faults: string[];
+  /** Whether the messages themselves, or their order, are others. */
+  touchesMessages: boolean;
+  /** Whether the plan can stay as it is. */
+  keepsPlan: boolean;
+}
+
+const NO_LONGER = 'no longer among those the campaign is for';
+
+/**
+ * Works out what a change of a running campaign comes to, for its preview and for making it: whoever has had a message goes
+ * on behind it, whoever waits and is no longer meant is left out, whoever is meant and was not there is taken in.
+ *
+ * @throws DomainError `conflict` where the campaign is not running or held, or has been changed since
+ */
+export async function workOutChange(
+  db: Queryable,
+  parts: Omit<AudienceParts, 'contents'>,
+  campaign: CampaignRow,
+  change: BriefChange,
+): Promise<ChangeWork> {
+  if (campaign.state !== 'running' && campaign.state !== 'held')
+    throw new DomainError('conflict', 'Only a campaign that is running or held can be changed this way.');
+  if (campaign.revision !== change.revision) throw changedMeanwhile();
+  const { id } = campaign;
+  const { steps: wanted, mailboxIds } = change;
+  const own = ownChoices(change);
+  if (own.segmentId !== null && (await readSegment(db, own.segmentId))?.listId !== own.listId) own.segmentId = null;
+  const before = {
+    steps: await readSteps(db, [id]),
+    every: await everyStep(db, id),
+    mailboxIds: (await readCampaignMailboxes(db, [id])).map((l) => l.mailboxId),
+  };
+  const old = before.steps.map((s) => s.position);
+  const sent = await sentOfSteps(db, id);
+  const sequence = changeSequence(
+    old,
+    wanted.map((s) => s.number),
+    before.every.map((s) => s.position),
+  );
+  const messages = await readMessagesById(db, wanted.flatMap((s) => [s.messageId, ...s.others]).filter(isThere));
+  const steps = wanted.map((choice, place) =>
+    stepOf(id, choice, sequence.numbers[place] as number, place, before.steps, messages),
+  );
+  const renewed = steps.filter((s) => isOther(s, before.steps)).map((s) => s.position);
+  const people = await peopleOnTheWay(db, id);
+  const texts = steps.filter((s) => renewed.includes(s.position) || !old.includes(s.position));
+  const audience = await audienceAfter(db, parts, { campaign, own, steps, texts, people });
+  const after = await said(db, { ...campaign, ...own }, steps, mailboxIds, wanted, messages);
+  const earlier = await readMessagesById(db, usedBy(before.steps));
+  const was = await said(db, campaign, before.steps, before.mailboxIds, [], earlier);
+  const { dateForm } = await readWorkspace(db);
+  const numbers = wanted.map((s) => s.number);
+  const faults = [
+    faultOfSequence(old, numbers, (n) => (sent.get(n) ?? 0) > 0),
+    ...faultsOf({ listId: own.listId, mailboxIds, variants: own.variants, was: campaign.variants }, wanted, messages),
+  ].filter((f) => f !== null);
+  const moved = movedPeople(people, sequence, { steps: steps.length, ...audience });
+  return {
+    ...{ campaign, own, before, steps, sequence, renewed, mailboxIds, people, moved, faults },
+    joins: audience.joins,
+    blanks: audience.blanks,
+    changes: briefChanges(was, after, dateForm),
+    touchesMessages: renewed.length > 0 || sequence.numbers.join() !== old.join(),
+    keepsPlan: planningOf(was) === planningOf(after) && moved.length === 0 && audience.joins.length === 0,
+  };
+}
+
+export const changedMeanwhile = (): DomainError =>
+  new DomainError(
+    'conflict',
+    'Somebody has changed this campaign since you opened it. Look at it again, then choose anew.',
+  );
+
+/** Of a campaign or of what is wanted of it, what stands in its row. */
+export function ownChoices(change: ChangeWork['own']): ChangeWork['own'] {
+  const { name, listId, segmentId, startDate, window, windowZone, dailyLimit, share, leaveOutBlank } = change;
+  const { leaveOutDoubtful, enrolNew, replyEndsHere, holdsColleagues, variants, needsLines } = change;
+  return {
+    ...{ name, listId, segmentId, startDate, window, windowZone, dailyLimit, share, leaveOutBlank },
+    ...{ leaveOutDoubtful, enrolNew, replyEndsHere, holdsColleagues, variants, needsLines },
+  };
+}
+
+/** What of a brief the plan depends on. */
+const planningOf = ({ steps, mailboxes, startDate, window, windowZone, dailyLimit, share }: BriefSaid): string =>
+  JSON.stringify([
+    steps.map((s) => [s.number, s.delay, s.tolerance]),
+    ...[mailboxes, startDate, window, windowZone, dailyLimit, share],
+  ]);
+
+function stepOf(
+  campaignId: number,
+  { number, messageId, others, delay, tolerance, renews }: StepChoice,
+  position: number,
+  place: number,
+  before: readonly StepRow[],
+  messages: ReadonlyMap<number, MessageRow>,
+): StepRow {
+  const old = number === null ? undefined : before.find((s) => s.position === number);
+  const current = (id: number | null) => (id === null ? null : (messages.get(id)?.content ?? null));
+  const kept = (id: number | null, was: { messageId: number | null; content: MessageContent | null } | undefined) =>
+    was?.messageId === id && !renews ? was.content : current(id);
+  return {
+    ...{ campaignId, position, place, messageId, isOut: false },
+    ...(place === 0 ? { delay: 0, tolerance: 0 } : { delay: Math.max(1, delay), tolerance }),
+    content: kept(messageId, old),
+    others: others.map((other, i) => ({ messageId: other, content: kept(other, old?.others[i]) })),
+  };
+}
+
+/** Whether a step that was there sends something else. */
+function isOther(step: StepRow, before: readonly StepRow[]): boolean {
+  const old = before.find((s) => s.position === step.position);
+  const texts = ({ messageId, content, others }: StepRow) => [messageId, content, others];
+  return old !== undefined && !isDeepStrictEqual(texts(old), texts(step));
+}
+
+const isThere = (id: number | null): id is number => id !== null;
+
+const usedBy = (steps: readonly StepRow[]): number[] =>
+  steps.flatMap((s) => [s.messageId, ...s.others.map((o) => o.messageId)].filter(isThere));
+
+function faultsOf(
+  own: { listId: number | null; mailboxIds: readonly number[]; variants: readonly number[]; was: readonly number[] },
+  wanted: readonly StepChoice[],
+  messages: ReadonlyMap<number, MessageRow>,
+): string[] {
+  const faults: string[] = [];
+  if (own.listId === null) faults.push('No list is chosen.');
+  if (own.mailboxIds.length === 0) faults.push('No mailbox is chosen.');
+  if (wanted.some((s) => s.messageId === null || !messages.has(s.messageId))) faults.push('A step has no message.');
+  if (own.variants.length !== own.was.length)
+    faults.push('Who gets which variant was drawn at the start: there can be neither more nor fewer of them now.');
+  for (const m of messages.values()) {
+    const fault = contentFault(m.content);
+    if (fault)
+      faults.push(`“${m.name}” has an error: ${fault.place === 'body' ? 'text' : fault.place}, line ${fault.line}.`);
+  }
+  return faults;
+}
+
+/** The brief's choices as they are said. */
+async function said(
+  db: Queryable,
+  campaign: CampaignRow,
+  steps: readonly StepRow[],
+  mailboxIds: readonly number[],
+  wanted: readonly StepChoice[],
+  messages: ReadonlyMap<number, MessageRow>,
+): Promise<BriefSaid> {
+  const list = campaign.listId === null ? null : await readList(db, campaign.listId);
+  const segment = campaign.segmentId === null ? null : await readSegment(db, campaign.segmentId);
+  const where = segment === null ? '' : ` where ${await segmentWords(db, segment)}`;
+  const addresses = (await listMailboxes(db)).filter((m) => mailboxIds.includes(m.id)).map((m) => m.address);
+  const nameOf = (id: number | null) => (id === null ? 'no message' : `“${messages.get(id)?.name ?? '…'}”`);
+  return {
+    ...campaign,
+    audience: `${list?.name ?? 'nobody'}${where}`,
+    audienceIds: `${campaign.listId} ${campaign.segmentId}`,
+    mailboxes: addresses,
+    steps: steps.map((s, i) => ({
+      number: wanted[i]?.number === null ? -1 - i : s.position,
+      name: [...new Set([s.messageId, ...s.others.map((o) => o.messageId ?? s.messageId)])].map(nameOf).join(' or '),
+      messages: [s.messageId, ...s.others.map((o) => o.messageId)].join(),
+      delay: s.delay,
+      tolerance: s.tolerance,
+      isRenewed: wanted[i]?.renews === true,
+    })),
+  };
+}
+
+interface AudienceAfter {
+  joins: AudienceMember[];
+  /** By contact, what is to become of people who wait or are left out; null where the audience stays as it is. */
+  judged: ReadonlyMap<number, string | null> | null;
+  blanks: { fields: string; people: number }[];
+}
+
+const AUDIENCE: readonly (keyof ChangeWork['own'])[] = [
+  ...(['listId', 'segmentId', 'leaveOutBlank', 'leaveOutDoubtful', 'needsLines'] as const),
+];
+
+async function audienceAfter(
+  db: Queryable,
+  parts: Omit<AudienceParts, 'contents'>,
+  {
+    campaign,
+    own,
+    steps,
+    texts,
+    people,
+  }: Pick<ChangeWork, 'campaign' | 'own' | 'steps' | 'people'> & { texts: StepRow[] },
+): Promise<AudienceAfter> {
+  const chooses = AUDIENCE.some((key) => campaign[key] !== own[key]);
+  if (!chooses && texts.length === 0) return { joins: [], judged: null, blanks: [] };
+  const contents = (of: readonly StepRow[]) =>
+    of
+      .flatMap((s) => [s.content, ...s.others.map((o) => o.content)])
+      .filter((c) => c !== null && contentFault(c) === null);
+  const after = { ...campaign, ...own };
+  const wholes = contents(chooses ? steps : texts) as MessageContent[];
+  const audience = await readAudience(db, after, { ...parts, contents: wholes });
+  const known = new Map(people.map((p) => [p.contactId, p]));
+  const open = audience.filter((a) => isOpen(known.get(a.person.contactId)?.state ?? 'done'));
+  const blanks = tally(open.filter((a) => a.leftOut === null && a.blanks.length > 0).map((a) => a.blanks.join(', ')));
+  if (!chooses) return { joins: [], judged: null, blanks };
+  // Nobody is there to ask person by person: an open question leaves them out.
+  const judged = new Map(audience.map((a) => [a.person.contactId, whyLeftOut(a)?.words ?? null]));
+  const joins = audience.filter((a) => !known.has(a.person.contactId)).map((a) => ({ ...a, leftOut: whyLeftOut(a) }));
+  return { joins, judged, blanks };
+}
+
+const tally = (words: readonly string[]): { fields: string; people: number }[] => {
+  const counts = new Map<string, number>();
+  for (const w of words) counts.set(w, (counts.get(w) ?? 0) + 1);
+  return [...counts].map(([fields, people]) => ({ fields, people }));
+};
+
+function movedPeople(
+  people: readonly PersonOnTheWay[],
+  { next }: SequenceChange,
+  { steps, judged }: { steps: number } & Pick<AudienceAfter, 'judged'>,
+): MovedPerson[] {
+  return people.flatMap((person): MovedPerson[] => {
+    const sent = next[person.sent] ?? person.sent;
+    let { state, reason } = person;
+    if (state === 'in_progress' && sent >= steps) [state, reason] = ['done', ''];
+    else if (hasHadEvery(state) && sent < steps) [state, reason] = ['in_progress', ''];
+    else if (judged !== null && state === 'waiting') {
+      const why = judged.get(person.contactId);
+      if (why !== null) [state, reason] = ['left_out', why ?? NO_LONGER];
+    } else if (judged !== null && state === 'left_out' && person.sent === 0 && judged.get(person.contactId) === null)
+      [state, reason] = ['waiting', ''];
+    const isSame = sent === person.sent && state === person.state && reason === person.reason;
+    return isSame ? [] : [{ ...person, to: { state, reason, sent } }];
+  });
+}

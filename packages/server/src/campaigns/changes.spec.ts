@@ -1,0 +1,239 @@
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { BriefView, ChangeView, RecipientPage } from '@baton/contract';
+import { stepOf, TestWorld } from '../testing/test-world';
+
+let world: TestWorld;
+let mailbox: number;
+beforeEach(async () => {
+  world = await TestWorld.start();
+  mailbox = await world.connect('ines', { dailyQuota: 4 });
+});
+afterEach(() => world.close());
+
+const people = (n: number) =>
+  Object.fromEntries(Array.from({ length: n }, (_, i) => [`p${i}@vines.example`, 'silent']));
+const brief = (id: number) => world.api.get<BriefView>(`/campaigns/${id}`);
+const preview = (b: BriefView, change: Partial<BriefView>) =>
+  world.api.post<ChangeView>(`/campaigns/${b.id}/changes/preview`, { ...b, ...change });
+const apply = (b: BriefView, change: Partial<BriefView>) =>
+  world.api.post<BriefView>(`/campaigns/${b.id}/changes`, { ...b, ...change });
+const undo = (id: number) => world.api.post<BriefView>(`/campaigns/${id}/changes/undo`, {});
+const recipients = async (id: number) =>
+  (await world.api.get<RecipientPage>(`/campaigns/${id}/recipients?limit=500`)).people;
+const subjects = async (address: string) => (await world.inbox(address)).map((m) => m.text.split('\n')[0]);
+/** All that is stored of a campaign's choices and people, and of its plan but for the moments. */
+const stored = async (id: number) => {
+  const rows = async (text: string) => (await world.store.pool.query(text, [id])).rows as unknown[];
+  return {
+    steps: await rows('select * from campaign_steps where campaign_id = $1 order by position'),
+    people: await rows(
+      'select id, state, reason, sent, last_sent_day from enrolments where campaign_id = $1 order by id',
+    ),
+    mailboxes: await rows('select mailbox_id from campaign_mailboxes where campaign_id = $1 order by 1'),
+    plan: await rows('select enrolment_id, step, state from deliveries where campaign_id = $1 order by 1, 2'),
+    choices: await rows(
+      `select name, list_id, segment_id, start_date, "window", daily_limit, recipients, needs_lines from campaigns where id = $1`,
+    ),
+  };
+};
+
+/** A campaign of two messages to eight people of whom four have had the first. */
+async function running(): Promise<BriefView> {
+  const id = await world.begin({
+    listId: await world.people(people(8)),
+    mailboxIds: [mailbox],
+    steps: [await world.step({ name: 'First', body: 'One' }), await world.step({ name: 'Reminder', body: 'Two' }, 2)],
+  });
+  await world.drive('2026-11-02T20:00:00Z');
+  return brief(id);
+}
+
+describe('a running campaign', () => {
+  it('says before it is changed what that does to people and plan, and changes nothing by saying so', async () => {
+    const b = await running();
+    const before = await stored(b.id);
+    const last = await world.message({ name: 'Last', body: 'Three' });
+    const [first, reminder] = b.steps as [BriefView['steps'][number], BriefView['steps'][number]];
+    const { changes, effects, faults, loads } = await preview(b, {
+      steps: [first, { ...reminder, delay: 4 }, stepOf(last, 3)],
+      dailyLimit: 3,
+    });
+    expect(faults).toEqual([]);
+    expect(changes).toEqual([
+      'Follow-up 1 leaves 4 working days after the message before it, instead of 2 working days.',
+      'Follow-up 2 is new: “Last”, 3 working days after the message before it.',
+      'It sends at most 3 a day, instead of as many a day as the quotas allow.',
+    ]);
+    expect(effects).toContain('8 messages more are to come.');
+    expect(effects.join(' ')).toMatch(/\d+ messages? moves? to another day\./);
+    expect(effects.join(' ')).toMatch(/Trial ends on \w+ \d+ November, instead of /);
+    expect(loads.reduce((sum, l) => sum + l.first + l.followUps, 0)).toBe(4 + 8 + 8);
+    expect(await stored(b.id)).toEqual(before);
+  });
+
+  it('sends by the new choices what has not left, and keeps what has', async () => {
+    const b = await running();
+    const [first, reminder] = b.steps as [BriefView['steps'][number], BriefView['steps'][number]];
+    const between = await world.message({ name: 'Between', body: 'One and a half' });
+    const other = await world.message({ name: 'Better', body: 'Better' });
+    const change = { steps: [{ ...first, messageId: other }, stepOf(between, 1), reminder] };
+    const { effects, changes } = await preview(b, change);
+    expect(changes[0]).toBe('The first message is “Better”, instead of “First”.');
+    expect(effects).toContain('4 people have had the first message as it was.');
+    const changed = await apply(b, change);
+    expect(changed.steps.map((s) => [s.messageName, s.sent])).toEqual([
+      ['Better', 4],
+      ['Between', 0],
+      ['Reminder', 0],
+    ]);
+    expect(changed.lastChange).toMatchObject({ canUndo: true });
+    await world.drive('2026-11-20T20:00:00Z');
+    expect(await subjects('p0@vines.example')).toEqual(['One', 'One and a half', 'Two']);
+    expect(await subjects('p7@vines.example')).toEqual(['Better', 'One and a half', 'Two']);
+    expect((await brief(b.id)).state).toBe('finished');
+    // What they got is shown as it left.
+    const [contact] = (await recipients(b.id)).filter((r) => r.address === 'p0@vines.example');
+    const proof = await world.api.get<{ text: string }>(`/people/${contact?.contactId}/campaigns/${b.id}/messages/0`);
+    expect(proof.text).toContain('One');
+  });
+
+  it('takes a step out for those who have not had it, and sends nobody anything twice', async () => {
+    const id = await world.begin({
+      listId: await world.people(people(6)),
+      mailboxIds: [mailbox],
+      steps: [
+        await world.step({ name: 'A', body: 'A' }),
+        await world.step({ name: 'B', body: 'B' }, 1),
+        await world.step({ name: 'C', body: 'C' }, 1),
+      ],
+    });
+    // Some have had A and B, others A, others nothing.
+    await world.drive('2026-11-03T20:00:00Z');
+    const b = await brief(id);
+    expect(b.steps.map((s) => s.sent > 0)).toEqual([true, true, false]);
+    const [a, , c] = b.steps as [BriefView['steps'][number], BriefView['steps'][number], BriefView['steps'][number]];
+    const changed = await apply(b, { steps: [a, c] });
+    expect(changed.steps.map((s) => s.messageName)).toEqual(['A', 'C']);
+    // And a step more, which must not take the number of the one that went.
+    const d = await world.message({ name: 'D', body: 'D' });
+    await apply(changed, { steps: [a, c, stepOf(d, 1)] });
+    await world.drive('2026-11-27T20:00:00Z');
+    const got = await Promise.all(Object.keys(people(6)).map(subjects));
+    for (const texts of got) expect(['A,B,C,D', 'A,C,D']).toContain(texts.join());
+    expect(got.map((t) => t.join())).toContain('A,B,C,D');
+    expect(got.map((t) => t.join())).toContain('A,C,D');
+    expect(await world.states(id)).toEqual(Object.fromEntries(Object.keys(people(6)).map((p) => [p, 'done'])));
+  });
+
+  it('goes on with whoever had had every message, when one is added', async () => {
+    const other = await world.connect('tomas', { dailyQuota: 50 });
+    const id = await world.begin({
+      listId: await world.people(people(3)),
+      mailboxIds: [mailbox, other],
+      steps: [await world.step({ name: 'Only', body: 'Only' })],
+      startDate: '2026-11-02',
+      dailyLimit: 1,
+    });
+    await world.drive('2026-11-02T20:00:00Z');
+    const b = await brief(id);
+    expect(Object.values(await world.states(id)).sort()).toEqual(['done', 'waiting', 'waiting']);
+    const more = await world.message({ name: 'More', body: 'More' });
+    const change = { steps: [...b.steps, stepOf(more, 1)] };
+    expect((await preview(b, change)).effects).toContain('1 person who had had every message goes on with it.');
+    await apply(b, change);
+    await world.drive('2026-11-20T20:00:00Z');
+    for (const address of Object.keys(people(3))) expect(await subjects(address)).toEqual(['Only', 'More']);
+  });
+
+  it('is undone exactly while nothing has left by it, and not after', async () => {
+    const b = await running();
+    const before = await stored(b.id);
+    const tomas = await world.connect('tomas');
+    const more = await world.message({ name: 'More', body: 'More' });
+    const [first, reminder] = b.steps as [BriefView['steps'][number], BriefView['steps'][number]];
+    const changed = await apply(b, {
+      steps: [{ ...first, messageId: more }, reminder, stepOf(more, 1)],
+      mailboxIds: [mailbox, tomas],
+      listId: await world.people({
+        'p0@vines.example': 'silent',
+        'p1@vines.example': 'silent',
+        'new@vines.example': 'silent',
+      }),
+      name: 'Other',
+      window: { ...b.window, to: 700 },
+    });
+    expect(Object.keys(await world.states(b.id))).toContain('new@vines.example');
+    expect(Object.values(await world.states(b.id)).filter((s) => s === 'left_out')).toHaveLength(4);
+    const back = await undo(b.id);
+    expect(back.name).toBe('Trial');
+    expect(await stored(b.id)).toEqual(before);
+    expect(back.lastChange).toBeNull();
+    // The page that still shows what was undone changes nothing.
+    await expect(apply(changed, { dailyLimit: 1 })).rejects.toThrow('409');
+    await apply(back, { dailyLimit: 3 });
+    await world.drive('2026-11-03T20:00:00Z');
+    expect((await brief(b.id)).lastChange).toMatchObject({ canUndo: false });
+    await expect(undo(b.id)).rejects.toThrow('409');
+  });
+
+  it('leaves out who waits and is no longer meant, and takes in who is', async () => {
+    const b = await running();
+    const listId = await world.people({
+      'p0@vines.example': 'silent',
+      'p7@vines.example': 'silent',
+      'new@vines.example': 'silent',
+    });
+    const { effects, changes } = await preview(b, { listId });
+    expect(changes[0]).toMatch(/^It is for People.*, instead of People/);
+    expect(effects).toContain('1 person is taken in.');
+    expect(effects).toContain('3 people who wait for the first message get none.');
+    await apply(b, { listId });
+    await world.drive('2026-11-20T20:00:00Z');
+    // p0 to p3 had the first message and go on, on the list or not.
+    expect(await subjects('p2@vines.example')).toEqual(['One', 'Two']);
+    expect(await subjects('p5@vines.example')).toEqual([]);
+    expect(await subjects('new@vines.example')).toEqual(['One', 'Two']);
+    expect((await recipients(b.id)).find((r) => r.address === 'p5@vines.example')).toMatchObject({
+      state: 'left_out',
+      reason: 'no longer among those the campaign is for',
+    });
+  });
+
+  it('takes the text that a message has now only when asked to', async () => {
+    const b = await running();
+    const reminder = b.steps[1] as BriefView['steps'][number];
+    const content = { subject: 'Reminder', body: 'Two and new' };
+    await world.api.put(`/messages/${reminder.messageId}`, { name: 'Reminder', content });
+    const now = await brief(b.id);
+    expect(now.steps.map((s) => s.isOlder)).toEqual([false, true]);
+    const change = { steps: now.steps.map((s, i) => ({ ...s, renews: i === 1 })) };
+    const said = await preview(now, change);
+    expect(said.changes).toEqual(['Follow-up 1, “Reminder”, goes out with the text that it has now.']);
+    expect(said.effects).toEqual(['Every message keeps its day, its time and its mailbox.']);
+    const after = await apply(now, change);
+    expect(after.steps.map((s) => s.isOlder)).toEqual([false, false]);
+    await world.drive('2026-11-20T20:00:00Z');
+    expect(await subjects('p0@vines.example')).toEqual(['One', 'Two and new']);
+  });
+
+  it('is not changed into what cannot run, nor by two at once', async () => {
+    const b = await running();
+    const [first, reminder] = b.steps as [BriefView['steps'][number], BriefView['steps'][number]];
+    expect((await preview(b, { mailboxIds: [] })).faults).toEqual(['No mailbox is chosen.']);
+    expect((await preview(b, { steps: [reminder, first] })).faults[0]).toContain('it stays the first');
+    expect((await preview(b, { steps: [{ ...first, messageId: null }] })).faults).toEqual(['A step has no message.']);
+    await expect(apply(b, { mailboxIds: [] })).rejects.toThrow('No mailbox is chosen');
+    const both = await Promise.allSettled([apply(b, { dailyLimit: 1 }), apply(b, { dailyLimit: 2 })]);
+    expect(both.map((r) => r.status).sort()).toEqual(['fulfilled', 'rejected']);
+  });
+});
+
+describe('a draft', () => {
+  it('is not overwritten by somebody who has not seen what was chosen meanwhile', async () => {
+    const draft = await world.draft({ listId: await world.people(people(2)), mailboxIds: [mailbox] });
+    const mine = await world.api.put<BriefView>(`/campaigns/${draft.id}`, { ...draft, dailyLimit: 5 });
+    await expect(world.api.put(`/campaigns/${draft.id}`, { ...draft, dailyLimit: 9 })).rejects.toThrow('409');
+    expect((await brief(draft.id)).dailyLimit).toBe(5);
+    await world.api.put(`/campaigns/${draft.id}`, { ...mine, dailyLimit: 9 });
+  });
+});
