@@ -1,4 +1,11 @@
-import type { CampaignState, DeliveryState, LeftOutCode, RecipientState, RecipientWindow } from '@baton/core';
+import type {
+  CampaignState,
+  DeliveryState,
+  LeftOutCode,
+  PersonAct,
+  RecipientState,
+  RecipientWindow,
+} from '@baton/core';
 
 export interface CampaignSummary {
   id: number;
@@ -159,6 +166,28 @@ export interface RecipientPage {
   people: RecipientView[];
   /** How many match. */
   total: number;
+}
+
+/** The most people who are named one by one. */
+export const MOST_ACTED_ON = 10_000;
+
+/** Something that is done about recipients of a campaign: those named, or all that a search finds. */
+export interface PersonActRequest {
+  act: PersonAct;
+  enrolmentIds?: number[];
+  /** With the number of people that was shown; if it is another by then, nothing is done. */
+  found?: Pick<RecipientQuery, 'state' | 'search'> & { people: number };
+  /** For `postpone`: ISO date; null for no longer. */
+  day?: string | null;
+  /** For `move`. */
+  mailboxId?: number;
+}
+
+export interface PersonActResult {
+  /** For how many it was done, in a sentence; '' for none. */
+  words: string;
+  done: number;
+  passedOver: { reason: string; people: number }[];
 }
 
 export interface StartRequest {

@@ -73,6 +73,7 @@ export * from './campaigns/draw-variant';
 export * from './campaigns/follow-up-condition';
 export * from './campaigns/left-out';
 export * from './campaigns/next-message';
+export * from './campaigns/person-acts';
 export * from './campaigns/person-standing';
 export * from './campaigns/activity';
 export * from './campaigns/recipient-events';

@@ -143,10 +143,10 @@ function sequenceWords(before: readonly StepSaid[], after: readonly StepSaid[]):
       else if (step.isRenewed) said.push(`${capital(called)}, ${step.name}, goes out with the text that it has now.`);
       if (place > 0 && old.delay !== step.delay)
         said.push(
-          `${capital(called)} leaves ${days(step.delay)} after the message before it, instead of ${days(old.delay)}.`,
+          `${capital(called)} leaves ${days(step.delay)} after the message before it, instead of ${old.delay}.`,
         );
       if (place > 0 && old.tolerance !== step.tolerance)
-        said.push(`${capital(called)} may be ${days(step.tolerance)} late, instead of ${days(old.tolerance)}.`);
+        said.push(`${capital(called)} may be ${days(step.tolerance)} late, instead of ${old.tolerance}.`);
     }
   }
   const stays = before.filter((s) => after.some((a) => a.number === s.number)).map((s) => s.number);

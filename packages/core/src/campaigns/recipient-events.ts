@@ -174,6 +174,28 @@ export const RECIPIENT_EVENTS = {
     words: 'suppressed',
     reason: 'on the suppression list',
   },
+  /** A person ended the campaign for them. */
+  ended_by_hand: {
+    ...NOTHING,
+    to: endsOpen('stopped'),
+    recorded: true,
+    words: 'ended by hand',
+    reason: 'ended by hand',
+  },
+  /** A person had them pass over a message. */
+  skipped: { ...NOTHING, recorded: true, words: 'message skipped', reason: '' },
+  /** The same of the last message. */
+  skipped_last: {
+    ...NOTHING,
+    to: { in_progress: 'done' },
+    recorded: true,
+    words: 'message skipped',
+    reason: '',
+  },
+  /** A person put off what follows. */
+  postponed: { ...NOTHING, recorded: true, words: 'postponed', reason: '' },
+  /** A person had them written to from another mailbox. */
+  moved: { ...NOTHING, recorded: true, words: 'other mailbox', reason: '' },
   /** The row that the campaign wrote from belongs to somebody who was erased. */
   row_erased: {
     ...NOTHING,

@@ -1,10 +1,12 @@
 import type Router from '@koa/router';
 import { exactRouter } from '../http/exact-router';
-import { RECIPIENT_STATES } from '@baton/core';
+import { PERSON_ACTS, RECIPIENT_STATES } from '@baton/core';
 import {
+  MOST_ACTED_ON,
   MOST_DAILY_LIMIT,
   MOST_DELAY_DAYS,
   type BriefChange,
+  type PersonActRequest,
   type RecipientQuery,
   type StartRequest,
 } from '@baton/contract';
@@ -23,7 +25,9 @@ import {
   viewCampaigns,
   viewRecipients,
 } from './campaign-service';
-import { applyChange, previewChange, undoChange } from './change-running';
+import { applyChange, previewChange } from './change-running';
+import { actOnPeople, endCampaign } from './person-acts';
+import { undoChange } from './undo-change';
 
 const name = Joi.string().trim().min(1).max(120).required();
 const id = rowId;
@@ -68,6 +72,22 @@ const startBody = Joi.object<StartRequest>({
   lastDay: isoDay.allow(null),
 });
 
+const actBody = Joi.object<PersonActRequest>({
+  act: Joi.string()
+    .valid(...PERSON_ACTS)
+    .required(),
+  enrolmentIds: Joi.array().max(MOST_ACTED_ON).unique().items(id),
+  found: Joi.object({
+    state: Joi.string()
+      .valid('', ...RECIPIENT_STATES)
+      .required(),
+    search: Joi.string().trim().allow('').max(200).required(),
+    people: Joi.number().integer().min(1).required(),
+  }),
+  day: isoDay.allow(null),
+  mailboxId: id,
+}).xor('enrolmentIds', 'found');
+
 const settleBody = Joi.object<{ left: boolean }>({ left: Joi.boolean().required() });
 const recipientQuery = Joi.object<RecipientQuery>({
   state: Joi.string()
@@ -109,6 +129,13 @@ export function campaignRoutes(parts: ServerParts): Router {
     const campaignId = parseId(ctx.params['id']);
     await undoChange(parts, campaignId);
     ctx.body = await viewBrief(parts, campaignId);
+  });
+  router.post('/campaigns/:id/end', async (ctx) => {
+    await endCampaign(parts, parseId(ctx.params['id']));
+    ctx.status = 204;
+  });
+  router.post('/campaigns/:id/people', async (ctx) => {
+    ctx.body = await actOnPeople(parts, parseId(ctx.params['id']), parse(actBody, ctx.request.body));
   });
   router.post('/campaigns/:id/start', async (ctx) => {
     await startCampaign(parts, parseId(ctx.params['id']), parse(startBody, ctx.request.body));

@@ -31,7 +31,7 @@ import {
   type CampaignRow,
   type StepRow,
 } from '../store/campaigns/campaign-rows';
-import { lastChange, sentOfSteps } from '../store/campaigns/change-rows';
+import { addChange, lastAttemptId, lastChange, sentOfSteps } from '../store/campaigns/change-rows';
 import { listMailboxes } from '../store/mailboxes/mailbox-rows';
 import { readMessagesById, type MessageRow } from '../store/messages/message-rows';
 import { localTime } from '../time/local-time';
@@ -110,7 +110,7 @@ export async function viewBrief(parts: ServerParts, id: number): Promise<BriefVi
   ]);
   const messages = await readMessagesById(db, messagesOf(steps));
   const sent = await sentOfSteps(db, id);
-  const change = campaign.state === 'finished' ? null : await lastChange(db, id);
+  const change = campaign.state === 'draft' ? null : await lastChange(db, id);
   const own = states.get(id) ?? {};
   const segment = campaign.segmentId === null ? null : await readSegment(db, campaign.segmentId);
   const forecast =
@@ -146,7 +146,11 @@ export async function viewBrief(parts: ServerParts, id: number): Promise<BriefVi
     variants: campaign.variants,
     needsLines: campaign.needsLines,
     startedAt: campaign.startedAt,
-    lastChange: change && { at: change.at, words: change.words, canUndo: !change.hasLeftSince },
+    // That it was started is said as long as it can be a draft again.
+    lastChange:
+      change && (change.before.state !== 'draft' || !change.hasLeftSince)
+        ? { at: change.at, words: change.words, canUndo: !change.hasLeftSince }
+        : null,
     states: own,
     forecast,
   };
@@ -230,6 +234,7 @@ export async function startCampaign(parts: ServerParts, id: number, shown: Start
         `The numbers have changed since you looked: the campaign would now go to ${forecast.people} people and end on ${forecast.lastDay}. Check them before you start.`,
       );
     }
+    const attempted = await lastAttemptId(tx);
     await addEnrolments(tx, enrolled(campaign, audience, 0, nowMs));
     const contentOf = (messageId: number | null) =>
       messageId === null ? null : (messages.get(messageId) as MessageRow).content;
@@ -245,8 +250,13 @@ export async function startCampaign(parts: ServerParts, id: number, shown: Start
     await updateCampaign(tx, id, {
       state: 'running',
       startedAt: nowMs,
+      revision: campaign.revision + 1,
       enrolledRevision: list?.revision ?? 0,
       recipients: forecast.people,
+    });
+    await addChange(tx, {
+      ...{ campaignId: id, at: nowMs, words: ['It was started.'] },
+      before: { state: 'draft', choices: null, people: [], joined: [], eventIds: [], lastAttemptId: attempted },
     });
     await wantFreshPlan(tx, nowMs);
     await announce(tx, 'campaigns', 'today');

@@ -15,28 +15,24 @@ import {
 } from '../store/campaigns/campaign-rows';
 import {
   addChange,
-  everyStep,
   keepVersion,
   lastAttemptId,
-  lastChange,
-  markChangeUndone,
   putPeople,
   putSteps,
-  removeEnrolments,
   removePlannedOf,
-  removeSteps,
   removeWaiting,
   takeTimes,
 } from '../store/campaigns/change-rows';
 import { announce } from '../store/changes';
-import type { Queryable, Store } from '../store/database';
-import { FAILED, failedBy } from '../store/database-errors';
+import type { Queryable } from '../store/database';
 import { plannedColumns, type PlannedColumns } from '../store/planning/planned-rows';
 import { readList } from '../store/people/list/list-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { judging } from './audience';
 import { ownChoices, workOutChange, type ChangeWork } from './change-work';
 import { enrolled } from './enrolled';
+import { beforeOf } from './undo-change';
+import { unlessDeadlocked } from './unless-deadlocked';
 import { firstDayFor, forecastOf } from './forecast';
 
 async function requireCampaign(db: Queryable, id: number) {
@@ -170,19 +166,6 @@ async function addPlan(
 
 const keyOf = (rows: PlannedColumns, k: number): string => `${rows.enrolmentId[k]} ${rows.step[k]}`;
 
-/** How often a change is tried again that met others in a deadlock. */
-const MOST_TRIES = 3;
-
-async function unlessDeadlocked(store: Store, work: (tx: Queryable) => Promise<void>): Promise<void> {
-  for (let tries = 1; ; tries++) {
-    try {
-      return await store.db.transaction(work);
-    } catch (error) {
-      if (tries >= MOST_TRIES || !failedBy(error, FAILED.deadlock)) throw error;
-    }
-  }
-}
-
 /**
  * Changes a running or held campaign. What has left stays as it was; what has not follows the new choices. It is written down,
  * so that it can be undone while nothing has left by it.
@@ -252,17 +235,14 @@ async function write(tx: Queryable, work: ChangeWork, nowMs: number): Promise<vo
   await addChange(tx, {
     ...{ campaignId: id, at: nowMs, words: changes },
     before: {
-      campaign: { ...ownChoices(campaign), recipients: campaign.recipients },
-      steps: before.every,
-      mailboxIds: before.mailboxIds,
-      people: moved.map(({ id: person, state, reason, sent, to }) => ({
-        id: person,
-        state,
-        reason,
-        sent,
-        since: to.state,
-      })),
-      ...{ joined, lastAttemptId: attempted },
+      state: campaign.state,
+      choices: {
+        campaign: { ...ownChoices(campaign), recipients: campaign.recipients },
+        steps: before.every,
+        mailboxIds: before.mailboxIds,
+      },
+      people: moved.map(beforeOf),
+      ...{ joined, eventIds: [], lastAttemptId: attempted },
     },
   });
 }
@@ -276,40 +256,3 @@ function outSteps({ before, sequence, steps }: ChangeWork) {
     .filter((s) => !active.has(s.position))
     .map((s) => ({ ...s, isOut: true, place: out.get(s.position) ?? Math.max(0, (next[s.place + 1] ?? 1) - 1) }));
 }
-
-/**
- * Takes the last change back.
- *
- * @throws DomainError `conflict` where there is none, or a message has left since
- */
-export async function undoChange({ store, clock }: ServerParts, id: number): Promise<void> {
-  const nowMs = await clock.now();
-  await unlessDeadlocked(store, async (tx) => {
-    const campaign = await lockCampaign(tx, id);
-    if (!campaign) throw new DomainError('not_found', 'There is no such campaign.');
-    await takeTimes(tx, id);
-    const last = await lastChange(tx, id);
-    if (!last) throw new DomainError('conflict', 'There is no change to undo.');
-    if (last.hasLeftSince)
-      throw new DomainError(
-        'conflict',
-        'A message has left since the change: it can no longer be undone, only changed again.',
-      );
-    const { before } = last;
-    await removeWaiting(tx, id, newNumbers(await everyStep(tx, id), before.steps));
-    await removePlannedOf(tx, before.joined);
-    await removeEnrolments(tx, before.joined);
-    await removeSteps(tx, id, newNumbers(await everyStep(tx, id), before.steps));
-    await putSteps(tx, before.steps);
-    await replaceCampaignMailboxes(tx, id, before.mailboxIds);
-    await putPeople(tx, before.people, nowMs);
-    await updateCampaign(tx, id, { ...before.campaign, revision: campaign.revision + 1 });
-    await markChangeUndone(tx, last.id, nowMs);
-    await wantFreshPlan(tx, nowMs);
-    await announce(tx, 'campaigns', 'progress', 'today');
-  });
-  await replan(store, nowMs);
-}
-
-const newNumbers = (now: readonly { position: number }[], before: readonly { position: number }[]): number[] =>
-  now.map((s) => s.position).filter((n) => !before.some((b) => b.position === n));

@@ -10,7 +10,6 @@ import {
   whyLeftOut,
   type BriefSaid,
   type MessageContent,
-  type RecipientState,
   type SequenceChange,
 } from '@baton/core';
 import type { BriefChange, StepChoice } from '@baton/contract';
@@ -22,13 +21,13 @@ import { listMailboxes } from '../store/mailboxes/mailbox-rows';
 import { readMessagesById, type MessageRow } from '../store/messages/message-rows';
 import { readList } from '../store/people/list/list-rows';
 import { readSegment } from '../store/people/list/segment-rows';
-import type { ChangedColumn } from '../store/schema/schema';
+import type { ChangedColumn, PersonStands } from '../store/schema/schema';
 import { readWorkspace } from '../store/workspace-rows';
 import { readAudience, type AudienceMember, type AudienceParts } from './audience';
 
 /** A person of a running campaign and what a change makes of them. */
 export interface MovedPerson extends PersonOnTheWay {
-  to: { state: RecipientState; reason: string; sent: number };
+  to: PersonStands;
 }
 
 /** Everything that a change of a running campaign would write. */
@@ -285,6 +284,7 @@ function movedPeople(
     } else if (judged !== null && state === 'left_out' && person.sent === 0 && judged.get(person.contactId) === null)
       [state, reason] = ['waiting', ''];
     const isSame = sent === person.sent && state === person.state && reason === person.reason;
-    return isSame ? [] : [{ ...person, to: { state, reason, sent } }];
+    const { notBefore, mailboxId } = person;
+    return isSame ? [] : [{ ...person, to: { state, reason, sent, notBefore, mailboxId } }];
   });
 }

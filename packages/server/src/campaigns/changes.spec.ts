@@ -60,7 +60,7 @@ describe('a running campaign', () => {
     });
     expect(faults).toEqual([]);
     expect(changes).toEqual([
-      'Follow-up 1 leaves 4 working days after the message before it, instead of 2 working days.',
+      'Follow-up 1 leaves 4 working days after the message before it, instead of 2.',
       'Follow-up 2 is new: “Last”, 3 working days after the message before it.',
       'It sends at most 3 a day, instead of as many a day as the quotas allow.',
     ]);

@@ -100,7 +100,9 @@ export async function claimNext(
     const due: Due = { mailbox, delivery, next, nowMs, day };
     const putOff = whyNotNow(due);
     if (putOff !== null) {
-      await updateDelivery(tx, delivery.id, { instant: null, state: 'planned', reason: putOff.words });
+      await updateDelivery(tx, delivery.id, {
+        ...{ instant: null, state: 'planned', reason: putOff.words, isUrgent: false },
+      });
       await wantPlan(tx, nowMs);
       return dealtWith;
     }

@@ -48,6 +48,8 @@ function whyNotSoMuch({ mailbox, delivery, day }: Due): LeftOutReason | null {
 
 function whyNotToThem({ delivery, next, nowMs, day }: Due): LeftOutReason | null {
   const { person, campaign, workspace } = delivery;
+  // A person has looked at the hour and at what has gone before.
+  if (delivery.isUrgent) return null;
   const zone = (campaign.windowZone === 'recipient' ? person.zone : null) ?? workspace.zone;
   const local = zones.get(zone).toLocal(nowMs);
   const { weekdays, from, to } = campaign.window;

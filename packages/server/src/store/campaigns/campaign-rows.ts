@@ -123,6 +123,31 @@ export async function enrolledContacts(db: Queryable, campaignId: number): Promi
   return new Set(rows.map((r) => r.contactId));
 }
 
+export async function allEnrolments(db: Queryable, campaignId: number): Promise<number[]> {
+  const rows = await db.select({ id: enrolments.id }).from(enrolments).where(eq(enrolments.campaignId, campaignId));
+  return rows.map((r) => r.id);
+}
+
+/** Those to whom more is to come. */
+export async function openEnrolmentsOf(db: Queryable, campaignId: number): Promise<number[]> {
+  const rows = await db
+    .select({ id: enrolments.id })
+    .from(enrolments)
+    .where(and(eq(enrolments.campaignId, campaignId), isOpenRecipient(enrolments.state)));
+  return rows.map((r) => r.id);
+}
+
+/** Those that a search finds. */
+export async function foundEnrolments(db: Queryable, campaignId: number, filter: RecipientFilter): Promise<number[]> {
+  const rows = await db
+    .select({ id: enrolments.id })
+    .from(enrolments)
+    .innerJoin(contacts, eq(contacts.id, enrolments.contactId))
+    .innerJoin(listRows, eq(listRows.id, enrolments.listRowId))
+    .where(matching(campaignId, filter));
+  return rows.map((r) => r.id);
+}
+
 /** The enrolments of people in a campaign. */
 export async function enrolledIds(db: Queryable, campaignId: number, contactIds: readonly number[]): Promise<number[]> {
   const ids: number[] = [];

@@ -1,7 +1,16 @@
 import type { RecipientState } from '@baton/core';
-import { and, count, desc, eq, gt, inArray, isNull, max, not, sql } from 'drizzle-orm';
-import type { Queryable } from '../database';
-import { campaignChanges, campaignSteps, deliveries, attempts, enrolments, stepVersions } from '../schema/schema';
+import { and, count, desc, eq, gt, inArray, isNull, max, not, sql, type SQL } from 'drizzle-orm';
+import { batches, type Queryable } from '../database';
+import {
+  campaignChanges,
+  campaignSteps,
+  deliveries,
+  attempts,
+  enrolments,
+  stepVersions,
+  type CampaignBefore,
+  type PersonStands,
+} from '../schema/schema';
 import { hasLeftBefore } from '../sending/delivery-rows';
 import type { StepRow } from './campaign-rows';
 import { isCountedDelivery, isWaiting } from './state-conditions';
@@ -89,11 +98,12 @@ export async function updateVersion(
 }
 
 /**
- * Takes the time of everything that waits in a campaign: whoever is about to claim one of these messages finds out that it
+ * Takes the time of everything that waits in a campaign, or of what waits for some of its people: whoever is about to claim one of these messages finds out that it
  * is to be planned anew, and what has been claimed is waited for.
  */
-export async function takeTimes(tx: Queryable, campaignId: number): Promise<void> {
-  const waiting = and(eq(deliveries.campaignId, campaignId), isWaiting(deliveries.state));
+export async function takeTimes(tx: Queryable, campaignId: number, enrolmentIds?: readonly number[]): Promise<void> {
+  const whose = enrolmentIds && sql`${deliveries.enrolmentId} = any(${sql.param([...enrolmentIds])}::int[])`;
+  const waiting = and(eq(deliveries.campaignId, campaignId), isWaiting(deliveries.state), whose);
   const rows = tx.select({ id: deliveries.id }).from(deliveries).where(waiting).orderBy(deliveries.id).for('update');
   await tx
     .update(deliveries)
@@ -114,40 +124,47 @@ export async function removeWaiting(tx: Queryable, campaignId: number, numbers: 
 }
 
 /** Somebody in a campaign, as far as a change of it asks. */
-export interface PersonOnTheWay {
+export interface PersonOnTheWay extends PersonStands {
   id: number;
   contactId: number;
-  state: RecipientState;
-  reason: string;
-  sent: number;
-  mailboxId: number | null;
 }
 
-export async function peopleOnTheWay(db: Queryable, campaignId: number): Promise<PersonOnTheWay[]> {
-  const { id, contactId, state, reason, sent, mailboxId } = enrolments;
-  return db
-    .select({ id, contactId, state, reason, sent, mailboxId })
-    .from(enrolments)
-    .where(eq(enrolments.campaignId, campaignId))
-    .orderBy(id);
+/** @param which only these enrolments */
+export async function peopleOnTheWay(
+  db: Queryable,
+  campaignId: number,
+  which?: readonly number[],
+): Promise<PersonOnTheWay[]> {
+  const { id, contactId, state, reason, sent, notBefore, mailboxId } = enrolments;
+  const select = (of: SQL | undefined) =>
+    db
+      .select({ id, contactId, state, reason, sent, notBefore, mailboxId })
+      .from(enrolments)
+      .where(and(eq(enrolments.campaignId, campaignId), of))
+      .orderBy(id);
+  if (!which) return select(undefined);
+  const found: PersonOnTheWay[] = [];
+  for (const some of batches(which)) found.push(...(await select(inArray(id, [...some]))));
+  return found;
 }
 
-/** Sets state and place of people who are in the state that was read; what has happened to the others since counts more. */
+/** Sets where people stand whose state is the one that was read; what has happened to the others since counts more. */
 export async function putPeople(
   tx: Queryable,
-  people: readonly { id: number; since: RecipientState; state: RecipientState; reason: string; sent: number }[],
+  people: readonly (PersonStands & { id: number; since: RecipientState })[],
   nowMs: number,
 ): Promise<void> {
   for (let i = 0; i < people.length; i += 5000) {
     const part = people.slice(i, i + 5000);
-    const column = (of: (p: (typeof part)[number]) => number | string, type: string) =>
+    const column = (of: (p: (typeof part)[number]) => number | string | null, type: string) =>
       sql`${sql.param(part.map(of))}::${sql.raw(type)}[]`;
     await tx.execute(sql`
-      update enrolments e set sent = u.sent, changed_at = ${nowMs},
+      update enrolments e set sent = u.sent, not_before = u.not_before, mailbox_id = u.mailbox_id, changed_at = ${nowMs},
         state = case when e.state = u.since then u.state else e.state end,
         reason = case when e.state = u.since then u.reason else e.reason end
       from unnest(${column((p) => p.id, 'int')}, ${column((p) => p.since, 'text')}, ${column((p) => p.state, 'text')},
-        ${column((p) => p.reason, 'text')}, ${column((p) => p.sent, 'int')}) as u(id, since, state, reason, sent)
+        ${column((p) => p.reason, 'text')}, ${column((p) => p.sent, 'int')}, ${column((p) => p.notBefore, 'int')},
+        ${column((p) => p.mailboxId, 'int')}) as u(id, since, state, reason, sent, not_before, mailbox_id)
       where e.id = u.id`);
   }
 }
@@ -171,6 +188,39 @@ export async function removePlannedOf(tx: Queryable, enrolmentIds: readonly numb
       );
 }
 
+/** What was to be sent once more to people is not. */
+export async function failReturnedOf(tx: Queryable, enrolmentIds: readonly number[]): Promise<void> {
+  for (const some of batches(enrolmentIds))
+    await tx
+      .update(deliveries)
+      .set({ state: 'failed', instant: null })
+      .where(and(inArray(deliveries.enrolmentId, [...some]), isWaiting(deliveries.state), hasLeftBefore));
+}
+
+/** By enrolment, its next message, where that is planned. */
+export async function nextPlannedOf(db: Queryable, enrolmentIds: readonly number[]): Promise<Map<number, number>> {
+  const next = new Map<number, number>();
+  for (const some of batches(enrolmentIds)) {
+    const rows = await db
+      .select({ id: deliveries.id, enrolmentId: deliveries.enrolmentId })
+      .from(deliveries)
+      .where(and(inArray(deliveries.enrolmentId, [...some]), eq(deliveries.state, 'planned')))
+      .orderBy(desc(deliveries.instant));
+    // The earliest comes last.
+    for (const row of rows) next.set(row.enrolmentId, row.id);
+  }
+  return next;
+}
+
+/** Has messages leave as soon as their mailboxes may send; a new plan leaves them alone. */
+export async function hurry(tx: Queryable, deliveryIds: readonly number[], nowMs: number): Promise<void> {
+  for (const some of batches(deliveryIds))
+    await tx
+      .update(deliveries)
+      .set({ state: 'deferred', instant: nowMs, isUrgent: true, heldAt: null, reason: 'to be sent now, by hand' })
+      .where(and(inArray(deliveries.id, [...some]), eq(deliveries.state, 'planned')));
+}
+
 export async function lastAttemptId(db: Queryable): Promise<number> {
   const [row] = await db.select({ id: max(attempts.id) }).from(attempts);
   return row?.id ?? 0;
@@ -179,6 +229,12 @@ export async function lastAttemptId(db: Queryable): Promise<number> {
 export async function addChange(tx: Queryable, row: Omit<typeof campaignChanges.$inferInsert, 'id'>): Promise<void> {
   await tx.insert(campaignChanges).values(row);
 }
+
+/** A change of some people's is undone whatever has left to others. */
+const concerns = ({ choices, state, people }: CampaignBefore): SQL | undefined =>
+  choices === null && state !== 'draft'
+    ? sql`${deliveries.enrolmentId} = any(${sql.param(people.map((p) => p.id))}::int[])`
+    : undefined;
 
 /** The last change that has not been undone, and whether any message of the campaign has been tried since. */
 export async function lastChange(
@@ -196,7 +252,7 @@ export async function lastChange(
     .select({ id: attempts.id })
     .from(attempts)
     .innerJoin(deliveries, and(eq(deliveries.id, attempts.deliveryId), eq(deliveries.campaignId, campaignId)))
-    .where(gt(attempts.id, row.before.lastAttemptId))
+    .where(and(gt(attempts.id, row.before.lastAttemptId), concerns(row.before)))
     .limit(1);
   return { ...row, hasLeftSince: tried !== undefined };
 }

@@ -1,12 +1,28 @@
 import { eventsCounting } from '@baton/core';
 import { and, eq, gte, inArray, isNull, lt, sql, type SQL, type SQLWrapper } from 'drizzle-orm';
-import type { Queryable } from '../database';
+import { batches, type Queryable } from '../database';
 import { events } from '../schema/schema';
 
 /** @returns its id */
 export async function addEvent(tx: Queryable, row: Omit<typeof events.$inferInsert, 'id'>): Promise<number> {
   const [added] = await tx.insert(events).values(row).returning({ id: events.id });
   return (added as { id: number }).id;
+}
+
+/** Several at once. @returns their ids */
+export async function addEvents(
+  tx: Queryable,
+  rows: readonly Omit<typeof events.$inferInsert, 'id'>[],
+): Promise<number[]> {
+  const ids: number[] = [];
+  for (const some of batches(rows)) {
+    const added = await tx
+      .insert(events)
+      .values([...some])
+      .returning({ id: events.id });
+    ids.push(...added.map((a) => a.id));
+  }
+  return ids;
 }
 
 /** What the history says of an event beside its kind; of one that was taken back, that too. @param e the table or its alias */

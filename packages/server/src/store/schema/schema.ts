@@ -161,17 +161,33 @@ export const stepVersions = pgTable(
   (t) => [index().on(t.campaignId)],
 );
 
-/** A campaign's choices before a change while it ran, and the people whom the change concerned. */
+/** A campaign before a change while it ran, and the people whom the change concerned. */
 export interface CampaignBefore {
-  campaign: Pick<typeof campaigns.$inferSelect, ChangedColumn>;
-  steps: (typeof campaignSteps.$inferSelect)[];
-  mailboxIds: number[];
+  state: CampaignState;
+  /** Null where the change was of people alone. */
+  choices: {
+    campaign: Pick<typeof campaigns.$inferSelect, ChangedColumn>;
+    steps: (typeof campaignSteps.$inferSelect)[];
+    mailboxIds: number[];
+  } | null;
   /** As they were, with the state that they have since. */
-  people: { id: number; state: RecipientState; reason: string; sent: number; since: RecipientState }[];
+  people: (PersonStands & { id: number; since: RecipientState })[];
+  /** What their history has of it. */
+  eventIds: number[];
   /** Enrolments that it brought in. */
   joined: number[];
   /** The last try of any message before it. */
   lastAttemptId: number;
+}
+
+/** How far somebody is in a campaign, and what is to come for them. */
+export interface PersonStands {
+  state: RecipientState;
+  reason: string;
+  /** Place of the next message. */
+  sent: number;
+  notBefore: number | null;
+  mailboxId: number | null;
 }
 
 /** What a change of a running campaign may write of its row. */
@@ -282,6 +298,8 @@ export const deliveries = pgTable(
     copiesSent: boolean().notNull().default(false),
     tries: integer().notNull().default(0),
     sentAt: instant(),
+    /** Whether a person wants it sent at once, whatever the recipient's hours and the wait before it. */
+    isUrgent: boolean().notNull().default(false),
     /** When a person held it with its day's batch; it waits until they let it go. */
     heldAt: instant(),
   },

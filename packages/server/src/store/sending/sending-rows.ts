@@ -33,6 +33,8 @@ export interface DueDelivery {
   instant: number;
   /** Whether its copies have gone out before. */
   copiesSent: boolean;
+  /** Whether a person wants it sent at once. */
+  isUrgent: boolean;
   /** The messages of the campaign, in order, with the numbers of their steps. */
   steps: (SequenceStep & { position: number })[];
   campaign: {
@@ -89,7 +91,7 @@ const dueDelivery = prepared<{ mailboxId: number; day: number; nowMs: number }, 
       where d.mailbox_id = ${value('mailboxId')} and ${isWaiting(sql`d.state`)} and d.instant <= ${value('nowMs')} and d.held_at is null
       order by d.instant, d.id limit 1 for update of d skip locked
     )
-    select d.id, d.enrolment_id as "enrolmentId", d.campaign_id as "campaignId", d.step, d.units, d.tries, d.state = 'planned' as "isPlanned", d.instant::float8 as instant, d.copies_sent as "copiesSent",
+    select d.id, d.enrolment_id as "enrolmentId", d.campaign_id as "campaignId", d.step, d.units, d.tries, d.state = 'planned' as "isPlanned", d.instant::float8 as instant, d.copies_sent as "copiesSent", d.is_urgent as "isUrgent",
       coalesce((select json_agg(json_build_object('position', position, 'delay', delay) order by place)
         from campaign_steps where campaign_id = d.campaign_id and not is_out), '[]'::json) as steps,
       json_build_object('name', c.name, 'dailyLimit', c.daily_limit, 'window', c."window", 'windowZone', c.window_zone,

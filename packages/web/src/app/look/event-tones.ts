@@ -16,4 +16,9 @@ export const EVENT_TONES: Readonly<Record<RecordedEventKind, string>> = {
   unsubscribe: 'bad',
   opted_out: 'bad',
   complaint: 'bad',
+  ended_by_hand: '',
+  skipped: '',
+  skipped_last: '',
+  postponed: '',
+  moved: '',
 };

@@ -1,0 +1,1 @@
+ALTER TABLE "deliveries" ADD COLUMN "is_urgent" boolean DEFAULT false NOT NULL;

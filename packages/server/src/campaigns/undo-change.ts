@@ -1,0 +1,97 @@
+import { DomainError } from '@baton/core';
+import type { ServerParts } from '../http/context';
+import { replan } from '../planning/replan';
+import { wantFreshPlan } from '../planning/want-plan';
+import {
+  allEnrolments,
+  lockCampaign,
+  readSteps,
+  replaceCampaignMailboxes,
+  updateCampaign,
+} from '../store/campaigns/campaign-rows';
+import {
+  everyStep,
+  lastChange,
+  markChangeUndone,
+  putPeople,
+  putSteps,
+  removeEnrolments,
+  removePlannedOf,
+  removeSteps,
+  removeWaiting,
+  takeTimes,
+} from '../store/campaigns/change-rows';
+import { markUndone } from '../store/campaigns/event-rows';
+import { announce } from '../store/changes';
+import type { Queryable } from '../store/database';
+import type { CampaignBefore } from '../store/schema/schema';
+import type { MovedPerson } from './change-work';
+import { unlessDeadlocked } from './unless-deadlocked';
+
+/** Somebody as they were, as it is kept with a change. */
+export const beforeOf = ({ id, state, reason, sent, notBefore, mailboxId, to }: MovedPerson) => ({
+  ...{ id, state, reason, sent, notBefore, mailboxId, since: to.state },
+});
+
+/**
+ * Takes the last change of a campaign back, its start too.
+ *
+ * @throws DomainError `conflict` where there is none, or a message has left by it
+ */
+export async function undoChange({ store, clock }: ServerParts, id: number): Promise<void> {
+  const nowMs = await clock.now();
+  await unlessDeadlocked(store, async (tx) => {
+    const campaign = await lockCampaign(tx, id);
+    if (!campaign) throw new DomainError('not_found', 'There is no such campaign.');
+    await takeTimes(tx, id);
+    const last = await lastChange(tx, id);
+    if (!last) throw new DomainError('conflict', 'There is no change to undo.');
+    if (last.hasLeftSince)
+      throw new DomainError(
+        'conflict',
+        'A message has left since the change: it can no longer be undone, only changed again.',
+      );
+    const { before } = last;
+    if (before.state === 'draft') await unstart(tx, id);
+    if (before.choices) await putChoicesBack(tx, id, before, before.choices);
+    await putPeople(tx, before.people, nowMs);
+    for (const eventId of before.eventIds) await markUndone(tx, eventId, nowMs);
+    const { state } = before;
+    await updateCampaign(tx, id, {
+      revision: campaign.revision + 1,
+      // Held or let go since it stays as it is now.
+      ...(state === 'draft' || campaign.state === 'finished' ? { state, finishedAt: null } : {}),
+    });
+    await markChangeUndone(tx, last.id, nowMs);
+    await wantFreshPlan(tx, nowMs);
+    await announce(tx, 'campaigns', 'progress', 'today');
+  });
+  await replan(store, nowMs);
+}
+
+async function putChoicesBack(
+  tx: Queryable,
+  id: number,
+  { joined }: CampaignBefore,
+  { campaign, steps, mailboxIds }: NonNullable<CampaignBefore['choices']>,
+): Promise<void> {
+  const added = (await everyStep(tx, id)).map((s) => s.position).filter((n) => !steps.some((b) => b.position === n));
+  await removeWaiting(tx, id, added);
+  await removePlannedOf(tx, joined);
+  await removeEnrolments(tx, joined);
+  await removeSteps(tx, id, added);
+  await putSteps(tx, steps);
+  await replaceCampaignMailboxes(tx, id, mailboxIds);
+  await updateCampaign(tx, id, campaign);
+}
+
+/** A campaign that has been started is a draft again. */
+async function unstart(tx: Queryable, id: number): Promise<void> {
+  await removeEnrolments(tx, await allEnrolments(tx, id));
+  const steps = await readSteps(tx, [id]);
+  await putSteps(
+    tx,
+    steps.map((s) => ({ ...s, content: null, others: s.others.map((o) => ({ ...o, content: null })) })),
+  );
+  await updateCampaign(tx, id, { startedAt: null, recipients: 0 });
+}
