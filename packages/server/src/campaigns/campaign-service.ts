@@ -1,13 +1,6 @@
 import { isDeepStrictEqual } from 'node:util';
-import { DomainError, enrolledState, readContent, isoDate, outcomeCsv, type RecipientState, nameOf } from '@baton/core';
-import type {
-  BriefChange,
-  BriefView,
-  CampaignSummary,
-  RecipientPage,
-  RecipientQuery,
-  StartRequest,
-} from '@baton/contract';
+import { DomainError, readContent, isoDate, type RecipientState } from '@baton/core';
+import type { BriefChange, BriefView, CampaignSummary, StartRequest } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { replan } from '../planning/replan';
 import { wantFreshPlan, wantPlan } from '../planning/want-plan';
@@ -16,8 +9,6 @@ import type { Queryable } from '../store/database';
 import {
   addCampaign,
   addEnrolments,
-  campaignRecipients,
-  countRecipients,
   listCampaigns,
   lockCampaign,
   plannedDays,
@@ -34,18 +25,18 @@ import {
 import { addChange, lastAttemptId, lastChange, sentOfSteps } from '../store/campaigns/change-rows';
 import { listMailboxes } from '../store/mailboxes/mailbox-rows';
 import { readMessagesById, type MessageRow } from '../store/messages/message-rows';
-import { localTime } from '../time/local-time';
 import { segmentWords } from '../people/list/segment-service';
-import { listLists, readColumns, readList } from '../store/people/list/list-rows';
+import { listLists, readList } from '../store/people/list/list-rows';
 import { readSegment } from '../store/people/list/segment-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { changedMeanwhile } from './change-work';
 import { enrolled } from './enrolled';
 import { judging } from './audience';
-import { forecastOfStarted, messagesOf, planDraft, type DraftPlan } from './forecast';
+import { forecastOfStarted, messagesOf, planDraft } from './forecast';
 import { zones } from '../time/zones';
 
-async function requireCampaign(db: Queryable, id: number): Promise<CampaignRow> {
+/** @throws DomainError `not_found` */
+export async function requireCampaign(db: Queryable, id: number): Promise<CampaignRow> {
   const campaign = await readCampaign(db, id);
   if (!campaign) throw new DomainError('not_found', 'There is no such campaign.');
   return campaign;
@@ -275,91 +266,4 @@ export async function setHeld({ store, clock }: ServerParts, id: number, held: b
     await wantPlan(tx, nowMs);
     await announce(tx, 'campaigns', 'today');
   });
-}
-
-/** Recipients and their state; for a draft, as they would be if it were started now. */
-export async function viewRecipients(parts: ServerParts, id: number, query: RecipientQuery): Promise<RecipientPage> {
-  const { db } = parts.store;
-  const campaign = await requireCampaign(db, id);
-  if (campaign.state === 'draft') return draftRecipients(await planDraft(db, campaign, await judging(parts)), query);
-  const people = (await campaignRecipients(db, id, query, query)).map((r) => ({
-    enrolmentId: r.enrolmentId,
-    contactId: r.contactId,
-    address: r.address,
-    name: nameOf(r.fields),
-    state: r.state,
-    reason: r.reason,
-    mailbox: r.mailbox ?? r.plannedMailbox,
-    // The first message of theirs, the second, and so on, whatever was put into the sequence or taken out since.
-    messages: (r.deliveries ?? []).map((d, step) => ({
-      deliveryId: d.id,
-      step,
-      state: d.state,
-      at: d.sentAt ?? d.instant,
-      reason: d.reason,
-    })),
-    outcome: r.outcome,
-  }));
-  return { people, total: await countRecipients(db, id, query) };
-}
-
-function draftRecipients({ audience, drafted }: DraftPlan, query: RecipientQuery): RecipientPage {
-  const wanted = query.search.toLowerCase();
-  const found = audience.filter(
-    ({ person, leftOut }) =>
-      (query.state === '' || query.state === enrolledState(leftOut)) &&
-      (wanted === '' ||
-        [person.address, ...Object.values(person.fields)].some((v) => v.toLowerCase().includes(wanted))),
-  );
-  return {
-    total: found.length,
-    people: found.slice(query.offset, query.offset + query.limit).map(({ person, leftOut }) => ({
-      enrolmentId: -person.rowId,
-      contactId: person.contactId,
-      address: person.address,
-      name: nameOf(person.fields),
-      state: enrolledState(leftOut),
-      reason: leftOut?.words ?? '',
-      mailbox: drafted.get(person.rowId)?.mailbox ?? null,
-      messages: (drafted.get(person.rowId)?.messages ?? []).map(({ step, instant }) => ({
-        deliveryId: 0,
-        step,
-        state: 'planned',
-        at: instant,
-        reason: '',
-      })),
-      outcome: null,
-    })),
-  };
-}
-
-const EVERYONE = { state: '', search: '' } as const;
-const WHOLE = { offset: 0, limit: 10_000_000 };
-
-/** The original rows of the list with what became of each, as CSV. */
-export async function outcomeFile(db: Queryable, id: number): Promise<{ name: string; csv: string }> {
-  const campaign = await requireCampaign(db, id);
-  const { zone } = await readWorkspace(db);
-  const columns = campaign.listId === null ? [] : await readColumns(db, campaign.listId);
-  const steps = await readSteps(db, [id]);
-  const local = (ms: number | null | undefined) => (ms == null ? '' : localTime(ms, zone));
-  const rows = (await campaignRecipients(db, id, EVERYONE, WHOLE)).map((r) => ({
-    cells: columns.map((c) => r.fields[c.key] ?? ''),
-    outcome: {
-      state: r.state,
-      reason: r.reason,
-      mailbox: r.mailbox ?? '',
-      sentAt: (r.deliveries ?? []).filter((d) => d.sentAt !== null).map((d) => local(d.sentAt)),
-      repliedAt: local(r.repliedAt === null ? null : Number(r.repliedAt)),
-      outcome: r.outcome ?? '',
-    },
-  }));
-  return {
-    name: `${campaign.name.replace(/[^\p{L}\p{N}]+/gu, '-').toLowerCase()}-outcomes.csv`,
-    csv: outcomeCsv(
-      columns.map((c) => c.name),
-      rows,
-      steps.length,
-    ),
-  };
 }

@@ -6,13 +6,12 @@ import { replan } from '../planning/replan';
 import { wantFreshPlan, wantPlan } from '../planning/want-plan';
 import {
   addEnrolments,
-  enrolledIds,
   lockCampaign,
   plannedDays,
-  readCampaign,
   replaceCampaignMailboxes,
   updateCampaign,
 } from '../store/campaigns/campaign-rows';
+import { enrolledIds } from '../store/campaigns/recipient-rows';
 import {
   addChange,
   keepVersion,
@@ -29,17 +28,12 @@ import { plannedColumns, type PlannedColumns } from '../store/planning/planned-r
 import { readList } from '../store/people/list/list-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { judging } from './audience';
+import { requireCampaign } from './campaign-service';
 import { ownChoices, workOutChange, type ChangeWork } from './change-work';
 import { enrolled } from './enrolled';
 import { beforeOf } from './undo-change';
 import { unlessDeadlocked } from './unless-deadlocked';
 import { firstDayFor, forecastOf } from './forecast';
-
-async function requireCampaign(db: Queryable, id: number) {
-  const campaign = await readCampaign(db, id);
-  if (!campaign) throw new DomainError('not_found', 'There is no such campaign.');
-  return campaign;
-}
 
 /** What a change of a running campaign would do to people in progress and to the plan; nothing is changed. */
 export async function previewChange(parts: ServerParts, id: number, change: BriefChange): Promise<ChangeView> {

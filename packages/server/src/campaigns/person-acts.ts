@@ -15,15 +15,14 @@ import type { ServerParts } from '../http/context';
 import { replan } from '../planning/replan';
 import { wantPlan } from '../planning/want-plan';
 import {
-  foundEnrolments,
   lockCampaign,
-  openEnrolmentsOf,
   readCampaignMailboxes,
   readEnrolment,
   readSteps,
   updateCampaign,
   type CampaignRow,
 } from '../store/campaigns/campaign-rows';
+import { openEnrolmentsOf, foundEnrolments } from '../store/campaigns/recipient-rows';
 import {
   addChange,
   failReturnedOf,

@@ -2,13 +2,8 @@ import { DomainError } from '@baton/core';
 import type { ServerParts } from '../http/context';
 import { replan } from '../planning/replan';
 import { wantFreshPlan } from '../planning/want-plan';
-import {
-  allEnrolments,
-  lockCampaign,
-  readSteps,
-  replaceCampaignMailboxes,
-  updateCampaign,
-} from '../store/campaigns/campaign-rows';
+import { lockCampaign, readSteps, replaceCampaignMailboxes, updateCampaign } from '../store/campaigns/campaign-rows';
+import { allEnrolments } from '../store/campaigns/recipient-rows';
 import {
   everyStep,
   lastChange,

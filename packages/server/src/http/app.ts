@@ -6,6 +6,7 @@ import helmet from 'koa-helmet';
 import type { Logger } from 'pino';
 import { activityRoutes } from '../activity/activity-routes';
 import { campaignRoutes } from '../campaigns/campaign-routes';
+import { changeRoutes } from '../campaigns/change-routes';
 import { mailboxRoutes } from '../mailboxes/mailbox-routes';
 import { signInReturnRoutes, signInRoutes } from '../mailboxes/sign-in/sign-in-routes';
 import { assetRoutes } from '../messages/asset-routes';
@@ -104,6 +105,7 @@ export function apiRouter(parts: ServerParts, live: Pick<LiveStream, 'handler'>)
     assetRoutes,
     lineRoutes,
     campaignRoutes,
+    changeRoutes,
     planRoutes,
     mailboxRoutes,
     signInRoutes,

@@ -105,6 +105,13 @@ export class Brief {
     this.pressed.set(null);
   }
 
+  /** Ends it for everybody; it can be undone. */
+  protected async end(): Promise<void> {
+    const brief = this.brief();
+    if (brief && (await this.state.tried(this.service.end(brief.id))) !== null)
+      this.notices.offer(texts.hasEnded(brief.name), texts.undo, 15_000, () => void this.undo());
+  }
+
   protected async undo(): Promise<void> {
     if (await this.state.undo()) this.notices.say(texts.undone);
   }

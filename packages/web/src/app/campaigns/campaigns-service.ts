@@ -5,6 +5,8 @@ import type {
   BriefView,
   CampaignSummary,
   ChangeView,
+  PersonActRequest,
+  PersonActResult,
   RecipientPage,
   RecipientQuery,
   StartRequest,
@@ -55,6 +57,15 @@ export class CampaignsService {
 
   recipients(id: number, query: RecipientQuery): Observable<RecipientPage> {
     return this.http.get<RecipientPage>(`/api/campaigns/${id}/recipients`, { params: { ...query } });
+  }
+
+  /** Does something about recipients. */
+  act(id: number, request: PersonActRequest): Observable<PersonActResult> {
+    return this.http.post<PersonActResult>(`/api/campaigns/${id}/people`, request);
+  }
+
+  end(id: number): Observable<unknown> {
+    return this.http.post(`/api/campaigns/${id}/end`, {});
   }
 
   /** What a person found out about an unconfirmed message. */

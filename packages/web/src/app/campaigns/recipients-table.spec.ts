@@ -118,4 +118,52 @@ describe('the people of a campaign', () => {
     await settle(fixture);
     expect(notices.say).toHaveBeenCalledWith('Recorded as sent.');
   });
+
+  it('are ticked, with Shift from one to another, and something is done about them', async () => {
+    fixture.componentRef.setInput('mailboxes', [
+      { id: 1, address: 'ines@tidewaterkelp.example' },
+      { id: 2, address: 'tomas@tidewaterkelp.example' },
+    ]);
+    await answer(
+      [1, 2, 3].map((n) => person(n)),
+      500,
+    );
+    const boxes = () => [...host().querySelectorAll<HTMLInputElement>('[role=cell] input[type=checkbox]')];
+    boxes()[0]!.click();
+    boxes()[2]!.dispatchEvent(new MouseEvent('click', { shiftKey: true, bubbles: true }));
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('3 ticked');
+    press('End for them');
+    const ended = server.http.expectOne('/api/campaigns/4/people');
+    expect(ended.request.body).toEqual({ act: 'end', enrolmentIds: [1, 2, 3] });
+    const passedOver = [{ reason: 'nothing more is to come for them', people: 2 }];
+    ended.flush({ words: 'The campaign was ended for p1@grove.example.', done: 1, passedOver });
+    await settle(fixture);
+    expect(notices.say).toHaveBeenCalledWith(
+      'The campaign was ended for p1@grove.example. 2 people passed over: nothing more is to come for them.',
+    );
+    expect(textOf(fixture)).not.toContain('ticked');
+  });
+
+  it('are all meant that a search finds, also those that are not loaded, once that is pressed', async () => {
+    fixture.componentRef.setInput('mailboxes', [{ id: 1, address: 'ines@tidewaterkelp.example' }]);
+    await answer(
+      [1, 2].map((n) => person(n)),
+      500,
+    );
+    host().querySelector<HTMLInputElement>('[role=columnheader] input')!.click();
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('2 ticked');
+    press('All 500 found');
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('500 ticked');
+    press('Skip next message');
+    const { request } = server.http.expectOne('/api/campaigns/4/people');
+    expect(request.body).toEqual({ act: 'skip', found: { state: '', search: '', people: 500 } });
+  });
 });
+
+const press = (words: string): void => {
+  const buttons = [...host().querySelectorAll('button')];
+  buttons.find((b) => b.textContent?.trim() === words)!.click();
+};

@@ -10,11 +10,14 @@ import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { shortAddress } from '../look/short-address';
 import { WorkspaceTime } from '../time/workspace-time';
+import { Ticks } from '../look/ticks';
+import { ActOnPeople, type WantedAct } from './act-on-people';
 import { CampaignsService } from './campaigns-service';
 import { typedText } from '../look/event-input';
 import { campaignsTexts } from './texts';
 
 const texts = campaignsTexts.recipientsTable;
+const actTexts = campaignsTexts.actOnPeople;
 
 /** Rows asked for at once; the rest come when they are scrolled to. */
 const PAGE = 200;
@@ -36,7 +39,7 @@ type Message = RecipientView['messages'][number];
 /** Everyone in a campaign: state, mailbox, what was sent and what comes next, live. */
 @Component({
   selector: 'bt-recipients-table',
-  imports: [MatButton, RouterLink, ScrollingModule],
+  imports: [ActOnPeople, MatButton, RouterLink, ScrollingModule],
   templateUrl: './recipients-table.html',
   styleUrl: './recipients-table.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -50,6 +53,8 @@ export class RecipientsTable {
   readonly campaignId = input.required<number>();
   /** How many messages the campaign has: so many columns. */
   readonly steps = input.required<number>();
+  /** The campaign's mailboxes; with some, things can be done about recipients that are ticked. */
+  readonly mailboxes = input<readonly { id: number; address: string }[]>([]);
   /** Shown as it would be if it were started now. */
   readonly isDraft = input(false);
 
@@ -103,9 +108,63 @@ export class RecipientsTable {
     };
   }
 
+  private readonly ticks = new Ticks();
+  protected readonly ticked = this.ticks.ids;
+  /** Whether everybody is meant whom the search finds, loaded or not. */
+  protected readonly meansAll = signal(false);
+  protected readonly total = computed(() => this.found()?.total ?? 0);
+  protected readonly tickedCount = computed(() => (this.meansAll() ? this.total() : this.ticked().size));
+  protected readonly hasAllTicked = computed(
+    () => this.rows().length > 0 && this.rows().every((r) => this.meansAll() || this.ticked().has(r.enrolmentId)),
+  );
+
+  private loadedIds(): number[] {
+    return this.loaded().map((r) => r.enrolmentId);
+  }
+
+  protected tick(id: number, event: MouseEvent): void {
+    if (this.meansAll()) this.ticks.put(this.loadedIds(), true);
+    this.meansAll.set(false);
+    this.ticks.press(id, event, this.loadedIds());
+  }
+
+  protected tickAll(isOn: boolean): void {
+    if (isOn) this.ticks.put(this.loadedIds(), true);
+    else this.untick();
+  }
+
+  protected untick(): void {
+    this.meansAll.set(false);
+    this.ticks.clear();
+  }
+
+  protected async act(wanted: WantedAct): Promise<void> {
+    const ids = [...this.ticked()];
+    const whom = this.meansAll()
+      ? { found: { state: this.state(), search: this.search(), people: this.total() } }
+      : { enrolmentIds: ids };
+    try {
+      const { words, passedOver } = await firstValueFrom(this.service.act(this.campaignId(), { ...wanted, ...whom }));
+      const others = passedOver.map((p) => actTexts.passedOver(p.people, p.reason));
+      this.notices.say([words, ...others].filter((t) => t !== '').join(' '));
+      this.untick();
+    } catch (error) {
+      this.notices.failure(error);
+    }
+  }
+
   protected readonly byId = (_: number, row: RecipientView): number => row.enrolmentId;
 
+  protected readonly canAct = computed(() => this.mailboxes().length > 0);
+  protected readonly isChecked = (event: Event): boolean => (event.target as HTMLInputElement).checked;
+
+  protected find(words: string): void {
+    this.untick();
+    this.search.set(words);
+  }
+
   protected chooseState(state: string): void {
+    this.untick();
     this.state.set(state as RecipientState | '');
   }
 

@@ -4,8 +4,8 @@ import { MatButton } from '@angular/material/button';
 import type { ReplyChange } from '@baton/contract';
 import { BELOW } from '../look/below';
 import { Panel } from '../look/panel';
+import { DayPanel } from '../time/day-panel';
 import { AssignPanel } from './assign-panel';
-import { RemindPanel } from './remind-panel';
 import { repliesTexts } from './texts';
 
 const texts = repliesTexts.putOff;
@@ -13,7 +13,7 @@ const texts = repliesTexts.putOff;
 /** Two buttons: on which day to write again, and which colleague sees to it; of one message or of several. */
 @Component({
   selector: 'bt-put-off',
-  imports: [AssignPanel, CdkConnectedOverlay, CdkOverlayOrigin, MatButton, Panel, RemindPanel],
+  imports: [AssignPanel, CdkConnectedOverlay, CdkOverlayOrigin, DayPanel, MatButton, Panel],
   templateUrl: './put-off.html',
   styles: `
     :host {

@@ -224,7 +224,7 @@ describe('Replies', () => {
   it('asks on which day to write again, and who sees to it', async () => {
     await show([reply(1)], '1');
     await press('b');
-    const day = [...document.querySelectorAll<HTMLElement>('bt-remind-panel .row')].find((b) =>
+    const day = [...document.querySelectorAll<HTMLElement>('bt-day-panel .row')].find((b) =>
       b.textContent?.includes('Next Monday'),
     )!;
     expect(day.textContent).toContain('Mon 30 Nov');

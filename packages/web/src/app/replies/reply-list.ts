@@ -1,5 +1,5 @@
 import { CdkVirtualScrollViewport, ScrollingModule } from '@angular/cdk/scrolling';
-import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, viewChild } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { MOST_REPLIES, type IncomingView, type ReplyChange, type ReplyFilter } from '@baton/contract';
 import { INCOMING_HEADINGS, incomingEntry } from '@baton/core';
@@ -7,6 +7,7 @@ import { firstValueFrom, switchMap } from 'rxjs';
 import { Notices } from '../live/notices';
 import { CountPipe } from '../look/count-pipe';
 import { typedText } from '../look/event-input';
+import { Ticks } from '../look/ticks';
 import { MomentPipe, WorkspaceTime } from '../time/workspace-time';
 import { ChangeMany } from './change-many';
 import { outcomeWords } from './outcomes';
@@ -48,8 +49,8 @@ export class ReplyList {
   protected readonly filters = computed(() => FILTERS.map((f) => ({ ...f, n: this.pages.counts()[f.kind] ?? 0 })));
   protected readonly filter = computed(() => this.pages.asked().show);
   /** By their ids. */
-  protected readonly ticked = signal<ReadonlySet<number>>(new Set());
-  private lastTicked: number | null = null;
+  private readonly ticks = new Ticks();
+  protected readonly ticked = this.ticks.ids;
 
   readonly rows = computed(() => {
     const listed = this.pages.rows();
@@ -101,29 +102,22 @@ export class ReplyList {
 
   /** Ticks one, or all from the one ticked before. */
   protected tick(id: number, event: MouseEvent): void {
-    const isOn = !this.ticked().has(id);
-    const ids = event.shiftKey && this.lastTicked !== null ? this.between(this.lastTicked, id) : [id];
-    this.set(ids, isOn);
-    this.lastTicked = id;
+    this.ticks.press(id, event, this.loadedIds());
   }
 
   /** Ticks what is open, or takes the tick away. */
   tickOpen(): void {
     const open = this.open();
-    if (open) this.set([open.id], !this.ticked().has(open.id));
+    if (open) this.ticks.put([open.id], !this.ticked().has(open.id));
   }
 
   /** Ticks all that are loaded. */
   protected tickAll(): void {
-    this.set(
-      this.rows().flatMap((r) => (r.isLoaded ? [r.id] : [])),
-      true,
-    );
+    this.ticks.put(this.loadedIds(), true);
   }
 
   protected untick(): void {
-    this.ticked.set(new Set());
-    this.lastTicked = null;
+    this.ticks.clear();
   }
 
   protected async change(change: ReplyChange): Promise<void> {
@@ -158,20 +152,8 @@ export class ReplyList {
     else if (top + ROW > from + height) viewport.scrollToOffset(top + ROW - height);
   }
 
-  private between(a: number, b: number): number[] {
-    const rows = this.rows();
-    const [from, to] = [a, b].map((id) => rows.findIndex((r) => r.id === id)).sort((x, y) => x - y) as [number, number];
-    return rows.slice(Math.max(0, from), to + 1).flatMap((r) => (r.isLoaded ? [r.id] : []));
-  }
-
-  private set(ids: readonly number[], isOn: boolean): void {
-    this.ticked.update((ticked) => {
-      const next = new Set(ticked);
-      for (const id of ids)
-        if (isOn) next.add(id);
-        else next.delete(id);
-      return next;
-    });
+  private loadedIds(): number[] {
+    return this.rows().flatMap((r) => (r.isLoaded ? [r.id] : []));
   }
 }
 

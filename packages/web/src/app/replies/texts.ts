@@ -94,16 +94,7 @@ export const repliesTexts = {
   },
   notes: { note: 'Note about the person', keep: 'Keep', cancel: 'Cancel', remove: 'Delete' },
   assign: { name: 'Colleague', assign: 'Assign', nobody: 'Nobody' },
-  remind: {
-    day: 'Another day',
-    tomorrow: 'Tomorrow',
-    inThreeDays: 'In three days',
-    nextMonday: 'Next Monday',
-    inTwoWeeks: 'In two weeks',
-    inThreeMonths: 'In three months',
-    noMore: 'Do not bring it back',
-  },
-  putOff: { assign: 'Assign', remind: 'Write again' },
+  putOff: { assign: 'Assign', remind: 'Write again', noMore: 'Do not bring it back' },
   many: {
     ticked: (n: number) => say`${n} ticked`,
     all: 'All loaded',

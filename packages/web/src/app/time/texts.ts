@@ -1,5 +1,13 @@
-/** What fields for days say on screen. */
+/** What fields and panels for days say on screen. */
 export const timeTexts = {
+  dayPanel: {
+    day: 'Another day',
+    tomorrow: 'Tomorrow',
+    inThreeDays: 'In three days',
+    nextMonday: 'Next Monday',
+    inTwoWeeks: 'In two weeks',
+    inThreeMonths: 'In three months',
+  },
   dateField: {
     example: 'Thu 24 Dec 2026',
     missing: 'Enter a date.',

@@ -1,15 +1,15 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { dayNumber, isoDate, isoWeekday } from '@baton/core';
-import { DateField } from '../time/date-field';
-import { WorkspaceTime } from '../time/workspace-time';
-import { repliesTexts } from './texts';
+import { DateField } from './date-field';
+import { timeTexts } from './texts';
+import { WorkspaceTime } from './workspace-time';
 
-const texts = repliesTexts.remind;
+const texts = timeTexts.dayPanel;
 
-/** Asks on which day to write again. */
+/** Asks for a day to come, or that there is none any more. */
 @Component({
-  selector: 'bt-remind-panel',
+  selector: 'bt-day-panel',
   imports: [DateField, MatButton],
   template: `
     <div class="days">
@@ -20,8 +20,8 @@ const texts = repliesTexts.remind;
       }
     </div>
     <bt-date-field [label]="texts.day" [value]="day() ?? ''" [min]="tomorrow()" (changed)="take($event)" />
-    @if (day() !== null) {
-      <button matButton (click)="chosen.emit(null)">{{ texts.noMore }}</button>
+    @if (day() !== null || alwaysNone()) {
+      <button matButton (click)="chosen.emit(null)">{{ noMore() }}</button>
     }
   `,
   styles: `
@@ -54,11 +54,15 @@ const texts = repliesTexts.remind;
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
-export class RemindPanel {
+export class DayPanel {
   protected readonly texts = texts;
   private readonly time = inject(WorkspaceTime);
   /** ISO date; null for none yet. */
   readonly day = input.required<string | null>();
+  /** What is pressed for none. */
+  readonly noMore = input.required<string>();
+  /** Whether none can be chosen where no day is known. */
+  readonly alwaysNone = input(false);
   readonly chosen = output<string | null>();
   private readonly today = computed(() => dayNumber(this.time.today()));
   protected readonly tomorrow = computed(() => isoDate(this.today() + 1));

@@ -1,0 +1,45 @@
+import { MOST_DAILY_LIMIT, MOST_DELAY_DAYS, type BriefChange } from '@baton/contract';
+import Joi from 'joi';
+import { isoDay, rowId } from '../http/validate';
+
+const id = rowId;
+
+export const campaignName = Joi.string().trim().min(1).max(120).required();
+
+/** The choices of a campaign, as they come in. */
+export const changeBody = Joi.object<BriefChange>({
+  revision: Joi.number().integer().min(0).required(),
+  name: campaignName,
+  listId: id.allow(null).required(),
+  segmentId: id.allow(null).default(null),
+  steps: Joi.array()
+    .max(10)
+    .items(
+      Joi.object({
+        number: Joi.number().integer().min(0).max(10_000).allow(null).default(null),
+        renews: Joi.boolean().default(false),
+        messageId: id.allow(null).required(),
+        others: Joi.array().max(9).items(id.allow(null)).default([]),
+        delay: Joi.number().integer().min(0).max(MOST_DELAY_DAYS).required(),
+        tolerance: Joi.number().integer().min(0).max(60).required(),
+      }),
+    )
+    .required(),
+  mailboxIds: Joi.array().max(200).unique().items(id).required(),
+  startDate: isoDay.required(),
+  window: Joi.object({
+    weekdays: Joi.array().unique().min(1).items(Joi.number().integer().min(1).max(7)).required(),
+    from: Joi.number().integer().min(0).max(1439).required(),
+    to: Joi.number().integer().greater(Joi.ref('from')).max(1440).required(),
+  }).required(),
+  windowZone: Joi.string().valid('recipient', 'workspace').required(),
+  dailyLimit: Joi.number().integer().min(1).max(MOST_DAILY_LIMIT).allow(null).required(),
+  share: Joi.number().integer().min(1).max(9).default(1),
+  leaveOutBlank: Joi.boolean().required(),
+  leaveOutDoubtful: Joi.boolean().allow(null).default(null),
+  enrolNew: Joi.boolean().default(false),
+  replyEndsHere: Joi.boolean().default(false),
+  holdsColleagues: Joi.boolean().default(false),
+  variants: Joi.array().max(10).items(Joi.number().integer().min(0).max(100)).default([]),
+  needsLines: Joi.boolean().default(false),
+});
