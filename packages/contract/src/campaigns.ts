@@ -21,6 +21,10 @@ export interface CampaignSummary {
 export const MOST_DELAY_DAYS = 365;
 export const MOST_DAILY_LIMIT = 1_000_000;
 
+/** The longest time in which nobody is written to again, in days, and the most people of one company. */
+export const MOST_DAYS_AGO = 3650;
+export const MOST_OF_COMPANY = 1000;
+
 /** One message of a campaign, as somebody chooses it. */
 export interface StepChoice {
   /** Null for a new one. */
@@ -64,6 +68,12 @@ export interface BriefChoices {
   leaveOutBlank: boolean;
   /** Addresses that a verifier is unsure about; null until somebody says. */
   leaveOutDoubtful: boolean | null;
+  /** Whether people join it to whom another campaign is still writing. */
+  allowsOthers: boolean;
+  /** Whoever was written to in so many days is left out; null for nobody. */
+  notWithinDays: number | null;
+  /** The most people of one company; null for any number. */
+  mostPerCompany: number | null;
   /** Whether people who come onto the list while it runs join it. */
   enrolNew: boolean;
   /** Whether a reply ends this campaign only for the person, and not their others too. */

@@ -36,6 +36,9 @@ export interface BriefSaid {
   replyEndsHere: boolean;
   holdsColleagues: boolean;
   needsLines: boolean;
+  allowsOthers: boolean;
+  notWithinDays: number | null;
+  mostPerCompany: number | null;
   variants: readonly number[];
 }
 
@@ -73,6 +76,25 @@ const SAID: readonly ((before: BriefSaid, after: BriefSaid, form: DateForm) => s
       'People whose address a verifier doubts are left out',
       'People whose address a verifier doubts are no longer left out',
     ),
+  (b, a) =>
+    yes(
+      b.allowsOthers,
+      a.allowsOthers,
+      'People of other campaigns that run may join it',
+      'People of other campaigns that run no longer join it',
+    ),
+  (b, a) =>
+    b.notWithinDays === a.notWithinDays
+      ? null
+      : a.notWithinDays === null
+        ? 'It no longer matters when people were last written to.'
+        : `Whoever was written to in the last ${a.notWithinDays} days is left out.`,
+  (b, a) =>
+    b.mostPerCompany === a.mostPerCompany
+      ? null
+      : a.mostPerCompany === null
+        ? 'Any number of people of one company is written to.'
+        : `At most ${people(a.mostPerCompany)} of one company ${a.mostPerCompany === 1 ? 'is' : 'are'} written to.`,
   (b, a) =>
     yes(
       b.needsLines,

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import {
   judgePerson,
+  limitPerCompany,
   LEFT_OUT,
   whyLeftOut,
   type FilledFacts,
@@ -91,5 +92,46 @@ describe('LEFT_OUT', () => {
       expect(words('a detail').length, code).toBeGreaterThan(0);
       expect(settledBy === '', code).toBe(passes);
     }
+  });
+});
+
+describe('who gets messages beside other campaigns', () => {
+  it('is nobody of another campaign, unless that is allowed', () => {
+    const facts = { otherCampaigns: ['Autumn', 'Winter'] };
+    expect(judge(facts, { allowsOthers: false }).leftOut?.words).toBe('still being written to by Autumn and Winter');
+    expect(judge(facts, { allowsOthers: true }).leftOut).toBeNull();
+    expect(judge({}, { allowsOthers: false }).leftOut).toBeNull();
+  });
+
+  it.each([
+    [0, 1, 'last written to today'],
+    [1, 2, 'last written to yesterday'],
+    [29, 30, 'last written to 29 days ago'],
+    [30, 30, undefined],
+    [5, null, undefined],
+  ] as const)('is nobody who was written to %s days ago, with %s to wait', (writtenDaysAgo, notWithinDays, words) =>
+    expect(judge({ writtenDaysAgo }, { notWithinDays }).leftOut?.words).toBe(words),
+  );
+
+  it('is at most so many of one company, first those whom the campaign has', () => {
+    const one = (company: string, isIn = false, isOut = false) => ({
+      ...{ company, isIn, questions: [] },
+      leftOut: isOut ? judge({ suppression: 'x' }).leftOut : null,
+    });
+    const people = [
+      one('a'),
+      one('a'),
+      one('a', true),
+      one('', false),
+      one('', false),
+      one('b'),
+      one('b', false, true),
+      one('b'),
+    ];
+    const left = (most: number | null) => limitPerCompany(people, most).map((p) => p.leftOut?.code ?? '');
+    expect(left(1)).toEqual(['company', 'company', '', '', '', '', 'suppressed', 'company']);
+    expect(left(2)).toEqual(['', 'company', '', '', '', '', 'suppressed', '']);
+    expect(left(null)).toEqual(['', '', '', '', '', '', 'suppressed', '']);
+    expect(limitPerCompany(people, 1)[0]?.leftOut?.words).toBe('somebody else at a is written to');
   });
 });

@@ -26,6 +26,15 @@ export const LEFT_OUT = {
     'remove the entry from the suppression list, if they agree',
   ),
   verifier: stays((detail) => detail, 'correct the address, or change what the verifier’s word means in the list'),
+  other_campaign: stays(
+    (names) => `still being written to by ${names}`,
+    'wait until that has ended for them, or allow people of other campaigns',
+  ),
+  written_lately: stays(
+    (when) => `last written to ${when}`,
+    'wait, or shorten the days in which nobody is written to again',
+  ),
+  company: stays((others) => others, 'raise how many people of one company are written to'),
   line: stays((detail) => detail, 'write the personal line and approve it'),
   blank: stays((fields) => `no value for ${fields}`, 'fill in the field, or give it a fallback in the message'),
   message: stays((fault) => fault, 'correct the message, or the row it is made from'),
@@ -50,10 +59,17 @@ export interface LeftOutReason {
   group: string;
 }
 
+/** Reasons that are counted together, whatever each is about. */
+const GROUPS: Partial<Record<LeftOutCode, string>> = {
+  suppressed: 'on the suppression list',
+  written_lately: 'written to lately',
+  company: 'enough others of their company are written to',
+};
+
 /** @param detail what the reason is about; '' where it needs none */
 export function leftOutReason(code: LeftOutCode, detail = ''): LeftOutReason {
   const { words } = LEFT_OUT[code];
-  return { code, words: words(detail), group: words(code === 'suppressed' ? '' : detail) };
+  return { code, words: words(detail), group: GROUPS[code] ?? words(detail) };
 }
 
 /** What the messages say against a person once they are filled in. */
@@ -72,6 +88,10 @@ export interface PersonFacts {
   suppression: string | null;
   /** What an address verifier said; null if none was asked. */
   verifier: { column: string; word: string; verdict: Verdict } | null;
+  /** Names of other campaigns from which more is to come for them. */
+  otherCampaigns?: readonly string[];
+  /** How many days ago they were last written to by any campaign; null for never, or too long ago to count. */
+  writtenDaysAgo?: number | null;
 }
 
 /** What a campaign says about whom it leaves out. */
@@ -81,6 +101,10 @@ export interface LeaveOutRules {
   leaveOutDoubtful: boolean | null;
   /** Whether a personal line must have been approved. */
   needsLines: boolean;
+  /** Whether people may get messages of another campaign too. */
+  allowsOthers?: boolean;
+  /** Whoever was written to in so many days is left out; null for nobody. */
+  notWithinDays?: number | null;
 }
 
 /** Whether a person will be written to. */
@@ -103,6 +127,10 @@ export function judgePerson(facts: PersonFacts, rules: LeaveOutRules, filled: ()
     questions: [],
   });
   if (suppression !== null) return out('suppressed', suppression);
+  const { otherCampaigns = [], writtenDaysAgo = null } = facts;
+  if (otherCampaigns.length > 0 && rules.allowsOthers === false) return out('other_campaign', listed(otherCampaigns));
+  if (writtenDaysAgo !== null && writtenDaysAgo < (rules.notWithinDays ?? 0))
+    return out('written_lately', agoWords(writtenDaysAgo));
   const doubt = verifier !== null && verifier.verdict !== 'use' ? `${verifier.column} says ${verifier.word}` : null;
   if (doubt !== null && (verifier?.verdict === 'leave_out' || rules.leaveOutDoubtful === true))
     return out('verifier', doubt);
@@ -118,6 +146,39 @@ export function judgePerson(facts: PersonFacts, rules: LeaveOutRules, filled: ()
   if (doubt !== null && rules.leaveOutDoubtful === null) questions.push(leftOutReason('verifier', doubt));
   return { leftOut: null, questions };
 }
+
+const listed = (names: readonly string[]): string => new Intl.ListFormat('en', { type: 'conjunction' }).format(names);
+const agoWords = (days: number): string => (days === 0 ? 'today' : days === 1 ? 'yesterday' : `${days} days ago`);
+
+/** Somebody of an audience, as far as their company counts. */
+interface OfCompany extends Judgement {
+  /** Domain of their address; '' where many people share it who have nothing to do with each other. */
+  company: string;
+  /** Whether the campaign has them already. */
+  isIn: boolean;
+}
+
+/**
+ * Leaves out whoever is one too many of their company. Those that the campaign has come first, then the order of the list.
+ *
+ * @param most people of one company; null for any number
+ */
+export function limitPerCompany<P extends OfCompany>(people: readonly P[], most: number | null): P[] {
+  if (most === null) return [...people];
+  const counts = new Map<string, number>();
+  const count = (company: string) => counts.set(company, (counts.get(company) ?? 0) + 1);
+  for (const { company, isIn, leftOut } of people) if (isIn && leftOut === null) count(company);
+  return people.map((p) => {
+    if (p.company === '' || p.isIn || p.leftOut !== null) return p;
+    if ((counts.get(p.company) ?? 0) >= most)
+      return { ...p, leftOut: leftOutReason('company', companyWords(most, p.company)), questions: [] };
+    count(p.company);
+    return p;
+  });
+}
+
+const companyWords = (n: number, company: string): string =>
+  n === 1 ? `somebody else at ${company} is written to` : `${n} others at ${company} are written to`;
 
 /** The state in which somebody begins in a campaign. */
 export const enrolledState = (leftOut: LeftOutReason | null): RecipientState =>

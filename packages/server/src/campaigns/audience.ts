@@ -1,7 +1,9 @@
 import {
   blanksOf,
   copiesOf,
+  DAY_MS,
   judgePerson,
+  limitPerCompany,
   lineState,
   PERSONAL_LINE_KEY,
   recipientValues,
@@ -14,7 +16,8 @@ import {
 import type { ServerParts } from '../http/context';
 import type { CompiledMessages } from '../messages/compiled-messages';
 import { proofValues } from '../messages/sending-values';
-import type { CampaignRow } from '../store/campaigns/campaign-rows';
+import { isSharedDomain } from '../reading/shared-domains';
+import { enrolledContacts, lastWrittenTo, peopleOfOthers, type CampaignRow } from '../store/campaigns/campaign-rows';
 import type { Queryable } from '../store/database';
 import { listMailboxes } from '../store/mailboxes/mailbox-rows';
 import { readLines } from '../store/messages/line-rows';
@@ -32,6 +35,8 @@ export interface AudienceMember extends Judgement {
   blanks: readonly string[];
   /** Envelope recipients of one message to them. */
   units: number;
+  /** Other campaigns from which more is to come for them. */
+  others: readonly string[];
 }
 
 /** The list's people; of a segment, those it finds now. */
@@ -86,14 +91,23 @@ export async function readAudience(
     sendingMs: nowMs,
     zone: workspace.zone,
   });
-  return people.map((person): AudienceMember => {
+  const others =
+    campaign.listId === null ? new Map<number, string[]>() : await peopleOfOthers(db, campaign.listId, campaign.id);
+  const written = await writtenDaysAgo(db, campaign, nowMs);
+  const known = campaign.state === 'draft' ? new Set<number>() : await enrolledContacts(db, campaign.id);
+  const judged = people.map((person) => {
     const suppression = suppressed.get(person.key) ?? suppressed.get(person.domain) ?? null;
     const word = checker ? (person.fields[checker.key] ?? '') : '';
     const verdict = checker ? verdictOf(word, checker.verdicts) : 'use';
     let blanks: string[] = [];
     let units = 1;
     const judgement = judgePerson(
-      { suppression, verifier: checker ? { column: checker.name, word, verdict } : null },
+      {
+        suppression,
+        verifier: checker ? { column: checker.name, word, verdict } : null,
+        otherCampaigns: others.get(person.contactId) ?? [],
+        writtenDaysAgo: written.get(person.contactId) ?? null,
+      },
       campaign,
       () => {
         const own = recipientValues(person.fields, values);
@@ -103,6 +117,21 @@ export async function readAudience(
         return { blanks, line, faults: [] };
       },
     );
-    return { ...judgement, person, doubt: verdict === 'ask' ? word : '', blanks, units };
+    const doubt = verdict === 'ask' ? word : '';
+    const company = isSharedDomain(person.domain) ? '' : person.domain;
+    const isIn = known.has(person.contactId);
+    return { ...judgement, person, doubt, blanks, units, company, isIn, others: others.get(person.contactId) ?? [] };
   });
+  return limitPerCompany(judged, campaign.mostPerCompany);
+}
+
+/** How many days ago people of the list were last written to by any campaign, as far back as it matters, by contact. */
+async function writtenDaysAgo(
+  db: Queryable,
+  { listId, notWithinDays }: CampaignRow,
+  nowMs: number,
+): Promise<Map<number, number>> {
+  if (listId === null || notWithinDays === null) return new Map();
+  const last = await lastWrittenTo(db, listId, nowMs - notWithinDays * DAY_MS);
+  return new Map([...last].map(([contactId, at]) => [contactId, Math.floor((nowMs - at) / DAY_MS)]));
 }

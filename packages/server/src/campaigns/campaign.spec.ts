@@ -1,3 +1,4 @@
+import providers from 'email-providers/all.json';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { BriefView, CampaignSummary, Need, RecipientPage, ShellView, TodayView } from '@baton/contract';
 import { TestWorld } from '../testing/test-world';
@@ -102,18 +103,40 @@ describe('a draft', () => {
     await expect(world.api.put(`/campaigns/${draft.id}`, { ...draft, name: 'x' })).rejects.toThrow('409');
   });
 
-  it('says who is also being written to by another campaign', async () => {
+  it('leaves out who is still being written to by another campaign, unless that is allowed', async () => {
     const listId = await world.people(Object.fromEntries(['a', 'b', 'c'].map((n) => [`${n}@vines.example`, 'silent'])));
     await world.begin({ name: 'Autumn', listId, mailboxIds: [mailbox] });
-    const { forecast } = await world.draft({ name: 'Winter', listId, mailboxIds: [mailbox] });
-    expect(forecast.obstacles.map((o) => [o.kind, o.text])).toContainEqual([
+    const { forecast } = await world.draft({ name: 'Winter', listId, mailboxIds: [mailbox], allowsOthers: false });
+    expect(forecast.people).toBe(0);
+    expect(forecast.leftOut).toMatchObject([
+      { code: 'other_campaign', reason: 'still being written to by Autumn', people: 3 },
+    ]);
+    const both = await world.draft({ name: 'Winter', listId, mailboxIds: [mailbox] });
+    expect(both.forecast.obstacles.map((o) => [o.kind, o.text])).toContainEqual([
       'look',
       '3 people are also being written to by Autumn, and would get both',
     ]);
     // Everybody has had all of it.
     await world.drive('2026-11-10T20:00:00Z');
     const later = await world.draft({ name: 'Spring', listId, mailboxIds: [mailbox], startDate: '2026-11-16' });
-    expect(later.forecast.obstacles.some((o) => o.text.includes('Autumn'))).toBe(false);
+    expect(later.forecast.people).toBe(3);
+    const spaced = { name: 'Spaced', listId, mailboxIds: [mailbox], startDate: '2026-11-16' };
+    const lately = await world.draft({ ...spaced, notWithinDays: 30 });
+    expect(lately.forecast.leftOut).toMatchObject([{ code: 'written_lately', reason: 'written to lately', people: 3 }]);
+    expect((await world.draft({ ...spaced, notWithinDays: 3 })).forecast.people).toBe(3);
+  });
+
+  it('writes to no more of one company than asked for, in the order of the list', async () => {
+    // A domain that the list of mail providers has, whatever it is: its people have nothing to do with each other.
+    const shared = (providers as string[])[0] as string;
+    const people = ['a@vines.example', 'b@vines.example', 'c@vines.example', 'd@grove.example'];
+    const addresses = [...people, ...['e', 'f', 'g'].map((name) => `${name}@${shared}`)];
+    const listId = await world.importCsv(`email\n${addresses.join('\n')}`);
+    const draft = await world.draft({ listId, mailboxIds: [mailbox], mostPerCompany: 2 });
+    expect(draft.forecast.people).toBe(6);
+    expect(draft.forecast.leftOut).toMatchObject([
+      { code: 'company', reason: 'enough others of their company are written to', people: 1, who: ['c@vines.example'] },
+    ]);
   });
 
   it('plans around what runs already', async () => {

@@ -1,4 +1,4 @@
-import { MOST_DAILY_LIMIT, MOST_DELAY_DAYS, type BriefChange } from '@baton/contract';
+import { MOST_DAILY_LIMIT, MOST_DAYS_AGO, MOST_DELAY_DAYS, MOST_OF_COMPANY, type BriefChange } from '@baton/contract';
 import Joi from 'joi';
 import { isoDay, rowId } from '../http/validate';
 
@@ -37,6 +37,9 @@ export const changeBody = Joi.object<BriefChange>({
   share: Joi.number().integer().min(1).max(9).default(1),
   leaveOutBlank: Joi.boolean().required(),
   leaveOutDoubtful: Joi.boolean().allow(null).default(null),
+  allowsOthers: Joi.boolean().default(false),
+  notWithinDays: Joi.number().integer().min(1).max(MOST_DAYS_AGO).allow(null).default(null),
+  mostPerCompany: Joi.number().integer().min(1).max(MOST_OF_COMPANY).allow(null).default(null),
   enrolNew: Joi.boolean().default(false),
   replyEndsHere: Joi.boolean().default(false),
   holdsColleagues: Joi.boolean().default(false),

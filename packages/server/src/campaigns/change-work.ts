@@ -127,9 +127,11 @@ export const changedMeanwhile = (): DomainError =>
 export function ownChoices(change: ChangeWork['own']): ChangeWork['own'] {
   const { name, listId, segmentId, startDate, window, windowZone, dailyLimit, share, leaveOutBlank } = change;
   const { leaveOutDoubtful, enrolNew, replyEndsHere, holdsColleagues, variants, needsLines } = change;
+  const { allowsOthers, notWithinDays, mostPerCompany } = change;
   return {
     ...{ name, listId, segmentId, startDate, window, windowZone, dailyLimit, share, leaveOutBlank },
     ...{ leaveOutDoubtful, enrolNew, replyEndsHere, holdsColleagues, variants, needsLines },
+    ...{ allowsOthers, notWithinDays, mostPerCompany },
   };
 }
 
@@ -230,6 +232,7 @@ interface AudienceAfter {
 
 const AUDIENCE: readonly (keyof ChangeWork['own'])[] = [
   ...(['listId', 'segmentId', 'leaveOutBlank', 'leaveOutDoubtful', 'needsLines'] as const),
+  ...(['allowsOthers', 'notWithinDays', 'mostPerCompany'] as const),
 ];
 
 async function audienceAfter(

@@ -1,13 +1,7 @@
 import { dayNumber, contentFault, isoDate, LEFT_OUT, type LeftOutCode, type RecipientState } from '@baton/core';
 import type { Forecast } from '@baton/contract';
 import type { Queryable } from '../store/database';
-import {
-  peopleOfOthers,
-  readCampaignMailboxes,
-  readSteps,
-  type CampaignRow,
-  type StepRow,
-} from '../store/campaigns/campaign-rows';
+import { readCampaignMailboxes, readSteps, type CampaignRow, type StepRow } from '../store/campaigns/campaign-rows';
 import { planByDay } from '../store/sending/delivery-rows';
 import { listMailboxes, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { readMessagesById, type MessageRow } from '../store/messages/message-rows';
@@ -78,7 +72,6 @@ export async function planDraft(
     audience,
     mailboxes,
     forecast,
-    others: campaign.listId === null ? new Map() : await peopleOfOthers(db, campaign.listId),
     today: isoDate(zones.get(zone).toLocal(nowMs).day),
     hasPostalAddress: postalAddress !== '',
     dateForm,

@@ -23,8 +23,6 @@ interface Looked {
   audience: AudienceMember[];
   mailboxes: MailboxRow[];
   forecast: Forecast;
-  /** By contact, the other campaigns that have something for them. */
-  others: ReadonlyMap<number, string[]>;
   today: string;
   hasPostalAddress: boolean;
   /** How the workspace writes dates. */
@@ -58,10 +56,10 @@ function messageObstacles(messages: ReadonlyMap<number, MessageRow>): Obstacle[]
 }
 
 /** People to whom another campaign is still writing: they would get messages from both. */
-function claimedTwice({ audience, others }: Looked): Obstacle[] {
-  const twice = audience.filter((a) => a.leftOut === null && others.has(a.person.contactId));
+function claimedTwice({ audience }: Looked): Obstacle[] {
+  const twice = audience.filter((a) => a.leftOut === null && a.others.length > 0);
   if (twice.length === 0) return [];
-  const names = [...new Set(twice.flatMap((a) => others.get(a.person.contactId) ?? []))];
+  const names = [...new Set(twice.flatMap((a) => a.others))];
   const text = `${twice.length === 1 ? '1 person is' : `${twice.length} people are`} also being written to by ${names.slice(0, 3).join(', ')}, and would get both`;
   return [{ kind: 'look', text, remedy: { label: 'Show the audience', act: 'audience' } }];
 }

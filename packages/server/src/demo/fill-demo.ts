@@ -191,7 +191,7 @@ type Chosen = Pick<BriefView, 'listId' | 'mailboxIds' | 'startDate'> & {
 async function choose(api: ApiClient, id: number, chosen: Chosen): Promise<BriefView> {
   const brief = await api.get<BriefView>(`/campaigns/${id}`);
   return api.put<BriefView>(`/campaigns/${id}`, {
-    revision: 0,
+    revision: brief.revision,
     name: brief.name,
     window: brief.window,
     windowZone: brief.windowZone,

@@ -1,4 +1,4 @@
-import { and, asc, count, eq, exists, inArray, ne, notExists, or, sql } from 'drizzle-orm';
+import { and, asc, count, eq, exists, gt, inArray, max, ne, notExists, or, sql } from 'drizzle-orm';
 import type { Queryable } from '../database';
 import {
   campaignMailboxes,
@@ -120,14 +120,28 @@ export async function enrolledContacts(db: Queryable, campaignId: number): Promi
   return new Set(rows.map((r) => r.contactId));
 }
 
-/** Who of a list is still to get something from a campaign that has been started, by contact: the campaigns' names. */
-export async function peopleOfOthers(db: Queryable, listId: number): Promise<Map<number, string[]>> {
+/** When people of a list were last written to by any campaign since an instant, by contact. */
+export async function lastWrittenTo(db: Queryable, listId: number, sinceMs: number): Promise<Map<number, number>> {
+  const rows = await db
+    .select({ contactId: enrolments.contactId, at: max(deliveries.sentAt) })
+    .from(deliveries)
+    .innerJoin(enrolments, eq(enrolments.id, deliveries.enrolmentId))
+    .innerJoin(listRows, and(eq(listRows.contactId, enrolments.contactId), eq(listRows.listId, listId)))
+    .where(gt(deliveries.sentAt, sinceMs))
+    .groupBy(enrolments.contactId);
+  return new Map(rows.map((r) => [r.contactId, Number(r.at)]));
+}
+
+/** Who of a list is still to get something from another campaign that has been started, by contact: the campaigns' names. */
+export async function peopleOfOthers(db: Queryable, listId: number, exceptId: number): Promise<Map<number, string[]>> {
   const rows = await db
     .selectDistinct({ contactId: enrolments.contactId, name: campaigns.name })
     .from(enrolments)
     .innerJoin(campaigns, eq(campaigns.id, enrolments.campaignId))
     .innerJoin(listRows, and(eq(listRows.contactId, enrolments.contactId), eq(listRows.listId, listId)))
-    .where(and(inArray(campaigns.state, ['running', 'held']), isOpenRecipient(enrolments.state)));
+    .where(
+      and(inArray(campaigns.state, ['running', 'held']), ne(campaigns.id, exceptId), isOpenRecipient(enrolments.state)),
+    );
   const names = new Map<number, string[]>();
   for (const { contactId, name } of rows) names.set(contactId, [...(names.get(contactId) ?? []), name]);
   return names;

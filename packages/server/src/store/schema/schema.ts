@@ -96,6 +96,12 @@ export const campaigns = pgTable('campaigns', {
   leaveOutDoubtful: boolean(),
   /** Whether people who come onto the list while it runs join it, and up to which revision of the list they have. */
   enrolNew: boolean().notNull().default(false),
+  /** Whether people join it to whom another campaign is still writing. */
+  allowsOthers: boolean().notNull().default(false),
+  /** Whoever was written to in so many days is left out; null for nobody. */
+  notWithinDays: integer(),
+  /** The most people of one company; null for any number. */
+  mostPerCompany: integer(),
   /** Whether a reply ends this campaign only for the person, and not their others too. */
   replyEndsHere: boolean().notNull().default(false),
   /** Whether a reply holds the person's colleagues at the same company. */
@@ -207,6 +213,9 @@ export type ChangedColumn =
   | 'holdsColleagues'
   | 'variants'
   | 'needsLines'
+  | 'allowsOthers'
+  | 'notWithinDays'
+  | 'mostPerCompany'
   | 'recipients';
 
 /** Changes of running campaigns. */

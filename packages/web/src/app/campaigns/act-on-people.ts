@@ -16,16 +16,7 @@ export type WantedAct = Pick<PersonActRequest, 'act' | 'day' | 'mailboxId'>;
 /** What can be done about recipients that are ticked. */
 @Component({
   selector: 'bt-act-on-people',
-  imports: [
-    CdkConnectedOverlay,
-    CdkOverlayOrigin,
-    DayPanel,
-    MatButton,
-    MatMenu,
-    MatMenuItem,
-    MatMenuTrigger,
-    Panel,
-  ],
+  imports: [CdkConnectedOverlay, CdkOverlayOrigin, DayPanel, MatButton, MatMenu, MatMenuItem, MatMenuTrigger, Panel],
   templateUrl: './act-on-people.html',
   styleUrl: './act-on-people.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

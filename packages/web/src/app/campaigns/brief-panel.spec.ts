@@ -20,7 +20,17 @@ const brief = (over: Partial<BriefView> = {}): BriefView => ({
     startDate: '2026-11-30',
   },
   ...{ window: { weekdays: [1, 2, 3, 4, 5], from: 540, to: 990 }, windowZone: 'recipient', dailyLimit: 90 },
-  ...{ leaveOutBlank: false, leaveOutDoubtful: null, enrolNew: false, variants: [], needsLines: false, share: 1 },
+  ...{
+    leaveOutBlank: false,
+    leaveOutDoubtful: null,
+    allowsOthers: false,
+    notWithinDays: null,
+    mostPerCompany: null,
+    enrolNew: false,
+    variants: [],
+    needsLines: false,
+    share: 1,
+  },
   ...{ replyEndsHere: false, holdsColleagues: false },
   ...{ startedAt: null, states: {} },
   forecast: {

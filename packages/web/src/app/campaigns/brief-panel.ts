@@ -2,7 +2,14 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output, li
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { RouterLink } from '@angular/router';
-import { MOST_DAILY_LIMIT, MOST_DELAY_DAYS, type BriefChoices, type BriefView } from '@baton/contract';
+import {
+  MOST_DAILY_LIMIT,
+  MOST_DAYS_AGO,
+  MOST_DELAY_DAYS,
+  MOST_OF_COMPANY,
+  type BriefChoices,
+  type BriefView,
+} from '@baton/contract';
 import { LiveUpdates } from '../live/live-updates';
 import { MailboxesService } from '../mailboxes/mailboxes-service';
 import { MessagesService } from '../messages/messages-service';
@@ -47,6 +54,8 @@ export class BriefPanel {
   protected readonly texts = texts;
   protected readonly typedText = typedText;
   protected readonly mostDelayDays = MOST_DELAY_DAYS;
+  protected readonly mostDaysAgo = MOST_DAYS_AGO;
+  protected readonly mostOfCompany = MOST_OF_COMPANY;
   private readonly live = inject(LiveUpdates);
   private readonly people = inject(ListsService);
   private readonly messagesService = inject(MessagesService);
@@ -209,14 +218,23 @@ export class BriefPanel {
     if (startDate !== '') this.change({ startDate });
   }
 
-  protected setDailyLimit(event: Event): void {
+  /** A number that may be left out. */
+  protected setNumber(
+    which: 'dailyLimit' | 'notWithinDays' | 'mostPerCompany',
+    event: Event,
+    most: number,
+    problem = texts.numberRange(most),
+  ): void {
     const { value, validity } = event.target as HTMLInputElement;
     // What is no number at all is blank to a script, but not to the person who typed it.
     const isBlank = value.trim() === '' && !validity.badInput;
-    const dailyLimit = wholeNumber(event, 1, MOST_DAILY_LIMIT);
-    if (!isBlank && dailyLimit === null)
-      this.refuse(event, String(this.brief().dailyLimit ?? ''), texts.limitRange(MOST_DAILY_LIMIT));
-    else this.change({ dailyLimit });
+    const n = wholeNumber(event, 1, most);
+    if (!isBlank && n === null) this.refuse(event, String(this.brief()[which] ?? ''), problem);
+    else this.change({ [which]: n });
+  }
+
+  protected setDailyLimit(event: Event): void {
+    this.setNumber('dailyLimit', event, MOST_DAILY_LIMIT, texts.limitRange(MOST_DAILY_LIMIT));
   }
 
   /** How many are left out for a reason, beside those who are named. */
