@@ -66,7 +66,7 @@ async function makeWorkspace(stack: Stack): Promise<Made> {
     const { id } = await call<{ id: number }>('POST', '/campaigns', { name });
     const step = (delay: number) => ({ messageId: message.id, others: [], delay, tolerance: delay === 0 ? 0 : 2 });
     await call('PUT', `/campaigns/${id}`, {
-      ...{ name, listId, segmentId: null, steps: [step(0), step(3)], mailboxIds: [mailbox.id] },
+      ...{ revision: 0, name, listId, segmentId: null, steps: [step(0), step(3)], mailboxIds: [mailbox.id] },
       ...{ startDate: '2026-11-02', window: { weekdays: [1, 2, 3, 4, 5], from: 540, to: 990 } },
       ...{ windowZone: 'recipient', dailyLimit: null, share: 1, leaveOutBlank: false, leaveOutDoubtful: null },
       ...{ enrolNew: false, variants: [], needsLines: false },

@@ -40,7 +40,16 @@ async function begin(stack: Stack, people: readonly string[]) {
   return async (name: string, startDate: string, ids = mailboxIds): Promise<void> => {
     const { id } = await call<{ id: number }>('POST', '/campaigns', { name });
     const brief = await call<{ forecast: { people: number; lastDay: string } }>('PUT', `/campaigns/${id}`, {
-      ...{ name, listId, segmentId: null, mailboxIds: ids, dailyLimit: null, leaveOutBlank: false, startDate },
+      ...{
+        revision: 0,
+        name,
+        listId,
+        segmentId: null,
+        mailboxIds: ids,
+        dailyLimit: null,
+        leaveOutBlank: false,
+        startDate,
+      },
       steps: [0, 2].map((delay) => ({ messageId: message.id, others: [], delay, tolerance: 2 })),
       window: { weekdays: [1, 2, 3, 4, 5], from: 540, to: 1020 },
       ...{ windowZone: 'workspace', leaveOutDoubtful: null, enrolNew: false, variants: [], needsLines: false },

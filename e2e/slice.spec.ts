@@ -117,7 +117,7 @@ test('from a list to an answered follow-up, through the interface', async ({ pag
     await page.getByLabel('First message').selectOption('Kelp for your vines?');
     await page.getByRole('button', { name: 'Add a follow-up' }).click();
     await page.getByLabel('Follow-up 1').selectOption('A short reminder');
-    await page.getByRole('button', { name: '0 mailboxes' }).click();
+    await page.getByRole('button', { name: '3 mailboxes' }).click();
     for (const name of ['ines', 'tomas', 'hello']) await page.getByLabel(`${name}@tidewaterkelp.example`).check();
     await expect(page.getByRole('heading', { name: 'Plan if nobody replies' })).toBeVisible();
     await expect(page.getByText('then, 3 working days later, to those who have not replied,')).toBeVisible();

@@ -1,3 +1,4 @@
+import type { RowChoice } from './people';
 import type {
   CampaignState,
   DeliveryState,
@@ -47,12 +48,33 @@ export interface BriefStep extends StepChoice {
   sent: number;
 }
 
+/** Choices that Baton proposes for a new campaign. */
+export type ProposedChoice = 'mailboxes' | 'start';
+
+/** What a new campaign begins with. */
+export type CampaignBeginning =
+  /** The same choices as another one. */
+  | { kind: 'copy'; campaignId: number }
+  /** Rows of a list. */
+  | { kind: 'rows'; listId: number; choice: RowChoice }
+  | { kind: 'segment'; listId: number; segmentId: number }
+  | { kind: 'message'; messageId: number }
+  /** Recipients of another campaign. */
+  | { kind: 'recipients'; campaignId: number; who: ChosenRecipients };
+
+export interface NewCampaign {
+  name: string;
+  from?: CampaignBeginning;
+}
+
 /** The choices of a campaign. */
 export interface BriefChoices {
   name: string;
   listId: number | null;
   /** Only the people of this segment of the list; null for all. */
   segmentId: number | null;
+  /** Whether it is only for the rows that were picked for it. */
+  usesPicked: boolean;
   steps: StepChoice[];
   /** Shares of the variants of its messages, in order; empty where everybody gets the same. */
   variants: number[];
@@ -140,6 +162,10 @@ export interface BriefView extends BriefChange {
   id: number;
   state: CampaignState;
   listName: string | null;
+  /** How many rows were picked for it, and how, in words; null for none. */
+  picked: { people: number; words: string } | null;
+  /** Choices that Baton has proposed and nobody has looked at yet. */
+  proposed: ProposedChoice[];
   /** What the people of the segment have in common, in words; null for the whole list. */
   segmentWords: string | null;
   steps: BriefStep[];
@@ -181,12 +207,16 @@ export interface RecipientPage {
 /** The most people who are named one by one. */
 export const MOST_ACTED_ON = 10_000;
 
-/** Something that is done about recipients of a campaign: those named, or all that a search finds. */
-export interface PersonActRequest {
-  act: PersonAct;
+/** Recipients of a campaign: those named, or all that a search finds. */
+export interface ChosenRecipients {
   enrolmentIds?: number[];
   /** With the number of people that was shown; if it is another by then, nothing is done. */
   found?: Pick<RecipientQuery, 'state' | 'search'> & { people: number };
+}
+
+/** Something that is done about recipients of a campaign. */
+export interface PersonActRequest extends ChosenRecipients {
+  act: PersonAct;
   /** For `postpone`: ISO date; null for no longer. */
   day?: string | null;
   /** For `move`. */

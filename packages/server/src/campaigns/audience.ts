@@ -42,6 +42,17 @@ export interface AudienceMember extends Judgement {
 /** The list's people; of a segment, those it finds now. */
 async function readChosen(
   db: Queryable,
+  { picked, ...of }: Pick<CampaignRow, 'listId' | 'segmentId' | 'picked'>,
+  nowMs: number,
+): Promise<ListPerson[]> {
+  const people = await readListed(db, of, nowMs);
+  if (picked === null) return people;
+  const rows = new Set(picked.rowIds);
+  return people.filter((p) => rows.has(p.rowId));
+}
+
+async function readListed(
+  db: Queryable,
   { listId, segmentId }: Pick<CampaignRow, 'listId' | 'segmentId'>,
   nowMs: number,
 ): Promise<ListPerson[]> {

@@ -1,16 +1,33 @@
 import type Router from '@koa/router';
 import { exactRouter } from '../http/exact-router';
 import { RECIPIENT_STATES } from '@baton/core';
-import type { RecipientQuery, StartRequest } from '@baton/contract';
+import type { NewCampaign, RecipientQuery, StartRequest } from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
-import { isoDay, parse, parseId } from '../http/validate';
+import { isoDay, parse, parseId, rowId } from '../http/validate';
 import { sendCsv } from '../http/send-csv';
 import { settleUnconfirmed } from '../sending/settle-unconfirmed';
-import { changeBrief, createCampaign, setHeld, startCampaign, viewBrief, viewCampaigns } from './campaign-service';
+import { changeBrief, setHeld, startCampaign, viewBrief, viewCampaigns } from './campaign-service';
 import { outcomeFile, viewRecipients } from './recipients';
 import { campaignName, changeBody } from './change-body';
+import { chosenRecipients } from './change-routes';
+import { createCampaign } from './create-campaign';
+import { choiceOfRows } from '../people/list/list-routes';
 
+const from = (kind: string, keys: Joi.SchemaMap) => Joi.object({ kind: Joi.string().valid(kind).required(), ...keys });
+const newBody = Joi.object<NewCampaign>({
+  name: campaignName,
+  from: Joi.alternatives(
+    from('copy', { campaignId: rowId.required() }),
+    from('rows', { listId: rowId.required(), choice: choiceOfRows }),
+    from('segment', { listId: rowId.required(), segmentId: rowId.required() }),
+    from('message', { messageId: rowId.required() }),
+    from('recipients', {
+      campaignId: rowId.required(),
+      who: Joi.object(chosenRecipients).xor('enrolmentIds', 'found').required(),
+    }),
+  ),
+});
 const startBody = Joi.object<StartRequest>({
   people: Joi.number().integer().min(1).required(),
   lastDay: isoDay.allow(null),
@@ -34,10 +51,7 @@ export function campaignRoutes(parts: ServerParts): Router {
   });
   router.post('/campaigns', async (ctx) => {
     ctx.body = {
-      id: await createCampaign(
-        parts,
-        parse<{ name: string }>(Joi.object({ name: campaignName }), ctx.request.body).name,
-      ),
+      id: await createCampaign(parts, parse(newBody, ctx.request.body)),
     };
   });
   router.get('/campaigns/:id', async (ctx) => {

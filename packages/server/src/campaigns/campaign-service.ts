@@ -7,7 +7,6 @@ import { wantFreshPlan, wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
 import {
-  addCampaign,
   addEnrolments,
   listCampaigns,
   lockCampaign,
@@ -28,12 +27,10 @@ import { readMessagesById, type MessageRow } from '../store/messages/message-row
 import { segmentWords } from '../people/list/segment-service';
 import { listLists, readList } from '../store/people/list/list-rows';
 import { readSegment } from '../store/people/list/segment-rows';
-import { readWorkspace } from '../store/workspace-rows';
 import { changedMeanwhile } from './change-work';
 import { enrolled } from './enrolled';
 import { judging } from './audience';
 import { forecastOfStarted, messagesOf, planDraft } from './forecast';
-import { zones } from '../time/zones';
 
 /** @throws DomainError `not_found` */
 export async function requireCampaign(db: Queryable, id: number): Promise<CampaignRow> {
@@ -72,23 +69,6 @@ export async function viewCampaigns(db: Queryable): Promise<CampaignSummary[]> {
   });
 }
 
-/** A new draft with the choices most people make: weekdays 9:00 to 16:30, from the next working day. */
-export async function createCampaign({ store, clock }: ServerParts, name: string): Promise<number> {
-  const nowMs = await clock.now();
-  const { zone } = await readWorkspace(store.db);
-  const today = zones.get(zone).toLocal(nowMs).day;
-  const id = await addCampaign(store.db, {
-    name,
-    state: 'draft',
-    startDate: isoDate(today),
-    window: { weekdays: [1, 2, 3, 4, 5], from: 540, to: 990 },
-    windowZone: 'recipient',
-    createdAt: nowMs,
-  });
-  await announce(store.db, 'campaigns');
-  return id;
-}
-
 export async function viewBrief(parts: ServerParts, id: number): Promise<BriefView> {
   const { db } = parts.store;
   const campaign = await requireCampaign(db, id);
@@ -115,6 +95,9 @@ export async function viewBrief(parts: ServerParts, id: number): Promise<BriefVi
     listId: campaign.listId,
     listName: lists.find((l) => l.id === campaign.listId)?.name ?? null,
     segmentId: segment?.id ?? null,
+    usesPicked: campaign.picked !== null,
+    picked: campaign.picked && { people: campaign.picked.rowIds.length, words: campaign.picked.words },
+    proposed: campaign.proposed,
     segmentWords: segment === null ? null : await segmentWords(db, segment),
     revision: campaign.revision,
     steps: steps.map((s) =>
@@ -157,6 +140,8 @@ const isOlder = (step: StepRow, messages: ReadonlyMap<number, MessageRow>): bool
     return now !== undefined && content !== null && !isDeepStrictEqual(readContent(now), readContent(content));
   });
 
+const byNumber = (a: number, b: number): number => a - b;
+
 function stepView(
   step: StepRow,
   messages: ReadonlyMap<number, MessageRow>,
@@ -189,10 +174,20 @@ export async function changeBrief({ store }: ServerParts, id: number, change: Br
         'conflict',
         'The campaign has been started meanwhile. Look at it again, then change it there.',
       );
-    const { steps, mailboxIds, revision, ...own } = change;
+    const { steps, mailboxIds, revision, usesPicked, ...own } = change;
     if (revision !== campaign.revision) throw changedMeanwhile();
     if (own.segmentId !== null && (await readSegment(tx, own.segmentId))?.listId !== own.listId) own.segmentId = null;
-    await updateCampaign(tx, id, { ...own, revision: revision + 1 });
+    const before = (await readCampaignMailboxes(tx, [id])).map((l) => l.mailboxId);
+    await updateCampaign(tx, id, {
+      ...own,
+      picked: usesPicked && own.listId === campaign.listId ? campaign.picked : null,
+      proposed: campaign.proposed.filter((what) =>
+        what === 'start'
+          ? own.startDate === campaign.startDate
+          : before.join() === [...mailboxIds].sort(byNumber).join(),
+      ),
+      revision: revision + 1,
+    });
     await replaceSteps(
       tx,
       id,

@@ -18,7 +18,7 @@ describe('a draft', () => {
   it('says what is missing, each with what settles it', async () => {
     const { id } = await world.api.post<{ id: number }>('/campaigns', { name: 'Empty' });
     const b = await brief(id);
-    expect(b.forecast.obstacles.map((o) => o.remedy.act)).toEqual(['audience', 'messages', 'mailboxes']);
+    expect(b.forecast.obstacles.map((o) => o.remedy.act)).toEqual(['audience', 'messages']);
     const needs = await world.api.get<Need[]>('/today/drafts');
     expect(needs).toMatchObject([{ kind: 'fix', title: 'Empty (draft)', link: `/campaigns/${id}` }]);
   });

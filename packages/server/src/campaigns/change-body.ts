@@ -12,6 +12,7 @@ export const changeBody = Joi.object<BriefChange>({
   name: campaignName,
   listId: id.allow(null).required(),
   segmentId: id.allow(null).default(null),
+  usesPicked: Joi.boolean().default(false),
   steps: Joi.array()
     .max(10)
     .items(

@@ -11,10 +11,8 @@ import { applyChange, previewChange } from './change-running';
 import { actOnPeople, endCampaign } from './person-acts';
 import { undoChange } from './undo-change';
 
-const actBody = Joi.object<PersonActRequest>({
-  act: Joi.string()
-    .valid(...PERSON_ACTS)
-    .required(),
+/** Which recipients are meant, as it comes in. */
+export const chosenRecipients = {
   enrolmentIds: Joi.array().max(MOST_ACTED_ON).unique().items(rowId),
   found: Joi.object({
     state: Joi.string()
@@ -23,6 +21,13 @@ const actBody = Joi.object<PersonActRequest>({
     search: Joi.string().trim().allow('').max(200).required(),
     people: Joi.number().integer().min(1).required(),
   }),
+};
+
+const actBody = Joi.object<PersonActRequest>({
+  act: Joi.string()
+    .valid(...PERSON_ACTS)
+    .required(),
+  ...chosenRecipients,
   day: isoDay.allow(null),
   mailboxId: rowId,
 }).xor('enrolmentIds', 'found');

@@ -33,7 +33,7 @@ export interface MovedPerson extends PersonOnTheWay {
 /** Everything that a change of a running campaign would write. */
 export interface ChangeWork {
   campaign: CampaignRow;
-  own: Pick<CampaignRow, Exclude<ChangedColumn, 'recipients'>>;
+  own: OwnChoices;
   before: { steps: StepRow[]; mailboxIds: number[]; every: StepRow[] };
   /** The sequence as it is to be, in order. */
   steps: StepRow[];
@@ -56,6 +56,9 @@ export interface ChangeWork {
   keepsPlan: boolean;
 }
 
+/** Of a campaign's choices, those that stand in its row. */
+export type OwnChoices = Pick<CampaignRow, Exclude<ChangedColumn, 'recipients'>>;
+
 const NO_LONGER = 'no longer among those the campaign is for';
 
 /**
@@ -75,7 +78,8 @@ export async function workOutChange(
   if (campaign.revision !== change.revision) throw changedMeanwhile();
   const { id } = campaign;
   const { steps: wanted, mailboxIds } = change;
-  const own = ownChoices(change);
+  const picked = change.usesPicked && change.listId === campaign.listId ? campaign.picked : null;
+  const own = ownChoices({ ...change, picked });
   if (own.segmentId !== null && (await readSegment(db, own.segmentId))?.listId !== own.listId) own.segmentId = null;
   const before = {
     steps: await readSteps(db, [id]),
@@ -124,12 +128,12 @@ export const changedMeanwhile = (): DomainError =>
   );
 
 /** Of a campaign or of what is wanted of it, what stands in its row. */
-export function ownChoices(change: ChangeWork['own']): ChangeWork['own'] {
-  const { name, listId, segmentId, startDate, window, windowZone, dailyLimit, share, leaveOutBlank } = change;
+export function ownChoices(change: OwnChoices): OwnChoices {
+  const { name, listId, segmentId, picked, startDate, window, windowZone, dailyLimit, share, leaveOutBlank } = change;
   const { leaveOutDoubtful, enrolNew, replyEndsHere, holdsColleagues, variants, needsLines } = change;
   const { allowsOthers, notWithinDays, mostPerCompany } = change;
   return {
-    ...{ name, listId, segmentId, startDate, window, windowZone, dailyLimit, share, leaveOutBlank },
+    ...{ name, listId, segmentId, picked, startDate, window, windowZone, dailyLimit, share, leaveOutBlank },
     ...{ leaveOutDoubtful, enrolNew, replyEndsHere, holdsColleagues, variants, needsLines },
     ...{ allowsOthers, notWithinDays, mostPerCompany },
   };
@@ -209,8 +213,8 @@ async function said(
   const nameOf = (id: number | null) => (id === null ? 'no message' : `“${messages.get(id)?.name ?? '…'}”`);
   return {
     ...campaign,
-    audience: `${list?.name ?? 'nobody'}${where}`,
-    audienceIds: `${campaign.listId} ${campaign.segmentId}`,
+    audience: `${list?.name ?? 'nobody'}${where}${campaign.picked === null ? '' : `, ${campaign.picked.words}`}`,
+    audienceIds: `${campaign.listId} ${campaign.segmentId} ${campaign.picked === null ? '' : 'picked'}`,
     mailboxes: addresses,
     steps: steps.map((s, i) => ({
       number: wanted[i]?.number === null ? -1 - i : s.position,
@@ -231,7 +235,7 @@ interface AudienceAfter {
 }
 
 const AUDIENCE: readonly (keyof ChangeWork['own'])[] = [
-  ...(['listId', 'segmentId', 'leaveOutBlank', 'leaveOutDoubtful', 'needsLines'] as const),
+  ...(['listId', 'segmentId', 'picked', 'leaveOutBlank', 'leaveOutDoubtful', 'needsLines'] as const),
   ...(['allowsOthers', 'notWithinDays', 'mostPerCompany'] as const),
 ];
 

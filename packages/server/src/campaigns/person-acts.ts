@@ -10,7 +10,7 @@ import {
   type PersonAct,
   type RecordedEventKind,
 } from '@baton/core';
-import type { PersonActRequest, PersonActResult } from '@baton/contract';
+import type { ChosenRecipients, PersonActRequest, PersonActResult } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { replan } from '../planning/replan';
 import { wantPlan } from '../planning/want-plan';
@@ -74,7 +74,7 @@ export async function actOnPeople(
   await unlessDeadlocked(store, async (tx) => {
     const campaign = await underWay(tx, id);
     const act = await readAct(tx, campaign, asked);
-    result = await actOn(tx, campaign, act, await meant(tx, id, asked), nowMs);
+    result = await actOn(tx, campaign, act, await meantRecipients(tx, id, asked), nowMs);
   });
   if (result.done > 0 && asked.act !== 'send_now') await replan(store, nowMs);
   return result;
@@ -94,7 +94,11 @@ export async function endCampaign({ store, clock }: ServerParts, id: number): Pr
 }
 
 /** The enrolments that are meant. @throws DomainError `conflict` where others are found than were shown */
-async function meant(tx: Queryable, id: number, { enrolmentIds, found }: PersonActRequest): Promise<number[]> {
+export async function meantRecipients(
+  tx: Queryable,
+  id: number,
+  { enrolmentIds, found }: ChosenRecipients,
+): Promise<number[]> {
   if (!found) return enrolmentIds ?? [];
   const ids = await foundEnrolments(tx, id, found);
   if (ids.length !== found.people)

@@ -207,6 +207,7 @@ export class TestWorld {
       name: choices.name ?? 'Trial',
       listId: choices.listId,
       segmentId: choices.segmentId ?? null,
+      usesPicked: choices.usesPicked ?? false,
       mailboxIds: choices.mailboxIds,
       steps: steps.map(({ messageId, others, delay, tolerance }) => ({ messageId, others, delay, tolerance })),
       startDate: choices.startDate ?? '2026-11-02',

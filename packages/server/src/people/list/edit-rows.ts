@@ -142,7 +142,11 @@ export async function restoreRows(
  *
  * @throws DomainError `conflict` when a query finds another number of rows than was shown
  */
-export async function resolveChoice(list: ListInChange, choice: RowChoice, removed = false): Promise<number[]> {
+export async function resolveChoice(
+  list: Pick<ListInChange, 'tx' | 'listId' | 'columns' | 'nowMs'>,
+  choice: RowChoice,
+  removed = false,
+): Promise<number[]> {
   if ('rows' in choice) return choice.rows;
   const of = { listId: list.listId, columns: list.columns, removed };
   const rows = await findRowIds(list.tx, of, choice.query, list.nowMs);

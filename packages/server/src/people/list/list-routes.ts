@@ -102,7 +102,8 @@ const query = Joi.object<ListQuery>({
     .required(),
 }).required();
 const asked = { query, removed: Joi.boolean().default(false) };
-const choice = Joi.alternatives(
+/** Rows that are picked, or all that are found, as they come in. */
+export const choiceOfRows = Joi.alternatives(
   Joi.object({ rows: rowIds.required() }),
   Joi.object({ query, count: Joi.number().integer().min(0).required() }),
 ).required();
@@ -123,11 +124,11 @@ const BODIES = {
       .required(),
   }),
   fill: Joi.object<{ choice: RowChoice; key: string; fill: FillWith }>({
-    choice,
+    choice: choiceOfRows,
     key: key.required(),
     fill: Joi.object({ kind: Joi.valid('set', 'tag', 'untag').required(), value }).required(),
   }),
-  choice: Joi.object<{ choice: RowChoice }>({ choice }),
+  choice: Joi.object<{ choice: RowChoice }>({ choice: choiceOfRows }),
   file: Joi.object<{ what: { rows: number[] } | { query: ListQuery }; format: FileFormat; outcomes: boolean }>({
     what: Joi.alternatives(Joi.object({ rows: rowIds.required() }), Joi.object({ query })).required(),
     format: Joi.valid(...FILE_FORMATS).required(),

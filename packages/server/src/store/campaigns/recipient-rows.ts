@@ -10,6 +10,20 @@ export async function allEnrolments(db: Queryable, campaignId: number): Promise<
   return rows.map((r) => r.id);
 }
 
+/** The rows of a list from which people were enrolled. */
+export async function rowsOfEnrolments(db: Queryable, ids: readonly number[], listId: number): Promise<number[]> {
+  const rowIds: number[] = [];
+  for (const some of batches(ids)) {
+    const rows = await db
+      .select({ id: listRows.id })
+      .from(enrolments)
+      .innerJoin(listRows, and(eq(listRows.id, enrolments.listRowId), eq(listRows.listId, listId)))
+      .where(inArray(enrolments.id, [...some]));
+    rowIds.push(...rows.map((r) => r.id));
+  }
+  return rowIds;
+}
+
 /** Those to whom more is to come. */
 export async function openEnrolmentsOf(db: Queryable, campaignId: number): Promise<number[]> {
   const rows = await db

@@ -10,7 +10,7 @@ import {
   type RecipientWindow,
   type RecordedEventKind,
 } from '@baton/core';
-import type { LetterState, MailParts, Outcome } from '@baton/contract';
+import type { LetterState, MailParts, Outcome, ProposedChoice } from '@baton/contract';
 import { sql } from 'drizzle-orm';
 import {
   boolean,
@@ -83,6 +83,10 @@ export const campaigns = pgTable('campaigns', {
   listId: integer().references(() => lists.id),
   /** Only the people of this segment of the list; null for all. */
   segmentId: integer().references(() => segments.id),
+  /** Only these rows of the list, and how they were picked, in words; null for no such choice. */
+  picked: jsonb().$type<{ rowIds: number[]; words: string } | null>(),
+  /** Choices that Baton has proposed and nobody has looked at yet. */
+  proposed: jsonb().$type<ProposedChoice[]>().notNull().default([]),
   state: text().$type<CampaignState>().notNull(),
   startDate: text().notNull(),
   window: jsonb().$type<RecipientWindow>().notNull(),
@@ -201,6 +205,7 @@ export type ChangedColumn =
   | 'name'
   | 'listId'
   | 'segmentId'
+  | 'picked'
   | 'startDate'
   | 'window'
   | 'windowZone'

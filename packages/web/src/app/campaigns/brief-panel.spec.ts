@@ -10,7 +10,18 @@ const step = (messageId: number | null, delay: number, others: (number | null)[]
   ...{ delay, tolerance: delay === 0 ? 0 : 2 },
 });
 const brief = (over: Partial<BriefView> = {}): BriefView => ({
-  ...{ id: 4, name: 'Vineyards', state: 'draft', listId: 1, segmentId: null, segmentWords: null, listName: 'Vines' },
+  ...{
+    id: 4,
+    name: 'Vineyards',
+    state: 'draft',
+    listId: 1,
+    segmentId: null,
+    segmentWords: null,
+    usesPicked: false,
+    picked: null,
+    proposed: [],
+    listName: 'Vines',
+  },
   steps: [step(1, 0), step(2, 3)],
   ...{
     mailboxIds: [1],

@@ -68,6 +68,7 @@ export function choicesFrom(b: BriefView): BriefChoices {
     name: b.name,
     listId: b.listId,
     segmentId: b.segmentId,
+    usesPicked: b.usesPicked,
     steps: choicesOf(b.steps),
     mailboxIds: b.mailboxIds,
     startDate: b.startDate,

@@ -13,6 +13,9 @@ const brief = (over: Partial<BriefView> = {}): BriefView => ({
   listId: 1,
   segmentId: null,
   segmentWords: null,
+  usesPicked: false,
+  picked: null,
+  proposed: [],
   listName: 'North-coast vineyards',
   steps: [
     {

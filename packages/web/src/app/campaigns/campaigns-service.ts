@@ -5,6 +5,7 @@ import type {
   BriefView,
   CampaignSummary,
   ChangeView,
+  NewCampaign,
   PersonActRequest,
   PersonActResult,
   RecipientPage,
@@ -22,8 +23,8 @@ export class CampaignsService {
     return this.http.get<CampaignSummary[]>('/api/campaigns');
   }
 
-  add(name: string): Observable<{ id: number }> {
-    return this.http.post<{ id: number }>('/api/campaigns', { name });
+  add(campaign: NewCampaign): Observable<{ id: number }> {
+    return this.http.post<{ id: number }>('/api/campaigns', campaign);
   }
 
   brief(id: number): Observable<BriefView> {

@@ -47,7 +47,7 @@ export class Campaigns {
   protected async begin(event: Event): Promise<void> {
     event.preventDefault();
     try {
-      const { id } = await firstValueFrom(this.service.add(this.name().trim()));
+      const { id } = await firstValueFrom(this.service.add({ name: this.name().trim() }));
       await this.router.navigate(['/campaigns', id]);
     } catch (error) {
       this.notices.failure(error);
