@@ -28,7 +28,10 @@ export class ActOnPeople {
   /** How many are found in all. */
   readonly found = input.required<number>();
   readonly mailboxes = input.required<readonly { id: number; address: string }[]>();
+  /** Whether more is to come in the campaign. */
+  readonly isOpen = input.required<boolean>();
   readonly acted = output<WantedAct>();
+  readonly begun = output();
   readonly all = output();
   readonly none = output();
   protected readonly asksDay = signal(false);

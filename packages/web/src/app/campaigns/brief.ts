@@ -15,6 +15,7 @@ import { BriefState } from './brief-state';
 import { lateWords, messageWords, planSentence, shareWords, startWords, weekdayWords } from './brief-words';
 import { clockWords } from '@baton/core';
 import { CampaignsService } from './campaigns-service';
+import { NewCampaigns } from './new-campaigns';
 import { ProgressLine } from './progress-line';
 import { RecipientsTable } from './recipients-table';
 import { StartQuestion } from './start-question';
@@ -40,6 +41,7 @@ export class Brief {
   private readonly service = inject(CampaignsService);
   private readonly notices = inject(Notices);
   private readonly dialog = inject(MatDialog);
+  private readonly newCampaigns = inject(NewCampaigns);
   private readonly router = inject(Router);
   private readonly shell = inject(ShellState);
   protected readonly state = inject(BriefState);
@@ -103,6 +105,12 @@ export class Brief {
 
   protected close(): void {
     this.pressed.set(null);
+  }
+
+  /** A new campaign with the same choices. */
+  protected copy(): void {
+    const brief = this.brief();
+    if (brief) void this.newCampaigns.begin({ kind: 'copy', campaignId: brief.id }, texts.again(brief.name));
   }
 
   /** Ends it for everybody; it can be undone. */

@@ -3,9 +3,14 @@ import type { RecipientView } from '@baton/contract';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Notices } from '../live/notices';
 import { LiveServer, SHELL, settle, textOf } from '../testing/live-server';
+import { NewCampaigns } from './new-campaigns';
 import { RecipientsTable } from './recipients-table';
 
 const AT = Date.UTC(2026, 10, 30, 12, 44);
+const press = (words: string): void => {
+  const buttons = [...host().querySelectorAll('button')];
+  buttons.find((b) => b.textContent?.trim() === words)!.click();
+};
 const person = (n: number, over: Partial<RecipientView> = {}): RecipientView => ({
   ...{ enrolmentId: n, contactId: n, address: `p${n}@grove.example`, name: `P${n}`, state: 'waiting', reason: '' },
   ...{ mailbox: 'ines@tidewaterkelp.example', outcome: null },
@@ -54,13 +59,13 @@ describe('the people of a campaign', () => {
     const query = await answer([person(1, { messages }), person(2, { messages: [] })]);
     expect(query).toMatchObject({ offset: '0', limit: '200' });
     const heads = [...host().querySelectorAll('[role=columnheader]')].map((h) => h.textContent?.trim());
-    expect(heads).toEqual(['Who', 'State', 'From', 'First message', 'Follow-up 1', 'Outcome']);
+    expect(heads).toEqual(['', 'Who', 'State', 'From', 'First message', 'Follow-up 1', 'Outcome']);
     expect(textOf(fixture)).toContain('2 people');
     const cells = [...host().querySelectorAll('[role=row]:not(.head)')].map((row) =>
       [...row.querySelectorAll('[role=cell]')].map((c) => c.textContent?.trim()),
     );
-    expect(cells[0]?.slice(2)).toEqual(['ines@', 'Mon 30 Nov 12:44', 'to be tried again, Tue 1 Dec 12:44', '']);
-    expect(cells[1]?.slice(3)).toEqual(['', '', '']);
+    expect(cells[0]?.slice(3)).toEqual(['ines@', 'Mon 30 Nov 12:44', 'to be tried again, Tue 1 Dec 12:44', '']);
+    expect(cells[1]?.slice(4)).toEqual(['', '', '']);
     expect(host().querySelector('[title="450 try later"]')).not.toBeNull();
   });
 
@@ -71,7 +76,7 @@ describe('the people of a campaign', () => {
     states.dispatchEvent(new Event('change'));
     await settle(fixture);
     expect(await answer([], 0)).toMatchObject({ state: 'bounced', search: '' });
-    const box = host().querySelector('input')!;
+    const box = host().querySelector<HTMLInputElement>('input[type=search]')!;
     box.value = 'grove';
     box.dispatchEvent(new Event('input'));
     await vi.waitUntil(async () => {
@@ -120,6 +125,7 @@ describe('the people of a campaign', () => {
   });
 
   it('are ticked, with Shift from one to another, and something is done about them', async () => {
+    fixture.componentRef.setInput('isOpen', true);
     fixture.componentRef.setInput('mailboxes', [
       { id: 1, address: 'ines@tidewaterkelp.example' },
       { id: 2, address: 'tomas@tidewaterkelp.example' },
@@ -145,7 +151,21 @@ describe('the people of a campaign', () => {
     expect(textOf(fixture)).not.toContain('ticked');
   });
 
+  it('are what a new campaign is for, also once this one has ended', async () => {
+    const begin = vi.spyOn(TestBed.inject(NewCampaigns), 'begin').mockResolvedValue();
+    await answer(
+      [1, 2].map((n) => person(n, { state: 'done' })),
+      2,
+    );
+    host().querySelector<HTMLInputElement>('[role=cell] input')!.click();
+    await settle(fixture);
+    expect(textOf(fixture)).not.toContain('End for them');
+    press('New campaign for them');
+    expect(begin).toHaveBeenCalledWith({ kind: 'recipients', campaignId: 4, who: { enrolmentIds: [1] } });
+  });
+
   it('are all meant that a search finds, also those that are not loaded, once that is pressed', async () => {
+    fixture.componentRef.setInput('isOpen', true);
     fixture.componentRef.setInput('mailboxes', [{ id: 1, address: 'ines@tidewaterkelp.example' }]);
     await answer(
       [1, 2].map((n) => person(n)),
@@ -162,8 +182,3 @@ describe('the people of a campaign', () => {
     expect(request.body).toEqual({ act: 'skip', found: { state: '', search: '', people: 500 } });
   });
 });
-
-const press = (words: string): void => {
-  const buttons = [...host().querySelectorAll('button')];
-  buttons.find((b) => b.textContent?.trim() === words)!.click();
-};

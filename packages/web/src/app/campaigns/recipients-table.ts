@@ -3,7 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSign
 import { toObservable } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
-import type { RecipientPage, RecipientView } from '@baton/contract';
+import type { ChosenRecipients, RecipientPage, RecipientView } from '@baton/contract';
 import { deliveryWords, RECIPIENT_STATES, recipientStateWords, type RecipientState } from '@baton/core';
 import { combineLatest, debounceTime, distinctUntilChanged, firstValueFrom, startWith } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
@@ -11,6 +11,7 @@ import { Notices } from '../live/notices';
 import { shortAddress } from '../look/short-address';
 import { WorkspaceTime } from '../time/workspace-time';
 import { Ticks } from '../look/ticks';
+import { NewCampaigns } from './new-campaigns';
 import { ActOnPeople, type WantedAct } from './act-on-people';
 import { CampaignsService } from './campaigns-service';
 import { typedText } from '../look/event-input';
@@ -49,11 +50,14 @@ export class RecipientsTable {
   protected readonly typedText = typedText;
   private readonly service = inject(CampaignsService);
   private readonly notices = inject(Notices);
+  private readonly newCampaigns = inject(NewCampaigns);
   private readonly time = inject(WorkspaceTime);
   readonly campaignId = input.required<number>();
   /** How many messages the campaign has: so many columns. */
   readonly steps = input.required<number>();
-  /** The campaign's mailboxes; with some, things can be done about recipients that are ticked. */
+  /** Whether more is to come, so that something can be done about it for recipients that are ticked. */
+  readonly isOpen = input(false);
+  /** The campaign's mailboxes. */
   readonly mailboxes = input<readonly { id: number; address: string }[]>([]);
   /** Shown as it would be if it were started now. */
   readonly isDraft = input(false);
@@ -138,11 +142,19 @@ export class RecipientsTable {
     this.ticks.clear();
   }
 
-  protected async act(wanted: WantedAct): Promise<void> {
-    const ids = [...this.ticked()];
-    const whom = this.meansAll()
+  /** Those that are ticked. */
+  private chosen(): ChosenRecipients {
+    return this.meansAll()
       ? { found: { state: this.state(), search: this.search(), people: this.total() } }
-      : { enrolmentIds: ids };
+      : { enrolmentIds: [...this.ticked()] };
+  }
+
+  protected begin(): void {
+    void this.newCampaigns.begin({ kind: 'recipients', campaignId: this.campaignId(), who: this.chosen() });
+  }
+
+  protected async act(wanted: WantedAct): Promise<void> {
+    const whom = this.chosen();
     try {
       const { words, passedOver } = await firstValueFrom(this.service.act(this.campaignId(), { ...wanted, ...whom }));
       const others = passedOver.map((p) => actTexts.passedOver(p.people, p.reason));
@@ -155,7 +167,6 @@ export class RecipientsTable {
 
   protected readonly byId = (_: number, row: RecipientView): number => row.enrolmentId;
 
-  protected readonly canAct = computed(() => this.mailboxes().length > 0);
   protected readonly isChecked = (event: Event): boolean => (event.target as HTMLInputElement).checked;
 
   protected find(words: string): void {

@@ -16,6 +16,7 @@ export const campaignsTexts = {
     chooseAList: 'Choose a list',
     segment: 'Segment',
     everyoneOnTheList: 'Everyone on the list',
+    onlyThePicked: (people: number, words: string) => `Only ${counted.people(people)}, ${words}`,
     people: counted.people,
     delayRange: (most: number) => say`The wait must be a whole number of working days from 1 to ${most}.`,
     shareRange: 'A share must be a whole number from 0 to 100.',
@@ -104,6 +105,10 @@ export const campaignsTexts = {
   },
   brief: {
     writeTo: 'Write to',
+    picked: (words: string) => `, ${words}`,
+    copy: 'Copy',
+    again: (name: string) => `${name}, again`,
+    dashed: 'Underlined with dashes: proposed by Baton. Press to choose.',
     of: 'of',
     noListYet: 'no list yet',
     leaveOutAudience: 'Leave out',
@@ -207,7 +212,9 @@ export const campaignsTexts = {
     recordedAsSent: 'Recorded as sent.',
     plannedAgain: 'Planned again.',
   },
+  newCampaigns: { name: 'Name of the new campaign', create: 'Create' },
   actOnPeople: {
+    newCampaign: 'New campaign for them',
     ticked: (n: number) => say`${n} ticked`,
     all: (n: number) => say`All ${n} found`,
     sendNow: 'Send now',

@@ -32,8 +32,9 @@ import {
 } from '@baton/core';
 import { filter, firstValueFrom, forkJoin } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
+import { NewCampaigns } from '../campaigns/new-campaigns';
 import { Notices } from '../live/notices';
-import { AskName } from '../people/list/ask-name';
+import { AskName } from '../look/ask-name';
 import { ListsService } from '../people/list/lists-service';
 import { ShellState } from '../shell/shell-state';
 import { EditorTools } from './editor/editor-tools';
@@ -102,6 +103,7 @@ export class Messages {
   private readonly people = inject(ListsService);
   private readonly live = inject(LiveUpdates);
   private readonly notices = inject(Notices);
+  private readonly campaigns = inject(NewCampaigns);
   private readonly router = inject(Router);
   private readonly dialog = inject(MatDialog);
   private readonly shell = inject(ShellState);
@@ -331,6 +333,11 @@ export class Messages {
       },
       error: (error: unknown) => this.notices.failure(error),
     });
+  }
+
+  /** A new campaign that begins with this message. */
+  protected beginCampaign(messageId: number): void {
+    void this.campaigns.begin({ kind: 'message', messageId }, this.name());
   }
 
   protected async copy(): Promise<void> {

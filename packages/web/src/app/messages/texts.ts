@@ -79,6 +79,7 @@ export const messagesTexts = {
     redo: 'Redo',
     thisMessage: 'This message ▾',
     earlierVersions: 'Earlier versions …',
+    newCampaign: 'New campaign with it',
     duplicate: 'Duplicate',
     writePersonalLines: 'Write personal lines',
     export: 'Export',

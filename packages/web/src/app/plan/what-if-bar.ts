@@ -28,7 +28,7 @@ import {
 } from '@baton/core';
 import { firstValueFrom } from 'rxjs';
 import { WorkspaceTime } from '../time/workspace-time';
-import { AskName } from '../people/list/ask-name';
+import { AskName } from '../look/ask-name';
 import { PlanState } from './plan-state';
 import { chipWords, subjectOf } from './plan-words';
 import { planTexts } from './texts';

@@ -4,7 +4,7 @@ import type { Type } from '@angular/core';
 import type { ListHead, ListView } from '@baton/contract';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { LiveServer, settle, textOf } from '../../testing/live-server';
-import { AskName } from './ask-name';
+import { AskName } from '../../look/ask-name';
 import { CombineLists } from './combine-lists';
 import { FeedList } from './feed-list';
 

@@ -25,7 +25,7 @@ import { LiveUpdates } from '../../live/live-updates';
 import { Notices } from '../../live/notices';
 import { BELOW } from '../../look/below';
 import { ShellState } from '../../shell/shell-state';
-import { AskName } from './ask-name';
+import { AskName } from '../../look/ask-name';
 import { FeedList } from './feed-list';
 import { AddColumn } from './grid/add-column';
 import { ColumnPanel } from './grid/column-panel';

@@ -135,9 +135,6 @@ export const peopleListTexts = {
       }),
     wasDeletedItCanBe: (name: Shown) => say`${name} was deleted; it can be restored from “Deleted” for 30 days.`,
   },
-  askName: {
-    cancel: 'Cancel',
-  },
   combineLists: {
     onAnyOfTheLists: 'on any of the lists',
     or: ' or ',
@@ -206,6 +203,7 @@ export const peopleListTexts = {
   },
   rowActions: {
     restore: (words: Shown) => say`Restore ${words}`,
+    writeTo: (words: Shown) => say`Write to ${words}`,
     tag: (words: Shown) => say`Tag ${words}`,
     fillIn: (words: Shown) => say`Fill in ${words}`,
     export: (words: Shown) => say`Export ${words}`,

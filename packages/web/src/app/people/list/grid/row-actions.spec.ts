@@ -1,3 +1,4 @@
+import { Router } from '@angular/router';
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { WHOLE_LIST, type ListColumn } from '@baton/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
@@ -63,9 +64,24 @@ beforeEach(async () => {
 describe('what can be done with rows', () => {
   it('says on every button how many are meant, and offers nothing for none', async () => {
     const words = () => [...document.querySelectorAll('button')].map((b) => b.textContent?.trim());
-    expect(words()).toEqual(['Tag 3', 'Fill in 3', 'Export 3', 'Remove 3']);
+    expect(words()).toEqual(['Write to 3', 'Tag 3', 'Fill in 3', 'Export 3', 'Remove 3']);
     await show({ meant: { choice: { rows: [] }, count: 0, words: '0' } });
     expect([...document.querySelectorAll('button')].every((b) => b.disabled)).toBe(true);
+  });
+
+  it('begins a campaign for them, under a name that is asked for', async () => {
+    const opened = vi.spyOn(TestBed.inject(Router), 'navigate').mockResolvedValue(true);
+    await press(/^Write to 3$/);
+    const box = document.querySelector<HTMLInputElement>('mat-dialog-container input')!;
+    expect(box.value).toBe('Groves');
+    await press(/^Create$/);
+    const request = await vi.waitFor(() => server.http.expectOne('/api/campaigns'));
+    expect(request.request.body).toEqual({
+      ...{ name: 'Groves', from: { kind: 'rows', listId: 7, choice: { rows: [1, 2, 3] } } },
+    });
+    request.flush({ id: 5 });
+    await settle(fixture);
+    expect(opened).toHaveBeenCalledWith(['/campaigns', 5]);
   });
 
   it('makes the column of tags where the list has none, then tags', async () => {

@@ -4,6 +4,7 @@ import { MatButton } from '@angular/material/button';
 import type { CellsChanged, FileFormat, FillWith } from '@baton/contract';
 import type { ListColumn, ListQuery } from '@baton/core';
 import { concatMap, map, of, tap, type Observable } from 'rxjs';
+import { NewCampaigns } from '../../../campaigns/new-campaigns';
 import { Notices } from '../../../live/notices';
 import { BELOW } from '../../../look/below';
 import { saveFile } from '../../../look/save-file';
@@ -25,6 +26,9 @@ const texts = peopleListTexts.rowActions;
         {{ texts.restore(meant().words) }}
       </button>
     } @else {
+      <button matButton="outlined" [disabled]="meant().count === 0" (click)="writeTo()">
+        {{ texts.writeTo(meant().words) }}
+      </button>
       <button
         matButton="outlined"
         cdkOverlayOrigin
@@ -140,6 +144,7 @@ export class RowActions {
   protected readonly typedText = typedText;
   private readonly lists = inject(ListsService);
   private readonly notices = inject(Notices);
+  private readonly campaigns = inject(NewCampaigns);
   readonly listId = input.required<number>();
   /** Of the list: what a file of it is called. */
   readonly name = input.required<string>();
@@ -169,6 +174,11 @@ export class RowActions {
     () => this.fillable().find((c) => c.key === this.chosen())?.key ?? this.fillable()[0]?.key ?? '',
   );
   protected readonly below = BELOW;
+
+  /** A new campaign for them. */
+  protected writeTo(): void {
+    void this.campaigns.begin({ kind: 'rows', listId: this.listId(), choice: this.meant().choice }, this.name());
+  }
 
   protected putTag(kind: 'tag' | 'untag'): void {
     const value = this.value().trim();

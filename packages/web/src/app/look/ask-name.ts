@@ -1,10 +1,10 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
-import { DIALOG_PARTS } from '../../look/dialog-parts';
-import { typedText } from '../../look/event-input';
-import { peopleListTexts } from './texts';
+import { DIALOG_PARTS } from './dialog-parts';
+import { typedText } from './event-input';
+import { lookTexts } from './texts';
 
-const texts = peopleListTexts.askName;
+const texts = lookTexts.askName;
 
 /** Asks for one name. Closes with it, or with nothing. */
 @Component({
