@@ -2,6 +2,7 @@ import { checking } from './checking';
 import { importing } from './importing';
 import { messages } from './messages';
 import { quality } from './planning/quality';
+import { briefs } from './planning/briefs';
 import { replanning } from './planning/replanning';
 import { planning } from './planning/speed';
 import { whatIf } from './planning/what-if';
@@ -13,6 +14,7 @@ const rows = {
   planning,
   'what-if': whatIf,
   replanning,
+  briefs,
   quality,
   checking,
   messages,

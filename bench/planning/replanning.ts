@@ -10,9 +10,9 @@ import { openStore, type Store } from '../../packages/server/src/store/database'
 import { ensureWorkspace } from '../../packages/server/src/store/workspace-rows';
 import { print } from '../row';
 
-const PEOPLE = 100_000;
+export const PEOPLE = 100_000;
 const MAILBOXES = 20;
-const NOW = Date.parse('2026-11-02T08:00:00Z');
+export const NOW = Date.parse('2026-11-02T08:00:00Z');
 
 /** Planning again after one reply, stored, against the first plan, stored: a campaign of 100,000 by 3 messages. */
 export async function replanning(): Promise<void> {
@@ -55,7 +55,8 @@ async function timed(act: () => Promise<number | null>): Promise<{ ms: number; c
   return { ms: performance.now() - before, changed };
 }
 
-async function fill({ db, pool }: Store): Promise<void> {
+/** A workspace of 20 mailboxes with one campaign of three messages to 100,000 people, which runs and has no plan yet. */
+export async function fill({ db, pool }: Store): Promise<void> {
   await ensureWorkspace(db, {
     workspace: { name: 'Bench', zone: 'UTC', postalAddress: '' },
     clock: { simulated: true, nowMs: NOW, anchorRealMs: 0, rate: 0 },

@@ -35,6 +35,8 @@ export interface StepChoice {
   others: (number | null)[];
   delay: number;
   tolerance: number;
+  /** Whether a follow-up begins a thread of its own, under its own subject. */
+  startsThread: boolean;
   /** Whether a running campaign takes the text that the message has now. */
   renews: boolean;
 }
@@ -96,6 +98,8 @@ export interface BriefChoices {
   notWithinDays: number | null;
   /** The most people of one company; null for any number. */
   mostPerCompany: number | null;
+  /** Whether every message waits until a person lets its day's batch go. */
+  releasedByHand: boolean;
   /** Whether people who come onto the list while it runs join it. */
   enrolNew: boolean;
   /** Whether a reply ends this campaign only for the person, and not their others too. */

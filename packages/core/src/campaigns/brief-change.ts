@@ -11,6 +11,8 @@ export interface StepSaid {
   messages: string;
   delay: number;
   tolerance: number;
+  /** Whether a follow-up begins a thread of its own. */
+  startsThread: boolean;
   /** Whether it takes its message's text as it is now. */
   isRenewed: boolean;
 }
@@ -39,6 +41,7 @@ export interface BriefSaid {
   allowsOthers: boolean;
   notWithinDays: number | null;
   mostPerCompany: number | null;
+  releasedByHand: boolean;
   variants: readonly number[];
 }
 
@@ -75,6 +78,13 @@ const SAID: readonly ((before: BriefSaid, after: BriefSaid, form: DateForm) => s
       a.leaveOutDoubtful === true,
       'People whose address a verifier doubts are left out',
       'People whose address a verifier doubts are no longer left out',
+    ),
+  (b, a) =>
+    yes(
+      b.releasedByHand,
+      a.releasedByHand,
+      'Each day’s messages wait until somebody lets them go',
+      'Messages leave by themselves',
     ),
   (b, a) =>
     yes(
@@ -166,6 +176,10 @@ function sequenceWords(before: readonly StepSaid[], after: readonly StepSaid[]):
       if (place > 0 && old.delay !== step.delay)
         said.push(
           `${capital(called)} leaves ${days(step.delay)} after the message before it, instead of ${old.delay}.`,
+        );
+      if (place > 0 && old.startsThread !== step.startsThread)
+        said.push(
+          `${capital(called)} goes out ${step.startsThread ? 'in a thread of its own' : 'in the same thread'}.`,
         );
       if (place > 0 && old.tolerance !== step.tolerance)
         said.push(`${capital(called)} may be ${days(step.tolerance)} late, instead of ${old.tolerance}.`);

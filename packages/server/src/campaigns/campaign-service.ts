@@ -117,6 +117,7 @@ export async function viewBrief(parts: ServerParts, id: number): Promise<BriefVi
     allowsOthers: campaign.allowsOthers,
     notWithinDays: campaign.notWithinDays,
     mostPerCompany: campaign.mostPerCompany,
+    releasedByHand: campaign.releasedByHand,
     enrolNew: campaign.enrolNew,
     replyEndsHere: campaign.replyEndsHere,
     holdsColleagues: campaign.holdsColleagues,
@@ -156,6 +157,7 @@ function stepView(
     otherNames: step.others.map((o) => nameOf(o.messageId)),
     delay: step.delay,
     tolerance: step.tolerance,
+    startsThread: step.startsThread,
     renews: false,
     isOlder: isStarted && isOlder(step, messages),
     sent,
@@ -191,8 +193,8 @@ export async function changeBrief({ store }: ServerParts, id: number, change: Br
     await replaceSteps(
       tx,
       id,
-      steps.map(({ others, messageId, delay, tolerance }) => ({
-        ...{ messageId, delay, tolerance },
+      steps.map(({ others, messageId, delay, tolerance, startsThread }) => ({
+        ...{ messageId, delay, tolerance, startsThread },
         content: null,
         others: others.map((messageId) => ({ messageId, content: null })),
       })),
@@ -230,8 +232,8 @@ export async function startCampaign(parts: ServerParts, id: number, shown: Start
     await replaceSteps(
       tx,
       id,
-      steps.map(({ messageId, delay, tolerance, others }) => ({
-        ...{ messageId, delay, tolerance, content: contentOf(messageId) },
+      steps.map(({ messageId, delay, tolerance, startsThread, others }) => ({
+        ...{ messageId, delay, tolerance, startsThread, content: contentOf(messageId) },
         others: others.map((o) => ({ messageId: o.messageId, content: contentOf(o.messageId) })),
       })),
     );

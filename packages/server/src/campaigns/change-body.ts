@@ -18,6 +18,7 @@ export const changeBody = Joi.object<BriefChange>({
     .items(
       Joi.object({
         number: Joi.number().integer().min(0).max(10_000).allow(null).default(null),
+        startsThread: Joi.boolean().default(false),
         renews: Joi.boolean().default(false),
         messageId: id.allow(null).required(),
         others: Joi.array().max(9).items(id.allow(null)).default([]),
@@ -41,6 +42,7 @@ export const changeBody = Joi.object<BriefChange>({
   allowsOthers: Joi.boolean().default(false),
   notWithinDays: Joi.number().integer().min(1).max(MOST_DAYS_AGO).allow(null).default(null),
   mostPerCompany: Joi.number().integer().min(1).max(MOST_OF_COMPANY).allow(null).default(null),
+  releasedByHand: Joi.boolean().default(false),
   enrolNew: Joi.boolean().default(false),
   replyEndsHere: Joi.boolean().default(false),
   holdsColleagues: Joi.boolean().default(false),

@@ -14,6 +14,7 @@ import {
 import { enrolledIds } from '../store/campaigns/recipient-rows';
 import {
   addChange,
+  holdWaiting,
   keepVersion,
   lastAttemptId,
   putPeople,
@@ -24,7 +25,7 @@ import {
 } from '../store/campaigns/change-rows';
 import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
-import { plannedColumns, type PlannedColumns } from '../store/planning/planned-rows';
+import { plannedColumns } from '../store/planning/planned-rows';
 import { readList } from '../store/people/list/list-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { judging } from './audience';
@@ -122,7 +123,8 @@ async function addPlan(
   const { plan, candidates, campaigns, mailboxes } = planned;
   const at = campaigns.findIndex((c) => c.id === campaign.id);
   const stored = await plannedColumns(tx, [campaign.id]);
-  const before = new Map(Array.from(stored.id, (_, k) => [keyOf(stored, k), k]));
+  const before = new Map<number, number>();
+  stored.id.forEach((_, k) => before.set(keyOf(stored.enrolmentId[k] as number, stored.step[k] as number), k));
   const { recipient, step, mailbox, day } = plan.columns;
   let stays = 0;
   let all = 0;
@@ -130,7 +132,7 @@ async function addPlan(
     const candidate = candidates[recipient[k] as number] as Candidate;
     if (candidate.campaignId !== campaign.id) continue;
     all++;
-    const was = before.get(`${candidate.id} ${steps[step[k] as number]?.position}`);
+    const was = before.get(keyOf(candidate.id, steps[step[k] as number]?.position ?? 0));
     if (was === undefined) continue;
     stays++;
     if (stored.day[was] !== day[k]) reach.moved++;
@@ -158,7 +160,9 @@ async function addPlan(
     .sort((a, b) => Number(b.id === campaign.id) - Number(a.id === campaign.id));
 }
 
-const keyOf = (rows: PlannedColumns, k: number): string => `${rows.enrolmentId[k]} ${rows.step[k]}`;
+/** Names a message by one number; steps have numbers below it. */
+const MOST_STEPS = 10_001;
+const keyOf = (enrolmentId: number, step: number): number => enrolmentId * MOST_STEPS + step;
 
 /**
  * Changes a running or held campaign. What has left stays as it was; what has not follows the new choices. It is written down,
@@ -201,6 +205,7 @@ async function write(tx: Queryable, work: ChangeWork, nowMs: number): Promise<vo
   );
   await putSteps(tx, [...steps, ...outSteps(work)]);
   await replaceCampaignMailboxes(tx, id, mailboxIds);
+  if (own.releasedByHand !== campaign.releasedByHand) await holdWaiting(tx, id, own.releasedByHand ? nowMs : null);
   await putPeople(
     tx,
     moved.map((m) => ({ id: m.id, since: m.state, ...m.to })),

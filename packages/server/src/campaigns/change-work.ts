@@ -116,7 +116,8 @@ export async function workOutChange(
     joins: audience.joins,
     blanks: audience.blanks,
     changes: briefChanges(was, after, dateForm),
-    touchesMessages: renewed.length > 0 || sequence.numbers.join() !== old.join(),
+    touchesMessages:
+      own.releasedByHand !== campaign.releasedByHand || renewed.length > 0 || sequence.numbers.join() !== old.join(),
     keepsPlan: planningOf(was) === planningOf(after) && moved.length === 0 && audience.joins.length === 0,
   };
 }
@@ -131,11 +132,11 @@ export const changedMeanwhile = (): DomainError =>
 export function ownChoices(change: OwnChoices): OwnChoices {
   const { name, listId, segmentId, picked, startDate, window, windowZone, dailyLimit, share, leaveOutBlank } = change;
   const { leaveOutDoubtful, enrolNew, replyEndsHere, holdsColleagues, variants, needsLines } = change;
-  const { allowsOthers, notWithinDays, mostPerCompany } = change;
+  const { allowsOthers, notWithinDays, mostPerCompany, releasedByHand } = change;
   return {
     ...{ name, listId, segmentId, picked, startDate, window, windowZone, dailyLimit, share, leaveOutBlank },
     ...{ leaveOutDoubtful, enrolNew, replyEndsHere, holdsColleagues, variants, needsLines },
-    ...{ allowsOthers, notWithinDays, mostPerCompany },
+    ...{ allowsOthers, notWithinDays, mostPerCompany, releasedByHand },
   };
 }
 
@@ -148,7 +149,7 @@ const planningOf = ({ steps, mailboxes, startDate, window, windowZone, dailyLimi
 
 function stepOf(
   campaignId: number,
-  { number, messageId, others, delay, tolerance, renews }: StepChoice,
+  { number, messageId, others, delay, tolerance, startsThread, renews }: StepChoice,
   position: number,
   place: number,
   before: readonly StepRow[],
@@ -160,7 +161,9 @@ function stepOf(
     was?.messageId === id && !renews ? was.content : current(id);
   return {
     ...{ campaignId, position, place, messageId, isOut: false },
-    ...(place === 0 ? { delay: 0, tolerance: 0 } : { delay: Math.max(1, delay), tolerance }),
+    ...(place === 0
+      ? { delay: 0, tolerance: 0, startsThread: false }
+      : { delay: Math.max(1, delay), tolerance, startsThread }),
     content: kept(messageId, old),
     others: others.map((other, i) => ({ messageId: other, content: kept(other, old?.others[i]) })),
   };
@@ -222,6 +225,7 @@ async function said(
       messages: [s.messageId, ...s.others.map((o) => o.messageId)].join(),
       delay: s.delay,
       tolerance: s.tolerance,
+      startsThread: s.startsThread,
       isRenewed: wanted[i]?.renews === true,
     })),
   };

@@ -228,6 +228,60 @@ describe('a running campaign', () => {
   });
 });
 
+describe('how messages leave', () => {
+  it('is in the same thread, or in one of their own, which those after them continue', async () => {
+    const id = await world.begin({
+      listId: await world.people(people(1)),
+      mailboxIds: [mailbox],
+      steps: [
+        await world.step({ name: 'A', subject: 'Kelp', body: 'A' }),
+        await world.step({ name: 'B', subject: 'No subject of mine', body: 'B' }, 1),
+        { ...(await world.step({ name: 'C', subject: 'Another matter', body: 'C' }, 1)), startsThread: true },
+        await world.step({ name: 'D', subject: 'Nor mine', body: 'D' }, 1),
+      ],
+    });
+    await world.drive('2026-11-20T20:00:00Z');
+    const mails = await world.inbox('p0@vines.example');
+    expect(mails.map((m) => m.subject)).toEqual(['Kelp', 'Re: Kelp', 'Another matter', 'Re: Another matter']);
+    const [a, b, c] = mails.map((m) => m.messageId);
+    expect(mails.map((m) => m.references.join())).toEqual(['', a, '', c]);
+    expect(b).not.toBe(c);
+    const [person] = await recipients(id);
+    const proof = (step: number) =>
+      world.api.get<{ subject: string }>(`/people/${person?.contactId}/campaigns/${id}/messages/${step}`);
+    expect([(await proof(1)).subject, (await proof(3)).subject]).toEqual(['Re: Kelp', 'Re: Another matter']);
+  });
+
+  it('is by hand where that is chosen: each day waits, is let go, and waits again only on another day', async () => {
+    const b = await running();
+    await apply(b, { releasedByHand: true });
+    const waiting = async () =>
+      (
+        await world.store.pool.query<{ n: number }>(
+          'select count(*)::int as n from deliveries where held_at is not null',
+        )
+      ).rows[0]?.n;
+    expect(await waiting()).toBe(4 + 8);
+    const { needs } = await world.api.get<{ needs: { kind: string }[] }>('/today');
+    expect(needs.filter((n) => n.kind === 'held').length).toBeGreaterThan(0);
+    await world.drive('2026-11-03T20:00:00Z');
+    expect(await subjects('p7@vines.example')).toEqual([]);
+    // Tuesday's have moved on to Wednesday, still waiting.
+    await world.drive('2026-11-04T06:00:00Z');
+    await world.api.post('/plan/batch', { day: '2026-11-04', mailboxId: null, held: false });
+    await world.drive('2026-11-04T20:00:00Z');
+    const { rows } = await world.store.pool.query<{ n: number }>(
+      "select count(*)::int as n from deliveries where state = 'sent'",
+    );
+    expect(rows[0]?.n).toBe(8);
+    const now = await brief(b.id);
+    await apply(now, { releasedByHand: false });
+    expect(await waiting()).toBe(0);
+    await world.drive('2026-11-20T20:00:00Z');
+    for (const address of Object.keys(people(8))) expect(await subjects(address)).toEqual(['One', 'Two']);
+  });
+});
+
 describe('a draft', () => {
   it('is not overwritten by somebody who has not seen what was chosen meanwhile', async () => {
     const draft = await world.draft({ listId: await world.people(people(2)), mailboxIds: [mailbox] });

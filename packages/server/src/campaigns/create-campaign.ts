@@ -63,7 +63,9 @@ async function beginFrom(tx: Queryable, id: number, from: CampaignBeginning, now
     case 'message': {
       if (!(await readMessagesById(tx, [from.messageId])).has(from.messageId))
         throw new DomainError('not_found', 'There is no such message.');
-      return replaceSteps(tx, id, [{ messageId: from.messageId, delay: 0, tolerance: 0, content: null, others: [] }]);
+      return replaceSteps(tx, id, [
+        { ...{ messageId: from.messageId, delay: 0, tolerance: 0, startsThread: false }, content: null, others: [] },
+      ]);
     }
     case 'segment': {
       const segment = await readSegment(tx, from.segmentId);
@@ -95,8 +97,8 @@ async function copy(tx: Queryable, id: number, of: CampaignRow): Promise<void> {
   await replaceSteps(
     tx,
     id,
-    steps.map(({ messageId, delay, tolerance, others }) => ({
-      ...{ messageId, delay, tolerance, content: null },
+    steps.map(({ messageId, delay, tolerance, startsThread, others }) => ({
+      ...{ messageId, delay, tolerance, startsThread, content: null },
       others: others.map((o) => ({ messageId: o.messageId, content: null })),
     })),
   );

@@ -21,8 +21,8 @@ export interface DraftedMessages {
 export interface DraftPlan {
   forecast: Forecast;
   audience: AudienceMember[];
-  /** By list row, for everybody who could be planned. */
-  drafted: Map<number, DraftedMessages>;
+  /** By list row, for everybody who could be planned: put together when asked for. */
+  drafted: () => Map<number, DraftedMessages>;
   steps: StepRow[];
   messages: Map<number, MessageRow>;
 }
@@ -78,7 +78,7 @@ export async function planDraft(
     publicAddress,
     isSimulated: (await readClock(db)).simulated,
   });
-  return { forecast, audience, drafted: draftedOf(people, planned), steps, messages };
+  return { forecast, audience, drafted: () => draftedOf(people, planned), steps, messages };
 }
 
 /** Every message that the steps use. */
@@ -108,30 +108,48 @@ export function forecastOf(
 ): Forecast {
   const index = planned?.campaigns.findIndex((c) => c.id === campaign.id) ?? -1;
   const own = planned?.plan.campaigns[index];
-  const deliveries =
-    planned?.plan.deliveries.filter((d) => planned.input.recipients.campaign[d.recipient] === index) ?? [];
   const day = (n: number | null | undefined) => (n == null ? null : isoDate(n));
-  const loads = new Map<string, Forecast['loads'][number]>();
-  for (const d of deliveries) {
-    const mailboxId = (planned?.mailboxes[d.mailbox] as MailboxRow).id;
-    const load = loads.get(`${d.day}/${mailboxId}`) ?? { mailboxId, day: isoDate(d.day), first: 0, followUps: 0 };
-    load[d.step === 0 ? 'first' : 'followUps']++;
-    loads.set(`${d.day}/${mailboxId}`, load);
-  }
+  const { loads, messages } = planned ? loadsOf(planned, index) : { loads: [], messages: 0 };
   const unplaced =
     planned?.plan.notPlaced.filter((n) => planned.input.recipients.campaign[n.recipient] === index) ?? [];
   return {
     people,
     leftOut: groupLeftOut(audience),
-    messages: deliveries.length,
+    messages,
     firstDay: day(own?.firstDay),
     lastStartDay: day(own?.lastStartDay),
     lastDay: day(own?.lastDay),
     late: own?.late ?? 0,
     notPlaced: tally(unplaced.map((n) => n.reason)),
     obstacles: [],
-    loads: [...loads.values()].sort((a, b) => (a.day < b.day ? -1 : a.day > b.day ? 1 : a.mailboxId - b.mailboxId)),
+    loads,
   };
+}
+
+/** What a plan has of a campaign by mailbox and day, in order of days; by columns, as there may be half a million messages. */
+function loadsOf(
+  { plan, input, mailboxes }: WorkspacePlan,
+  index: number,
+): { loads: Forecast['loads']; messages: number } {
+  const { recipient, step, mailbox, day } = plan.columns;
+  const byCell = new Map<number, Forecast['loads'][number]>();
+  let messages = 0;
+  for (let k = 0; k < recipient.length; k++) {
+    if (input.recipients.campaign[recipient[k] as number] !== index) continue;
+    messages++;
+    const cell = (day[k] as number) * mailboxes.length + (mailbox[k] as number);
+    let load = byCell.get(cell);
+    if (!load) {
+      const mailboxId = (mailboxes[mailbox[k] as number] as MailboxRow).id;
+      load = { mailboxId, day: isoDate(day[k] as number), first: 0, followUps: 0 };
+      byCell.set(cell, load);
+    }
+    load[step[k] === 0 ? 'first' : 'followUps']++;
+  }
+  const loads = [...byCell.values()].sort((a, b) =>
+    a.day < b.day ? -1 : a.day > b.day ? 1 : a.mailboxId - b.mailboxId,
+  );
+  return { loads, messages };
 }
 
 function groupLeftOut(audience: AudienceMember[]): Forecast['leftOut'] {

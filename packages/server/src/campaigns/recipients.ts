@@ -37,8 +37,9 @@ export async function viewRecipients(parts: ServerParts, id: number, query: Reci
   return { people, total: await countRecipients(db, id, query) };
 }
 
-function draftRecipients({ audience, drafted }: DraftPlan, query: RecipientQuery): RecipientPage {
+function draftRecipients({ audience, drafted: allDrafted }: DraftPlan, query: RecipientQuery): RecipientPage {
   const wanted = query.search.toLowerCase();
+  const drafted = allDrafted();
   const found = audience.filter(
     ({ person, leftOut }) =>
       (query.state === '' || query.state === enrolledState(leftOut)) &&

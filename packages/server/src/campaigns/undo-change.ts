@@ -2,10 +2,17 @@ import { DomainError } from '@baton/core';
 import type { ServerParts } from '../http/context';
 import { replan } from '../planning/replan';
 import { wantFreshPlan } from '../planning/want-plan';
-import { lockCampaign, readSteps, replaceCampaignMailboxes, updateCampaign } from '../store/campaigns/campaign-rows';
+import {
+  lockCampaign,
+  readCampaign,
+  readSteps,
+  replaceCampaignMailboxes,
+  updateCampaign,
+} from '../store/campaigns/campaign-rows';
 import { allEnrolments } from '../store/campaigns/recipient-rows';
 import {
   everyStep,
+  holdWaiting,
   lastChange,
   markChangeUndone,
   putPeople,
@@ -48,7 +55,7 @@ export async function undoChange({ store, clock }: ServerParts, id: number): Pro
       );
     const { before } = last;
     if (before.state === 'draft') await unstart(tx, id);
-    if (before.choices) await putChoicesBack(tx, id, before, before.choices);
+    if (before.choices) await putChoicesBack(tx, id, before, before.choices, nowMs);
     await putPeople(tx, before.people, nowMs);
     for (const eventId of before.eventIds) await markUndone(tx, eventId, nowMs);
     const { state } = before;
@@ -69,6 +76,7 @@ async function putChoicesBack(
   id: number,
   { joined }: CampaignBefore,
   { campaign, steps, mailboxIds }: NonNullable<CampaignBefore['choices']>,
+  nowMs: number,
 ): Promise<void> {
   const added = (await everyStep(tx, id)).map((s) => s.position).filter((n) => !steps.some((b) => b.position === n));
   await removeWaiting(tx, id, added);
@@ -77,6 +85,8 @@ async function putChoicesBack(
   await removeSteps(tx, id, added);
   await putSteps(tx, steps);
   await replaceCampaignMailboxes(tx, id, mailboxIds);
+  if (campaign.releasedByHand !== (await readCampaign(tx, id))?.releasedByHand)
+    await holdWaiting(tx, id, campaign.releasedByHand ? nowMs : null);
   await updateCampaign(tx, id, campaign);
 }
 

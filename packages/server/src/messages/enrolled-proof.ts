@@ -14,13 +14,17 @@ interface EnrolledProof {
 
 /**
  * A message of a campaign as its recipient's values make it now, of the time at which it left. A follow-up
- * is sent under the subject of the first message, as it leaves.
+ * is sent under the subject of the first message of its thread, as it leaves.
  */
 export async function enrolledProof(parts: ServerParts, message: EnrolledMessage): Promise<EnrolledProof> {
   const made = await ownProof(parts, message);
-  if (message.step === 0) return made;
-  const { enrolmentId } = message;
-  const [first] = await readEnrolledMessages(parts.store.db, { enrolmentId, step: 0 });
+  if (message.startsThread) return made;
+  const all = await readEnrolledMessages(parts.store.db, { enrolmentId: message.enrolmentId });
+  const before = all.slice(
+    0,
+    all.findIndex((m) => m.step === message.step),
+  );
+  const first = before.findLast((m) => m.startsThread);
   if (!first?.content) return made;
   const subject = first.sentSubject ?? (await ownProof(parts, first)).proof.subject;
   return { ...made, proof: { ...made.proof, subject: replySubject(subject) } };

@@ -50,6 +50,7 @@ export interface PlanningCampaign extends Pick<
   'id' | 'name' | 'startDate' | 'window' | 'windowZone' | 'dailyLimit' | 'share'
 > {
   held: boolean;
+  releasedByHand: boolean;
   /** In order; `position` is the number by which deliveries name it. */
   steps: { position: number; delay: number; tolerance: number }[];
   mailboxIds: number[];

@@ -130,7 +130,7 @@ async function storePlan(
   at.forEach((to, k) => {
     if (to >= 0) rowAt[to] = k;
   });
-  const stepsOf = new Map(campaigns.map((c) => [c.id, c.steps]));
+  const byId = new Map(campaigns.map((c) => [c.id, c]));
   const stays = new Uint8Array(rows.id.length);
   const changed: PlannedRow[] = [];
   const heldCells = new Set<string>();
@@ -152,8 +152,10 @@ async function storePlan(
     if (!isSame || rows.day[was] !== day[k] || rows.units[was] !== units)
       changed.push({
         ...{ enrolmentId: id, campaignId, mailboxId, units },
-        step: stepsOf.get(campaignId)?.[step[k] as number]?.position ?? 0,
+        step: byId.get(campaignId)?.steps[step[k] as number]?.position ?? 0,
         ...{ day: day[k] as number, instant: instant[k] as number },
+        // Let go for a day, it waits again only on another.
+        heldAt: byId.get(campaignId)?.releasedByHand && (was < 0 || rows.day[was] !== day[k]) ? nowMs : null,
       });
     else if (rows.held[was] === 1) heldCells.add(`${mailboxId}/${day[k]}`);
   }

@@ -34,7 +34,7 @@ export type WrittenMessage = { name?: string; body?: string | RichDoc } & Partia
 /** A step as a brief has it. */
 export const stepOf = (messageId: number, delay = 0): BriefView['steps'][number] => ({
   ...{ number: null, messageId, messageName: '', others: [], otherNames: [] },
-  ...{ renews: false, isOlder: false, sent: 0 },
+  ...{ startsThread: false, renews: false, isOlder: false, sent: 0 },
   delay,
   tolerance: delay === 0 ? 0 : 2,
 });
@@ -209,7 +209,9 @@ export class TestWorld {
       segmentId: choices.segmentId ?? null,
       usesPicked: choices.usesPicked ?? false,
       mailboxIds: choices.mailboxIds,
-      steps: steps.map(({ messageId, others, delay, tolerance }) => ({ messageId, others, delay, tolerance })),
+      steps: steps.map(({ messageId, others, delay, tolerance, startsThread }) => ({
+        ...{ messageId, others, delay, tolerance, startsThread },
+      })),
       startDate: choices.startDate ?? '2026-11-02',
       window: choices.window ?? { weekdays: [1, 2, 3, 4, 5], from: 540, to: 990 },
       windowZone: choices.windowZone ?? 'recipient',
@@ -220,6 +222,7 @@ export class TestWorld {
       allowsOthers: choices.allowsOthers ?? true,
       notWithinDays: choices.notWithinDays ?? null,
       mostPerCompany: choices.mostPerCompany ?? null,
+      releasedByHand: choices.releasedByHand ?? false,
       enrolNew: choices.enrolNew ?? false,
       replyEndsHere: choices.replyEndsHere ?? false,
       holdsColleagues: choices.holdsColleagues ?? false,

@@ -44,7 +44,12 @@ export async function putSteps(tx: Queryable, steps: readonly StepRow[]): Promis
       target: [campaignId, position],
       set: {
         ...{ place: given('place'), isOut: given('is_out'), messageId: given('message_id'), delay: given('delay') },
-        ...{ tolerance: given('tolerance'), content: given('content'), others: given('others') },
+        ...{
+          tolerance: given('tolerance'),
+          startsThread: given('starts_thread'),
+          content: given('content'),
+          others: given('others'),
+        },
       },
     });
 }
@@ -111,6 +116,14 @@ export async function takeTimes(tx: Queryable, campaignId: number, enrolmentIds?
     .where(and(inArray(deliveries.id, rows), isWaiting(deliveries.state)));
 }
 
+/** Holds all that waits in a campaign until a person lets it go, or lets it go. */
+export async function holdWaiting(tx: Queryable, campaignId: number, heldAt: number | null): Promise<void> {
+  await tx
+    .update(deliveries)
+    .set({ heldAt })
+    .where(and(eq(deliveries.campaignId, campaignId), isWaiting(deliveries.state)));
+}
+
 /** Removes what waits of steps that are taken out; what had left before, and was to be sent once more, is not. */
 export async function removeWaiting(tx: Queryable, campaignId: number, numbers: readonly number[]): Promise<void> {
   if (numbers.length === 0) return;
@@ -135,16 +148,15 @@ export async function peopleOnTheWay(
   campaignId: number,
   which?: readonly number[],
 ): Promise<PersonOnTheWay[]> {
-  const { id, contactId, state, reason, sent, notBefore, mailboxId } = enrolments;
-  const select = (of: SQL | undefined) =>
-    db
-      .select({ id, contactId, state, reason, sent, notBefore, mailboxId })
-      .from(enrolments)
-      .where(and(eq(enrolments.campaignId, campaignId), of))
-      .orderBy(id);
-  if (!which) return select(undefined);
+  const select = async (of: SQL) =>
+    (
+      await db.execute<PersonOnTheWay & Record<string, unknown>>(sql`
+        select e.id, e.contact_id as "contactId", e.state, e.reason, e.sent, e.not_before as "notBefore",
+          e.mailbox_id as "mailboxId" from enrolments e where e.campaign_id = ${campaignId} ${of} order by e.id`)
+    ).rows;
+  if (!which) return select(sql``);
   const found: PersonOnTheWay[] = [];
-  for (const some of batches(which)) found.push(...(await select(inArray(id, [...some]))));
+  for (const some of batches(which)) found.push(...(await select(sql`and e.id = any(${sql.param([...some])}::int[])`)));
   return found;
 }
 

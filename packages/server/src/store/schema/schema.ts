@@ -106,6 +106,8 @@ export const campaigns = pgTable('campaigns', {
   notWithinDays: integer(),
   /** The most people of one company; null for any number. */
   mostPerCompany: integer(),
+  /** Whether every message waits until a person lets its day's batch go. */
+  releasedByHand: boolean().notNull().default(false),
   /** Whether a reply ends this campaign only for the person, and not their others too. */
   replyEndsHere: boolean().notNull().default(false),
   /** Whether a reply holds the person's colleagues at the same company. */
@@ -146,6 +148,8 @@ export const campaignSteps = pgTable(
     /** Working days after the previous message, and how many more are still on time. */
     delay: integer().notNull(),
     tolerance: integer().notNull(),
+    /** Whether it begins a thread of its own, under its own subject; of the first message it means nothing. */
+    startsThread: boolean().notNull().default(false),
     /** The message as it was at the start; later edits of the message do not reach a running campaign. */
     content: jsonb().$type<MessageContent>(),
     /** For the campaign's second variant and those after it: their messages, in order; null is the first one's. */
@@ -221,6 +225,7 @@ export type ChangedColumn =
   | 'allowsOthers'
   | 'notWithinDays'
   | 'mostPerCompany'
+  | 'releasedByHand'
   | 'recipients';
 
 /** Changes of running campaigns. */

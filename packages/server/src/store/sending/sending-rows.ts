@@ -72,7 +72,7 @@ export interface DueDelivery {
   usedIn24h: number;
   /** Messages of the campaign that left today from any mailbox. */
   campaignToday: number;
-  /** Messages of the thread so far, oldest first. */
+  /** Messages of the thread so far, oldest first; none for one that begins a thread. */
   thread: { messageId: string; subject: string }[];
 }
 
@@ -110,9 +110,11 @@ const dueDelivery = prepared<{ mailboxId: number; day: number; nowMs: number }, 
         from mailboxes own where own.id = d.mailbox_id) as "usedIn24h",
       case when c.daily_limit is null then 0 else (select count(*)::int from deliveries o
         where o.campaign_id = d.campaign_id and ${isOneOf(sql`o.state`, COUNTED_DELIVERIES)} and o.day = ${value('day')}) end as "campaignToday",
-      case when d.step = 0 then '[]'::json else coalesce((select json_agg(json_build_object('messageId', a.message_id, 'subject', a.subject) order by o.sent_at)
+      case when d.step = 0 or s.starts_thread then '[]'::json else coalesce((select json_agg(json_build_object('messageId', a.message_id, 'subject', a.subject) order by o.sent_at)
         from deliveries o join attempts a on a.delivery_id = o.id and a.verdict = 'accepted'
-        where o.enrolment_id = d.enrolment_id and o.state = 'sent'), '[]'::json) end as thread
+        where o.enrolment_id = d.enrolment_id and o.state = 'sent' and o.sent_at >= coalesce((
+          select max(b.sent_at) from deliveries b join campaign_steps t on t.campaign_id = b.campaign_id and t.position = b.step
+          where b.enrolment_id = d.enrolment_id and b.state = 'sent' and t.starts_thread), 0)), '[]'::json) end as thread
     from due d
     join campaigns c on c.id = d.campaign_id
     join enrolments e on e.id = d.enrolment_id

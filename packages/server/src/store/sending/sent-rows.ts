@@ -10,6 +10,8 @@ export interface EnrolledMessage {
   fields: Record<string, string>;
   zone: string | null;
   content: MessageContent | null;
+  /** Whether it begins a thread, under its own subject. */
+  startsThread: boolean;
   mailboxId: number | null;
   campaignName: string;
   listName: string;
@@ -36,7 +38,7 @@ export async function readEnrolledMessages(
 ): Promise<EnrolledMessage[]> {
   const { rows } = await db.execute<EnrolledMessage & { sentAt: string | null } & Record<string, unknown>>(sql`
     select e.id as "enrolmentId", d.step, p.address, r.fields, r.zone,
-      ${contentOfVariant} as content,
+      ${contentOfVariant} as content, d.step = 0 or coalesce(s.starts_thread, false) as "startsThread",
       d.mailbox_id as "mailboxId", c.name as "campaignName", coalesce(l.name, '') as "listName",
       e.position, c.recipients, d.sent_at as "sentAt",
       (select a.subject from attempts a where a.delivery_id = d.id and d.sent_at is not null order by a.id desc limit 1) as "sentSubject"

@@ -5,7 +5,7 @@ import { LiveServer, SHELL, settle, textOf } from '../testing/live-server';
 import { BriefPanel } from './brief-panel';
 
 const step = (messageId: number | null, delay: number, others: (number | null)[] = []) => ({
-  ...{ number: messageId, renews: false, isOlder: false, sent: 0 },
+  ...{ number: messageId, startsThread: false, renews: false, isOlder: false, sent: 0 },
   ...{ messageId, messageName: `m${messageId}`, others, otherNames: others.map((o) => `m${o}`) },
   ...{ delay, tolerance: delay === 0 ? 0 : 2 },
 });
@@ -37,6 +37,7 @@ const brief = (over: Partial<BriefView> = {}): BriefView => ({
     allowsOthers: false,
     notWithinDays: null,
     mostPerCompany: null,
+    releasedByHand: false,
     enrolNew: false,
     variants: [],
     needsLines: false,
@@ -109,6 +110,7 @@ describe('the panel of a brief', () => {
     expect(emitted.at(-1)?.steps).toHaveLength(3);
     expect(emitted.at(-1)?.steps?.[2]).toEqual({
       number: null,
+      startsThread: false,
       renews: false,
       messageId: null,
       others: [],
@@ -117,7 +119,7 @@ describe('the panel of a brief', () => {
     });
     button('Delete').click();
     expect(emitted.at(-1)?.steps).toEqual([
-      { number: 2, renews: false, messageId: 2, others: [], delay: 0, tolerance: 0 },
+      { number: 2, startsThread: false, renews: false, messageId: 2, others: [], delay: 0, tolerance: 0 },
     ]);
   });
 
@@ -212,7 +214,7 @@ describe('the panel of a brief', () => {
 
   it('keeps one weekday at least', async () => {
     await show('time', { window: { weekdays: [3], from: 540, to: 990 } });
-    const days = boxes('input[type=checkbox]');
+    const days = boxes('.days input[type=checkbox]');
     expect(days.map((d) => d.checked)).toEqual([false, false, true, false, false, false, false]);
     days[2]!.click();
     expect(emitted).toEqual([]);

@@ -172,7 +172,7 @@ export class BriefPanel {
       steps: [
         ...this.steps(),
         {
-          ...{ number: null, messageId: null, others: [], renews: false },
+          ...{ number: null, messageId: null, others: [], startsThread: false, renews: false },
           ...{ delay: first ? 0 : 3, tolerance: first ? 0 : TOLERANCE },
         },
       ],
@@ -203,6 +203,10 @@ export class BriefPanel {
   /** Whether a message may come before the one that it follows: what has left first stays the first. */
   protected canMoveUp(step: number): boolean {
     return step > 1 || (step === 1 && this.brief().steps[0]?.sent === 0);
+  }
+
+  protected setThread(step: number, startsThread: boolean): void {
+    this.change({ steps: this.steps().map((s, i) => (i === step ? { ...s, startsThread } : s)) });
   }
 
   protected setRenews(step: number, renews: boolean): void {

@@ -44,7 +44,7 @@ describe('the words of a brief', () => {
 
 describe('variants', () => {
   const step = (others: (number | null)[], otherNames: string[]) => ({
-    ...{ number: 0, renews: false, isOlder: false, sent: 0 },
+    ...{ number: 0, startsThread: false, renews: false, isOlder: false, sent: 0 },
     ...{ messageId: 1, messageName: 'Kelp trial', others, otherNames, delay: 0, tolerance: 0 },
   });
   it('are named where they differ', () => {

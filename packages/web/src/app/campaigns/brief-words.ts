@@ -45,8 +45,8 @@ export function messageWords({ messageName, others, otherNames }: BriefStep, var
 
 /** The steps of a brief as they are chosen. */
 export const choicesOf = (steps: readonly BriefStep[]): BriefChoices['steps'] =>
-  steps.map(({ number, messageId, others, delay, tolerance, renews }) => ({
-    ...{ number, messageId, others, delay, tolerance, renews },
+  steps.map(({ number, messageId, others, delay, tolerance, startsThread, renews }) => ({
+    ...{ number, messageId, others, delay, tolerance, startsThread, renews },
   }));
 
 /** A variant's letter: A, B, … */
@@ -81,6 +81,7 @@ export function choicesFrom(b: BriefView): BriefChoices {
     allowsOthers: b.allowsOthers,
     notWithinDays: b.notWithinDays,
     mostPerCompany: b.mostPerCompany,
+    releasedByHand: b.releasedByHand,
     enrolNew: b.enrolNew,
     replyEndsHere: b.replyEndsHere,
     holdsColleagues: b.holdsColleagues,

@@ -20,6 +20,7 @@ const brief = (over: Partial<BriefView> = {}): BriefView => ({
   steps: [
     {
       number: 0,
+      startsThread: false,
       renews: false,
       isOlder: false,
       sent: 0,
@@ -32,6 +33,7 @@ const brief = (over: Partial<BriefView> = {}): BriefView => ({
     },
     {
       number: 1,
+      startsThread: false,
       renews: false,
       isOlder: false,
       sent: 0,
@@ -54,6 +56,7 @@ const brief = (over: Partial<BriefView> = {}): BriefView => ({
   allowsOthers: false,
   notWithinDays: null,
   mostPerCompany: null,
+  releasedByHand: false,
   enrolNew: false,
   replyEndsHere: false,
   holdsColleagues: false,
