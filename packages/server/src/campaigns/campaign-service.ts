@@ -27,7 +27,7 @@ import { readMessagesById, type MessageRow } from '../store/messages/message-row
 import { segmentWords } from '../people/list/segment-service';
 import { listLists, readList } from '../store/people/list/list-rows';
 import { readSegment } from '../store/people/list/segment-rows';
-import { changedMeanwhile } from './change-work';
+import { changedMeanwhile, ownChoices } from './change-work';
 import { enrolled } from './enrolled';
 import { judging } from './audience';
 import { forecastOfStarted, messagesOf, planDraft } from './forecast';
@@ -89,10 +89,9 @@ export async function viewBrief(parts: ServerParts, id: number): Promise<BriefVi
       ? (await planDraft(db, campaign, await judging(parts))).forecast
       : await forecastOfStarted(db, campaign, own);
   return {
+    ...ownChoices(campaign),
     id,
-    name: campaign.name,
     state: campaign.state,
-    listId: campaign.listId,
     listName: lists.find((l) => l.id === campaign.listId)?.name ?? null,
     segmentId: segment?.id ?? null,
     usesPicked: campaign.picked !== null,
@@ -107,22 +106,6 @@ export async function viewBrief(parts: ServerParts, id: number): Promise<BriefVi
     mailboxes: mailboxes
       .filter((m) => links.some((l) => l.mailboxId === m.id))
       .map((m) => ({ id: m.id, address: m.address })),
-    startDate: campaign.startDate,
-    window: campaign.window,
-    windowZone: campaign.windowZone,
-    dailyLimit: campaign.dailyLimit,
-    share: campaign.share,
-    leaveOutBlank: campaign.leaveOutBlank,
-    leaveOutDoubtful: campaign.leaveOutDoubtful,
-    allowsOthers: campaign.allowsOthers,
-    notWithinDays: campaign.notWithinDays,
-    mostPerCompany: campaign.mostPerCompany,
-    releasedByHand: campaign.releasedByHand,
-    enrolNew: campaign.enrolNew,
-    replyEndsHere: campaign.replyEndsHere,
-    holdsColleagues: campaign.holdsColleagues,
-    variants: campaign.variants,
-    needsLines: campaign.needsLines,
     startedAt: campaign.startedAt,
     // That it was started is said as long as it can be a draft again.
     lastChange:

@@ -91,8 +91,8 @@ async function beginFrom(tx: Queryable, id: number, from: CampaignBeginning, now
 
 /** The same choices but for the day; messages are taken as they are now. */
 async function copy(tx: Queryable, id: number, of: CampaignRow): Promise<void> {
-  const { name: _, startDate: __, ...choices } = ownChoices(of);
-  await updateCampaign(tx, id, { ...choices, picked: of.picked, proposed: ['start'] });
+  const { name, startDate } = await requireCampaign(tx, id);
+  await updateCampaign(tx, id, { ...ownChoices(of), name, startDate, proposed: ['start'] });
   const steps = await readSteps(tx, [of.id]);
   await replaceSteps(
     tx,

@@ -137,7 +137,8 @@ export function obstaclesOf(looked: Looked): Obstacle[] {
       act: 'messages',
     });
   out.push(...messageObstacles(messages), ...claimedTwice(looked));
-  const asked = (code: LeftOutCode) => audience.filter((a) => a.questions.some((q) => q.code === code));
+  const asking = audience.filter((a) => a.questions.length > 0);
+  const asked = (code: LeftOutCode) => asking.filter((a) => a.questions.some((q) => q.code === code));
   out.push(...blankObstacles(asked('blank')));
   const kept = asked('line');
   if (kept.length > 0)
