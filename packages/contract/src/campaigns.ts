@@ -26,6 +26,10 @@ export const MOST_DAILY_LIMIT = 1_000_000;
 export const MOST_DAYS_AGO = 3650;
 export const MOST_OF_COMPANY = 1000;
 
+/** The largest first group, and the longest wait after it, in working days. */
+export const MOST_FIRST = 100_000;
+export const MOST_GROUP_WAIT = 60;
+
 /** One message of a campaign, as somebody chooses it. */
 export interface StepChoice {
   /** Null for a new one. */
@@ -100,6 +104,11 @@ export interface BriefChoices {
   mostPerCompany: number | null;
   /** Whether every message waits until a person lets its day's batch go. */
   releasedByHand: boolean;
+  /** How many people come first; null where all may begin at once. */
+  firstGroup: number | null;
+  /** Working days that the others wait after the last of them, or until a person lets them go. */
+  groupWait: number;
+  groupByHand: boolean;
   /** Whether people who come onto the list while it runs join it. */
   enrolNew: boolean;
   /** Whether a reply ends this campaign only for the person, and not their others too. */

@@ -70,6 +70,7 @@ export * from './messages/split-tags';
 export * from './messages/template';
 export * from './messages/theme';
 export * from './campaigns/draw-variant';
+export * from './campaigns/first-group';
 export * from './campaigns/follow-up-condition';
 export * from './campaigns/left-out';
 export * from './campaigns/next-message';

@@ -42,6 +42,9 @@ export interface BriefSaid {
   notWithinDays: number | null;
   mostPerCompany: number | null;
   releasedByHand: boolean;
+  firstGroup: number | null;
+  groupWait: number;
+  groupByHand: boolean;
   variants: readonly number[];
 }
 
@@ -79,6 +82,7 @@ const SAID: readonly ((before: BriefSaid, after: BriefSaid, form: DateForm) => s
       'People whose address a verifier doubts are left out',
       'People whose address a verifier doubts are no longer left out',
     ),
+  (b, a) => (groupWords(b) === groupWords(a) ? null : groupWords(a)),
   (b, a) =>
     yes(
       b.releasedByHand,
@@ -145,6 +149,14 @@ const SAID: readonly ((before: BriefSaid, after: BriefSaid, form: DateForm) => s
       ? null
       : `First messages leave from ${dayWords(a.startDate, 'long', form)}, instead of ${dayWords(b.startDate, 'long', form)}.`,
 ];
+
+function groupWords({ firstGroup, groupWait, groupByHand }: BriefSaid): string {
+  if (firstGroup === null) return 'All may begin at once.';
+  const others = groupByHand
+    ? 'the others wait until somebody lets them go'
+    : `the others begin ${days(groupWait)} later`;
+  return `${capital(people(firstGroup))} ${firstGroup === 1 ? 'comes' : 'come'} first; ${others}.`;
+}
 
 const yes = (before: boolean, after: boolean, now: string, notNow: string): string | null =>
   before === after ? null : `${after ? now : notNow}.`;

@@ -1,4 +1,12 @@
-import { MOST_DAILY_LIMIT, MOST_DAYS_AGO, MOST_DELAY_DAYS, MOST_OF_COMPANY, type BriefChange } from '@baton/contract';
+import {
+  MOST_DAILY_LIMIT,
+  MOST_DAYS_AGO,
+  MOST_DELAY_DAYS,
+  MOST_FIRST,
+  MOST_GROUP_WAIT,
+  MOST_OF_COMPANY,
+  type BriefChange,
+} from '@baton/contract';
 import Joi from 'joi';
 import { isoDay, rowId } from '../http/validate';
 
@@ -42,6 +50,9 @@ export const changeBody = Joi.object<BriefChange>({
   allowsOthers: Joi.boolean().default(false),
   notWithinDays: Joi.number().integer().min(1).max(MOST_DAYS_AGO).allow(null).default(null),
   mostPerCompany: Joi.number().integer().min(1).max(MOST_OF_COMPANY).allow(null).default(null),
+  firstGroup: Joi.number().integer().min(1).max(MOST_FIRST).allow(null).default(null),
+  groupWait: Joi.number().integer().min(1).max(MOST_GROUP_WAIT).default(1),
+  groupByHand: Joi.boolean().default(false),
   releasedByHand: Joi.boolean().default(false),
   enrolNew: Joi.boolean().default(false),
   replyEndsHere: Joi.boolean().default(false),

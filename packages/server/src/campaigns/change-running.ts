@@ -1,7 +1,7 @@
 import { DomainError, isoDate, isOpen, reachWords, type ChangeReach } from '@baton/core';
 import type { BriefChange, ChangeView } from '@baton/contract';
 import type { ServerParts } from '../http/context';
-import { planWorkspace, type Candidate, type WorkspacePlan } from '../planning/plan-workspace';
+import { othersOf, planWorkspace, type Candidate, type WorkspacePlan } from '../planning/plan-workspace';
 import { replan } from '../planning/replan';
 import { wantFreshPlan, wantPlan } from '../planning/want-plan';
 import {
@@ -99,6 +99,8 @@ function reachOfPeople({
 /** The plan of the workspace as it would be. */
 async function planChanged(tx: Queryable, work: ChangeWork, nowMs: number): Promise<WorkspacePlan> {
   const { campaign, own, steps, mailboxIds, moved, joins } = work;
+  const after = { ...own, id: campaign.id };
+  const others = (await othersOf(tx, [after], await readWorkspace(tx), nowMs)).get(campaign.id) ?? 'at_once';
   const to = new Map(moved.map((m) => [m.id, m.to]));
   const people = joins
     .filter((j) => j.leftOut === null)
@@ -107,7 +109,7 @@ async function planChanged(tx: Queryable, work: ChangeWork, nowMs: number): Prom
       ...{ notBefore: firstDayFor(j.person), domain: j.person.domain, zone: j.person.zone, units: j.units },
     }));
   return planWorkspace(tx, nowMs, {
-    campaign: { ...campaign, ...own, held: false, steps, mailboxIds },
+    campaign: { ...campaign, ...own, held: false, others, steps, mailboxIds },
     people,
     changes: { person: (e) => ({ ...e, ...to.get(e.id) }) },
   });

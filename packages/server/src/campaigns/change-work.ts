@@ -132,19 +132,20 @@ export const changedMeanwhile = (): DomainError =>
 export function ownChoices(change: OwnChoices): OwnChoices {
   const { name, listId, segmentId, picked, startDate, window, windowZone, dailyLimit, share, leaveOutBlank } = change;
   const { leaveOutDoubtful, enrolNew, replyEndsHere, holdsColleagues, variants, needsLines } = change;
-  const { allowsOthers, notWithinDays, mostPerCompany, releasedByHand } = change;
+  const { allowsOthers, notWithinDays, mostPerCompany, releasedByHand, firstGroup, groupWait, groupByHand } = change;
   return {
     ...{ name, listId, segmentId, picked, startDate, window, windowZone, dailyLimit, share, leaveOutBlank },
     ...{ leaveOutDoubtful, enrolNew, replyEndsHere, holdsColleagues, variants, needsLines },
-    ...{ allowsOthers, notWithinDays, mostPerCompany, releasedByHand },
+    ...{ allowsOthers, notWithinDays, mostPerCompany, releasedByHand, firstGroup, groupWait, groupByHand },
   };
 }
 
 /** What of a brief the plan depends on. */
-const planningOf = ({ steps, mailboxes, startDate, window, windowZone, dailyLimit, share }: BriefSaid): string =>
+const planningOf = ({ steps, mailboxes, startDate, window, windowZone, dailyLimit, share, ...of }: BriefSaid): string =>
   JSON.stringify([
     steps.map((s) => [s.number, s.delay, s.tolerance]),
     ...[mailboxes, startDate, window, windowZone, dailyLimit, share],
+    ...[of.firstGroup, of.groupWait, of.groupByHand],
   ]);
 
 function stepOf(

@@ -282,6 +282,39 @@ describe('how messages leave', () => {
   });
 });
 
+describe('a first group', () => {
+  it('comes first, and the others a working day after the last of it, as the brief says beforehand', async () => {
+    const choices = {
+      ...{ listId: await world.people(people(6)), mailboxIds: [mailbox], firstGroup: 2, groupWait: 1 },
+      steps: [await world.step({ name: 'First', body: 'One' })],
+    };
+    const { forecast } = await world.draft(choices);
+    expect([forecast.firstDay, forecast.lastDay]).toEqual(['2026-11-02', '2026-11-03']);
+    const id = await world.begin({ ...choices, name: 'Two first' });
+    await world.drive('2026-11-02T20:00:00Z');
+    expect(Object.values(await world.states(id)).sort()).toEqual(['done', 'done', ...Array<string>(4).fill('waiting')]);
+    await world.drive('2026-11-03T20:00:00Z');
+    expect(Object.values(await world.states(id))).toEqual(Array(6).fill('done'));
+  });
+
+  it('comes first, and the others when a person lets them go', async () => {
+    const id = await world.begin({
+      ...{ listId: await world.people(people(6)), mailboxIds: [mailbox], firstGroup: 2, groupByHand: true },
+      steps: [await world.step({ name: 'First', body: 'One' })],
+    });
+    await world.drive('2026-11-04T20:00:00Z');
+    expect(Object.values(await world.states(id)).sort()).toEqual(['done', 'done', ...Array<string>(4).fill('waiting')]);
+    const b = await brief(id);
+    expect(b.state).toBe('running');
+    const { changes, effects } = await preview(b, { firstGroup: null });
+    expect(changes).toEqual(['All may begin at once.']);
+    expect(effects).toContain('4 messages more are to come.');
+    await apply(b, { firstGroup: null });
+    await world.drive('2026-11-06T20:00:00Z');
+    expect(Object.values(await world.states(id))).toEqual(Array(6).fill('done'));
+  });
+});
+
 describe('a draft', () => {
   it('is not overwritten by somebody who has not seen what was chosen meanwhile', async () => {
     const draft = await world.draft({ listId: await world.people(people(2)), mailboxIds: [mailbox] });

@@ -1,4 +1,14 @@
-import { dayNumber, contentFault, isoDate, LEFT_OUT, type LeftOutCode, type RecipientState } from '@baton/core';
+import {
+  dayNumber,
+  contentFault,
+  isoDate,
+  LEFT_OUT,
+  othersBegin,
+  type LeftOutCode,
+  type OthersBegin,
+  type RecipientState,
+} from '@baton/core';
+import { calendarOf } from '../mailboxes/capacity';
 import type { Forecast } from '@baton/contract';
 import type { Queryable } from '../store/database';
 import { readCampaignMailboxes, readSteps, type CampaignRow, type StepRow } from '../store/campaigns/campaign-rows';
@@ -6,7 +16,7 @@ import { planByDay } from '../store/sending/delivery-rows';
 import { listMailboxes, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { readMessagesById, type MessageRow } from '../store/messages/message-rows';
 import type { ListPerson } from '../store/people/list/list-rows';
-import { readClock, readWorkspace } from '../store/workspace-rows';
+import { readClock, readWorkspace, type WorkspaceRow } from '../store/workspace-rows';
 import { planWorkspace, type Candidate, type PlanningCampaign, type WorkspacePlan } from '../planning/plan-workspace';
 import { zones } from '../time/zones';
 import { readAudience, type AudienceMember, type AudienceParts } from './audience';
@@ -46,24 +56,29 @@ export async function planDraft(
   const contents = [...messages.values()].map((m) => m.content).filter((c) => contentFault(c) === null);
   const audience = await readAudience(db, campaign, { ...parts, contents });
   const people = audience.filter((a) => a.leftOut === null);
+  const workspace = await readWorkspace(db);
+  const others = othersOfDraft(campaign, people.length, workspace, nowMs);
+  const begins = (i: number) => (campaign.firstGroup !== null && i >= campaign.firstGroup ? others : 'at_once');
   const candidates = people.map((a, i): Candidate => ({
     id: -1 - i,
     campaignId: campaign.id,
     mailboxId: null,
     nextStep: 0,
     dueDay: null,
-    notBefore: firstDayFor(a.person),
+    notBefore: laterOf(firstDayFor(a.person), begins(i)),
     domain: a.person.domain,
     zone: a.person.zone,
     units: a.units,
   }));
-  const planning: PlanningCampaign = { ...campaign, held: false, steps, mailboxIds };
+  const planning: PlanningCampaign = { ...campaign, held: false, others, steps, mailboxIds };
+  // Who waits for a person's word has no time yet.
+  const begun = others === 'by_hand' ? candidates.slice(0, campaign.firstGroup ?? 0) : candidates;
   const planned =
     steps.length > 0 && mailboxIds.length > 0
-      ? await planWorkspace(db, nowMs, { campaign: planning, people: candidates })
+      ? await planWorkspace(db, nowMs, { campaign: planning, people: begun })
       : null;
   const mailboxes = (await listMailboxes(db)).filter((m) => mailboxIds.includes(m.id));
-  const { zone, postalAddress, publicAddress, dateForm } = await readWorkspace(db);
+  const { zone, postalAddress, publicAddress, dateForm } = workspace;
   const forecast = forecastOf(campaign, people.length, planned, audience);
   forecast.obstacles = obstaclesOf({
     campaign,
@@ -80,6 +95,15 @@ export async function planDraft(
   });
   return { forecast, audience, drafted: () => draftedOf(people, planned), steps, messages };
 }
+
+/** When those of a draft begin who are not in its first group. */
+function othersOfDraft(campaign: CampaignRow, people: number, workspace: WorkspaceRow, nowMs: number): OthersBegin {
+  const days = { today: zones.get(workspace.zone).toLocal(nowMs).day, startDay: dayNumber(campaign.startDate) };
+  return othersBegin(campaign, { waiting: people, lastDay: null }, days, calendarOf(workspace));
+}
+
+const laterOf = (day: number | null, begins: OthersBegin): number | null =>
+  typeof begins === 'number' ? Math.max(begins, day ?? begins) : day;
 
 /** Every message that the steps use. */
 export const messagesOf = (steps: readonly StepRow[]): number[] =>

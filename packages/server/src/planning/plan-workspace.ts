@@ -1,9 +1,13 @@
 import {
   DAY_MS,
+  dayNumber,
   hash32,
   nextMessage,
   onceSent,
+  othersBegin,
   planSends,
+  type FirstGroup,
+  type OthersBegin,
   type Plan,
   type PlanInput,
   type PlanMailbox,
@@ -18,9 +22,10 @@ import {
   type CampaignRow,
 } from '../store/campaigns/campaign-rows';
 import { sentByDay, type DeliveryRow } from '../store/sending/delivery-rows';
-import { deliveriesUnderWay, openEnrolments, type OpenEnrolment } from '../store/planning/planned-rows';
+import { deliveriesUnderWay, groupProgress, openEnrolments, type OpenEnrolment } from '../store/planning/planned-rows';
 import { connectionKey, listMailboxes, usesSince, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { readWorkspace, type WorkspaceRow } from '../store/workspace-rows';
+import { zones } from '../time/zones';
 import { calendarOf, localDay, planMailbox, WORKING_WEEKDAYS } from '../mailboxes/capacity';
 
 /** A little over a year: longer plans are a mistake in the numbers, and are said to be. */
@@ -51,6 +56,10 @@ export interface PlanningCampaign extends Pick<
 > {
   held: boolean;
   releasedByHand: boolean;
+  /** When those begin who are not in its first group. */
+  others: OthersBegin;
+  /** How many are in that; null where all may begin at once. */
+  firstGroup: number | null;
   /** In order; `position` is the number by which deliveries name it. */
   steps: { position: number; delay: number; tolerance: number }[];
   mailboxIds: number[];
@@ -99,9 +108,12 @@ export async function readWork(
   const ids = running.map((c) => c.id);
   const steps = await readSteps(db, ids);
   const links = await readCampaignMailboxes(db, ids);
+  const calendar = calendarOf(workspace);
+  const others = await othersOf(db, running, workspace, nowMs);
   const campaigns: PlanningCampaign[] = running.map((c) => ({
     ...c,
     held: false,
+    others: others.get(c.id) ?? 'at_once',
     steps: steps.filter((s) => s.campaignId === c.id),
     mailboxIds: links.filter((l) => l.campaignId === c.id).map((l) => l.mailboxId),
   }));
@@ -110,7 +122,6 @@ export async function readWork(
   else if (draft) campaigns.push(draft.campaign);
   const fixed = await deliveriesUnderWay(db, ids);
   const places = await placesOfSteps(db, ids);
-  const calendar = calendarOf(workspace);
   const open = await openEnrolments(db, ids, draft?.changes ? draft.campaign.id : 0);
   const candidates = [
     ...candidatesOf(draft?.changes ? open.map(draft.changes.person) : open, {
@@ -139,12 +150,15 @@ function candidatesOf(
   const underWay = new Map(fixed.map((d) => [d.enrolmentId, d]));
   const byId = new Map(mailboxes.map((m) => [m.id, m]));
   const stepsOf = new Map(campaigns.map((c) => [c.id, c.steps]));
+  const byCampaign = new Map(campaigns.map((c) => [c.id, c]));
   return open.flatMap((e): Candidate[] => {
     const busy = underWay.get(e.id);
     const place = busy && (places.get(e.campaignId)?.get(busy.step) ?? busy.step);
     const progress = busy ? onceSent(e, { step: place as number, day: localDayOf(busy, byId) }) : e;
     const next = nextMessage(progress, stepsOf.get(e.campaignId) ?? [], calendar);
     if (!next) return [];
+    const begins = isAfterGroup(e, byCampaign.get(e.campaignId)) ? byCampaign.get(e.campaignId)?.others : undefined;
+    if (begins === 'by_hand') return [];
     return [
       {
         id: e.id,
@@ -152,13 +166,35 @@ function candidatesOf(
         mailboxId: busy?.mailboxId ?? e.mailboxId,
         nextStep: next.step,
         dueDay: next.dueDay,
-        notBefore: e.notBefore,
+        notBefore: typeof begins === 'number' ? Math.max(begins, e.notBefore ?? begins) : e.notBefore,
         domain: e.domain,
         zone: e.zone,
         units: e.units,
       },
     ];
   });
+}
+
+/** Whether somebody waits until the first group of their campaign has begun. */
+const isAfterGroup = ({ sent, position }: OpenEnrolment, campaign: PlanningCampaign | undefined): boolean =>
+  sent === 0 && campaign != null && campaign.firstGroup !== null && position > campaign.firstGroup;
+
+/** By campaign, when those begin who are not in its first group; those without one are absent. */
+export async function othersOf(
+  db: Queryable,
+  campaigns: readonly (Pick<CampaignRow, 'id' | 'startDate'> & FirstGroup)[],
+  workspace: WorkspaceRow,
+  nowMs: number,
+): Promise<Map<number, OthersBegin>> {
+  const out = new Map<number, OthersBegin>();
+  const today = zones.get(workspace.zone).toLocal(nowMs).day;
+  for (const c of campaigns) {
+    if (c.firstGroup === null) continue;
+    const progress = await groupProgress(db, c.id, c.firstGroup);
+    const days = { today, startDay: dayNumber(c.startDate) };
+    out.set(c.id, othersBegin(c, progress, days, calendarOf(workspace)));
+  }
+  return out;
 }
 
 /** The mailbox's local day of a message under way: that of its last try. */

@@ -73,6 +73,10 @@ describe('a worker killed at any moment', () => {
     await kill(last);
 
     const states = await world.states(id);
+    const { rows: stuck } = await world.store.pool.query(
+      `select enrolment_id, step, state, reason, instant from deliveries where state <> 'sent'`,
+    );
+    expect(stuck, `seed ${seed}`).toEqual([]);
     expect(Object.values(states), `seed ${seed}`).toEqual(Array(PEOPLE).fill('done'));
     for (const address of Object.keys(people)) {
       const subjects = (await world.inbox(address)).map((m) => m.subject);

@@ -1,4 +1,4 @@
-import type { RecipientState } from '@baton/core';
+import type { GroupProgress, RecipientState } from '@baton/core';
 import { and, eq, inArray, not, sql, type SQL } from 'drizzle-orm';
 import { hasHadAll, isFixed, isOpenRecipient } from '../campaigns/state-conditions';
 import { batches, type Queryable } from '../database';
@@ -15,6 +15,8 @@ export interface OpenEnrolment {
   lastSentDay: number | null;
   notBefore: number | null;
   units: number;
+  /** 1-based place among those the campaign is for. */
+  position: number;
   domain: string;
   zone: string | null;
 }
@@ -45,10 +47,10 @@ export async function openEnrolments(
   const whole = (what: string) => packed(sql.raw(what));
   const { rows } = await db.execute<Record<string, Buffer> & Record<'domain' | 'zone' | 'state', string | null>>(sql`
     select ${whole('id')} as id, ${whole('campaign_id')} as campaign, ${whole('mailbox_id')} as mailbox, ${whole('sent')} as sent,
-      ${whole('last_sent_day')} as last, ${whole('not_before')} as "notBefore", ${whole('units')} as units,
+      ${whole('last_sent_day')} as last, ${whole('not_before')} as "notBefore", ${whole('units')} as units, ${whole('position')} as position,
       string_agg(domain, chr(10)) as domain, string_agg(coalesce(zone, ''), chr(10)) as zone, string_agg(state, chr(10)) as state
     from (
-      select e.id, e.campaign_id, e.mailbox_id, e.state, e.sent, e.last_sent_day, e.not_before, e.units, c.domain, r.zone
+      select e.id, e.campaign_id, e.mailbox_id, e.state, e.sent, e.last_sent_day, e.not_before, e.units, e.position, c.domain, r.zone
       from enrolments e join contacts c on c.id = e.contact_id join list_rows r on r.id = e.list_row_id
       where e.campaign_id in ${[...campaignIds]}
         and (${isOpenRecipient(sql`e.state`)} or (e.campaign_id = ${alsoDoneIn} and ${hasHadAll(sql`e.state`)}))
@@ -58,6 +60,7 @@ export async function openEnrolments(
   const id = unpack(row?.['id']);
   const [campaign, mailbox, sent] = [unpack(row?.['campaign']), unpack(row?.['mailbox']), unpack(row?.['sent'])];
   const [last, notBefore, units] = [unpack(row?.['last']), unpack(row?.['notBefore']), unpack(row?.['units'])];
+  const position = unpack(row?.['position']);
   const domain = (row?.domain ?? '').split('\n');
   const zone = (row?.zone ?? '').split('\n');
   const state = (row?.state ?? '').split('\n') as RecipientState[];
@@ -71,9 +74,18 @@ export async function openEnrolments(
     lastSentDay: orNull(last[i]),
     notBefore: orNull(notBefore[i]),
     units: units[i] as number,
+    position: position[i] as number,
     domain: domain[i] as string,
     zone: zone[i] || null,
   }));
+}
+
+/** How far the first people of a campaign are. */
+export async function groupProgress(db: Queryable, campaignId: number, first: number): Promise<GroupProgress> {
+  const { rows } = await db.execute<{ waiting: number; lastDay: number | null }>(sql`
+    select count(*) filter (where sent = 0 and ${isOpenRecipient(sql`state`)})::int as waiting, max(last_sent_day) as "lastDay"
+    from enrolments where campaign_id = ${campaignId} and position between 1 and ${first}`);
+  return rows[0] ?? { waiting: 0, lastDay: null };
 }
 
 /** Planned deliveries in columns of equal length: there may be half a million. */

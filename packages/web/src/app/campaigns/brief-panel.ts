@@ -6,6 +6,7 @@ import {
   MOST_DAILY_LIMIT,
   MOST_DAYS_AGO,
   MOST_DELAY_DAYS,
+  MOST_FIRST,
   MOST_OF_COMPANY,
   type BriefChoices,
   type BriefView,
@@ -56,6 +57,8 @@ export class BriefPanel {
   protected readonly mostDelayDays = MOST_DELAY_DAYS;
   protected readonly mostDaysAgo = MOST_DAYS_AGO;
   protected readonly mostOfCompany = MOST_OF_COMPANY;
+  protected readonly mostFirst = MOST_FIRST;
+  protected readonly groupWaits = [1, 2, 3, 4, 5, 10];
   private readonly live = inject(LiveUpdates);
   private readonly people = inject(ListsService);
   private readonly messagesService = inject(MessagesService);
@@ -224,7 +227,7 @@ export class BriefPanel {
 
   /** A number that may be left out. */
   protected setNumber(
-    which: 'dailyLimit' | 'notWithinDays' | 'mostPerCompany',
+    which: 'dailyLimit' | 'notWithinDays' | 'mostPerCompany' | 'firstGroup',
     event: Event,
     most: number,
     problem = texts.numberRange(most),
@@ -235,6 +238,10 @@ export class BriefPanel {
     const n = wholeNumber(event, 1, most);
     if (!isBlank && n === null) this.refuse(event, String(this.brief()[which] ?? ''), problem);
     else this.change({ [which]: n });
+  }
+
+  protected chooseGroup(choice: string): void {
+    this.change(choice === 'hand' ? { groupByHand: true } : { groupByHand: false, groupWait: Number(choice) });
   }
 
   protected setDailyLimit(event: Event): void {
