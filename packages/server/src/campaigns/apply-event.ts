@@ -176,10 +176,11 @@ export async function finishCampaigns(db: Queryable, ids: Iterable<number>, nowM
   for (const id of ids) await db.transaction((tx) => finishIfDone(tx, id, nowMs));
 }
 
-/** A running campaign in which nobody is open any more is finished. */
+/** A running campaign in which nobody is open any more is finished, unless it takes in whoever comes. */
 export async function finishIfDone(tx: Queryable, campaignId: number, nowMs: number): Promise<void> {
   if (await hasOpenEnrolments(tx, campaignId)) return;
-  if ((await readCampaign(tx, campaignId))?.state !== 'running') return;
+  const campaign = await readCampaign(tx, campaignId);
+  if (campaign?.state !== 'running' || campaign.enrolNew) return;
   await updateCampaign(tx, campaignId, { state: 'finished', finishedAt: nowMs });
   await announce(tx, 'campaigns');
 }

@@ -29,7 +29,7 @@ const newBody = Joi.object<NewCampaign>({
   ),
 });
 const startBody = Joi.object<StartRequest>({
-  people: Joi.number().integer().min(1).required(),
+  people: Joi.number().integer().min(0).required(),
   lastDay: isoDay.allow(null),
 });
 

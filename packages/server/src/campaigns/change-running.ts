@@ -28,6 +28,7 @@ import type { Queryable } from '../store/database';
 import { plannedColumns } from '../store/planning/planned-rows';
 import { readList } from '../store/people/list/list-rows';
 import { readWorkspace } from '../store/workspace-rows';
+import { finishIfDone } from './apply-event';
 import { judging } from './audience';
 import { requireCampaign } from './campaign-service';
 import { ownChoices, workOutChange, type ChangeWork } from './change-work';
@@ -189,6 +190,7 @@ export async function applyChange(parts: ServerParts, id: number, change: BriefC
     if (work.changes.length === 0) return;
     keepsPlan = work.keepsPlan;
     await write(tx, work, nowMs);
+    await finishIfDone(tx, id, nowMs);
     await (keepsPlan ? wantPlan(tx, nowMs) : wantFreshPlan(tx, nowMs));
     await announce(tx, 'campaigns', 'progress', 'today');
   });

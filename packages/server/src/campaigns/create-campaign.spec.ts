@@ -80,3 +80,41 @@ describe('a new campaign', () => {
     await expect(create({ kind: 'segment', listId, segmentId: 999 })).rejects.toThrow('404');
   });
 });
+
+describe('a tick that sends', () => {
+  it('enrols whoever is ticked while it runs, also where nobody was at its start, until it is ended', async () => {
+    await world.api.post(`/lists/${listId}/columns`, { name: 'send', kind: 'tick', formula: null, after: null });
+    const tick = async (address: string) => {
+      const [row] = await world.rows(listId, { search: address });
+      await world.api.post(`/lists/${listId}/cells`, { cells: [{ rowId: row?.rowId, key: 'send', value: 'yes' }] });
+    };
+    const query = { ...WHOLE_LIST, filters: [{ key: 'send', kind: 'blank', blank: false }] };
+    const segment = await world.api.post<{ id: number }>(`/lists/${listId}/segments`, { name: 'Ticked', query });
+    const choices = {
+      listId,
+      segmentId: segment.id,
+      mailboxIds: [mailbox],
+      steps: [await world.step({ body: 'Ticked' })],
+    };
+    expect((await world.draft(choices)).forecast.obstacles.map((o) => o.kind)).toContain('fix');
+    const draft = await world.draft({ ...choices, name: 'By tick', enrolNew: true });
+    expect(draft.forecast.obstacles.filter((o) => o.kind === 'fix')).toEqual([]);
+    await world.api.post(`/campaigns/${draft.id}/start`, { people: 0, lastDay: null });
+    const texts = async (name: string) =>
+      (await world.inbox(`${name}@vines.example`)).map((m) => m.text.split('\n')[0]);
+    await world.drive('2026-11-02T10:00:00Z');
+    await tick('p1@vines.example');
+    await world.drive('2026-11-02T20:00:00Z');
+    expect(await texts('p1')).toEqual(['Ticked']);
+    expect(await texts('p2')).toEqual([]);
+    await world.drive('2026-11-04T10:00:00Z');
+    await tick('p2@vines.example');
+    await world.drive('2026-11-04T20:00:00Z');
+    expect(await texts('p2')).toEqual(['Ticked']);
+    const view = () => world.api.get<BriefView>(`/campaigns/${draft.id}`);
+    expect([(await view()).state, (await view()).states]).toEqual(['running', { done: 2 }]);
+    const after = await view();
+    await world.api.post(`/campaigns/${draft.id}/changes`, { ...after, enrolNew: false });
+    expect((await view()).state).toBe('finished');
+  });
+});

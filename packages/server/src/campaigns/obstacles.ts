@@ -129,6 +129,10 @@ export function obstaclesOf(looked: Looked): Obstacle[] {
   const unset = settingsObstacles(looked);
   out.push(...unset, ...loopbackObstacles(looked));
   if (campaign.listId === null) fix('No list is chosen', { label: 'Choose a list', act: 'audience' });
+  else if (forecast.people === 0 && unset.length === 0 && campaign.enrolNew)
+    look('Nobody can be written to yet; whoever joins later is', {
+      ...{ label: 'Show who is left out', act: 'audience' },
+    });
   else if (forecast.people === 0 && unset.length === 0)
     fix('Nobody on the list can be written to', { label: 'Show who is left out', act: 'audience' });
   if (steps.length === 0 || steps.some((s) => s.messageId === null))

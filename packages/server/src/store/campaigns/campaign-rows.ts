@@ -246,7 +246,7 @@ export async function hasOpenEnrolments(db: Queryable, campaignId: number): Prom
   return row !== undefined;
 }
 
-/** Running campaigns all of whose recipients have come to their end. */
+/** Running campaigns all of whose recipients have come to their end, and which take in nobody new. */
 export async function campaignsAtEnd(db: Queryable): Promise<number[]> {
   const open = db
     .select({ id: enrolments.id })
@@ -256,7 +256,7 @@ export async function campaignsAtEnd(db: Queryable): Promise<number[]> {
   const rows = await db
     .select({ id: campaigns.id })
     .from(campaigns)
-    .where(and(eq(campaigns.state, 'running'), exists(anybody), notExists(open)));
+    .where(and(eq(campaigns.state, 'running'), eq(campaigns.enrolNew, false), exists(anybody), notExists(open)));
   return rows.map((r) => r.id);
 }
 

@@ -6,6 +6,7 @@ import type { BriefView, Obstacle } from '@baton/contract';
 import { firstValueFrom } from 'rxjs';
 import { WorkspaceTime } from '../time/workspace-time';
 import { Notices } from '../live/notices';
+import { AskName } from '../look/ask-name';
 import { ShellState } from '../shell/shell-state';
 import { IsoDayPipe } from '../time/workspace-time';
 import { BriefPlan } from './brief-plan';
@@ -105,6 +106,14 @@ export class Brief {
 
   protected close(): void {
     this.pressed.set(null);
+  }
+
+  protected async rename(): Promise<void> {
+    const value = this.brief()?.name ?? '';
+    const data = { title: texts.nameOfTheCampaign, value, label: texts.rename };
+    const asking = this.dialog.open<AskName, unknown, string>(AskName, { data, width: '380px' });
+    const name = await firstValueFrom(asking.afterClosed());
+    if (name !== undefined && name !== value) this.state.change({ name });
   }
 
   /** A new campaign with the same choices. */

@@ -113,6 +113,8 @@ export const campaignsTexts = {
     writeTo: 'Write to',
     picked: (words: string) => `, ${words}`,
     copy: 'Copy',
+    rename: 'Rename',
+    nameOfTheCampaign: 'Name of the campaign',
     again: (name: string) => `${name}, again`,
     dashed: 'Underlined with dashes: proposed by Baton. Press to choose.',
     of: 'of',
