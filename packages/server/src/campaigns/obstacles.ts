@@ -120,6 +120,17 @@ function blankObstacles(blank: readonly AudienceMember[]): Obstacle[] {
   ];
 }
 
+/** Whether there is anybody to write to. @param isUnset whether the settings lack something, which leaves everybody out */
+function audienceObstacles({ campaign, forecast }: Looked, isUnset: boolean): Obstacle[] {
+  if (campaign.listId === null)
+    return [{ kind: 'fix', text: 'No list is chosen', remedy: { label: 'Choose a list', act: 'audience' } }];
+  if (forecast.people > 0 || isUnset) return [];
+  const remedy = { label: 'Show who is left out', act: 'audience' } as const;
+  return campaign.enrolNew
+    ? [{ kind: 'look', text: 'Nobody can be written to yet; whoever joins later is', remedy }]
+    : [{ kind: 'fix', text: 'Nobody on the list can be written to', remedy }];
+}
+
 /** Obstacles to starting a draft, those that have to be settled first. */
 export function obstaclesOf(looked: Looked): Obstacle[] {
   const { campaign, steps, messages, audience, mailboxes, forecast, today } = looked;
@@ -128,13 +139,7 @@ export function obstaclesOf(looked: Looked): Obstacle[] {
   const look = (text: string, remedy: Obstacle['remedy']) => out.push({ kind: 'look', text, remedy });
   const unset = settingsObstacles(looked);
   out.push(...unset, ...loopbackObstacles(looked));
-  if (campaign.listId === null) fix('No list is chosen', { label: 'Choose a list', act: 'audience' });
-  else if (forecast.people === 0 && unset.length === 0 && campaign.enrolNew)
-    look('Nobody can be written to yet; whoever joins later is', {
-      ...{ label: 'Show who is left out', act: 'audience' },
-    });
-  else if (forecast.people === 0 && unset.length === 0)
-    fix('Nobody on the list can be written to', { label: 'Show who is left out', act: 'audience' });
+  out.push(...audienceObstacles(looked, unset.length > 0));
   if (steps.length === 0 || steps.some((s) => s.messageId === null))
     fix(steps.length === 0 ? 'There is no message' : 'A step has no message', {
       label: 'Choose a message',
