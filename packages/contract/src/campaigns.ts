@@ -184,8 +184,8 @@ export interface BriefView extends BriefChange {
   steps: BriefStep[];
   mailboxes: { id: number; address: string }[];
   startedAt: number | null;
-  /** What was changed last while it ran, and whether nothing has left since, so that it can be undone. */
-  lastChange: { at: number; words: string[]; canUndo: boolean } | null;
+  /** What was changed last while it ran, and why that cannot be undone any more; null where it can. */
+  lastChange: { at: number; words: string[]; whyNotUndo: string | null } | null;
   states: Partial<Record<RecipientState, number>>;
   forecast: Forecast;
 }

@@ -51,8 +51,13 @@ export interface BriefSaid {
 const days = (n: number) => (n === 1 ? '1 working day' : `${n} working days`);
 const listed = (words: readonly string[]) => new Intl.ListFormat('en', { type: 'conjunction' }).format(words);
 const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
+function weekdayWords(weekdays: readonly number[]): string {
+  const sorted = [...weekdays].sort((a, b) => a - b);
+  if (sorted.join() === '1,2,3,4,5') return 'weekdays';
+  return sorted.length === 7 ? 'every day' : listed(sorted.map((d) => WEEKDAYS[d - 1] as string));
+}
 const hours = ({ weekdays, from, to }: RecipientWindow) =>
-  `${listed([...weekdays].sort((a, b) => a - b).map((d) => WEEKDAYS[d - 1] as string))} from ${clockWords(from)} to ${clockWords(to)}`;
+  `${weekdayWords(weekdays)} from ${clockWords(from)} to ${clockWords(to)}`;
 const limit = (most: number | null) => (most === null ? 'as many a day as the quotas allow' : `at most ${most} a day`);
 const zoneOf = (zone: BriefSaid['windowZone']) =>
   zone === 'recipient' ? 'each person’s own time zone' : 'the workspace’s time zone';

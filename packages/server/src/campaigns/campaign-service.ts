@@ -27,6 +27,7 @@ import { readMessagesById, type MessageRow } from '../store/messages/message-row
 import { segmentWords } from '../people/list/segment-service';
 import { listLists, readList } from '../store/people/list/list-rows';
 import { readSegment } from '../store/people/list/segment-rows';
+import { whyNotUndo } from './undo-change';
 import { changedMeanwhile, ownChoices } from './change-work';
 import { enrolled } from './enrolled';
 import { judging } from './audience';
@@ -110,7 +111,7 @@ export async function viewBrief(parts: ServerParts, id: number): Promise<BriefVi
     // That it was started is said as long as it can be a draft again.
     lastChange:
       change && (change.before.state !== 'draft' || !change.hasLeftSince)
-        ? { at: change.at, words: change.words, canUndo: !change.hasLeftSince }
+        ? { at: change.at, words: change.words, whyNotUndo: whyNotUndo(change, campaign.revision) }
         : null,
     states: own,
     forecast,
@@ -230,7 +231,10 @@ export async function startCampaign(parts: ServerParts, id: number, shown: Start
     });
     await addChange(tx, {
       ...{ campaignId: id, at: nowMs, words: ['It was started.'] },
-      before: { state: 'draft', choices: null, people: [], joined: [], eventIds: [], lastAttemptId: attempted },
+      before: {
+        ...{ state: 'draft', choices: null, people: [], joined: [], eventIds: [], lastAttemptId: attempted },
+        revisions: { before: campaign.revision, since: campaign.revision + 1 },
+      },
     });
     await wantFreshPlan(tx, nowMs);
     await announce(tx, 'campaigns', 'today');

@@ -246,6 +246,7 @@ async function write(tx: Queryable, work: ChangeWork, nowMs: number): Promise<vo
       },
       people: moved.map(beforeOf),
       ...{ joined, eventIds: [], lastAttemptId: attempted },
+      revisions: { before: campaign.revision, since: campaign.revision + 1 },
     },
   });
 }

@@ -86,7 +86,7 @@ describe('a running campaign', () => {
       ['Between', 0],
       ['Reminder', 0],
     ]);
-    expect(changed.lastChange).toMatchObject({ canUndo: true });
+    expect(changed.lastChange).toMatchObject({ whyNotUndo: null });
     await world.drive('2026-11-20T20:00:00Z');
     expect(await subjects('p0@vines.example')).toEqual(['One', 'One and a half', 'Two']);
     expect(await subjects('p7@vines.example')).toEqual(['Better', 'One and a half', 'Two']);
@@ -172,8 +172,21 @@ describe('a running campaign', () => {
     await expect(apply(changed, { dailyLimit: 1 })).rejects.toThrow('409');
     await apply(back, { dailyLimit: 3 });
     await world.drive('2026-11-03T20:00:00Z');
-    expect((await brief(b.id)).lastChange).toMatchObject({ canUndo: false });
+    expect((await brief(b.id)).lastChange?.whyNotUndo).not.toBeNull();
     await expect(undo(b.id)).rejects.toThrow('409');
+  });
+
+  it('is undone step by step, but not over what was changed in the plan since', async () => {
+    const b = await running();
+    const first = await apply(b, { dailyLimit: 3 });
+    await apply(first, { dailyLimit: 2 });
+    expect((await undo(b.id)).dailyLimit).toBe(3);
+    expect((await undo(b.id)).dailyLimit).toBeNull();
+    const again = await apply(await brief(b.id), { dailyLimit: 3 });
+    await world.api.post('/plan/apply', { changes: [{ kind: 'share', campaign: b.id, to: 2 }] });
+    expect((await brief(b.id)).lastChange?.whyNotUndo).not.toBeNull();
+    await expect(undo(b.id)).rejects.toThrow('changed in the plan since');
+    await expect(apply(again, { dailyLimit: 1 })).rejects.toThrow('409');
   });
 
   it('leaves out who waits and is no longer meant, and takes in who is', async () => {

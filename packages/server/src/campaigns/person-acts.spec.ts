@@ -52,7 +52,7 @@ describe('about single recipients of a campaign that runs', () => {
     });
     expect((await brief(id)).lastChange).toMatchObject({
       words: ['The campaign was ended for 2 people.'],
-      canUndo: true,
+      whyNotUndo: null,
     });
     await undo(id);
     expect(await world.states(id)).toMatchObject({ 'p0@vines.example': 'in_progress', 'p5@vines.example': 'waiting' });
@@ -136,7 +136,7 @@ describe('a campaign that has been started', () => {
       startDate: '2026-11-03',
     });
     const started = await brief(id);
-    expect(started.lastChange).toMatchObject({ words: ['It was started.'], canUndo: true });
+    expect(started.lastChange).toMatchObject({ words: ['It was started.'], whyNotUndo: null });
     const back = await undo(id);
     expect([back.state, back.states, back.startedAt]).toEqual(['draft', {}, null]);
     expect(back.forecast.people).toBe(3);

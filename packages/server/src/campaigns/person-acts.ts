@@ -198,6 +198,7 @@ async function write(
     before: {
       ...{ state: campaign.state, choices: null, people: moved.map(beforeOf) },
       ...{ joined: [], eventIds, lastAttemptId: attempted },
+      revisions: { before: campaign.revision, since: campaign.revision },
     },
   });
   await finishIfDone(tx, id, nowMs);

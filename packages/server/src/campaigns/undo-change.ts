@@ -12,6 +12,7 @@ import {
 import { allEnrolments } from '../store/campaigns/recipient-rows';
 import {
   everyStep,
+  followRevision,
   holdWaiting,
   lastChange,
   markChangeUndone,
@@ -22,6 +23,7 @@ import {
   removeSteps,
   removeWaiting,
   takeTimes,
+  type LastChange,
 } from '../store/campaigns/change-rows';
 import { markUndone } from '../store/campaigns/event-rows';
 import { announce } from '../store/changes';
@@ -34,6 +36,16 @@ import { unlessDeadlocked } from './unless-deadlocked';
 export const beforeOf = ({ id, state, reason, sent, notBefore, mailboxId, to }: MovedPerson) => ({
   ...{ id, state, reason, sent, notBefore, mailboxId, since: to.state },
 });
+
+/** Why the last change of a campaign cannot be taken back, in a sentence; null where it can. */
+export function whyNotUndo({ before, hasLeftSince }: LastChange, revision: number): string | null {
+  if (hasLeftSince) return 'A message has left since the change: it can no longer be undone, only changed again.';
+  // What was done about single people has nothing to do with the choices.
+  const ofPeople = before.choices === null && before.state !== 'draft';
+  return ofPeople || before.revisions.since === revision
+    ? null
+    : 'The campaign has been changed in the plan since: what was before can only be chosen again.';
+}
 
 /**
  * Takes the last change of a campaign back, its start too.
@@ -48,11 +60,8 @@ export async function undoChange({ store, clock }: ServerParts, id: number): Pro
     await takeTimes(tx, id);
     const last = await lastChange(tx, id);
     if (!last) throw new DomainError('conflict', 'There is no change to undo.');
-    if (last.hasLeftSince)
-      throw new DomainError(
-        'conflict',
-        'A message has left since the change: it can no longer be undone, only changed again.',
-      );
+    const why = whyNotUndo(last, campaign.revision);
+    if (why !== null) throw new DomainError('conflict', why);
     const { before } = last;
     if (before.state === 'draft') await unstart(tx, id);
     if (before.choices) await putChoicesBack(tx, id, before, before.choices, nowMs);
@@ -65,6 +74,7 @@ export async function undoChange({ store, clock }: ServerParts, id: number): Pro
       ...(state === 'draft' || campaign.state === 'finished' ? { state, finishedAt: null } : {}),
     });
     await markChangeUndone(tx, last.id, nowMs);
+    await followRevision(tx, id, before.revisions.before, campaign.revision + 1);
     await wantFreshPlan(tx, nowMs);
     await announce(tx, 'campaigns', 'progress', 'today');
   });

@@ -248,11 +248,13 @@ const concerns = ({ choices, state, people }: CampaignBefore): SQL | undefined =
     ? sql`${deliveries.enrolmentId} = any(${sql.param(people.map((p) => p.id))}::int[])`
     : undefined;
 
+export interface LastChange extends CampaignChangeRow {
+  /** Whether any message that it concerns has been tried since. */
+  hasLeftSince: boolean;
+}
+
 /** The last change that has not been undone, and whether any message of the campaign has been tried since. */
-export async function lastChange(
-  db: Queryable,
-  campaignId: number,
-): Promise<(CampaignChangeRow & { hasLeftSince: boolean }) | null> {
+export async function lastChange(db: Queryable, campaignId: number): Promise<LastChange | null> {
   const [row] = await db
     .select()
     .from(campaignChanges)
@@ -267,6 +269,13 @@ export async function lastChange(
     .where(and(gt(attempts.id, row.before.lastAttemptId), concerns(row.before)))
     .limit(1);
   return { ...row, hasLeftSince: tried !== undefined };
+}
+
+/** After an undo, the campaign is as the change before that one left it, under another revision. */
+export async function followRevision(tx: Queryable, campaignId: number, from: number, to: number): Promise<void> {
+  await tx.execute(sql`
+    update campaign_changes set before = jsonb_set(before, '{revisions,since}', to_jsonb(${to}::int))
+    where campaign_id = ${campaignId} and undone_at is null and (before->'revisions'->>'since')::int = ${from}`);
 }
 
 export async function markChangeUndone(tx: Queryable, id: number, nowMs: number): Promise<void> {

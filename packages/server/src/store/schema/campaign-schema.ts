@@ -125,6 +125,8 @@ export interface CampaignBefore {
   joined: number[];
   /** The last try of any message before it. */
   lastAttemptId: number;
+  /** The campaign's revision before it and since. */
+  revisions: { before: number; since: number };
 }
 
 /** How far somebody is in a campaign, and what is to come for them. */

@@ -278,7 +278,7 @@ describe('the brief of a campaign that runs', () => {
     await settle(fixture);
     const made = isFor('changes')!;
     expect(made.request.body).toMatchObject({ share: 9, revision: 3 });
-    const lastChange = { at: 0, words: ['It is slower.'], canUndo: true };
+    const lastChange = { at: 0, words: ['It is slower.'], whyNotUndo: null };
     made.flush(running({ share: 9, revision: 4, lastChange }));
     await settle(fixture);
     expect(textOf(fixture)).toContain('Nothing has left since.');

@@ -178,7 +178,6 @@ export const campaignsTexts = {
     lastChange: 'Last change',
     changedAt: (when: Shown) => say`Changed ${when}.`,
     nothingHasLeftByIt: 'Nothing has left since.',
-    messagesHaveLeftByIt: 'Messages have left since.',
     undoTheChange: 'Undo this change',
     undone: 'Undone: the campaign is as it was.',
     fromTo: (weekdayWords: Shown, clockWords: Shown, clockWords2: Shown) =>
