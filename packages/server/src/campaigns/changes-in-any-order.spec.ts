@@ -1,0 +1,87 @@
+import { isOpen, RECIPIENT_STATES, seededRandom, type RecipientState } from '@baton/core';
+import type { BriefView, RecipientPage } from '@baton/contract';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { stepOf, TestWorld } from '../testing/test-world';
+
+let world: TestWorld;
+beforeEach(async () => {
+  world = await TestWorld.start();
+});
+afterEach(() => world.close());
+
+/** Hours between two things that somebody does. */
+const STEP_MS = 9 * 3_600_000;
+const BEGIN = Date.parse('2026-11-02T08:00:00Z');
+
+describe('changes in any order', () => {
+  it.each([1, 2, 3])(
+    'leave everybody in a state, send nobody anything twice or after their end (seed %i)',
+    async (seed) => {
+      const random = seededRandom(seed);
+      const pick = <T>(of: readonly T[]): T => of[Math.floor(random() * of.length)] as T;
+      const mailboxes = [
+        await world.connect('ines', { dailyQuota: 6 }),
+        await world.connect('tomas', { dailyQuota: 6 }),
+      ];
+      const personas = Object.fromEntries(
+        Array.from({ length: 12 }, (_, i) => [
+          `p${i}@vines.example`,
+          pick(['silent', 'silent', 'keen', 'bounces_later']),
+        ]),
+      );
+      const texts = ['A', 'B', 'C', 'D', 'E', 'F'];
+      const messages: number[] = [];
+      for (const body of texts) messages.push(await world.message({ name: body, body }));
+      const id = await world.begin({
+        listId: await world.people(personas),
+        mailboxIds: mailboxes,
+        steps: [stepOf(messages[0] as number), stepOf(messages[1] as number, 2)],
+      });
+      const brief = () => world.api.get<BriefView>(`/campaigns/${id}`);
+      const recipients = async () =>
+        (await world.api.get<RecipientPage>(`/campaigns/${id}/recipients?limit=500`)).people;
+      // Each text is at one step at most, so that whoever has it twice has had a step twice.
+      let unused = messages.slice(2);
+      const steps = (b: BriefView): BriefView['steps'] => {
+        const rest = b.steps.slice(1);
+        const what = random();
+        if (what < 0.4 && unused[0] !== undefined) {
+          const added = stepOf(unused[0], 1);
+          unused = unused.slice(1);
+          const at = Math.floor(random() * (rest.length + 1));
+          return [b.steps[0] as BriefView['steps'][number], ...rest.slice(0, at), added, ...rest.slice(at)];
+        }
+        if (what < 0.7) return [b.steps[0] as BriefView['steps'][number], ...rest.filter(() => random() < 0.7)];
+        return [b.steps[0] as BriefView['steps'][number], ...rest.reverse()];
+      };
+      const acts = [
+        async (b: BriefView) => world.api.post(`/campaigns/${id}/changes`, { ...b, steps: steps(b) }),
+        async (b: BriefView) => world.api.post(`/campaigns/${id}/changes`, { ...b, mailboxIds: [pick(mailboxes)] }),
+        async (b: BriefView) => world.api.post(`/campaigns/${id}/changes`, { ...b, dailyLimit: pick([null, 3, 5]) }),
+        async () => world.api.post(`/campaigns/${id}/changes/undo`, {}),
+        async () => {
+          const enrolmentIds = [pick(await recipients()).enrolmentId];
+          await world.api.post(`/campaigns/${id}/people`, { act: pick(['end', 'skip', 'send_now']), enrolmentIds });
+        },
+      ];
+      // Some have had the first message: the start can no longer be taken back.
+    await world.drive(new Date(BEGIN + STEP_MS).toISOString());
+    for (let i = 2; i <= 15; i++) {
+        const b = await brief();
+        if (b.state !== 'running') break;
+        // What cannot be done is refused with a sentence, and changes nothing.
+        await pick(acts)(b).catch((error: unknown) => expect(String(error)).toMatch(/: 4(00|09) /));
+        await world.drive(new Date(BEGIN + i * STEP_MS).toISOString());
+      }
+      await world.drive('2026-12-24T20:00:00Z');
+      for (const { address, state } of await recipients()) {
+        const got = (await world.inbox(address)).map((m) => m.text.split('\n')[0]);
+        expect(RECIPIENT_STATES).toContain(state);
+        expect(isOpen(state as RecipientState), `${address} is ${state} with ${got.join()}`).toBe(false);
+        expect(new Set(got).size, `${address} got ${got.join()}`).toBe(got.length);
+        if (personas[address] === 'keen' && state === 'replied') expect(got.length).toBe(1);
+      }
+      expect((await brief()).state).toBe('finished');
+    },
+  );
+});
