@@ -123,6 +123,12 @@ describe('a running campaign', () => {
     expect(got.map((t) => t.join())).toContain('A,B,C,D');
     expect(got.map((t) => t.join())).toContain('A,C,D');
     expect(await world.states(id)).toEqual(Object.fromEntries(Object.keys(people(6)).map((p) => [p, 'done'])));
+    // Whoever has had more than the campaign has by now is not cut short in the files.
+    const file = async (path: string, init?: RequestInit) => (await fetch(`${world.url}/api${path}`, init)).text();
+    const csv = (await file(`/campaigns/${id}/outcomes.csv`)).split('\r\n');
+    expect(csv[0]).toContain('sent,follow-up 1 sent,follow-up 2 sent,follow-up 3 sent,replied');
+    const times = csv.slice(1, 7).map((row) => row.match(/2026-11-\d\d \d\d:\d\d/g)?.length);
+    expect(times.sort()).toEqual(got.map((t) => t.length).sort());
   });
 
   it('goes on with whoever had had every message, when one is added', async () => {

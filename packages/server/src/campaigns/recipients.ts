@@ -71,6 +71,10 @@ function draftRecipients({ audience, drafted: allDrafted }: DraftPlan, query: Re
 const EVERYONE = { state: '', search: '' } as const;
 const WHOLE = { offset: 0, limit: 10_000_000 };
 
+const sequenceLengths = (rows: readonly { outcome: { sentAt: readonly string[] } }[]): number[] => [
+  ...new Set(rows.map((r) => r.outcome.sentAt.length)),
+];
+
 /** The original rows of the list with what became of each, as CSV. */
 export async function outcomeFile(db: Queryable, id: number): Promise<{ name: string; csv: string }> {
   const campaign = await requireCampaign(db, id);
@@ -94,7 +98,8 @@ export async function outcomeFile(db: Queryable, id: number): Promise<{ name: st
     csv: outcomeCsv(
       columns.map((c) => c.name),
       rows,
-      steps.length,
+      // What was taken out of the sequence has left to some.
+      Math.max(steps.length, ...sequenceLengths(rows)),
     ),
   };
 }

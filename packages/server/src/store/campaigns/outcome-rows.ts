@@ -1,4 +1,4 @@
-import { and, eq, inArray, max, sql } from 'drizzle-orm';
+import { eq, inArray, sql } from 'drizzle-orm';
 import { batches, type Queryable } from '../database';
 import { campaigns, campaignSteps, deliveries, enrolments, incoming, mailboxes } from '../schema/schema';
 import { takesOutcome } from './state-conditions';
@@ -44,11 +44,17 @@ export async function outcomesOfRows(db: Queryable, rowIds: readonly number[]): 
   return out;
 }
 
-/** The most messages that any campaign of a list has. */
+/**
+ * The most messages that any campaign of a list has, or anybody has had of one: what was taken out of a campaign while it ran
+ * has left to some.
+ */
 export async function mostSteps(db: Queryable, listId: number): Promise<number> {
-  const [row] = await db
-    .select({ n: max(campaignSteps.place) })
-    .from(campaignSteps)
-    .innerJoin(campaigns, and(eq(campaigns.id, campaignSteps.campaignId), eq(campaigns.listId, listId)));
-  return (row?.n ?? 0) + 1;
+  const { rows } = await db.execute<{ n: number }>(sql`
+    select greatest(
+      (select coalesce(max(s.place) + 1, 1) from ${campaignSteps} s join ${campaigns} c on c.id = s.campaign_id
+        where c.list_id = ${listId} and not s.is_out),
+      (select coalesce(max(own.n), 1) from (
+        select count(*) as n from ${deliveries} d join ${campaigns} c on c.id = d.campaign_id
+        where c.list_id = ${listId} and d.sent_at is not null group by d.enrolment_id) own))::int as n`);
+  return rows[0]?.n ?? 1;
 }

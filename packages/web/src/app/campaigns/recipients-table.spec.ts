@@ -69,6 +69,13 @@ describe('the people of a campaign', () => {
     expect(host().querySelector('[title="450 try later"]')).not.toBeNull();
   });
 
+  it('have a column for each message that any of them has had, also where it was taken out since', async () => {
+    const messages = [0, 1, 2].map((step) => ({ deliveryId: step, step, state: 'sent' as const, at: AT, reason: '' }));
+    await answer([person(1, { messages })]);
+    const heads = [...host().querySelectorAll('[role=columnheader]')].map((h) => h.textContent?.trim());
+    expect(heads).toEqual(['', 'Who', 'State', 'From', 'First message', 'Follow-up 1', 'Follow-up 2', 'Outcome']);
+  });
+
   it('are asked for by state and by what is looked for', async () => {
     await answer([person(1)]);
     const states = host().querySelector('select')!;

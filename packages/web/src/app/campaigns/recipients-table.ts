@@ -91,8 +91,12 @@ export class RecipientsTable {
       cells: this.heads().map((_, step) => this.cell(r.messages.find((m) => m.step === step))),
     })),
   );
+  /** As many as the campaign has messages; of one that was taken out while it ran, some have had more. */
+  protected readonly columns = computed(() =>
+    this.loaded().reduce((most, r) => Math.max(most, r.messages.length), this.steps()),
+  );
   protected readonly heads = computed(() =>
-    Array.from({ length: this.steps() }, (_, i) => (i === 0 ? texts.firstMessage : texts.followUp(i))),
+    Array.from({ length: this.columns() }, (_, i) => (i === 0 ? texts.firstMessage : texts.followUp(i))),
   );
   protected readonly count = computed(() => {
     const total = this.found()?.total;
