@@ -226,6 +226,8 @@ export async function startCampaign(parts: ServerParts, id: number, shown: Start
       state: 'running',
       startedAt: nowMs,
       revision: campaign.revision + 1,
+      // Whoever has started it has looked at all of it.
+      proposed: [],
       enrolledRevision: list?.revision ?? 0,
       recipients: forecast.people,
     });

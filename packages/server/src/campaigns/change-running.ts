@@ -1,9 +1,9 @@
 import { DomainError, isoDate, isOpen, reachWords, type ChangeReach } from '@baton/core';
 import type { BriefChange, ChangeView } from '@baton/contract';
 import type { ServerParts } from '../http/context';
-import { othersOf, planWorkspace, type Candidate, type WorkspacePlan } from '../planning/plan-workspace';
-import { replan } from '../planning/replan';
-import { wantFreshPlan, wantPlan } from '../planning/want-plan';
+import { othersOf, readWork, type Candidate, type WorkspacePlan } from '../planning/plan-workspace';
+import { planAsStored, replan } from '../planning/replan';
+import { wantPlan } from '../planning/want-plan';
 import {
   addEnrolments,
   lockCampaign,
@@ -109,11 +109,12 @@ async function planChanged(tx: Queryable, work: ChangeWork, nowMs: number): Prom
       ...{ id: -1 - i, campaignId: campaign.id, mailboxId: null, nextStep: 0, dueDay: null },
       ...{ notBefore: firstDayFor(j.person), domain: j.person.domain, zone: j.person.zone, units: j.units },
     }));
-  return planWorkspace(tx, nowMs, {
+  const changed = await readWork(tx, nowMs, {
     campaign: { ...campaign, ...own, held: false, others, steps, mailboxIds },
     people,
     changes: { person: (e) => ({ ...e, ...to.get(e.id) }) },
   });
+  return planAsStored(tx, changed);
 }
 
 /** Adds what the plan would be against what it is. */
@@ -176,25 +177,24 @@ const keyOf = (enrolmentId: number, step: number): number => enrolmentId * MOST_
 export async function applyChange(parts: ServerParts, id: number, change: BriefChange): Promise<void> {
   const judged = await judging(parts);
   const { nowMs } = judged;
-  let keepsPlan = true;
+  let times = new Map<number, number>();
   await unlessDeadlocked(parts.store, async (tx) => {
     const campaign = await lockCampaign(tx, id);
     if (!campaign) throw new DomainError('not_found', 'There is no such campaign.');
     if (change.revision === campaign.revision) {
       const first = await workOutChange(tx, judged, campaign, change);
       // Messages that are just leaving are waited for: they count as sent.
-      if (first.touchesMessages) await takeTimes(tx, id);
+      if (first.touchesMessages) times = await takeTimes(tx, id);
     }
     const work = await workOutChange(tx, judged, campaign, change);
     if (work.faults[0] !== undefined) throw new DomainError('invalid', work.faults[0]);
     if (work.changes.length === 0) return;
-    keepsPlan = work.keepsPlan;
     await write(tx, work, nowMs);
     await finishIfDone(tx, id, nowMs);
-    await (keepsPlan ? wantPlan(tx, nowMs) : wantFreshPlan(tx, nowMs));
+    await wantPlan(tx, nowMs);
     await announce(tx, 'campaigns', 'progress', 'today');
   });
-  await replan(parts.store, nowMs);
+  await replan(parts.store, nowMs, { times });
 }
 
 async function write(tx: Queryable, work: ChangeWork, nowMs: number): Promise<void> {

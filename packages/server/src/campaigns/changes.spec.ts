@@ -229,7 +229,11 @@ describe('a running campaign', () => {
     const said = await preview(now, change);
     expect(said.changes).toEqual(['Follow-up 1, “Reminder”, goes out with the text that it has now.']);
     expect(said.effects).toEqual(['Every message keeps its day, its time and its mailbox.']);
+    const times = async () =>
+      (await world.store.pool.query('select id, instant, mailbox_id from deliveries order by id')).rows as unknown[];
+    const before = await times();
     const after = await apply(now, change);
+    expect(await times()).toEqual(before);
     expect(after.steps.map((s) => s.isOlder)).toEqual([false, false]);
     await world.drive('2026-11-20T20:00:00Z');
     expect(await subjects('p0@vines.example')).toEqual(['One', 'Two and new']);

@@ -66,6 +66,7 @@ describe('a new campaign', () => {
       notWithinDays: 30,
       mailboxIds: [mailbox],
     });
+    expect((await world.api.get<BriefView>(`/campaigns/${first}`)).proposed).toEqual([]);
     expect(b.steps.map((s) => [s.messageName, s.delay])).toEqual([
       ['A', 0],
       ['B', 4],

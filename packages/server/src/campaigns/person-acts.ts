@@ -55,6 +55,12 @@ interface Act {
   detail: string;
 }
 
+/** What was done, and when messages were to leave whose times were taken for it. */
+interface Acted {
+  result: PersonActResult;
+  times: ReadonlyMap<number, number>;
+}
+
 async function underWay(tx: Queryable, id: number): Promise<CampaignRow> {
   const campaign = await lockCampaign(tx, id);
   if (!campaign) throw new DomainError('not_found', 'There is no such campaign.');
@@ -70,13 +76,14 @@ export async function actOnPeople(
   asked: PersonActRequest,
 ): Promise<PersonActResult> {
   const nowMs = await clock.now();
-  let result: PersonActResult = { words: '', done: 0, passedOver: [] };
+  let acted: Acted = { result: { words: '', done: 0, passedOver: [] }, times: new Map() };
   await unlessDeadlocked(store, async (tx) => {
     const campaign = await underWay(tx, id);
     const act = await readAct(tx, campaign, asked);
-    result = await actOn(tx, campaign, act, await meantRecipients(tx, id, asked), nowMs);
+    acted = await actOn(tx, campaign, act, await meantRecipients(tx, id, asked), nowMs);
   });
-  if (result.done > 0 && asked.act !== 'send_now') await replan(store, nowMs);
+  const { result, times } = acted;
+  if (times.size > 0) await replan(store, nowMs, { times });
   return result;
 }
 
@@ -139,18 +146,22 @@ async function actOn(
   act: Act,
   ids: readonly number[],
   nowMs: number,
-): Promise<PersonActResult> {
+): Promise<Acted> {
   const { id } = campaign;
   const attempted = await lastAttemptId(tx);
   const planned = await nextPlannedOf(tx, ids);
   // What is just leaving is waited for: it counts as sent.
-  if (act.kind !== 'send_now') await takeTimes(tx, id, ids);
+  const times = act.kind === 'send_now' ? new Map<number, number>() : await takeTimes(tx, id, ids);
   const people = await peopleOnTheWay(tx, id, ids);
   const steps = (await readSteps(tx, [id])).length;
   const reasons = people.map((p) => whyNotAct(act.kind, { ...p, steps, isPlanned: planned.has(p.id) }));
   const done = people.filter((_, i) => reasons[i] === null);
   const passedOver = tally(reasons.filter((r) => r !== null));
-  if (done.length === 0) return { words: '', done: 0, passedOver };
+  if (done.length === 0) {
+    // What was taken away is given back.
+    if (times.size > 0) await wantPlan(tx, nowMs);
+    return { result: { words: '', done: 0, passedOver }, times };
+  }
   const one = done.length === 1 ? await readEnrolment(tx, (done[0] as PersonOnTheWay).id) : null;
   const words = actWords(act.kind, { people: done.length, address: one?.address ?? '' }, act.detail);
   if (act.kind === 'send_now')
@@ -161,7 +172,7 @@ async function actOn(
     );
   else await write(tx, campaign, { act, done, steps, attempted, words }, nowMs);
   await announce(tx, 'campaigns', 'progress', 'today');
-  return { words, done: done.length, passedOver };
+  return { result: { words, done: done.length, passedOver }, times };
 }
 
 async function write(

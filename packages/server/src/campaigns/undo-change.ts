@@ -1,7 +1,7 @@
 import { DomainError } from '@baton/core';
 import type { ServerParts } from '../http/context';
 import { replan } from '../planning/replan';
-import { wantFreshPlan } from '../planning/want-plan';
+import { wantPlan } from '../planning/want-plan';
 import {
   lockCampaign,
   readCampaign,
@@ -54,10 +54,11 @@ export function whyNotUndo({ before, hasLeftSince }: LastChange, revision: numbe
  */
 export async function undoChange({ store, clock }: ServerParts, id: number): Promise<void> {
   const nowMs = await clock.now();
+  let times = new Map<number, number>();
   await unlessDeadlocked(store, async (tx) => {
     const campaign = await lockCampaign(tx, id);
     if (!campaign) throw new DomainError('not_found', 'There is no such campaign.');
-    await takeTimes(tx, id);
+    times = await takeTimes(tx, id);
     const last = await lastChange(tx, id);
     if (!last) throw new DomainError('conflict', 'There is no change to undo.');
     const why = whyNotUndo(last, campaign.revision);
@@ -75,10 +76,10 @@ export async function undoChange({ store, clock }: ServerParts, id: number): Pro
     });
     await markChangeUndone(tx, last.id, nowMs);
     await followRevision(tx, id, before.revisions.before, campaign.revision + 1);
-    await wantFreshPlan(tx, nowMs);
+    await wantPlan(tx, nowMs);
     await announce(tx, 'campaigns', 'progress', 'today');
   });
-  await replan(store, nowMs);
+  await replan(store, nowMs, { times });
 }
 
 async function putChoicesBack(

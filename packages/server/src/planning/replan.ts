@@ -16,12 +16,14 @@ import { updateMailbox, type MailboxRow } from '../store/mailboxes/mailbox-rows'
 import { campaignsAtEnd } from '../store/campaigns/campaign-rows';
 import { planMade, readWorkspace, updateWorkspace } from '../store/workspace-rows';
 import { zones } from '../time/zones';
-import { readWork, type Candidate, type WorkToPlan } from './plan-workspace';
+import { readWork, type Candidate, type WorkspacePlan, type WorkToPlan } from './plan-workspace';
 
 /** Where more than this part of the people comes into the plan anew it is made from scratch: they must share with the others. */
 const MOST_NEW = 0.02;
 
 export interface ReplanWish {
+  /** When messages were to leave whose times were taken, by delivery: they keep them if they can. */
+  times?: ReadonlyMap<number, number>;
   /** A message that is to be on another day, if it can be. */
   move?: { enrolmentId: number; step: number; day: number };
 }
@@ -37,10 +39,20 @@ const MOST_TRIES = 3;
  * @returns how many deliveries changed, or null while another process plans
  */
 export async function replan(store: Store, nowMs: number, wish: ReplanWish = {}): Promise<number | null> {
-  return planWith(store, nowMs, (work, earlier, isFresh) => {
-    const kept = isFresh ? null : planSends(work.input, 'quick', { ...earlier, ...moveOf(work, wish) });
-    return kept && !bringsMany(kept, earlier, work) ? kept : planSends(work.input, 'full');
-  });
+  const make = (work: WorkToPlan, earlier: EarlierPlan, isFresh: boolean) =>
+    isFresh ? planSends(work.input, 'full') : planKeeping(work, { ...earlier, ...moveOf(work, wish) });
+  return planWith(store, nowMs, make, wish.times);
+}
+
+/** The plan in which what need not move stays, or one from scratch where many come into it anew. */
+function planKeeping(work: WorkToPlan, earlier: EarlierPlan): Plan {
+  const kept = planSends(work.input, 'quick', earlier);
+  return bringsMany(kept, earlier, work) ? planSends(work.input, 'full') : kept;
+}
+
+/** The plan of some work as it would be made now, and nothing stored. */
+export async function planAsStored(tx: Queryable, work: WorkToPlan): Promise<WorkspacePlan> {
+  return { ...work, plan: planKeeping(work, earlierPlan(work, await readStored(tx, work))) };
 }
 
 /** The night's plan: from scratch with all care, taken only where it is plainly better than what there is. */
@@ -60,6 +72,7 @@ async function planWith(
   store: Store,
   nowMs: number,
   make: (work: WorkToPlan, earlier: EarlierPlan, isFresh: boolean) => Plan,
+  times?: ReadonlyMap<number, number>,
 ): Promise<number | null> {
   return withLock(store, LOCKS.planning, 0, async () => {
     for (let tries = 1; ; tries++) {
@@ -68,7 +81,7 @@ async function planWith(
         const read = await readWork(tx, nowMs);
         return { work: read, stored: await readStored(tx, read), asked: planAsked, isFresh: planFresh };
       }, SNAPSHOT);
-      const plan = make(work, earlierPlan(work, stored), isFresh);
+      const plan = make(work, earlierPlan(work, stored, times), isFresh);
       const changed = await store.db
         .transaction(async (tx) => {
           const n = await storePlan(tx, work, stored, plan, nowMs);
@@ -184,15 +197,23 @@ function noteMoved(rest: RestMoved | undefined, isElsewhere: boolean, isLater: b
 }
 
 /** The stored plan with recipients and mailboxes numbered as in the input. */
-function earlierPlan({ mailboxes }: WorkToPlan, { rows, at, width }: StoredPlan): EarlierPlan {
+function earlierPlan(
+  { mailboxes }: WorkToPlan,
+  { rows, at, width }: StoredPlan,
+  times?: ReadonlyMap<number, number>,
+): EarlierPlan {
   const mailboxAt = new Map(mailboxes.map((m, i) => [m.id, i]));
-  const kept = at.map((_, k) => k).filter((k) => (at[k] as number) >= 0 && !Number.isNaN(rows.instant[k]));
+  const instantOf = (k: number) => {
+    const instant = rows.instant[k] as number;
+    return Number.isNaN(instant) ? (times?.get(rows.id[k] as number) ?? NaN) : instant;
+  };
+  const kept = at.map((_, k) => k).filter((k) => (at[k] as number) >= 0 && !Number.isNaN(instantOf(k)));
   return {
     recipient: kept.map((k) => Math.floor((at[k] as number) / width)),
     step: kept.map((k) => (at[k] as number) % width),
     mailbox: kept.map((k) => mailboxAt.get(rows.mailboxId[k] as number) ?? -1),
     day: kept.map((k) => rows.day[k] as number),
-    instant: Float64Array.from(kept, (k) => rows.instant[k] as number),
+    instant: Float64Array.from(kept, instantOf),
   };
 }
 

@@ -103,17 +103,26 @@ export async function updateVersion(
 }
 
 /**
- * Takes the time of everything that waits in a campaign, or of what waits for some of its people: whoever is about to claim one of these messages finds out that it
- * is to be planned anew, and what has been claimed is waited for.
+ * Takes the time of everything that waits in a campaign, or of what waits for some of its people: whoever is about to claim
+ * one of these messages finds out that it is to be planned anew, and what has been claimed is waited for.
+ *
+ * @returns when they were to leave, by delivery, so that the new plan can keep that
  */
-export async function takeTimes(tx: Queryable, campaignId: number, enrolmentIds?: readonly number[]): Promise<void> {
+export async function takeTimes(
+  tx: Queryable,
+  campaignId: number,
+  enrolmentIds?: readonly number[],
+): Promise<Map<number, number>> {
   const whose = enrolmentIds && sql`${deliveries.enrolmentId} = any(${sql.param([...enrolmentIds])}::int[])`;
   const waiting = and(eq(deliveries.campaignId, campaignId), isWaiting(deliveries.state), whose);
-  const rows = tx.select({ id: deliveries.id }).from(deliveries).where(waiting).orderBy(deliveries.id).for('update');
-  await tx
-    .update(deliveries)
-    .set({ instant: null, state: 'planned' })
-    .where(and(inArray(deliveries.id, rows), isWaiting(deliveries.state)));
+  const { id, instant } = deliveries;
+  const rows = await tx.select({ id, instant }).from(deliveries).where(waiting).orderBy(id).for('update');
+  for (const some of batches(rows))
+    await tx
+      .update(deliveries)
+      .set({ instant: null, state: 'planned' })
+      .where(sql`${id} = any(${sql.param(some.map((r) => r.id))}::int[])`);
+  return new Map(rows.flatMap((r) => (r.instant === null ? [] : [[r.id, r.instant] as const])));
 }
 
 /** Holds all that waits in a campaign until a person lets it go, or lets it go. */
