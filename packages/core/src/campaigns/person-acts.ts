@@ -60,7 +60,7 @@ const DONE: Readonly<Record<PersonAct, (people: string, detail: string) => strin
       ? `What follows for ${people} is no longer postponed.`
       : `What follows for ${people} was postponed to ${day}.`,
   move: (people, mailbox) => `${people} will be written to from ${mailbox}.`,
-  send_now: (people) => `The next message to ${people} leaves now.`,
+  send_now: (people) => `The next message to ${people} leaves now, if its mailbox may send.`,
 };
 
 /**
