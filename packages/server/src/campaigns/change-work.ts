@@ -108,6 +108,7 @@ export async function workOutChange(
   const numbers = wanted.map((s) => s.number);
   const faults = [
     faultOfSequence(old, numbers, (n) => (sent.get(n) ?? 0) > 0),
+    ...(await whatIsGone(db, own.listId, mailboxIds)),
     ...faultsOf({ listId: own.listId, mailboxIds, variants: own.variants, was: campaign.variants }, wanted, messages),
   ].filter((f) => f !== null);
   const moved = movedPeople(people, sequence, { steps: steps.length, ...audience });
@@ -181,6 +182,16 @@ const isThere = (id: number | null): id is number => id !== null;
 
 const usedBy = (steps: readonly StepRow[]): number[] =>
   steps.flatMap((s) => [s.messageId, ...s.others.map((o) => o.messageId)].filter(isThere));
+
+/** What somebody has deleted meanwhile. */
+async function whatIsGone(db: Queryable, listId: number | null, mailboxIds: readonly number[]): Promise<string[]> {
+  const mailboxes = new Set((await listMailboxes(db)).map((m) => m.id));
+  const list = listId === null ? null : await readList(db, listId);
+  return [
+    ...(mailboxIds.every((id) => mailboxes.has(id)) ? [] : ['One of the mailboxes is gone. Look at them again.']),
+    ...(listId === null || list?.removedAt === null ? [] : ['The list is gone. Choose another.']),
+  ];
+}
 
 function faultsOf(
   own: { listId: number | null; mailboxIds: readonly number[]; variants: readonly number[]; was: readonly number[] },

@@ -245,6 +245,11 @@ describe('a running campaign', () => {
     expect((await preview(b, { mailboxIds: [] })).faults).toEqual(['No mailbox is chosen.']);
     expect((await preview(b, { steps: [reminder, first] })).faults[0]).toContain('it stays the first');
     expect((await preview(b, { steps: [{ ...first, messageId: null }] })).faults).toEqual(['A step has no message.']);
+    expect((await preview(b, { mailboxIds: [999] })).faults).toEqual([
+      'One of the mailboxes is gone. Look at them again.',
+    ]);
+    expect((await preview(b, { listId: 999 })).faults).toEqual(['The list is gone. Choose another.']);
+    await expect(apply(b, { mailboxIds: [999] })).rejects.toThrow('400');
     await expect(apply(b, { mailboxIds: [] })).rejects.toThrow('No mailbox is chosen');
     const both = await Promise.allSettled([apply(b, { dailyLimit: 1 }), apply(b, { dailyLimit: 2 })]);
     expect(both.map((r) => r.status).sort()).toEqual(['fulfilled', 'rejected']);
@@ -345,5 +350,10 @@ describe('a draft', () => {
     await expect(world.api.put(`/campaigns/${draft.id}`, { ...draft, dailyLimit: 9 })).rejects.toThrow('409');
     expect((await brief(draft.id)).dailyLimit).toBe(5);
     await world.api.put(`/campaigns/${draft.id}`, { ...mine, dailyLimit: 9 });
+    const now = await brief(draft.id);
+    const [step] = now.steps;
+    for (const gone of [{ mailboxIds: [999] }, { listId: 999 }, { steps: [{ ...step, messageId: 999 }] }])
+      await expect(world.api.put(`/campaigns/${draft.id}`, { ...now, ...gone })).rejects.toThrow('409');
+    expect(await brief(draft.id)).toEqual(now);
   });
 });

@@ -3,7 +3,7 @@ import type { Problem } from '@baton/contract';
 import type { Context, Middleware } from 'koa';
 import type { Logger } from 'pino';
 import { forLog } from '../log/for-log';
-import { isDatabaseAway, isDiskFull, isUnkeepable } from '../store/database-errors';
+import { isDatabaseAway, isDiskFull, isUnkeepable, namesWhatIsGone } from '../store/database-errors';
 
 const STATUS: Readonly<Record<ErrorCode, number>> = {
   invalid: 400,
@@ -65,6 +65,14 @@ export function problemDetails(log: Logger): Middleware {
       const known = error instanceof DomainError;
       const status = known ? STATUS[error.code] : statusOf(error as Partial<BodyFault>);
       const isAway = !known && isDatabaseAway(error);
+      if (!known && namesWhatIsGone(error)) {
+        say(ctx, {
+          status: 409,
+          title: 'conflict',
+          detail: 'Something that was chosen is gone meanwhile. Nothing was changed; look at it again.',
+        });
+        return;
+      }
       if (!known && isUnkeepable(error)) {
         say(ctx, {
           status: 400,

@@ -17,6 +17,9 @@ export const FAILED = { uniqueViolation: '23505', lockNotAvailable: '55P03', dea
 export const failedBy = (error: unknown, reason: (typeof FAILED)[keyof typeof FAILED]): boolean =>
   isCausedBy(error, (code) => code === reason);
 
+/** Whether a statement named something that is not there, or is gone by now. */
+export const namesWhatIsGone = (error: unknown): boolean => isCausedBy(error, (code) => code === '23503');
+
 /** Whether PostgreSQL refused a value itself: out of range, no date, bytes that are no text (SQLSTATE class 22). */
 export const isUnkeepable = (error: unknown): boolean => isCausedBy(error, (code) => /^22[0-9A-Z]{3}$/.test(code));
 
