@@ -111,7 +111,7 @@ export class RecipientsTable {
     return {
       words: m.state === 'unconfirmed' ? deliveryWords(m.state) : words,
       state: m.state,
-      title: m.reason,
+      title: m.reason === '' ? words : `${words}: ${m.reason}`,
       unsettled: m.state === 'unconfirmed' ? m.deliveryId : null,
     };
   }
