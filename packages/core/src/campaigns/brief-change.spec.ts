@@ -92,9 +92,7 @@ describe('what a change does', () => {
       '2 messages more are to come.',
       '3 messages are not sent any more.',
     ]);
-    expect(
-      words({ past: [{ name: 'follow-up 1', people: 2 }], had: [{ name: 'the first message', people: 1 }] }),
-    ).toEqual([
+    expect(words({ past: [{ place: 1, people: 2 }], had: [{ place: 0, people: 1 }] })).toEqual([
       '2 people have come past follow-up 1 and will not get it.',
       '1 person has had the first message as it was.',
     ]);

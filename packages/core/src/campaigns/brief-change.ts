@@ -227,10 +227,10 @@ export interface ChangeReach {
   goesOn: number;
   /** Who is past the end of the sequence and done. */
   isDone: number;
-  /** For each step that is new, in order: who has come past it. */
-  past: readonly { name: string; people: number }[];
-  /** For each step with another text: who has had the one before. */
-  had: readonly { name: string; people: number }[];
+  /** For each step that is new, by its place: who has come past it. */
+  past: readonly { place: number; people: number }[];
+  /** For each step with another text, by its place: who has had the one before. */
+  had: readonly { place: number; people: number }[];
   /** For each field of the texts that are new: who is still to get one, has no value for it and would be left out then. */
   blanks: readonly { fields: string; people: number }[];
   /** Who is in a thread with a mailbox that is no longer the campaign's. */
@@ -264,9 +264,10 @@ export function reachWords(reach: ChangeReach, form: DateForm): string[] {
     );
   if (goesOn > 0) said.push(`${people(goesOn)} who had had every message ${goesOn === 1 ? 'goes' : 'go'} on with it.`);
   if (isDone > 0) said.push(`For ${people(isDone)} nothing more follows.`);
-  for (const { name, people: n } of reach.past)
-    if (n > 0) said.push(`${people(n)} ${has(n)} come past ${name} and will not get it.`);
-  for (const { name, people: n } of reach.had) if (n > 0) said.push(`${people(n)} ${has(n)} had ${name} as it was.`);
+  for (const { place, people: n } of reach.past)
+    if (n > 0) said.push(`${people(n)} ${has(n)} come past ${placeWords(place)} and will not get it.`);
+  for (const { place, people: n } of reach.had)
+    if (n > 0) said.push(`${people(n)} ${has(n)} had ${placeWords(place)} as it was.`);
   for (const { fields, people: n } of reach.blanks)
     said.push(`${people(n)} ${has(n)} no value for ${fields}: it ends for them there.`);
   if (bound > 0)

@@ -11,14 +11,12 @@ import {
   listCampaigns,
   lockCampaign,
   plannedDays,
-  readCampaign,
   readCampaignMailboxes,
   readSteps,
   replaceCampaignMailboxes,
   replaceSteps,
   stateCounts,
   updateCampaign,
-  type CampaignRow,
   type StepRow,
 } from '../store/campaigns/campaign-rows';
 import { addChange, lastAttemptId, lastChange, sentOfSteps } from '../store/campaigns/change-rows';
@@ -28,17 +26,11 @@ import { segmentWords } from '../people/list/segment-service';
 import { listLists, readList } from '../store/people/list/list-rows';
 import { readSegment } from '../store/people/list/segment-rows';
 import { whyNotUndo } from './undo-change';
+import { requireCampaign, requireLocked } from './require-campaign';
 import { changedMeanwhile, ownChoices } from './change-work';
 import { enrolled } from './enrolled';
 import { judging } from './audience';
 import { forecastOfStarted, messagesOf, planDraft } from './forecast';
-
-/** @throws DomainError `not_found` */
-export async function requireCampaign(db: Queryable, id: number): Promise<CampaignRow> {
-  const campaign = await readCampaign(db, id);
-  if (!campaign) throw new DomainError('not_found', 'There is no such campaign.');
-  return campaign;
-}
 
 async function statesOf(db: Queryable): Promise<Map<number, Partial<Record<RecipientState, number>>>> {
   const out = new Map<number, Partial<Record<RecipientState, number>>>();
@@ -153,8 +145,7 @@ function stepView(
  */
 export async function changeBrief({ store }: ServerParts, id: number, change: BriefChange): Promise<void> {
   await store.db.transaction(async (tx) => {
-    const campaign = await lockCampaign(tx, id);
-    if (!campaign) throw new DomainError('not_found', 'There is no such campaign.');
+    const campaign = await requireLocked(tx, id);
     if (campaign.state !== 'draft')
       throw new DomainError(
         'conflict',

@@ -1,16 +1,10 @@
 import { DomainError, isoDate, isOpen, reachWords, type ChangeReach } from '@baton/core';
 import type { BriefChange, ChangeView } from '@baton/contract';
 import type { ServerParts } from '../http/context';
-import { othersOf, readWork, type Candidate, type WorkspacePlan } from '../planning/plan-workspace';
-import { planAsStored, replan } from '../planning/replan';
+import { othersOf, readWork, type Candidate } from '../planning/plan-workspace';
+import { planAsStored, replan, type PlanAsStored } from '../planning/replan';
 import { wantPlan } from '../planning/want-plan';
-import {
-  addEnrolments,
-  lockCampaign,
-  plannedDays,
-  replaceCampaignMailboxes,
-  updateCampaign,
-} from '../store/campaigns/campaign-rows';
+import { addEnrolments, plannedDays, replaceCampaignMailboxes, updateCampaign } from '../store/campaigns/campaign-rows';
 import { enrolledIds } from '../store/campaigns/recipient-rows';
 import {
   addChange,
@@ -25,12 +19,12 @@ import {
 } from '../store/campaigns/change-rows';
 import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
-import { plannedColumns } from '../store/planning/planned-rows';
 import { readList } from '../store/people/list/list-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { finishIfDone } from './apply-event';
 import { judging } from './audience';
-import { requireCampaign } from './campaign-service';
+import { requireCampaign, requireLocked } from './require-campaign';
+import { tally } from './tally';
 import { ownChoices, workOutChange, type ChangeWork } from './change-work';
 import { enrolled } from './enrolled';
 import { beforeOf } from './undo-change';
@@ -59,46 +53,35 @@ export async function previewChange(parts: ServerParts, id: number, change: Brie
   );
 }
 
-function reachOfPeople({
-  people,
-  moved,
-  joins,
-  steps,
-  before,
-  renewed,
-  sequence,
-  mailboxIds,
-  blanks,
-}: ChangeWork): ChangeReach {
-  const placeAfter = new Map(moved.map((m) => [m.id, m.to.sent]));
-  const stateAfter = new Map(moved.map((m) => [m.id, m.to.state]));
-  const open = people.filter((p) => isOpen(stateAfter.get(p.id) ?? p.state));
+function reachOfPeople(work: ChangeWork): ChangeReach {
+  const { people, moved, joins, steps, before, renewed, mailboxIds, blanks } = work;
+  const after = new Map(moved.map((m) => [m.id, m.to]));
+  const open = people.map((p) => ({ ...p, ...after.get(p.id) })).filter((p) => isOpen(p.state));
   const old = before.steps.map((s) => s.position);
-  const bound = open.filter(
-    (p) => p.mailboxId !== null && before.mailboxIds.includes(p.mailboxId) && !mailboxIds.includes(p.mailboxId),
-  );
-  const called = (place: number) => (place === 0 ? 'the first message' : `follow-up ${place}`);
-  const pastOf = (place: number) => open.filter((p) => (placeAfter.get(p.id) ?? p.sent) > place).length;
-  const hadOf = (position: number) => people.filter((p) => p.sent > old.indexOf(position)).length;
+  const goes = before.mailboxIds.filter((id) => !mailboxIds.includes(id));
+  const counted = (is: (position: number) => boolean, countOf: (position: number, place: number) => number) =>
+    steps.flatMap(({ position }, place) => (is(position) ? [{ place, people: countOf(position, place) }] : []));
   return {
     joins: joins.filter((j) => j.leftOut === null).length + moved.filter((m) => m.state === 'left_out').length,
     goes: moved.filter((m) => m.to.state === 'left_out').length,
     goesOn: moved.filter((m) => m.state === 'done').length,
     isDone: moved.filter((m) => m.to.state === 'done').length,
-    past: steps.flatMap((s, place) =>
-      old.includes(s.position) ? [] : [{ name: called(place), people: pastOf(place) }],
+    past: counted(
+      (position) => !old.includes(position),
+      (_, place) => open.filter((p) => p.sent > place).length,
     ),
-    had: steps.flatMap((s, place) =>
-      renewed.includes(s.position) ? [{ name: called(place), people: hadOf(s.position) }] : [],
+    had: counted(
+      (position) => renewed.includes(position),
+      (position) => people.filter((p) => p.sent > old.indexOf(position)).length,
     ),
     blanks,
-    bound: sequence.next.length === 0 ? 0 : bound.length,
+    bound: open.filter((p) => p.mailboxId !== null && goes.includes(p.mailboxId)).length,
     ...{ moved: 0, elsewhere: 0, more: 0, fewer: 0, late: 0, ends: [], notPlaced: [] },
   };
 }
 
 /** The plan of the workspace as it would be. */
-async function planChanged(tx: Queryable, work: ChangeWork, nowMs: number): Promise<WorkspacePlan> {
+async function planChanged(tx: Queryable, work: ChangeWork, nowMs: number): Promise<PlanAsStored> {
   const { campaign, own, steps, mailboxIds, moved, joins } = work;
   const after = { ...own, id: campaign.id };
   const others = (await othersOf(tx, [after], await readWorkspace(tx), nowMs)).get(campaign.id) ?? 'at_once';
@@ -120,17 +103,17 @@ async function planChanged(tx: Queryable, work: ChangeWork, nowMs: number): Prom
 /** Adds what the plan would be against what it is. */
 async function addPlan(
   tx: Queryable,
-  { campaign, steps }: ChangeWork,
-  planned: WorkspacePlan,
+  { campaign, steps, people }: ChangeWork,
+  { plan, candidates, campaigns, mailboxes, stored }: PlanAsStored,
   reach: ChangeReach,
 ): Promise<void> {
-  const { plan, candidates, campaigns, mailboxes } = planned;
-  const at = campaigns.findIndex((c) => c.id === campaign.id);
-  const stored = await plannedColumns(tx, [campaign.id]);
+  const own = new Set(people.map((p) => p.id));
   const before = new Map<number, number>();
-  stored.id.forEach((_, k) => before.set(keyOf(stored.enrolmentId[k] as number, stored.step[k] as number), k));
+  stored.id.forEach((_, k) => {
+    const enrolmentId = stored.enrolmentId[k] as number;
+    if (own.has(enrolmentId)) before.set(keyOf(enrolmentId, stored.step[k] as number), k);
+  });
   const { recipient, step, mailbox, day } = plan.columns;
-  let stays = 0;
   let all = 0;
   for (let k = 0; k < recipient.length; k++) {
     const candidate = candidates[recipient[k] as number] as Candidate;
@@ -138,27 +121,19 @@ async function addPlan(
     all++;
     const was = before.get(keyOf(candidate.id, steps[step[k] as number]?.position ?? 0));
     if (was === undefined) continue;
-    stays++;
     if (stored.day[was] !== day[k]) reach.moved++;
     if (stored.mailboxId[was] !== mailboxes[mailbox[k] as number]?.id) reach.elsewhere++;
   }
-  reach.more = Math.max(0, all - stored.id.length);
-  reach.fewer = Math.max(0, stored.id.length - Math.max(stays, all));
-  reach.late = plan.campaigns[at]?.late ?? 0;
-  const reasons = plan.notPlaced
-    .filter((n) => candidates[n.recipient]?.campaignId === campaign.id)
-    .map((n) => n.reason);
-  reach.notPlaced = [...new Set(reasons)].map((reason) => ({
-    reason,
-    people: reasons.filter((r) => r === reason).length,
-  }));
+  reach.more = Math.max(0, all - before.size);
+  reach.fewer = Math.max(0, before.size - all);
+  reach.late = plan.campaigns[campaigns.findIndex((c) => c.id === campaign.id)]?.late ?? 0;
+  const unplaced = plan.notPlaced.filter((n) => candidates[n.recipient]?.campaignId === campaign.id);
+  reach.notPlaced = tally(unplaced.map((n) => n.reason));
   const ends = new Map((await plannedDays(tx)).map((d) => [d.campaignId, isoDate(d.lastDay)]));
   reach.ends = campaigns
     .map(({ id, name }, i) => {
       const last = plan.campaigns[i]?.lastDay ?? null;
-      const was = ends.get(id) ?? null;
-      // What has been sent counts too where nothing more is to come.
-      return { id, name, before: was, after: last === null ? null : isoDate(last) };
+      return { id, name, before: ends.get(id) ?? null, after: last === null ? null : isoDate(last) };
     })
     .filter(({ id, before: was, after }) => id === campaign.id || was !== after)
     .sort((a, b) => Number(b.id === campaign.id) - Number(a.id === campaign.id));
@@ -179,14 +154,13 @@ export async function applyChange(parts: ServerParts, id: number, change: BriefC
   const { nowMs } = judged;
   let times = new Map<number, number>();
   await unlessDeadlocked(parts.store, async (tx) => {
-    const campaign = await lockCampaign(tx, id);
-    if (!campaign) throw new DomainError('not_found', 'There is no such campaign.');
-    if (change.revision === campaign.revision) {
-      const first = await workOutChange(tx, judged, campaign, change);
-      // Messages that are just leaving are waited for: they count as sent.
-      if (first.touchesMessages) times = await takeTimes(tx, id);
+    const campaign = await requireLocked(tx, id);
+    let work = await workOutChange(tx, judged, campaign, change);
+    if (work.touchesMessages) {
+      // Messages that are just leaving are waited for, and count as sent then.
+      times = await takeTimes(tx, id);
+      work = await workOutChange(tx, judged, campaign, change);
     }
-    const work = await workOutChange(tx, judged, campaign, change);
     if (work.faults[0] !== undefined) throw new DomainError('invalid', work.faults[0]);
     if (work.changes.length === 0) return;
     await write(tx, work, nowMs);

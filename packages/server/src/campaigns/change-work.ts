@@ -9,6 +9,7 @@ import {
   isOpen,
   whyLeftOut,
   type BriefSaid,
+  type ChangeReach,
   type MessageContent,
   type SequenceChange,
 } from '@baton/core';
@@ -21,8 +22,9 @@ import { listMailboxes } from '../store/mailboxes/mailbox-rows';
 import { readMessagesById, type MessageRow } from '../store/messages/message-rows';
 import { readList } from '../store/people/list/list-rows';
 import { readSegment } from '../store/people/list/segment-rows';
-import type { ChangedColumn, PersonStands } from '../store/schema/schema';
+import { CAMPAIGN_CHOICES, type CampaignChoices, type PersonStands } from '../store/schema/schema';
 import { readWorkspace } from '../store/workspace-rows';
+import { tally } from './tally';
 import { readAudience, type AudienceMember, type AudienceParts } from './audience';
 
 /** A person of a running campaign and what a change makes of them. */
@@ -33,7 +35,7 @@ export interface MovedPerson extends PersonOnTheWay {
 /** Everything that a change of a running campaign would write. */
 export interface ChangeWork {
   campaign: CampaignRow;
-  own: OwnChoices;
+  own: CampaignChoices;
   before: { steps: StepRow[]; mailboxIds: number[]; every: StepRow[] };
   /** The sequence as it is to be, in order. */
   steps: StepRow[];
@@ -46,7 +48,7 @@ export interface ChangeWork {
   moved: MovedPerson[];
   joins: AudienceMember[];
   /** People for whom a text that is new has a field without a value, by the fields. */
-  blanks: { fields: string; people: number }[];
+  blanks: ChangeReach['blanks'];
   /** In sentences. */
   changes: string[];
   faults: string[];
@@ -55,9 +57,6 @@ export interface ChangeWork {
   /** Whether the plan can stay as it is. */
   keepsPlan: boolean;
 }
-
-/** Of a campaign's choices, those that stand in its row. */
-export type OwnChoices = Pick<CampaignRow, Exclude<ChangedColumn, 'recipients'>>;
 
 const NO_LONGER = 'no longer among those the campaign is for';
 
@@ -129,17 +128,9 @@ export const changedMeanwhile = (): DomainError =>
     'Somebody has changed this campaign since you opened it. Look at it again, then choose anew.',
   );
 
-/** Of a campaign or of what is wanted of it, what stands in its row. */
-export function ownChoices(change: OwnChoices): OwnChoices {
-  const { name, listId, segmentId, picked, startDate, window, windowZone, dailyLimit, share, leaveOutBlank } = change;
-  const { leaveOutDoubtful, enrolNew, replyEndsHere, holdsColleagues, variants, needsLines } = change;
-  const { allowsOthers, notWithinDays, mostPerCompany, releasedByHand, firstGroup, groupWait, groupByHand } = change;
-  return {
-    ...{ name, listId, segmentId, picked, startDate, window, windowZone, dailyLimit, share, leaveOutBlank },
-    ...{ leaveOutDoubtful, enrolNew, replyEndsHere, holdsColleagues, variants, needsLines },
-    ...{ allowsOthers, notWithinDays, mostPerCompany, releasedByHand, firstGroup, groupWait, groupByHand },
-  };
-}
+/** Of a campaign, or of what is wanted of it, the choices that stand in its row. */
+export const ownChoices = (of: CampaignChoices): CampaignChoices =>
+  Object.fromEntries(CAMPAIGN_CHOICES.map((key) => [key, of[key]])) as CampaignChoices;
 
 /** What of a brief the plan depends on. */
 const planningOf = ({ steps, mailboxes, startDate, window, windowZone, dailyLimit, share, ...of }: BriefSaid): string =>
@@ -247,10 +238,10 @@ interface AudienceAfter {
   joins: AudienceMember[];
   /** By contact, what is to become of people who wait or are left out; null where the audience stays as it is. */
   judged: ReadonlyMap<number, string | null> | null;
-  blanks: { fields: string; people: number }[];
+  blanks: ChangeReach['blanks'];
 }
 
-const AUDIENCE: readonly (keyof ChangeWork['own'])[] = [
+const AUDIENCE: readonly (keyof CampaignChoices)[] = [
   ...(['listId', 'segmentId', 'picked', 'leaveOutBlank', 'leaveOutDoubtful', 'needsLines'] as const),
   ...(['allowsOthers', 'notWithinDays', 'mostPerCompany'] as const),
 ];
@@ -277,19 +268,14 @@ async function audienceAfter(
   const audience = await readAudience(db, after, { ...parts, contents: wholes });
   const known = new Map(people.map((p) => [p.contactId, p]));
   const open = audience.filter((a) => isOpen(known.get(a.person.contactId)?.state ?? 'done'));
-  const blanks = tally(open.filter((a) => a.leftOut === null && a.blanks.length > 0).map((a) => a.blanks.join(', ')));
+  const lacking = open.filter((a) => a.leftOut === null && a.blanks.length > 0).map((a) => a.blanks.join(', '));
+  const blanks = tally(lacking).map(({ reason: fields, people: n }) => ({ fields, people: n }));
   if (!chooses) return { joins: [], judged: null, blanks };
   // Nobody is there to ask person by person: an open question leaves them out.
   const judged = new Map(audience.map((a) => [a.person.contactId, whyLeftOut(a)?.words ?? null]));
   const joins = audience.filter((a) => !known.has(a.person.contactId)).map((a) => ({ ...a, leftOut: whyLeftOut(a) }));
   return { joins, judged, blanks };
 }
-
-const tally = (words: readonly string[]): { fields: string; people: number }[] => {
-  const counts = new Map<string, number>();
-  for (const w of words) counts.set(w, (counts.get(w) ?? 0) + 1);
-  return [...counts].map(([fields, people]) => ({ fields, people }));
-};
 
 function movedPeople(
   people: readonly PersonOnTheWay[],

@@ -1,5 +1,5 @@
 import { isOpen, RECIPIENT_STATES, seededRandom, type RecipientState } from '@baton/core';
-import type { BriefView, RecipientPage } from '@baton/contract';
+import type { BriefView } from '@baton/contract';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { stepOf, TestWorld } from '../testing/test-world';
 
@@ -37,9 +37,6 @@ describe('changes in any order', () => {
         mailboxIds: mailboxes,
         steps: [stepOf(messages[0] as number), stepOf(messages[1] as number, 2)],
       });
-      const brief = () => world.api.get<BriefView>(`/campaigns/${id}`);
-      const recipients = async () =>
-        (await world.api.get<RecipientPage>(`/campaigns/${id}/recipients?limit=500`)).people;
       // Each text is at one step at most, so that whoever has it twice has had a step twice.
       let unused = messages.slice(2);
       const steps = (b: BriefView): BriefView['steps'] => {
@@ -60,22 +57,22 @@ describe('changes in any order', () => {
         async (b: BriefView) => world.api.post(`/campaigns/${id}/changes`, { ...b, dailyLimit: pick([null, 3, 5]) }),
         async () => world.api.post(`/campaigns/${id}/changes/undo`, {}),
         async () => {
-          const enrolmentIds = [pick(await recipients()).enrolmentId];
+          const enrolmentIds = [pick(await world.recipients(id)).enrolmentId];
           await world.api.post(`/campaigns/${id}/people`, { act: pick(['end', 'skip', 'send_now']), enrolmentIds });
         },
       ];
       // Some have had the first message: the start can no longer be taken back.
       await world.drive(new Date(BEGIN + STEP_MS).toISOString());
       for (let i = 2; i <= 15; i++) {
-        const b = await brief();
+        const b = await world.brief(id);
         if (b.state !== 'running') break;
         // What cannot be done is refused with a sentence, and changes nothing.
         await pick(acts)(b).catch((error: unknown) => expect(String(error)).toMatch(/: 4(00|09) /));
         await world.drive(new Date(BEGIN + i * STEP_MS).toISOString());
       }
       await world.drive('2026-12-24T20:00:00Z');
-      for (const { address, state } of await recipients()) {
-        const got = (await world.inbox(address)).map((m) => m.text.split('\n')[0]);
+      for (const { address, state } of await world.recipients(id)) {
+        const got = await world.firstLines(address);
         expect(RECIPIENT_STATES).toContain(state);
         expect(isOpen(state as RecipientState), `${address} is ${state} with ${got.join()}`).toBe(false);
         expect(new Set(got).size, `${address} got ${got.join()}`).toBe(got.length);
@@ -85,7 +82,7 @@ describe('changes in any order', () => {
        where e.kind in ('reply', 'hard_bounce', 'unsubscribe', 'ended_by_hand') and e.undone_at is null and d.sent_at > e.at`,
       );
       expect(rows).toEqual([]);
-      expect((await brief()).state).toBe('finished');
+      expect((await world.brief(id)).state).toBe('finished');
     },
   );
 });

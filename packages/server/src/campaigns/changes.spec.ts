@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { BriefView, ChangeView, RecipientPage } from '@baton/contract';
-import { stepOf, TestWorld } from '../testing/test-world';
+import type { BriefView, ChangeView } from '@baton/contract';
+import { silentPeople, stepOf, TestWorld } from '../testing/test-world';
 
 let world: TestWorld;
 let mailbox: number;
@@ -10,17 +10,10 @@ beforeEach(async () => {
 });
 afterEach(() => world.close());
 
-const people = (n: number) =>
-  Object.fromEntries(Array.from({ length: n }, (_, i) => [`p${i}@vines.example`, 'silent']));
-const brief = (id: number) => world.api.get<BriefView>(`/campaigns/${id}`);
 const preview = (b: BriefView, change: Partial<BriefView>) =>
   world.api.post<ChangeView>(`/campaigns/${b.id}/changes/preview`, { ...b, ...change });
 const apply = (b: BriefView, change: Partial<BriefView>) =>
   world.api.post<BriefView>(`/campaigns/${b.id}/changes`, { ...b, ...change });
-const undo = (id: number) => world.api.post<BriefView>(`/campaigns/${id}/changes/undo`, {});
-const recipients = async (id: number) =>
-  (await world.api.get<RecipientPage>(`/campaigns/${id}/recipients?limit=500`)).people;
-const subjects = async (address: string) => (await world.inbox(address)).map((m) => m.text.split('\n')[0]);
 /** All that is stored of a campaign's choices and people, and of its plan but for the moments. */
 const stored = async (id: number) => {
   const rows = async (text: string) => (await world.store.pool.query(text, [id])).rows as unknown[];
@@ -40,12 +33,12 @@ const stored = async (id: number) => {
 /** A campaign of two messages to eight people of whom four have had the first. */
 async function running(): Promise<BriefView> {
   const id = await world.begin({
-    listId: await world.people(people(8)),
+    listId: await world.people(silentPeople(8)),
     mailboxIds: [mailbox],
     steps: [await world.step({ name: 'First', body: 'One' }), await world.step({ name: 'Reminder', body: 'Two' }, 2)],
   });
   await world.drive('2026-11-02T20:00:00Z');
-  return brief(id);
+  return world.brief(id);
 }
 
 describe('a running campaign', () => {
@@ -88,18 +81,18 @@ describe('a running campaign', () => {
     ]);
     expect(changed.lastChange).toMatchObject({ whyNotUndo: null });
     await world.drive('2026-11-20T20:00:00Z');
-    expect(await subjects('p0@vines.example')).toEqual(['One', 'One and a half', 'Two']);
-    expect(await subjects('p7@vines.example')).toEqual(['Better', 'One and a half', 'Two']);
-    expect((await brief(b.id)).state).toBe('finished');
+    expect(await world.firstLines('p0@vines.example')).toEqual(['One', 'One and a half', 'Two']);
+    expect(await world.firstLines('p7@vines.example')).toEqual(['Better', 'One and a half', 'Two']);
+    expect((await world.brief(b.id)).state).toBe('finished');
     // What they got is shown as it left.
-    const [contact] = (await recipients(b.id)).filter((r) => r.address === 'p0@vines.example');
+    const [contact] = (await world.recipients(b.id)).filter((r) => r.address === 'p0@vines.example');
     const proof = await world.api.get<{ text: string }>(`/people/${contact?.contactId}/campaigns/${b.id}/messages/0`);
     expect(proof.text).toContain('One');
   });
 
   it('takes a step out for those who have not had it, and sends nobody anything twice', async () => {
     const id = await world.begin({
-      listId: await world.people(people(6)),
+      listId: await world.people(silentPeople(6)),
       mailboxIds: [mailbox],
       steps: [
         await world.step({ name: 'A', body: 'A' }),
@@ -109,7 +102,7 @@ describe('a running campaign', () => {
     });
     // Some have had A and B, others A, others nothing.
     await world.drive('2026-11-03T20:00:00Z');
-    const b = await brief(id);
+    const b = await world.brief(id);
     expect(b.steps.map((s) => s.sent > 0)).toEqual([true, true, false]);
     const [a, , c] = b.steps as [BriefView['steps'][number], BriefView['steps'][number], BriefView['steps'][number]];
     const changed = await apply(b, { steps: [a, c] });
@@ -118,11 +111,11 @@ describe('a running campaign', () => {
     const d = await world.message({ name: 'D', body: 'D' });
     await apply(changed, { steps: [a, c, stepOf(d, 1)] });
     await world.drive('2026-11-27T20:00:00Z');
-    const got = await Promise.all(Object.keys(people(6)).map(subjects));
+    const got = await Promise.all(Object.keys(silentPeople(6)).map((address) => world.firstLines(address)));
     for (const texts of got) expect(['A,B,C,D', 'A,C,D']).toContain(texts.join());
     expect(got.map((t) => t.join())).toContain('A,B,C,D');
     expect(got.map((t) => t.join())).toContain('A,C,D');
-    expect(await world.states(id)).toEqual(Object.fromEntries(Object.keys(people(6)).map((p) => [p, 'done'])));
+    expect(await world.states(id)).toEqual(Object.fromEntries(Object.keys(silentPeople(6)).map((p) => [p, 'done'])));
     // Whoever has had more than the campaign has by now is not cut short in the files.
     const file = async (path: string, init?: RequestInit) => (await fetch(`${world.url}/api${path}`, init)).text();
     const csv = (await file(`/campaigns/${id}/outcomes.csv`)).split('\r\n');
@@ -134,21 +127,22 @@ describe('a running campaign', () => {
   it('goes on with whoever had had every message, when one is added', async () => {
     const other = await world.connect('tomas', { dailyQuota: 50 });
     const id = await world.begin({
-      listId: await world.people(people(3)),
+      listId: await world.people(silentPeople(3)),
       mailboxIds: [mailbox, other],
       steps: [await world.step({ name: 'Only', body: 'Only' })],
       startDate: '2026-11-02',
       dailyLimit: 1,
     });
     await world.drive('2026-11-02T20:00:00Z');
-    const b = await brief(id);
+    const b = await world.brief(id);
     expect(Object.values(await world.states(id)).sort()).toEqual(['done', 'waiting', 'waiting']);
     const more = await world.message({ name: 'More', body: 'More' });
     const change = { steps: [...b.steps, stepOf(more, 1)] };
     expect((await preview(b, change)).effects).toContain('1 person who had had every message goes on with it.');
     await apply(b, change);
     await world.drive('2026-11-20T20:00:00Z');
-    for (const address of Object.keys(people(3))) expect(await subjects(address)).toEqual(['Only', 'More']);
+    for (const address of Object.keys(silentPeople(3)))
+      expect(await world.firstLines(address)).toEqual(['Only', 'More']);
   });
 
   it('is undone exactly while nothing has left by it, and not after', async () => {
@@ -170,7 +164,7 @@ describe('a running campaign', () => {
     });
     expect(Object.keys(await world.states(b.id))).toContain('new@vines.example');
     expect(Object.values(await world.states(b.id)).filter((s) => s === 'left_out')).toHaveLength(4);
-    const back = await undo(b.id);
+    const back = await world.undo(b.id);
     expect(back.name).toBe('Trial');
     expect(await stored(b.id)).toEqual(before);
     expect(back.lastChange).toBeNull();
@@ -178,20 +172,20 @@ describe('a running campaign', () => {
     await expect(apply(changed, { dailyLimit: 1 })).rejects.toThrow('409');
     await apply(back, { dailyLimit: 3 });
     await world.drive('2026-11-03T20:00:00Z');
-    expect((await brief(b.id)).lastChange?.whyNotUndo).not.toBeNull();
-    await expect(undo(b.id)).rejects.toThrow('409');
+    expect((await world.brief(b.id)).lastChange?.whyNotUndo).not.toBeNull();
+    await expect(world.undo(b.id)).rejects.toThrow('409');
   });
 
   it('is undone step by step, but not over what was changed in the plan since', async () => {
     const b = await running();
     const first = await apply(b, { dailyLimit: 3 });
     await apply(first, { dailyLimit: 2 });
-    expect((await undo(b.id)).dailyLimit).toBe(3);
-    expect((await undo(b.id)).dailyLimit).toBeNull();
-    const again = await apply(await brief(b.id), { dailyLimit: 3 });
+    expect((await world.undo(b.id)).dailyLimit).toBe(3);
+    expect((await world.undo(b.id)).dailyLimit).toBeNull();
+    const again = await apply(await world.brief(b.id), { dailyLimit: 3 });
     await world.api.post('/plan/apply', { changes: [{ kind: 'share', campaign: b.id, to: 2 }] });
-    expect((await brief(b.id)).lastChange?.whyNotUndo).not.toBeNull();
-    await expect(undo(b.id)).rejects.toThrow('changed in the plan since');
+    expect((await world.brief(b.id)).lastChange?.whyNotUndo).not.toBeNull();
+    await expect(world.undo(b.id)).rejects.toThrow('changed in the plan since');
     await expect(apply(again, { dailyLimit: 1 })).rejects.toThrow('409');
   });
 
@@ -209,10 +203,10 @@ describe('a running campaign', () => {
     await apply(b, { listId });
     await world.drive('2026-11-20T20:00:00Z');
     // p0 to p3 had the first message and go on, on the list or not.
-    expect(await subjects('p2@vines.example')).toEqual(['One', 'Two']);
-    expect(await subjects('p5@vines.example')).toEqual([]);
-    expect(await subjects('new@vines.example')).toEqual(['One', 'Two']);
-    expect((await recipients(b.id)).find((r) => r.address === 'p5@vines.example')).toMatchObject({
+    expect(await world.firstLines('p2@vines.example')).toEqual(['One', 'Two']);
+    expect(await world.firstLines('p5@vines.example')).toEqual([]);
+    expect(await world.firstLines('new@vines.example')).toEqual(['One', 'Two']);
+    expect((await world.recipients(b.id)).find((r) => r.address === 'p5@vines.example')).toMatchObject({
       state: 'left_out',
       reason: 'no longer among those the campaign is for',
     });
@@ -223,7 +217,7 @@ describe('a running campaign', () => {
     const reminder = b.steps[1] as BriefView['steps'][number];
     const content = { subject: 'Reminder', body: 'Two and new' };
     await world.api.put(`/messages/${reminder.messageId}`, { name: 'Reminder', content });
-    const now = await brief(b.id);
+    const now = await world.brief(b.id);
     expect(now.steps.map((s) => s.isOlder)).toEqual([false, true]);
     const change = { steps: now.steps.map((s, i) => ({ ...s, renews: i === 1 })) };
     const said = await preview(now, change);
@@ -236,7 +230,7 @@ describe('a running campaign', () => {
     expect(await times()).toEqual(before);
     expect(after.steps.map((s) => s.isOlder)).toEqual([false, false]);
     await world.drive('2026-11-20T20:00:00Z');
-    expect(await subjects('p0@vines.example')).toEqual(['One', 'Two and new']);
+    expect(await world.firstLines('p0@vines.example')).toEqual(['One', 'Two and new']);
   });
 
   it('is not changed into what cannot run, nor by two at once', async () => {
@@ -259,7 +253,7 @@ describe('a running campaign', () => {
 describe('how messages leave', () => {
   it('is in the same thread, or in one of their own, which those after them continue', async () => {
     const id = await world.begin({
-      listId: await world.people(people(1)),
+      listId: await world.people(silentPeople(1)),
       mailboxIds: [mailbox],
       steps: [
         await world.step({ name: 'A', subject: 'Kelp', body: 'A' }),
@@ -274,7 +268,7 @@ describe('how messages leave', () => {
     const [a, b, c] = mails.map((m) => m.messageId);
     expect(mails.map((m) => m.references.join())).toEqual(['', a, '', c]);
     expect(b).not.toBe(c);
-    const [person] = await recipients(id);
+    const [person] = await world.recipients(id);
     const proof = (step: number) =>
       world.api.get<{ subject: string }>(`/people/${person?.contactId}/campaigns/${id}/messages/${step}`);
     expect([(await proof(1)).subject, (await proof(3)).subject]).toEqual(['Re: Kelp', 'Re: Another matter']);
@@ -293,7 +287,7 @@ describe('how messages leave', () => {
     const { needs } = await world.api.get<{ needs: { kind: string }[] }>('/today');
     expect(needs.filter((n) => n.kind === 'held').length).toBeGreaterThan(0);
     await world.drive('2026-11-03T20:00:00Z');
-    expect(await subjects('p7@vines.example')).toEqual([]);
+    expect(await world.firstLines('p7@vines.example')).toEqual([]);
     // Tuesday's have moved on to Wednesday, still waiting.
     await world.drive('2026-11-04T06:00:00Z');
     await world.api.post('/plan/batch', { day: '2026-11-04', mailboxId: null, held: false });
@@ -302,18 +296,18 @@ describe('how messages leave', () => {
       "select count(*)::int as n from deliveries where state = 'sent'",
     );
     expect(rows[0]?.n).toBe(8);
-    const now = await brief(b.id);
+    const now = await world.brief(b.id);
     await apply(now, { releasedByHand: false });
     expect(await waiting()).toBe(0);
     await world.drive('2026-11-20T20:00:00Z');
-    for (const address of Object.keys(people(8))) expect(await subjects(address)).toEqual(['One', 'Two']);
+    for (const address of Object.keys(silentPeople(8))) expect(await world.firstLines(address)).toEqual(['One', 'Two']);
   });
 });
 
 describe('a first group', () => {
   it('comes first, and the others a working day after the last of it, as the brief says beforehand', async () => {
     const choices = {
-      ...{ listId: await world.people(people(6)), mailboxIds: [mailbox], firstGroup: 2, groupWait: 1 },
+      ...{ listId: await world.people(silentPeople(6)), mailboxIds: [mailbox], firstGroup: 2, groupWait: 1 },
       steps: [await world.step({ name: 'First', body: 'One' })],
     };
     const { forecast } = await world.draft(choices);
@@ -327,12 +321,12 @@ describe('a first group', () => {
 
   it('comes first, and the others when a person lets them go', async () => {
     const id = await world.begin({
-      ...{ listId: await world.people(people(6)), mailboxIds: [mailbox], firstGroup: 2, groupByHand: true },
+      ...{ listId: await world.people(silentPeople(6)), mailboxIds: [mailbox], firstGroup: 2, groupByHand: true },
       steps: [await world.step({ name: 'First', body: 'One' })],
     });
     await world.drive('2026-11-04T20:00:00Z');
     expect(Object.values(await world.states(id)).sort()).toEqual(['done', 'done', ...Array<string>(4).fill('waiting')]);
-    const b = await brief(id);
+    const b = await world.brief(id);
     expect(b.state).toBe('running');
     const { changes, effects } = await preview(b, { firstGroup: null });
     expect(changes).toEqual(['All may begin at once.']);
@@ -345,15 +339,15 @@ describe('a first group', () => {
 
 describe('a draft', () => {
   it('is not overwritten by somebody who has not seen what was chosen meanwhile', async () => {
-    const draft = await world.draft({ listId: await world.people(people(2)), mailboxIds: [mailbox] });
+    const draft = await world.draft({ listId: await world.people(silentPeople(2)), mailboxIds: [mailbox] });
     const mine = await world.api.put<BriefView>(`/campaigns/${draft.id}`, { ...draft, dailyLimit: 5 });
     await expect(world.api.put(`/campaigns/${draft.id}`, { ...draft, dailyLimit: 9 })).rejects.toThrow('409');
-    expect((await brief(draft.id)).dailyLimit).toBe(5);
+    expect((await world.brief(draft.id)).dailyLimit).toBe(5);
     await world.api.put(`/campaigns/${draft.id}`, { ...mine, dailyLimit: 9 });
-    const now = await brief(draft.id);
+    const now = await world.brief(draft.id);
     const [step] = now.steps;
     for (const gone of [{ mailboxIds: [999] }, { listId: 999 }, { steps: [{ ...step, messageId: 999 }] }])
       await expect(world.api.put(`/campaigns/${draft.id}`, { ...now, ...gone })).rejects.toThrow('409');
-    expect(await brief(draft.id)).toEqual(now);
+    expect(await world.brief(draft.id)).toEqual(now);
   });
 });

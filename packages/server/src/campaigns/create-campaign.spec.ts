@@ -17,7 +17,7 @@ afterEach(() => world.close());
 
 const create = async (from?: CampaignBeginning): Promise<BriefView> => {
   const { id } = await world.api.post<{ id: number }>('/campaigns', { name: 'New', ...(from && { from }) });
-  return world.api.get<BriefView>(`/campaigns/${id}`);
+  return world.brief(id);
 };
 
 describe('a new campaign', () => {
@@ -66,7 +66,7 @@ describe('a new campaign', () => {
       notWithinDays: 30,
       mailboxIds: [mailbox],
     });
-    expect((await world.api.get<BriefView>(`/campaigns/${first}`)).proposed).toEqual([]);
+    expect((await world.brief(first)).proposed).toEqual([]);
     expect(b.steps.map((s) => [s.messageName, s.delay])).toEqual([
       ['A', 0],
       ['B', 4],
@@ -101,8 +101,7 @@ describe('a tick that sends', () => {
     const draft = await world.draft({ ...choices, name: 'By tick', enrolNew: true });
     expect(draft.forecast.obstacles.filter((o) => o.kind === 'fix')).toEqual([]);
     await world.api.post(`/campaigns/${draft.id}/start`, { people: 0, lastDay: null });
-    const texts = async (name: string) =>
-      (await world.inbox(`${name}@vines.example`)).map((m) => m.text.split('\n')[0]);
+    const texts = (name: string) => world.firstLines(`${name}@vines.example`);
     await world.drive('2026-11-02T10:00:00Z');
     await tick('p1@vines.example');
     await world.drive('2026-11-02T20:00:00Z');
@@ -112,7 +111,7 @@ describe('a tick that sends', () => {
     await tick('p2@vines.example');
     await world.drive('2026-11-04T20:00:00Z');
     expect(await texts('p2')).toEqual(['Ticked']);
-    const view = () => world.api.get<BriefView>(`/campaigns/${draft.id}`);
+    const view = () => world.brief(draft.id);
     expect([(await view()).state, (await view()).states]).toEqual(['running', { done: 2 }]);
     const after = await view();
     await world.api.post(`/campaigns/${draft.id}/changes`, { ...after, enrolNew: false });

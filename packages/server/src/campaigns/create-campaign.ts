@@ -21,9 +21,10 @@ import { readColumns, readList } from '../store/people/list/list-rows';
 import { readSegment } from '../store/people/list/segment-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { zones } from '../time/zones';
-import { requireCampaign } from './campaign-service';
+import { requireCampaign } from './require-campaign';
 import { ownChoices } from './change-work';
 import { meantRecipients } from './person-acts';
+import { withoutTexts } from './step-texts';
 
 /**
  * A new draft with the choices most people make, each to be changed: weekdays 9:00 to 16:30, from the next working day, from
@@ -93,15 +94,7 @@ async function beginFrom(tx: Queryable, id: number, from: CampaignBeginning, now
 async function copy(tx: Queryable, id: number, of: CampaignRow): Promise<void> {
   const { name, startDate } = await requireCampaign(tx, id);
   await updateCampaign(tx, id, { ...ownChoices(of), name, startDate, proposed: ['start'] });
-  const steps = await readSteps(tx, [of.id]);
-  await replaceSteps(
-    tx,
-    id,
-    steps.map(({ messageId, delay, tolerance, startsThread, others }) => ({
-      ...{ messageId, delay, tolerance, startsThread, content: null },
-      others: others.map((o) => ({ messageId: o.messageId, content: null })),
-    })),
-  );
+  await replaceSteps(tx, id, (await readSteps(tx, [of.id])).map(withoutTexts));
   await replaceCampaignMailboxes(
     tx,
     id,

@@ -20,6 +20,7 @@ import { readClock, readWorkspace, type WorkspaceRow } from '../store/workspace-
 import { planWorkspace, type Candidate, type PlanningCampaign, type WorkspacePlan } from '../planning/plan-workspace';
 import { zones } from '../time/zones';
 import { readAudience, type AudienceMember, type AudienceParts } from './audience';
+import { tally } from './tally';
 import { obstaclesOf } from './obstacles';
 
 /** What one person of a draft would get, and when. */
@@ -191,12 +192,6 @@ function groupLeftOut(audience: AudienceMember[]): Forecast['leftOut'] {
       who: who.slice(0, WHO_SHOWN),
     }))
     .sort((a, b) => b.people - a.people);
-}
-
-function tally(reasons: string[]): { reason: string; people: number }[] {
-  const counts = new Map<string, number>();
-  for (const r of reasons) counts.set(r, (counts.get(r) ?? 0) + 1);
-  return [...counts].map(([reason, people]) => ({ reason, people })).sort((a, b) => b.people - a.people);
 }
 
 /** What a started campaign has done and will do, from what is stored. */

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { BriefView, PersonActResult, RecipientPage } from '@baton/contract';
-import { TestWorld } from '../testing/test-world';
+import type { PersonActResult } from '@baton/contract';
+import { silentPeople, TestWorld } from '../testing/test-world';
 
 let world: TestWorld;
 let mailbox: number;
@@ -10,21 +10,14 @@ beforeEach(async () => {
 });
 afterEach(() => world.close());
 
-const people = (n: number) =>
-  Object.fromEntries(Array.from({ length: n }, (_, i) => [`p${i}@vines.example`, 'silent']));
-const brief = (id: number) => world.api.get<BriefView>(`/campaigns/${id}`);
-const recipients = async (id: number) =>
-  (await world.api.get<RecipientPage>(`/campaigns/${id}/recipients?limit=500`)).people;
 const idsOf = async (id: number, ...addresses: string[]) =>
-  (await recipients(id)).filter((r) => addresses.includes(r.address)).map((r) => r.enrolmentId);
+  (await world.recipients(id)).filter((r) => addresses.includes(r.address)).map((r) => r.enrolmentId);
 const act = (id: number, body: object) => world.api.post<PersonActResult>(`/campaigns/${id}/people`, body);
-const undo = (id: number) => world.api.post<BriefView>(`/campaigns/${id}/changes/undo`, {});
-const texts = async (address: string) => (await world.inbox(address)).map((m) => m.text.split('\n')[0]);
 
 /** Six people, of whom four have had the first of three messages. */
 async function running(): Promise<number> {
   const id = await world.begin({
-    listId: await world.people(people(6)),
+    listId: await world.people(silentPeople(6)),
     mailboxIds: [mailbox],
     steps: [
       await world.step({ name: 'A', body: 'A' }),
@@ -50,17 +43,17 @@ describe('about single recipients of a campaign that runs', () => {
       done: 0,
       passedOver: [{ reason: 'nothing more is to come for them', people: 2 }],
     });
-    expect((await brief(id)).lastChange).toMatchObject({
+    expect((await world.brief(id)).lastChange).toMatchObject({
       words: ['The campaign was ended for 2 people.'],
       whyNotUndo: null,
     });
-    await undo(id);
+    await world.undo(id);
     expect(await world.states(id)).toMatchObject({ 'p0@vines.example': 'in_progress', 'p5@vines.example': 'waiting' });
     await act(id, { act: 'end', enrolmentIds: ids });
     await world.drive('2026-11-20T20:00:00Z');
-    expect(await texts('p0@vines.example')).toEqual(['A']);
-    expect(await texts('p5@vines.example')).toEqual([]);
-    expect(await texts('p1@vines.example')).toEqual(['A', 'B', 'C']);
+    expect(await world.firstLines('p0@vines.example')).toEqual(['A']);
+    expect(await world.firstLines('p5@vines.example')).toEqual([]);
+    expect(await world.firstLines('p1@vines.example')).toEqual(['A', 'B', 'C']);
   });
 
   it('has them pass over a message, but not the first', async () => {
@@ -69,15 +62,16 @@ describe('about single recipients of a campaign that runs', () => {
     const { done, passedOver } = await act(id, { act: 'skip', enrolmentIds: all });
     expect([done, passedOver]).toEqual([1, [{ reason: 'the first message cannot be skipped, only ended', people: 1 }]]);
     await world.drive('2026-11-20T20:00:00Z');
-    expect(await texts('p0@vines.example')).toEqual(['A', 'C']);
-    expect(await texts('p5@vines.example')).toEqual(['A', 'B', 'C']);
+    expect(await world.firstLines('p0@vines.example')).toEqual(['A', 'C']);
+    expect(await world.firstLines('p5@vines.example')).toEqual(['A', 'B', 'C']);
     expect(await world.states(id)).toMatchObject({ 'p0@vines.example': 'done' });
   });
 
   it('postpones what follows, and no longer', async () => {
     const id = await running();
     const enrolmentIds = await idsOf(id, 'p0@vines.example');
-    const next = async () => (await recipients(id)).find((r) => r.address === 'p0@vines.example')?.messages[1]?.at ?? 0;
+    const next = async () =>
+      (await world.recipients(id)).find((r) => r.address === 'p0@vines.example')?.messages[1]?.at ?? 0;
     const before = await next();
     await act(id, { act: 'postpone', enrolmentIds, day: '2026-11-16' });
     expect(await next()).toBeGreaterThan(Date.parse('2026-11-16T00:00:00Z'));
@@ -89,17 +83,17 @@ describe('about single recipients of a campaign that runs', () => {
   it('moves those who have had nothing to another mailbox', async () => {
     const tomas = await world.connect('tomas');
     const id = await world.begin({
-      listId: await world.people(people(6)),
+      listId: await world.people(silentPeople(6)),
       mailboxIds: [mailbox, tomas],
       dailyLimit: 2,
     });
     await world.drive('2026-11-02T20:00:00Z');
-    const waiting = (await recipients(id)).filter((r) => r.state === 'waiting').map((r) => r.enrolmentId);
-    const begun = (await recipients(id)).filter((r) => r.state === 'in_progress').map((r) => r.enrolmentId);
+    const waiting = (await world.recipients(id)).filter((r) => r.state === 'waiting').map((r) => r.enrolmentId);
+    const begun = (await world.recipients(id)).filter((r) => r.state === 'in_progress').map((r) => r.enrolmentId);
     const { done, passedOver } = await act(id, { act: 'move', enrolmentIds: [...waiting, ...begun], mailboxId: tomas });
     expect(done).toBe(waiting.length);
     expect(passedOver).toEqual([{ reason: 'they are in a thread with their mailbox', people: begun.length }]);
-    for (const r of await recipients(id))
+    for (const r of await world.recipients(id))
       if (r.state === 'waiting') expect(r.mailbox).toBe('tomas@tidewaterkelp.example');
     await expect(act(id, { act: 'move', enrolmentIds: waiting, mailboxId: 999 })).rejects.toThrow('400');
   });
@@ -112,9 +106,9 @@ describe('about single recipients of a campaign that runs', () => {
     await world.drive('2026-11-03T09:05:00Z');
     expect(await act(id, { act: 'send_now', enrolmentIds: [first] })).toMatchObject({ done: 1 });
     await world.drive('2026-11-03T09:30:00Z');
-    expect(await texts('p0@vines.example')).toEqual(['A', 'B']);
+    expect(await world.firstLines('p0@vines.example')).toEqual(['A', 'B']);
     await world.drive('2026-11-20T20:00:00Z');
-    expect(await texts('p0@vines.example')).toEqual(['A', 'B', 'C']);
+    expect(await world.firstLines('p0@vines.example')).toEqual(['A', 'B', 'C']);
     const { rows } = await world.store.pool.query('select max(units) as most from mailbox_days');
     expect(rows[0].most).toBeLessThanOrEqual(4);
   });
@@ -131,31 +125,32 @@ describe('about single recipients of a campaign that runs', () => {
 describe('a campaign that has been started', () => {
   it('is a draft again when that is undone before anything has left, and not after', async () => {
     const id = await world.begin({
-      listId: await world.people(people(3)),
+      listId: await world.people(silentPeople(3)),
       mailboxIds: [mailbox],
       startDate: '2026-11-03',
     });
-    const started = await brief(id);
+    const started = await world.brief(id);
     expect(started.lastChange).toMatchObject({ words: ['It was started.'], whyNotUndo: null });
-    const back = await undo(id);
+    const back = await world.undo(id);
     expect([back.state, back.states, back.startedAt]).toEqual(['draft', {}, null]);
     expect(back.forecast.people).toBe(3);
     await world.api.post(`/campaigns/${id}/start`, { people: 3, lastDay: back.forecast.lastDay });
     await world.drive('2026-11-03T20:00:00Z');
-    await expect(undo(id)).rejects.toThrow('409');
+    await expect(world.undo(id)).rejects.toThrow('409');
     expect(Object.values(await world.states(id))).toEqual(['in_progress', 'in_progress', 'in_progress']);
   });
 
   it('is ended for everybody, and goes on when that is undone', async () => {
     const id = await running();
     await world.api.post(`/campaigns/${id}/end`, {});
-    expect((await brief(id)).state).toBe('finished');
+    expect((await world.brief(id)).state).toBe('finished');
     await world.drive('2026-11-04T20:00:00Z');
-    expect(await texts('p0@vines.example')).toEqual(['A']);
-    const back = await undo(id);
+    expect(await world.firstLines('p0@vines.example')).toEqual(['A']);
+    const back = await world.undo(id);
     expect(back.state).toBe('running');
     await world.drive('2026-11-20T20:00:00Z');
-    for (const address of Object.keys(people(6))) expect(await texts(address)).toEqual(['A', 'B', 'C']);
+    for (const address of Object.keys(silentPeople(6)))
+      expect(await world.firstLines(address)).toEqual(['A', 'B', 'C']);
     await expect(world.api.post(`/campaigns/${id}/end`, {})).rejects.toThrow('409');
   });
 });

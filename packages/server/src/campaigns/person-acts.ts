@@ -15,7 +15,6 @@ import type { ServerParts } from '../http/context';
 import { replan } from '../planning/replan';
 import { wantPlan } from '../planning/want-plan';
 import {
-  lockCampaign,
   readCampaignMailboxes,
   readEnrolment,
   readSteps,
@@ -42,6 +41,8 @@ import { readMailbox } from '../store/mailboxes/mailbox-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { finishIfDone } from './apply-event';
 import type { MovedPerson } from './change-work';
+import { requireLocked } from './require-campaign';
+import { tally } from './tally';
 import { beforeOf } from './undo-change';
 import { unlessDeadlocked } from './unless-deadlocked';
 
@@ -62,8 +63,7 @@ interface Acted {
 }
 
 async function underWay(tx: Queryable, id: number): Promise<CampaignRow> {
-  const campaign = await lockCampaign(tx, id);
-  if (!campaign) throw new DomainError('not_found', 'There is no such campaign.');
+  const campaign = await requireLocked(tx, id);
   if (campaign.state !== 'running' && campaign.state !== 'held')
     throw new DomainError('conflict', 'Nothing more is to come in this campaign.');
   return campaign;
@@ -234,10 +234,4 @@ function after(person: PersonOnTheWay, act: Act, steps: number): MovedPerson['to
     case 'send_now':
       return stands;
   }
-}
-
-function tally(reasons: readonly string[]): PersonActResult['passedOver'] {
-  const counts = new Map<string, number>();
-  for (const r of reasons) counts.set(r, (counts.get(r) ?? 0) + 1);
-  return [...counts].map(([reason, people]) => ({ reason, people }));
 }

@@ -8,7 +8,7 @@ import { readColumns } from '../store/people/list/list-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { localTime } from '../time/local-time';
 import { judging } from './audience';
-import { requireCampaign } from './campaign-service';
+import { requireCampaign } from './require-campaign';
 import { planDraft, type DraftPlan } from './forecast';
 
 /** Recipients and their state; for a draft, as they would be if it were started now. */

@@ -2,13 +2,7 @@ import { DomainError } from '@baton/core';
 import type { ServerParts } from '../http/context';
 import { replan } from '../planning/replan';
 import { wantPlan } from '../planning/want-plan';
-import {
-  lockCampaign,
-  readCampaign,
-  readSteps,
-  replaceCampaignMailboxes,
-  updateCampaign,
-} from '../store/campaigns/campaign-rows';
+import { readCampaign, readSteps, replaceCampaignMailboxes, updateCampaign } from '../store/campaigns/campaign-rows';
 import { allEnrolments } from '../store/campaigns/recipient-rows';
 import {
   everyStep,
@@ -30,6 +24,8 @@ import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
 import type { CampaignBefore } from '../store/schema/schema';
 import type { MovedPerson } from './change-work';
+import { requireLocked } from './require-campaign';
+import { withoutTexts } from './step-texts';
 import { unlessDeadlocked } from './unless-deadlocked';
 
 /** Somebody as they were, as it is kept with a change. */
@@ -56,8 +52,7 @@ export async function undoChange({ store, clock }: ServerParts, id: number): Pro
   const nowMs = await clock.now();
   let times = new Map<number, number>();
   await unlessDeadlocked(store, async (tx) => {
-    const campaign = await lockCampaign(tx, id);
-    if (!campaign) throw new DomainError('not_found', 'There is no such campaign.');
+    const campaign = await requireLocked(tx, id);
     times = await takeTimes(tx, id);
     const last = await lastChange(tx, id);
     if (!last) throw new DomainError('conflict', 'There is no change to undo.');
@@ -104,10 +99,6 @@ async function putChoicesBack(
 /** A campaign that has been started is a draft again. */
 async function unstart(tx: Queryable, id: number): Promise<void> {
   await removeEnrolments(tx, await allEnrolments(tx, id));
-  const steps = await readSteps(tx, [id]);
-  await putSteps(
-    tx,
-    steps.map((s) => ({ ...s, content: null, others: s.others.map((o) => ({ ...o, content: null })) })),
-  );
+  await putSteps(tx, (await readSteps(tx, [id])).map(withoutTexts));
   await updateCampaign(tx, id, { startedAt: null, recipients: 0 });
 }

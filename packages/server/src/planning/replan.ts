@@ -50,9 +50,15 @@ function planKeeping(work: WorkToPlan, earlier: EarlierPlan): Plan {
   return bringsMany(kept, earlier, work) ? planSends(work.input, 'full') : kept;
 }
 
-/** The plan of some work as it would be made now, and nothing stored. */
-export async function planAsStored(tx: Queryable, work: WorkToPlan): Promise<WorkspacePlan> {
-  return { ...work, plan: planKeeping(work, earlierPlan(work, await readStored(tx, work))) };
+/** A plan, and what is stored of the one before. */
+export interface PlanAsStored extends WorkspacePlan {
+  stored: PlannedColumns;
+}
+
+/** The plan of some work as it would be stored now, which it is not. */
+export async function planAsStored(tx: Queryable, work: WorkToPlan): Promise<PlanAsStored> {
+  const stored = await readStored(tx, work);
+  return { ...work, plan: planKeeping(work, earlierPlan(work, stored)), stored: stored.rows };
 }
 
 /** The night's plan: from scratch with all care, taken only where it is plainly better than what there is. */

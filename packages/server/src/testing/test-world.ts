@@ -6,6 +6,7 @@ import type {
   MailboxTest,
   PersonRow,
   RecipientPage,
+  RecipientView,
   Topic,
 } from '@baton/contract';
 import { startProvider, type Provider } from '@baton/simulator';
@@ -38,6 +39,10 @@ export const stepOf = (messageId: number, delay = 0): BriefView['steps'][number]
   delay,
   tolerance: delay === 0 ? 0 : 2,
 });
+
+/** So many people who never answer, by address. */
+export const silentPeople = (n: number): Record<string, string> =>
+  Object.fromEntries(Array.from({ length: n }, (_, i) => [`p${i}@vines.example`, 'silent']));
 
 /** A whole Baton in this process on real PostgreSQL and real sockets, beside a simulated provider; time is driven. */
 export class TestWorld {
@@ -244,10 +249,27 @@ export class TestWorld {
     return id;
   }
 
+  brief(campaignId: number): Promise<BriefView> {
+    return this.api.get<BriefView>(`/campaigns/${campaignId}`);
+  }
+
+  /** Takes the last change of a campaign back. */
+  undo(campaignId: number): Promise<BriefView> {
+    return this.api.post<BriefView>(`/campaigns/${campaignId}/changes/undo`, {});
+  }
+
+  async recipients(campaignId: number): Promise<RecipientView[]> {
+    return (await this.api.get<RecipientPage>(`/campaigns/${campaignId}/recipients?limit=500`)).people;
+  }
+
   /** Each recipient's state by address. */
   async states(campaignId: number): Promise<Record<string, string>> {
-    const page = await this.api.get<RecipientPage>(`/campaigns/${campaignId}/recipients?limit=500`);
-    return Object.fromEntries(page.people.map((p) => [p.address, p.state]));
+    return Object.fromEntries((await this.recipients(campaignId)).map((p) => [p.address, p.state]));
+  }
+
+  /** The first line of each message that a recipient has got, oldest first. */
+  async firstLines(address: string): Promise<(string | undefined)[]> {
+    return (await this.inbox(address)).map((m) => m.text.split('\n')[0]);
   }
 
   /** What a recipient's inbox holds, oldest first. */

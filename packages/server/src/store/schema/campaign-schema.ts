@@ -113,7 +113,7 @@ export interface CampaignBefore {
   state: CampaignState;
   /** Null where the change was of people alone. */
   choices: {
-    campaign: Pick<typeof campaigns.$inferSelect, ChangedColumn>;
+    campaign: CampaignChoices & Pick<typeof campaigns.$inferSelect, 'recipients'>;
     steps: (typeof campaignSteps.$inferSelect)[];
     mailboxIds: number[];
   } | null;
@@ -139,32 +139,34 @@ export interface PersonStands {
   mailboxId: number | null;
 }
 
-/** What a change of a running campaign may write of its row. */
-export type ChangedColumn =
-  | 'name'
-  | 'listId'
-  | 'segmentId'
-  | 'picked'
-  | 'startDate'
-  | 'window'
-  | 'windowZone'
-  | 'dailyLimit'
-  | 'share'
-  | 'leaveOutBlank'
-  | 'leaveOutDoubtful'
-  | 'enrolNew'
-  | 'replyEndsHere'
-  | 'holdsColleagues'
-  | 'variants'
-  | 'needsLines'
-  | 'allowsOthers'
-  | 'notWithinDays'
-  | 'mostPerCompany'
-  | 'releasedByHand'
-  | 'firstGroup'
-  | 'groupWait'
-  | 'groupByHand'
-  | 'recipients';
+/** The choices of a campaign that stand in its row. */
+export const CAMPAIGN_CHOICES = [
+  'name',
+  'listId',
+  'segmentId',
+  'picked',
+  'startDate',
+  'window',
+  'windowZone',
+  'dailyLimit',
+  'share',
+  'leaveOutBlank',
+  'leaveOutDoubtful',
+  'enrolNew',
+  'replyEndsHere',
+  'holdsColleagues',
+  'variants',
+  'needsLines',
+  'allowsOthers',
+  'notWithinDays',
+  'mostPerCompany',
+  'releasedByHand',
+  'firstGroup',
+  'groupWait',
+  'groupByHand',
+] as const satisfies readonly (keyof typeof campaigns.$inferSelect)[];
+
+export type CampaignChoices = Pick<typeof campaigns.$inferSelect, (typeof CAMPAIGN_CHOICES)[number]>;
 
 /** Changes of running campaigns. */
 export const campaignChanges = pgTable(

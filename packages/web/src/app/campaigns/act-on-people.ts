@@ -1,9 +1,9 @@
-import { CdkConnectedOverlay, CdkOverlayOrigin } from '@angular/cdk/overlay';
+import { CdkOverlayOrigin } from '@angular/cdk/overlay';
 import { ChangeDetectionStrategy, Component, input, output, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import type { PersonActRequest } from '@baton/contract';
-import { BELOW } from '../look/below';
+import { Below } from '../look/below';
 import { Panel } from '../look/panel';
 import { DayPanel } from '../time/day-panel';
 import { campaignsTexts } from './texts';
@@ -16,14 +16,13 @@ export type WantedAct = Pick<PersonActRequest, 'act' | 'day' | 'mailboxId'>;
 /** What can be done about recipients that are ticked. */
 @Component({
   selector: 'bt-act-on-people',
-  imports: [CdkConnectedOverlay, CdkOverlayOrigin, DayPanel, MatButton, MatMenu, MatMenuItem, MatMenuTrigger, Panel],
+  imports: [Below, CdkOverlayOrigin, DayPanel, MatButton, MatMenu, MatMenuItem, MatMenuTrigger, Panel],
   templateUrl: './act-on-people.html',
   styleUrl: './act-on-people.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ActOnPeople {
   protected readonly texts = texts;
-  protected readonly below = BELOW;
   readonly ticked = input.required<number>();
   /** How many are found in all. */
   readonly found = input.required<number>();

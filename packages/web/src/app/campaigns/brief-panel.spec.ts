@@ -1,65 +1,31 @@
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import type { BriefChoices, BriefView } from '@baton/contract';
 import { beforeEach, describe, expect, it } from 'vitest';
+import { aBrief, aStep } from '../testing/a-brief';
 import { LiveServer, SHELL, settle, textOf } from '../testing/live-server';
 import { BriefPanel } from './brief-panel';
 
-const step = (messageId: number | null, delay: number, others: (number | null)[] = []) => ({
-  ...{ number: messageId, startsThread: false, renews: false, isOlder: false, sent: 0 },
-  ...{ messageId, messageName: `m${messageId}`, others, otherNames: others.map((o) => `m${o}`) },
-  ...{ delay, tolerance: delay === 0 ? 0 : 2 },
-});
-const brief = (over: Partial<BriefView> = {}): BriefView => ({
-  ...{
-    id: 4,
-    name: 'Vineyards',
-    state: 'draft',
-    listId: 1,
-    segmentId: null,
-    segmentWords: null,
-    usesPicked: false,
-    picked: null,
-    proposed: [],
+const step = (messageId: number | null, delay: number, others: (number | null)[] = []) =>
+  aStep({
+    ...{ number: messageId, messageId, messageName: `m${messageId}`, delay, tolerance: delay === 0 ? 0 : 2 },
+    ...{ others, otherNames: others.map((o) => `m${o}`) },
+  });
+const brief = (over: Partial<BriefView> = {}): BriefView =>
+  aBrief({
     listName: 'Vines',
-  },
-  steps: [step(1, 0), step(2, 3)],
-  ...{
-    mailboxIds: [1],
-    mailboxes: [{ id: 1, address: 'ines@tidewaterkelp.example' }],
-    revision: 0,
-    lastChange: null,
-    startDate: '2026-11-30',
-  },
-  ...{ window: { weekdays: [1, 2, 3, 4, 5], from: 540, to: 990 }, windowZone: 'recipient', dailyLimit: 90 },
-  ...{
-    leaveOutBlank: false,
-    leaveOutDoubtful: null,
-    allowsOthers: false,
-    notWithinDays: null,
-    mostPerCompany: null,
-    releasedByHand: false,
-    firstGroup: null,
-    groupWait: 1,
-    groupByHand: false,
-    enrolNew: false,
-    variants: [],
-    needsLines: false,
-    share: 1,
-  },
-  ...{ replyEndsHere: false, holdsColleagues: false },
-  ...{ startedAt: null, states: {} },
-  forecast: {
-    ...{ people: 1312, messages: 624, firstDay: '2026-11-30', lastStartDay: '2026-12-03', lastDay: '2026-12-15' },
-    ...{ late: 0, notPlaced: [], obstacles: [], loads: [] },
-    leftOut: [
-      {
-        ...{ code: 'suppressed', reason: 'on the suppression list', settledBy: 'delete them there' },
-        ...{ people: 14, who: ['a@x.example', 'b@x.example'] },
-      },
-    ],
-  },
-  ...over,
-});
+    steps: [step(1, 0), step(2, 3)],
+    forecast: {
+      ...{ people: 1312, messages: 624, firstDay: '2026-11-30', lastStartDay: '2026-12-03', lastDay: '2026-12-15' },
+      ...{ late: 0, notPlaced: [], obstacles: [], loads: [] },
+      leftOut: [
+        {
+          ...{ code: 'suppressed', reason: 'on the suppression list', settledBy: 'delete them there' },
+          ...{ people: 14, who: ['a@x.example', 'b@x.example'] },
+        },
+      ],
+    },
+    ...over,
+  });
 
 let server: LiveServer;
 let fixture: ComponentFixture<BriefPanel>;

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Forecast } from '@baton/contract';
 import { evenShares, letterOf, messageWords, planSentence, startWords, weekdayWords } from './brief-words';
+import { aStep } from '../testing/a-brief';
 
 const forecast = (over: Partial<Forecast>): Forecast => ({
   people: 312,
@@ -43,10 +44,8 @@ describe('the words of a brief', () => {
 });
 
 describe('variants', () => {
-  const step = (others: (number | null)[], otherNames: string[]) => ({
-    ...{ number: 0, startsThread: false, renews: false, isOlder: false, sent: 0 },
-    ...{ messageId: 1, messageName: 'Kelp trial', others, otherNames, delay: 0, tolerance: 0 },
-  });
+  const step = (others: (number | null)[], otherNames: string[]) =>
+    aStep({ number: 0, messageId: 1, messageName: 'Kelp trial', others, otherNames });
   it('are named where they differ', () => {
     expect(messageWords(step([2], ['A sack']), 2)).toBe('Kelp trial or A sack');
     expect(messageWords(step([null, 2], ['', 'A sack']), 3)).toBe('Kelp trial or A sack');

@@ -3,95 +3,11 @@ import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { of } from 'rxjs';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import type { BriefView } from '@baton/contract';
+import { aBrief } from '../testing/a-brief';
 import { LiveServer, SHELL, settle, textOf } from '../testing/live-server';
 import { Brief } from './brief';
 
-const brief = (over: Partial<BriefView> = {}): BriefView => ({
-  id: 4,
-  name: 'Vineyards',
-  state: 'draft',
-  listId: 1,
-  segmentId: null,
-  segmentWords: null,
-  usesPicked: false,
-  picked: null,
-  proposed: [],
-  listName: 'North-coast vineyards',
-  steps: [
-    {
-      number: 0,
-      startsThread: false,
-      renews: false,
-      isOlder: false,
-      sent: 0,
-      messageId: 1,
-      messageName: 'Kelp for your vines?',
-      others: [],
-      otherNames: [],
-      delay: 0,
-      tolerance: 0,
-    },
-    {
-      number: 1,
-      startsThread: false,
-      renews: false,
-      isOlder: false,
-      sent: 0,
-      messageId: 2,
-      messageName: 'A short reminder',
-      others: [],
-      otherNames: [],
-      delay: 3,
-      tolerance: 2,
-    },
-  ],
-  mailboxIds: [1],
-  mailboxes: [{ id: 1, address: 'ines@tidewaterkelp.example' }],
-  startDate: '2026-11-30',
-  window: { weekdays: [1, 2, 3, 4, 5], from: 540, to: 990 },
-  windowZone: 'recipient',
-  dailyLimit: 90,
-  leaveOutBlank: false,
-  leaveOutDoubtful: null,
-  allowsOthers: false,
-  notWithinDays: null,
-  mostPerCompany: null,
-  releasedByHand: false,
-  firstGroup: null,
-  groupWait: 1,
-  groupByHand: false,
-  enrolNew: false,
-  replyEndsHere: false,
-  holdsColleagues: false,
-  variants: [],
-  needsLines: false,
-  share: 1,
-  startedAt: null,
-  revision: 0,
-  lastChange: null,
-  states: {},
-  forecast: {
-    people: 312,
-    leftOut: [
-      {
-        code: 'suppressed',
-        reason: 'on the suppression list',
-        settledBy: 'remove it',
-        people: 14,
-        who: ['a@x.example'],
-      },
-    ],
-    messages: 624,
-    firstDay: '2026-11-30',
-    lastStartDay: '2026-12-03',
-    lastDay: '2026-12-15',
-    late: 0,
-    notPlaced: [],
-    obstacles: [],
-    loads: [{ mailboxId: 1, day: '2026-11-30', first: 30, followUps: 0 }],
-  },
-  ...over,
-});
+const brief = aBrief;
 
 let server: LiveServer;
 let fixture: ComponentFixture<Brief>;

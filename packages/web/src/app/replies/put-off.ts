@@ -1,8 +1,8 @@
-import { CdkConnectedOverlay, CdkOverlayOrigin } from '@angular/cdk/overlay';
+import { CdkOverlayOrigin } from '@angular/cdk/overlay';
 import { ChangeDetectionStrategy, Component, input, output, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import type { ReplyChange } from '@baton/contract';
-import { BELOW } from '../look/below';
+import { Below } from '../look/below';
 import { Panel } from '../look/panel';
 import { DayPanel } from '../time/day-panel';
 import { AssignPanel } from './assign-panel';
@@ -13,7 +13,7 @@ const texts = repliesTexts.putOff;
 /** Two buttons: on which day to write again, and which colleague sees to it; of one message or of several. */
 @Component({
   selector: 'bt-put-off',
-  imports: [AssignPanel, CdkConnectedOverlay, CdkOverlayOrigin, DayPanel, MatButton, Panel],
+  imports: [AssignPanel, Below, CdkOverlayOrigin, DayPanel, MatButton, Panel],
   templateUrl: './put-off.html',
   styles: `
     :host {
@@ -33,7 +33,6 @@ const texts = repliesTexts.putOff;
 })
 export class PutOff {
   protected readonly texts = texts;
-  protected readonly below = BELOW;
   /** What stands on the buttons, with the keys that press them; '' for no key. */
   readonly remindWords = input.required<string>();
   readonly assignWords = input.required<string>();

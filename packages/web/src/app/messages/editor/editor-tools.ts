@@ -1,11 +1,11 @@
-import { CdkConnectedOverlay, CdkOverlayOrigin } from '@angular/cdk/overlay';
+import { CdkOverlayOrigin } from '@angular/cdk/overlay';
 import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { TEXT_COLOURS } from '@baton/core';
 import { firstValueFrom } from 'rxjs';
-import { BELOW } from '../../look/below';
+import { Below } from '../../look/below';
 import { ChoosePicture, type ChosenPicture } from '../choose-picture';
 import type { RichEditor } from './rich-editor';
 import { typedText } from '../../look/event-input';
@@ -17,7 +17,7 @@ const texts = messagesEditorTexts.editorTools;
 /** What can be done to the text at the caret. */
 @Component({
   selector: 'bt-editor-tools',
-  imports: [MatButton, MatMenu, MatMenuItem, MatMenuTrigger, CdkConnectedOverlay, CdkOverlayOrigin, Panel],
+  imports: [MatButton, MatMenu, MatMenuItem, MatMenuTrigger, Below, CdkOverlayOrigin, Panel],
   templateUrl: './editor-tools.html',
   styleUrl: './editor-tools.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -28,7 +28,6 @@ export class EditorTools {
   private readonly dialog = inject(MatDialog);
   readonly editor = input.required<RichEditor>();
   protected readonly colours = TEXT_COLOURS;
-  protected readonly below = BELOW;
   protected readonly linking = signal<{ href: string; text: string } | null>(null);
 
   protected get run() {

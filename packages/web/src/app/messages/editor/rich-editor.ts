@@ -24,7 +24,7 @@ import {
 } from '@baton/core';
 import { Editor, type JSONContent } from '@tiptap/core';
 import { Slice } from '@tiptap/pm/model';
-import { BELOW } from '../../look/below';
+import { Below, BELOW } from '../../look/below';
 import { ChipPanel } from './chip-panel';
 import { cleanPaste } from './clean-paste';
 import { editorExtensions } from './editor-extensions';
@@ -54,7 +54,7 @@ const MOST_OFFERED = 12;
 /** A text with its form and fields; or one line of text with fields. */
 @Component({
   selector: 'bt-rich-editor',
-  imports: [CdkConnectedOverlay, ChipPanel],
+  imports: [Below, CdkConnectedOverlay, ChipPanel],
   templateUrl: './rich-editor.html',
   styleUrl: './rich-editor.scss',
   host: { '[class.line]': 'singleLine()' },

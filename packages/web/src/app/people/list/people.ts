@@ -1,4 +1,3 @@
-import { CdkConnectedOverlay } from '@angular/cdk/overlay';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -23,7 +22,7 @@ import { filterWords, isWholeList, WHOLE_LIST, type ColumnFilter, type ListQuery
 import { EMPTY, firstValueFrom, switchMap, type Observable } from 'rxjs';
 import { LiveUpdates } from '../../live/live-updates';
 import { Notices } from '../../live/notices';
-import { BELOW } from '../../look/below';
+import { Below } from '../../look/below';
 import { ShellState } from '../../shell/shell-state';
 import { AskName } from '../../look/ask-name';
 import { FeedList } from './feed-list';
@@ -57,7 +56,7 @@ type Panel = { kind: 'column'; key: string; at: HTMLElement } | { kind: 'add'; a
     ColumnPanel,
     AddColumn,
     RowActions,
-    CdkConnectedOverlay,
+    Below,
     MatButton,
     MatMenu,
     MatMenuItem,
@@ -120,7 +119,6 @@ export class People {
     const segment = this.shownSegment();
     return segment !== undefined && JSON.stringify(segment.query) !== JSON.stringify(this.query());
   });
-  protected readonly below = BELOW;
   /** The list's state that the order of rows shown is of. */
   private revision = { list: 0, n: -1 };
   private searching: ReturnType<typeof setTimeout> | undefined;

@@ -1,4 +1,4 @@
-import { CdkConnectedOverlay, CdkOverlayOrigin } from '@angular/cdk/overlay';
+import { CdkOverlayOrigin } from '@angular/cdk/overlay';
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import type { CellsChanged, FileFormat, FillWith } from '@baton/contract';
@@ -6,7 +6,7 @@ import type { ListColumn, ListQuery } from '@baton/core';
 import { concatMap, map, of, tap, type Observable } from 'rxjs';
 import { NewCampaigns } from '../../../campaigns/new-campaigns';
 import { Notices } from '../../../live/notices';
-import { BELOW } from '../../../look/below';
+import { Below } from '../../../look/below';
 import { saveFile } from '../../../look/save-file';
 import { ListsService } from '../lists-service';
 import type { Meant } from './picked-rows';
@@ -19,7 +19,7 @@ const texts = peopleListTexts.rowActions;
 /** What can be done with the rows meant; every button says which and how many these are. */
 @Component({
   selector: 'bt-row-actions',
-  imports: [MatButton, CdkConnectedOverlay, CdkOverlayOrigin, Panel],
+  imports: [MatButton, Below, CdkOverlayOrigin, Panel],
   template: `
     @if (removed()) {
       <button matButton="filled" [disabled]="meant().count === 0" (click)="bringBack()">
@@ -60,13 +60,9 @@ const texts = peopleListTexts.rowActions;
         {{ texts.remove(meant().words) }}
       </button>
       <ng-template
-        cdkConnectedOverlay
-        [cdkConnectedOverlayOpen]="open() !== null"
-        [cdkConnectedOverlayOrigin]="open() === 'tag' ? tag : open() === 'fill' ? fill : save"
-        [cdkConnectedOverlayPositions]="below"
-        [cdkConnectedOverlayHasBackdrop]="true"
-        cdkConnectedOverlayBackdropClass="cdk-overlay-transparent-backdrop"
-        (backdropClick)="open.set(null)"
+        [btBelow]="open() === 'tag' ? tag : open() === 'fill' ? fill : save"
+        [btBelowOpen]="open() !== null"
+        (pressedBeside)="open.set(null)"
       >
         <div [btPanel]="title()" (closed)="open.set(null)">
           <section>
@@ -173,7 +169,6 @@ export class RowActions {
   protected readonly key = computed(
     () => this.fillable().find((c) => c.key === this.chosen())?.key ?? this.fillable()[0]?.key ?? '',
   );
-  protected readonly below = BELOW;
 
   /** A new campaign for them. */
   protected writeTo(): void {
