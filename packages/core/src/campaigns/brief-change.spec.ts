@@ -26,6 +26,7 @@ describe('what is different in a brief', () => {
     [{ enrolNew: true }, 'Whoever joins them later is taken in.'],
     [{ leaveOutBlank: true }, 'People with a blank field are left out.'],
     [{ leaveOutDoubtful: true }, 'People whose address a verifier doubts are left out.'],
+    [{ leaveOutDoubtful: false }, 'People whose address a verifier doubts are written to.'],
     [{ needsLines: true }, 'Nothing leaves to anybody whose personal line has not been approved.'],
     [{ allowsOthers: true }, 'People of other campaigns that run may join it.'],
     [{ notWithinDays: 30 }, 'Whoever was written to in the last 30 days is left out.'],

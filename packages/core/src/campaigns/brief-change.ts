@@ -80,13 +80,7 @@ const SAID: readonly ((before: BriefSaid, after: BriefSaid, form: DateForm) => s
       'People with a blank field are left out',
       'People with a blank field are no longer left out',
     ),
-  (b, a) =>
-    yes(
-      b.leaveOutDoubtful === true,
-      a.leaveOutDoubtful === true,
-      'People whose address a verifier doubts are left out',
-      'People whose address a verifier doubts are no longer left out',
-    ),
+  (b, a) => (b.leaveOutDoubtful === a.leaveOutDoubtful ? null : doubtfulWords(a.leaveOutDoubtful)),
   (b, a) => (groupWords(b) === groupWords(a) ? null : groupWords(a)),
   (b, a) =>
     yes(
@@ -154,6 +148,11 @@ const SAID: readonly ((before: BriefSaid, after: BriefSaid, form: DateForm) => s
       ? null
       : `First messages leave from ${dayWords(a.startDate, 'long', form)}, instead of ${dayWords(b.startDate, 'long', form)}.`,
 ];
+
+function doubtfulWords(leaveOut: boolean | null): string {
+  if (leaveOut === null) return 'Somebody is asked first about people whose address a verifier doubts.';
+  return `People whose address a verifier doubts are ${leaveOut ? 'left out' : 'written to'}.`;
+}
 
 function groupWords({ firstGroup, groupWait, groupByHand }: BriefSaid): string {
   if (firstGroup === null) return 'All may begin at once.';
