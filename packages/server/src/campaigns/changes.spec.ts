@@ -284,8 +284,14 @@ describe('how messages leave', () => {
         )
       ).rows[0]?.n;
     expect(await waiting()).toBe(4 + 8);
-    const { needs } = await world.api.get<{ needs: { kind: string }[] }>('/today');
-    expect(needs.filter((n) => n.kind === 'held').length).toBeGreaterThan(0);
+    const held = async () =>
+      (await world.api.get<{ needs: { kind: string; title: string }[] }>('/today')).needs
+        .filter((n) => n.kind === 'held')
+        .map((n) => n.title);
+    // What is not yet due needs nobody yet.
+    expect(await held()).toEqual([]);
+    await world.drive('2026-11-03T06:00:00Z');
+    expect(await held()).toEqual(['4 messages of Tue 3 Nov held']);
     await world.drive('2026-11-03T20:00:00Z');
     expect(await world.firstLines('p7@vines.example')).toEqual([]);
     // Tuesday's have moved on to Wednesday, still waiting.

@@ -205,7 +205,7 @@ async function readNeeds({ store, config }: ServerParts, today: Today): Promise<
     const need = mailboxNeed(m, today, config.simulatorUrl === null);
     if (need) needs.push({ ...need, link: `/mailboxes/${m.id}` });
   }
-  for (const batch of await heldBatches(store.db)) {
+  for (const batch of await heldBatches(store.db, today.day)) {
     const mailbox = mailboxes.find((m) => m.id === batch.mailboxId)?.address ?? '';
     needs.push({
       kind: 'held',

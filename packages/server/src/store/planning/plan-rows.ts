@@ -1,8 +1,8 @@
 import type { BatchPage, PlanLoad } from '@baton/contract';
 import { nameOf, type PlanChange } from '@baton/core';
-import { and, asc, eq, isNotNull, isNull, sql } from 'drizzle-orm';
+import { and, asc, eq, isNotNull, isNull, lte, or, sql } from 'drizzle-orm';
 import type { Queryable } from '../database';
-import { contacts, deliveries, enrolments, listRows, planVariants } from '../schema/schema';
+import { campaigns, contacts, deliveries, enrolments, listRows, planVariants } from '../schema/schema';
 import { messagesBefore } from '../sending/delivery-rows';
 import { isOpenRecipient, isReplied, isWaiting } from '../campaigns/state-conditions';
 
@@ -136,12 +136,22 @@ export async function setBatchHeld(
   return rows.length;
 }
 
-/** Days of mailboxes on which messages are held, in order. */
-export async function heldBatches(db: Queryable): Promise<{ day: number; mailboxId: number; messages: number }[]> {
+/**
+ * Days of mailboxes on which messages are held, in order; of campaigns that are released by hand day by day, those up to today.
+ *
+ * @param today local day number
+ */
+export async function heldBatches(
+  db: Queryable,
+  today: number,
+): Promise<{ day: number; mailboxId: number; messages: number }[]> {
   return db
     .select({ day: deliveries.day, mailboxId: deliveries.mailboxId, messages: sql<number>`count(*)::int` })
     .from(deliveries)
-    .where(and(waits, isNotNull(deliveries.heldAt)))
+    .innerJoin(campaigns, eq(campaigns.id, deliveries.campaignId))
+    .where(
+      and(waits, isNotNull(deliveries.heldAt), or(eq(campaigns.releasedByHand, false), lte(deliveries.day, today))),
+    )
     .groupBy(deliveries.day, deliveries.mailboxId)
     .orderBy(asc(deliveries.day), asc(deliveries.mailboxId));
 }

@@ -111,6 +111,35 @@ describe('the panel of a brief', () => {
     expect([...host().querySelectorAll('button')].filter((b) => b.textContent?.trim() === 'Delete')).toHaveLength(2);
   });
 
+  it('puts a follow-up into a thread of its own, and releases days by hand', async () => {
+    const box = (words: string) =>
+      [...host().querySelectorAll('mat-checkbox')].filter((b) => b.textContent?.includes(words));
+    await show('messages');
+    // The first message always begins one.
+    expect(box('In a new thread')).toHaveLength(1);
+    box('In a new thread')[0]!.querySelector('input')!.click();
+    expect(emitted.at(-1)?.steps?.map((s) => s.startsThread)).toEqual([false, true]);
+    fixture.componentRef.setInput('panel', 'time');
+    await settle(fixture);
+    box('wait until somebody lets them go')[0]!.querySelector('input')!.click();
+    expect(emitted.at(-1)).toEqual({ releasedByHand: true });
+  });
+
+  it('sends to a first group, then to the others after days or when somebody says', async () => {
+    await show('audience');
+    const first = boxes('input[type=number]').at(-1)!;
+    await put(first, '20');
+    expect(emitted.at(-1)).toEqual({ firstGroup: 20 });
+    await show('audience', { firstGroup: 20 });
+    const others = [...host().querySelectorAll('select')].find((s) => s.textContent?.includes('when I let them go'))!;
+    await put(others, 'hand');
+    expect(emitted.at(-1)).toEqual({ groupByHand: true });
+    await put(others, '3');
+    expect(emitted.at(-1)).toEqual({ groupByHand: false, groupWait: 3 });
+    await put(first, '0');
+    expect(problem()).toContain('Enter a whole number from 1');
+  });
+
   it('offers the text that a message has now, where a campaign that runs sends an older one', async () => {
     await show('messages', { state: 'running', steps: [step(1, 0), { ...step(2, 3), isOlder: true }] });
     const box = [...host().querySelectorAll('mat-checkbox')].find((b) => b.textContent?.includes('edited since'))!;

@@ -14,6 +14,11 @@ interface Wanted {
   choices: BriefChoices;
 }
 
+/** What came of a request that succeeded; many answers are empty. */
+interface Done<T> {
+  answer: T;
+}
+
 /** A brief, and when it was asked for or answered. */
 interface Seen {
   brief: BriefView;
@@ -90,7 +95,7 @@ export class BriefState {
     const { pending } = this;
     const change = pending();
     const done = change && (await this.tried(this.service.applyChange(this.campaignId(), change)));
-    if (done) this.take(done);
+    if (done) this.take(done.answer);
     return done !== null;
   }
 
@@ -100,7 +105,7 @@ export class BriefState {
 
   async undo(): Promise<boolean> {
     const done = await this.tried(this.service.undoChange(this.campaignId()));
-    if (done) this.take(done);
+    if (done) this.take(done.answer);
     return done !== null;
   }
 
@@ -116,7 +121,8 @@ export class BriefState {
     let revision: number | null = null;
     for (let wanted = this.wanted(); wanted; wanted = this.wanted()) {
       const change: BriefChange = { ...wanted.choices, revision: revision ?? wanted.revision };
-      const next: BriefView | null = await this.tried(this.service.change(wanted.id, change));
+      const done: Done<BriefView> | null = await this.tried(this.service.change(wanted.id, change));
+      const next = done?.answer ?? null;
       revision = next?.revision ?? null;
       // Chosen on meanwhile: the next save has it all.
       if (next !== null && this.wanted() !== wanted) continue;
@@ -127,9 +133,9 @@ export class BriefState {
   }
 
   /** @returns null where it failed, which has been said */
-  async tried<T>(request: Observable<T>): Promise<T | null> {
+  async tried<T>(request: Observable<T>): Promise<Done<T> | null> {
     try {
-      return await firstValueFrom(request);
+      return { answer: await firstValueFrom(request) };
     } catch (error) {
       this.notices.failure(error);
       return null;

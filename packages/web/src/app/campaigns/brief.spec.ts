@@ -3,6 +3,7 @@ import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { of } from 'rxjs';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import type { BriefView } from '@baton/contract';
+import { Notices } from '../live/notices';
 import { aBrief } from '../testing/a-brief';
 import { LiveServer, SHELL, settle, textOf } from '../testing/live-server';
 import { Brief } from './brief';
@@ -121,6 +122,11 @@ describe('Brief', () => {
     await settle(fixture);
     const post = server.http.expectOne('/api/campaigns/4/start');
     expect(post.request.body).toEqual({ people: 312, lastDay: '2026-12-15' });
+    const say = vi.spyOn(TestBed.inject(Notices), 'say');
+    // The server has nothing to say to that.
+    post.flush(null, { status: 204, statusText: 'No Content' });
+    await settle(fixture);
+    expect(say).toHaveBeenCalledWith('Vineyards has started.');
   });
 
   it('asks for a draft’s plan again when its list changes, and not at every message that leaves', async () => {
@@ -204,6 +210,21 @@ describe('the brief of a campaign that runs', () => {
     await settle(fixture);
     expect(textOf(fixture)).toContain('as often as other campaigns');
     expect(button('Undo this change')).toBeUndefined();
+  });
+
+  it('is ended, which can be taken back at once', async () => {
+    await showRunning(running());
+    const offer = vi.spyOn(TestBed.inject(Notices), 'offer');
+    button('End').click();
+    await settle(fixture);
+    isFor('end')!.flush(null, { status: 204, statusText: 'No Content' });
+    await settle(fixture);
+    expect(offer).toHaveBeenCalledWith(
+      'Vineyards has been ended: nothing more leaves.',
+      'Undo',
+      15_000,
+      expect.anything(),
+    );
   });
 
   it('drops what was chosen', async () => {
