@@ -4,7 +4,8 @@ import { join } from 'node:path';
 import { test as base } from '@playwright/test';
 import { SERVER_MAIN, SIMULATOR_MAIN, WEB_DIR } from '../bin/lib/build.mjs';
 import { STATE } from '../bin/lib/paths.mjs';
-import { freePort, startCluster } from '../bin/lib/postgres.mjs';
+import { freePort } from '../bin/lib/ports.mjs';
+import { startCluster } from '../bin/lib/postgres.mjs';
 import { preparePostgres } from '../bin/lib/prepare.mjs';
 import { Processes } from '../bin/lib/processes.mjs';
 

@@ -2,7 +2,7 @@ import { spawn, spawnSync } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { connect } from 'node:net';
 import { join } from 'node:path';
-import { freePort } from '../bin/lib/postgres.mjs';
+import { freePort } from '../bin/lib/ports.mjs';
 
 /** Whose mail these servers keep: the sender's and the recipients'. */
 export const SENDER = 'ines@tidewaterkelp.example';

@@ -1,7 +1,8 @@
 import { existsSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { build, DEMO_MAIN, SERVER_MAIN, SIMULATOR_MAIN, WEB_DIR } from './build.mjs';
-import { claimInstance, requireFree } from './instance.mjs';
+import { claimInstance } from './instance.mjs';
+import { requireFree } from './ports.mjs';
 import { STATE } from './paths.mjs';
 import { preparePackages } from './prepare.mjs';
 import { say } from './say.mjs';

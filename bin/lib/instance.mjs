@@ -1,5 +1,4 @@
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { STATE } from './paths.mjs';
 import { UserError } from './say.mjs';
@@ -27,17 +26,4 @@ function isAlive(pid) {
   } catch {
     return false;
   }
-}
-
-/** Stops with a sentence when a port is taken. */
-export async function requireFree(port, purpose, variable) {
-  const free = await new Promise((resolve) => {
-    const server = createServer();
-    server.once('error', () => resolve(false));
-    server.listen(port, '127.0.0.1', () => server.close(() => resolve(true)));
-  });
-  if (!free)
-    throw new UserError(
-      `Port ${port}, which Baton needs for ${purpose}, is taken by another program. Stop that program, or choose another port:  ${variable}=${port + 1} npm run demo`,
-    );
 }

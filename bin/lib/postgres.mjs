@@ -1,8 +1,8 @@
 import { spawn, spawnSync } from 'node:child_process';
-import { createHash, randomBytes, randomInt } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import { chownSync, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { createServer } from 'node:net';
 import { join } from 'node:path';
+import { freePort } from './ports.mjs';
 import { say, UserError } from './say.mjs';
 
 const isRoot = process.getuid?.() === 0;
@@ -150,29 +150,6 @@ function launch({ bin, data, dir, as, fast, port }) {
   );
   if (result.status !== 0)
     throw new UserError(`The private PostgreSQL did not start; its log is ${join(dir, 'data', 'server.log')}.`);
-}
-
-/** @returns {Promise<number>} a port of loopback that is free now */
-export async function freePort() {
-  for (let i = 0; i < PORT_TRIES; i++) {
-    // Below the ports that connections going out are given: one of those could take it before it is used.
-    const port = randomInt(PORTS_FROM, PORTS_TO);
-    if (await isFree(port)) return port;
-  }
-  throw new Error('There is no free port.');
-}
-
-const PORT_TRIES = 200;
-const PORTS_FROM = 15_000;
-const PORTS_TO = 32_000;
-
-/** @param {number} port */
-function isFree(port) {
-  return new Promise((resolve) => {
-    const server = createServer();
-    server.once('error', () => resolve(false));
-    server.listen(port, '127.0.0.1', () => server.close(() => resolve(true)));
-  });
 }
 
 function postgresUser() {

@@ -1,6 +1,7 @@
 import { join } from 'node:path';
 import { build, SERVER_MAIN, WEB_DIR } from './build.mjs';
-import { claimInstance, requireFree } from './instance.mjs';
+import { claimInstance } from './instance.mjs';
+import { requireFree } from './ports.mjs';
 import { STATE } from './paths.mjs';
 import { preparePackages } from './prepare.mjs';
 import { say, UserError } from './say.mjs';

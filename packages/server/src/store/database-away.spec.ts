@@ -2,7 +2,7 @@ import { connect, createServer, type Server, type Socket } from 'node:net';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Topic } from '@baton/contract';
 import { pino } from 'pino';
-import { freePort } from '../../../../bin/lib/postgres.mjs';
+import { freePort } from '../../../../bin/lib/ports.mjs';
 import { readConfig } from '../config';
 import { createApp, listen } from '../http/app';
 import { LiveStream } from '../http/live-stream';

@@ -11,7 +11,7 @@ import type {
 } from '@baton/contract';
 import { startProvider, type Provider } from '@baton/simulator';
 import { pino } from 'pino';
-import { freePort } from '../../../../bin/lib/postgres.mjs';
+import { freePort } from '../../../../bin/lib/ports.mjs';
 import type { Config } from '../config';
 import { apiClient, type ApiClient } from '../demo/api-client';
 import { simulatorClient, type SimulatorClient } from '../duties/simulated-world';

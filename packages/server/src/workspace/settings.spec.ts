@@ -3,7 +3,7 @@ import { createServer, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { BriefView, PublicAddressTest, ShellView, TodayView, WorkspaceSettings } from '@baton/contract';
-import { freePort } from '../../../../bin/lib/postgres.mjs';
+import { freePort } from '../../../../bin/lib/ports.mjs';
 import { TestWorld, type WrittenMessage } from '../testing/test-world';
 import { publicAddressOf } from './public-address';
 

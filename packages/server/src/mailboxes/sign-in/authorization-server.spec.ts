@@ -1,7 +1,7 @@
 import { createServer, type RequestListener, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterEach, describe, expect, it } from 'vitest';
-import { freePort } from '../../../../../bin/lib/postgres.mjs';
+import { freePort } from '../../../../../bin/lib/ports.mjs';
 import { authorizationUrl, discover, exchangeCode, renewTokens, type Registration } from './authorization-server';
 
 let server: Server | null = null;

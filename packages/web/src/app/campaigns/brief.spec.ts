@@ -17,6 +17,8 @@ beforeEach(() => {
   TestBed.configureTestingModule({ providers: LiveServer.providers() });
   server = new LiveServer();
   fixture = TestBed.createComponent(Brief);
+  // A window without a layout has nowhere to scroll to.
+  HTMLElement.prototype.scrollIntoView = vi.fn();
   fixture.componentRef.setInput('campaignId', '4');
 });
 

@@ -1,4 +1,17 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, signal } from '@angular/core';
+import {
+  afterNextRender,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  effect,
+  ElementRef,
+  inject,
+  Injector,
+  input,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink } from '@angular/router';
@@ -100,8 +113,14 @@ export class Brief {
     inject(DestroyRef).onDestroy(() => this.shell.setTitle(null));
   }
 
+  private readonly panelElement = viewChild<BriefPanel, ElementRef<HTMLElement>>(BriefPanel, { read: ElementRef });
+  private readonly injector = inject(Injector);
+
   protected open(panel: PanelName): void {
     this.pressed.set(panel);
+    // In a narrow window it stands under everything else.
+    const show = () => this.panelElement()?.nativeElement.scrollIntoView({ block: 'nearest' });
+    afterNextRender({ read: show }, { injector: this.injector });
   }
 
   protected close(): void {
