@@ -30,12 +30,15 @@ function countDays({ book, days, day, mailbox, width, campaigns }: Placements) {
     const next = nextStep[p]!;
     const at = p * width;
     first[c] = Math.min(first[c]!, day[at + next]!);
-    last[c] = Math.max(last[c]!, day[at + steps.length - 1]!);
     if (next === 0) lastStart[c] = Math.max(lastStart[c]!, day[at]!);
-    for (let s = Math.max(1, next); s < steps.length; s++) {
+    // What would leave after the campaign's end has no day.
+    let s = next;
+    for (; s < steps.length && day[at + s]! >= 0; s++) {
+      if (s === 0) continue;
       const due = s === next ? dueWorkday[p]! : workday[day[at + s - 1]!]! + steps[s]!.delay;
       if (workday[day[at + s]!]! - due > steps[s]!.tolerance) late[c]!++;
     }
+    last[c] = Math.max(last[c]!, day[at + s - 1]!);
   }
   return { first, lastStart, last, late };
 }

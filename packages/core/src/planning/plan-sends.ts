@@ -6,6 +6,7 @@ import { forecastOf } from './forecast-of';
 import { Keeper, type EarlierPlan } from './replan/keep-placed';
 import { placeDue, placeLate } from './placing/place-due';
 import { placeNew } from './placing/place-new';
+import { TimedStarts } from './placing/place-timed';
 import { noPlacements, type Placements } from './placements/placements';
 import { MAX_HORIZON_DAYS } from './workspace/plan-days';
 import { Plan, type DeliveryColumns, type PlanInput } from './workspace/plan-input';
@@ -34,7 +35,11 @@ const MAX_ROUNDS = 40;
  * to one domain; nobody before their date; nothing from held or resting mailboxes or for held campaigns. A
  * recipient has all remaining messages in the plan or none, then with the reason.
  *
- * Order of work: people in progress ({@link placeDue}), then people who have not started, along the courses of the
+ * A first message with an instant of its own leaves then, or as soon after it as all this allows. No first message leaves
+ * before its campaign's `startInstant`, and none at all from its `endInstant` on: of somebody whose messages would go on
+ * after it only the earlier ones are in the plan.
+ *
+ * Order of work: whoever has an instant of their own ({@link TimedStarts}), people in progress ({@link placeDue}), then people who have not started, along the courses of the
  * linear programs ({@link placeNew}); then the last to start are pulled forward into gaps and follow-ups moved to the
  * first free day; then instants.
  *
@@ -68,15 +73,18 @@ function planWithin(
     : { placements: placeWell(input, tier, mayGrow), keeper: null };
   const timetable = new Timetable(input, placements, keeper);
   const outOfHours = timeAll(placements, timetable);
+  const tooLate = timetable.cutAtEnds();
   const why = new WhyNotPlaced(input, placements);
   const left = unplaced(placements);
   const notPlaced = left.map((recipient) => ({
     recipient,
-    reason: outOfHours.has(recipient)
-      ? 'there are too few hours in which mailbox and recipient may both'
-      : why.reason(recipient),
+    reason: tooLate.has(recipient)
+      ? 'the campaign ends before there is room for them'
+      : outOfHours.has(recipient)
+        ? 'there are too few hours in which mailbox and recipient may both'
+        : why.reason(recipient),
   }));
-  const isCut = left.some((p) => why.forGood(p) === null);
+  const isCut = left.some((p) => !tooLate.has(p) && why.forGood(p) === null);
   return { plan: new Plan(columnsOf(placements, timetable), notPlaced, forecastOf(placements)), isCut };
 }
 
@@ -114,6 +122,7 @@ function place(
   const placements = noPlacements(input);
   const keeper = earlier ? new Keeper(placements, earlier) : null;
   keeper?.move();
+  placeTimed(placements, keeper);
   keeper?.keepDue();
   placeDue(placements, hasStarters(placements));
   keeper?.keepStarters();
@@ -121,6 +130,11 @@ function place(
   pullForward(placements, effort.pulled, earlier?.move?.recipient);
   advanceFollowUps(placements, keeper);
   return { placements, keeper };
+}
+
+function placeTimed(placements: Placements, keeper: Keeper | null): void {
+  const { at } = placements.book.people;
+  if (at) new TimedStarts(placements, at, (p) => keeper?.mailboxOf(p) ?? -1).place();
 }
 
 function hasStarters({ book }: Placements): boolean {
@@ -148,6 +162,7 @@ function timeAll(placements: Placements, timetable: Timetable): Set<number> {
 function placeAgain(placements: Placements, p: number, from: number): boolean {
   const { people } = placements.book;
   const starts = people.nextStep[p] === 0;
+  if (people.at && people.at[p]! >= 0) return new TimedStarts(placements, people.at).placeOne(p, from);
   for (let i = Math.max(from, people.earliest[p]!); starts && i < placements.days.count; i++)
     for (const m of placements.mailboxes(p)) if (placements.start(p, m, i)) return true;
   return placeLate(placements, p, from);

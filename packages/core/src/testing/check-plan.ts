@@ -83,13 +83,9 @@ function perRecipient(input: PlanInput, plan: Plan): string[] {
     if (own.length === 0 && !notPlaced.has(i)) out.push(`recipient ${i} is forgotten`);
     if (own.length === 0) continue;
     const first = r.nextStep[i] as number;
-    if (
-      own.map((d) => d.step).join() !==
-      campaign.steps
-        .map((_, s) => s)
-        .slice(first)
-        .join()
-    )
+    const remaining = campaign.steps.map((_, s) => s).slice(first);
+    const isWhole = own.length === remaining.length || campaign.endInstant != null;
+    if (!isWhole || own.some((d, k) => d.step !== remaining[k]))
       out.push(`recipient ${i} has steps ${own.map((d) => d.step)}`);
     if (new Set(own.map((d) => d.mailbox)).size > 1) out.push(`recipient ${i} gets mail from two mailboxes`);
     const bound = r.boundMailbox[i] as number;
@@ -103,6 +99,10 @@ function perRecipient(input: PlanInput, plan: Plan): string[] {
         out.push(`recipient ${i} gets a due follow-up too early`);
       if (d.day < (r.notBefore[i] as number)) out.push(`recipient ${i} gets mail before their date`);
       if (d.step === 0 && d.day < dayNumber(campaign.startDate)) out.push(`recipient ${i} starts before the campaign`);
+      if (d.step === 0 && d.instant < (campaign.startInstant ?? -Infinity))
+        out.push(`recipient ${i} starts before the campaign’s hour`);
+      if (d.step === 0 && d.instant < (r.at?.[i] ?? -1)) out.push(`recipient ${i} starts before their own instant`);
+      if (d.instant >= (campaign.endInstant ?? Infinity)) out.push(`recipient ${i} gets mail after the campaign’s end`);
       if (campaign.recipientWindow) {
         const local = zones.get(input.zones[r.zone[i] as number] as string).toLocal(d.instant);
         const w = campaign.recipientWindow;

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { dayNumber, isoDate } from '../time/days';
+import { MINUTE_MS } from '../time/clock';
 import { weekdayWindows } from '../time/window';
 import type { PlanCampaign, PlanInput, PlanMailbox } from '../planning/workspace/plan-input';
 
@@ -101,6 +102,13 @@ const anyMailbox: fc.Arbitrary<PlanMailbox> = fc
     held: m.held,
   }));
 
+/** An instant so many days from now, on the minute; mostly none. */
+const anyInstant = (min: number, max: number): fc.Arbitrary<number | null> =>
+  fc.option(
+    fc.integer({ min: min * 1440, max: max * 1440 }).map((minutes) => NOW + minutes * MINUTE_MS),
+    { freq: 1 },
+  );
+
 const anyCampaign = (mailboxes: number): fc.Arbitrary<PlanCampaign> =>
   fc.record({
     steps: fc
@@ -114,6 +122,8 @@ const anyCampaign = (mailboxes: number): fc.Arbitrary<PlanCampaign> =>
       maxLength: 1,
     }),
     startDate: fc.integer({ min: -3, max: 10 }).map((d) => isoDate(TODAY + d)),
+    startInstant: anyInstant(-1, 8),
+    endInstant: anyInstant(2, 60),
     held: fc.integer({ min: 0, max: 9 }).map((n) => n === 0),
     recipientWindow: fc.option(
       fc.record({
@@ -140,6 +150,7 @@ export const anyWorkspace: fc.Arbitrary<PlanInput> = fc
           campaign: fc.constant(c),
           zone: fc.nat({ max: zoneNames.length - 1 }),
           domain: fc.nat({ max: 8 }),
+          at: anyInstant(-2, 12).map((at) => at ?? -1),
           notBefore: fc.option(fc.integer({ min: TODAY - 2, max: TODAY + 12 }), { nil: -1 }),
           units: fc.constantFrom(1, 1, 1, 2, 3),
           nextStep: fc.nat({ max: steps - 1 }),
@@ -167,6 +178,7 @@ export const anyWorkspace: fc.Arbitrary<PlanInput> = fc
           boundMailbox: people.map((p) => (p.nextStep > 0 || p.isBound ? p.mailbox : -1)),
           nextStep: people.map((p) => p.nextStep),
           dueDay: people.map((p) => (p.nextStep > 0 ? p.due : -1)),
+          at: people.map((p) => p.at),
         },
       }));
     }),

@@ -41,6 +41,20 @@ export function intersectSpans(a: readonly Span[], b: readonly Span[]): Span[] {
   return out;
 }
 
+/** What of some ordered spans is not before an instant. */
+export function cropSpans(spans: readonly Span[], fromMs: number): readonly Span[] {
+  if (spans.every((s) => s.startMs >= fromMs)) return spans;
+  return spans
+    .filter((s) => s.endMs > fromMs)
+    .map(({ startMs, endMs }) => ({ startMs: Math.max(startMs, fromMs), endMs }));
+}
+
+/** The first instant from `atMs` on in ordered spans; null after the last. */
+export function nextOpen(spans: readonly Span[], atMs: number): number | null {
+  for (const s of spans) if (atMs < s.endMs) return Math.max(atMs, s.startMs);
+  return null;
+}
+
 /** Whether an instant lies in one of the spans. */
 export function isInside(spans: readonly Span[], instantMs: number): boolean {
   return spans.some((s) => instantMs >= s.startMs && instantMs < s.endMs);

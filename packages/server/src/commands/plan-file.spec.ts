@@ -33,6 +33,8 @@ describe('a planning input in its open form', () => {
     expect(campaigns).toEqual([{ firstDay: '2026-11-30', lastStartDay: '2026-11-30', lastDay: '2026-12-03', late: 0 }]);
     // The one in progress gets the second message from the mailbox it is bound to.
     expect(plan.filter((d) => d.recipient === 3)).toMatchObject([{ step: 1, mailbox: 0 }]);
+    // Half past ten in Dublin.
+    expect(plan.filter((d) => d.recipient === 1)).toMatchObject([{ step: 0, instant: 1796034600000 }, { step: 1 }]);
     expect(plan.map((d) => d.instant)).toEqual([...plan.map((d) => d.instant)].sort((a, b) => a - b));
   });
 

@@ -12,6 +12,9 @@ const zone = Joi.string().custom((name: string, helpers) =>
 );
 const weekdays = Joi.array().items(whole.min(1).max(7)).min(1);
 const minute = whole.min(0).max(1440);
+/** The last instant that a date can have (ECMA-262, 21.4.1.1), epoch ms. */
+const MAX_INSTANT = 8.64e15;
+const instant = Joi.number().min(0).max(MAX_INSTANT);
 const units = Joi.number().min(0);
 const index = whole.min(0);
 
@@ -50,6 +53,8 @@ const campaign = Joi.object({
   weight: Joi.number().positive().default(1),
   dailyLimit: whole.min(0).allow(null).default(null),
   startDate: isoDay.required(),
+  startInstant: instant.allow(null).default(null),
+  endInstant: instant.allow(null).default(null),
   held: Joi.boolean().default(false),
   recipientWindow: Joi.object({ weekdays: weekdays.required(), from: minute.required(), to: minute.required() })
     .allow(null)
@@ -57,7 +62,10 @@ const campaign = Joi.object({
   mailboxes: Joi.array().items(index).unique().required(),
 });
 
-const COLUMNS = ['campaign', 'zone', 'domain', 'notBefore', 'units', 'boundMailbox', 'nextStep', 'dueDay'] as const;
+const COLUMNS = [
+  ...(['campaign', 'zone', 'domain', 'notBefore', 'units', 'boundMailbox', 'nextStep', 'dueDay'] as const),
+  'at',
+] as const;
 
 const instance: Joi.ObjectSchema<PlanInput> = Joi.object({
   format: Joi.valid('send-plan/1'),
@@ -89,6 +97,7 @@ function boundsOf(input: PlanInput): Record<(typeof COLUMNS)[number], { other: n
     boundMailbox: { other: -1, low: -1, high: input.mailboxes.length - 1 },
     nextStep: { other: 0, low: 0, high: most },
     dueDay: { other: -1, low: -1, high: most },
+    at: { other: -1, low: -1, high: MAX_INSTANT },
   };
 }
 

@@ -14,6 +14,10 @@ export interface People {
   readonly earliest: Int32Array;
   /** {@link PlanDays.workday} of the day on which the next message is due; people in progress only. */
   readonly dueWorkday: Int32Array;
+  /** Instant of each person's first message, -1 for none; null where nobody has one. People who have not started only. */
+  readonly at: Float64Array | null;
+  /** By campaign: the instant before which it has no first message; -Infinity for none. */
+  readonly startsAt: Float64Array;
   /** Index into {@link hours}. */
   readonly hourClass: Int32Array;
   readonly hours: (HourClass | null)[];
@@ -57,6 +61,8 @@ export function readPeople(input: PlanInput, days: PlanDays): People {
     bound,
     earliest,
     dueWorkday,
+    at: ownInstants(input),
+    startsAt: Float64Array.from(input.campaigns, (c) => c.startInstant ?? -Infinity),
     hourClass,
     hours: hours.all,
     kind,
@@ -64,6 +70,11 @@ export function readPeople(input: PlanInput, days: PlanDays): People {
     domain,
     domains,
   };
+}
+
+function ownInstants({ recipients: { at, nextStep } }: PlanInput): Float64Array | null {
+  if (!at?.some((instant, p) => instant >= 0 && nextStep[p] === 0)) return null;
+  return Float64Array.from(at, (instant, p) => (nextStep[p] === 0 ? instant : -1));
 }
 
 /** The same numbers in a typed array; three times as fast as its constructor. */

@@ -2,7 +2,7 @@ import type { Placements } from '../placements/placements';
 
 /**
  * Moves the last people to start into earlier gaps that rounding and limits left, latest start first. A mailbox-day that
- * had no room for one kind of person is not tried again for that kind.
+ * had no room for one kind of person is not tried again for that kind. Whoever has an instant of their own stays.
  *
  * @param part which part of the people who start, counted from the last, is tried; 0 to 1
  * @param except a person who was moved by hand and stays
@@ -25,7 +25,7 @@ function lastStarters({ book, day, mailbox, width, days }: Placements, part: num
   const byDay: number[][] = [];
   let all = 0;
   for (let p = people.count - 1; p >= 0; p--) {
-    if (people.nextStep[p] !== 0 || mailbox[p]! < 0) continue;
+    if (people.nextStep[p] !== 0 || mailbox[p]! < 0 || (people.at?.[p] ?? -1) >= 0) continue;
     (byDay[day[p * width]!] ??= []).push(p);
     all++;
   }

@@ -48,6 +48,11 @@ export class Keeper {
     this.keep((nextStep) => nextStep === 0);
   }
 
+  /** The mailbox of a person's messages in the previous plan; below 0 for none, or several. */
+  mailboxOf(p: number): number {
+    return this.mailbox[p]!;
+  }
+
   /** The previous instant of message p * width + s, if it is still on the same mailbox-day. */
   instantOf(k: number): number | null {
     const { placements } = this;

@@ -1,5 +1,5 @@
 import { seededRandom } from '../../random/seeded';
-import type { Span } from '../../time/window';
+import { nextOpen, type Span } from '../../time/window';
 
 /** One message that needs a time on a mailbox-day. */
 export interface DayMessage {
@@ -45,6 +45,18 @@ export function assignInstants(messages: readonly DayMessage[], rules: DayRules,
 }
 
 type Wanted = DayMessage & { wanted: number };
+
+/**
+ * Gives messages the first instants of their hours, in order, at least the pace apart: those that have an instant of their own,
+ * from which on their hours are given.
+ */
+export function assignSoonest(messages: readonly DayMessage[], rules: DayRules): TimedDay {
+  const wanted = messages.map((m) => ({ ...m, wanted: firstOf(m).startMs }));
+  return walk(
+    wanted.sort((a, b) => a.wanted - b.wanted || a.id - b.id),
+    rules,
+  );
+}
 
 /** Messages with the same hours get equal slots of them, each at a random point of its slot. */
 function spread(messages: readonly DayMessage[], seed: number): Wanted[] {
@@ -153,11 +165,6 @@ export function staysWithin(timed: readonly { instant: number; units: number }[]
     if (units > limit && instant > rules.lastMs) return false;
   }
   return true;
-}
-
-function nextOpen(spans: readonly Span[], at: number): number | null {
-  for (const s of spans) if (at < s.endMs) return Math.max(at, s.startMs);
-  return null;
 }
 
 const firstOf = (m: DayMessage) => m.open[0] as Span;

@@ -3,9 +3,10 @@ import type { Keeper } from '../replan/keep-placed';
 import { paceMs } from '../workspace/mailbox-days';
 import type { Placements } from '../placements/placements';
 import type { PlanInput } from '../workspace/plan-input';
+import { timeAround } from './time-around';
 import { timeIntoGaps } from './time-into-gaps';
 import { seededRandom, type Random } from '../../random/seeded';
-import { isInside } from '../../time/window';
+import { cropSpans, isInside } from '../../time/window';
 
 /** Gives every placed message its instant, mailbox by mailbox, day by day. */
 export class Timetable {
@@ -39,6 +40,27 @@ export class Timetable {
   /** All messages (p * width + s) by mailbox and day. */
   inOrder(): Int32Array {
     return this.order ?? messagesByCell(this.placements, everyMailbox(this.placements)).order;
+  }
+
+  /** Takes out what would leave when its campaign has ended. @returns those for whom nothing is left */
+  cutAtEnds(): Set<number> {
+    const { book, campaigns, day, mailbox, width } = this.placements;
+    const { campaign, count, nextStep } = book.people;
+    const left = new Set<number>();
+    const ends = Float64Array.from(campaigns, (c) => c.endInstant ?? Infinity);
+    if (ends.every((end) => end === Infinity)) return left;
+    this.order = undefined;
+    for (let p = 0; p < count; p++) {
+      if (mailbox[p]! < 0) continue;
+      const [first, end] = [p * width + nextStep[p]!, p * width + campaigns[campaign[p]!]!.steps.length];
+      let k = first;
+      while (k < end && this.instant[k]! < ends[campaign[p]!]!) k++;
+      if (k === first) {
+        this.placements.free(p);
+        left.add(p);
+      } else day.fill(-1, k, end);
+    }
+    return left;
   }
 
   private timeMailbox(m: number, { order, start }: ByCell, spilled: Map<number, number>): void {
@@ -77,13 +99,49 @@ export class Timetable {
   /** @returns the messages for which there is no instant */
   private timeDay(m: number, i: number, messages: Int32Array, rules: DayRules, within: boolean): readonly number[] {
     const seed = cellSeed(this.input.seed, m, this.placements.days.base + i);
+    if (this.hasTimed(messages)) return this.timeAroundOwn(m, i, messages, rules, seed);
     if (this.keeper && this.keepTimes(this.keeper, m, i, messages, rules, seed)) return [];
     const spans = this.placements.book.open.open(m, i, 0);
-    if (within && spans[0]!.startMs >= rules.lastMs + rules.paceMs && this.isPlain(messages)) {
+    if (within && spans[0]!.startMs >= rules.lastMs + rules.paceMs && this.isPlain(messages, spans[0]!.startMs)) {
       this.timeAlike(m, i, messages, seededRandom(seed));
       return [];
     }
     return this.timeEach(m, i, messages, rules, seed);
+  }
+
+  /** Whether message k has an instant of its own. */
+  private isTimed(k: number): boolean {
+    const { width, book } = this.placements;
+    return book.people.at !== null && k % width === 0 && book.people.at[k / width]! >= 0;
+  }
+
+  private hasTimed(messages: Int32Array): boolean {
+    return this.placements.book.people.at !== null && messages.some((k) => this.isTimed(k));
+  }
+
+  /** The instant before which message k may not leave whatever the hours; -Infinity for none. */
+  private notBefore(k: number): number {
+    const { width, book } = this.placements;
+    if (k % width !== 0) return -Infinity;
+    const p = k / width;
+    const begins = book.people.startsAt[book.people.campaign[p]!]!;
+    return book.people.at ? Math.max(begins, book.people.at[p]!) : begins;
+  }
+
+  /** Times a day on which some messages have an instant of their own. @returns those for which there is none */
+  private timeAroundOwn(m: number, i: number, messages: Int32Array, rules: DayRules, seed: number): number[] {
+    const all = this.listed(m, i, messages).map((l) => ({
+      ...l,
+      isTimed: this.isTimed(l.id),
+      instant: this.keeper?.instantOf(l.id) ?? null,
+    }));
+    const { timed, spilled } = timeAround(
+      all.filter((l) => l.open.length > 0),
+      rules,
+      seededRandom(seed),
+    );
+    for (const t of timed) this.instant[t.id] = t.instant;
+    return [...spilled, ...all.filter((l) => l.open.length === 0).map((l) => l.id)];
   }
 
   /** Keeps the instants of messages that have not moved. @returns false if the day has to be timed anew */
@@ -110,8 +168,8 @@ export class Timetable {
     const instants = new Float64Array(messages.length);
     for (let k = 0; k < messages.length; k++) {
       const at = keeper.instantOf(messages[k]!);
-      if (at === null || !isInside(book.open.open(m, i, hourClass[Math.floor(messages[k]! / width)]!), at))
-        return false;
+      if (at === null || at < this.notBefore(messages[k]!)) return false;
+      if (!isInside(book.open.open(m, i, hourClass[Math.floor(messages[k]! / width)]!), at)) return false;
       instants[k] = at;
     }
     const inOrder = instants.slice().sort();
@@ -129,13 +187,16 @@ export class Timetable {
     const { book, width } = this.placements;
     return Array.from(messages, (id) => {
       const p = Math.floor(id / width);
-      return { id, units: book.people.units[p]!, open: book.open.open(m, i, book.people.hourClass[p]!) };
+      const open = cropSpans(book.open.open(m, i, book.people.hourClass[p]!), this.notBefore(id));
+      return { id, units: book.people.units[p]!, open };
     });
   }
 
-  private isPlain(messages: Int32Array): boolean {
+  private isPlain(messages: Int32Array, opensMs: number): boolean {
     const { width, book } = this.placements;
-    const { hourClass, hours } = book.people;
+    const { hourClass, hours, startsAt, campaign } = book.people;
+    const beginsLater = (k: number) => k % width === 0 && startsAt[campaign[k / width]!]! > opensMs;
+    if (startsAt.some((at) => at > opensMs) && messages.some(beginsLater)) return false;
     return hours.length === 1 || messages.every((k) => hourClass[Math.floor(k / width)] === 0);
   }
 
@@ -170,8 +231,15 @@ export class Timetable {
 
   /** @returns the messages for which there is no instant */
   private timeEach(m: number, i: number, messages: Int32Array, rules: DayRules, seed: number): number[] {
-    const { timed, spilled } = assignInstants(this.listed(m, i, messages), rules, seed);
+    const all = this.listed(m, i, messages);
+    const closed = all.filter((l) => l.open.length === 0).map((l) => l.id);
+    const { timed, spilled } = assignInstants(
+      closed.length === 0 ? all : all.filter((l) => l.open.length > 0),
+      rules,
+      seed,
+    );
     for (const t of timed) this.instant[t.id] = t.instant;
+    spilled.push(...closed);
     for (const k of spilled) this.instant[k] = 0;
     return spilled;
   }

@@ -57,6 +57,7 @@ export function expectReplies(input: PlanInput, rate: (campaign: number) => numb
         boundMailbox: take(r.boundMailbox),
         nextStep: take(r.nextStep),
         dueDay: take(r.dueDay),
+        ...(r.at && { at: take(r.at) }),
       },
     },
   };

@@ -54,7 +54,7 @@ function workOf({ recipients: r, campaigns, mailboxes }: PlanInput) {
     const own = r.boundMailbox[p]!;
     if (own < 0) work[c]! += units;
     else bound[own]! += units;
-    latest = Math.max(latest, r.notBefore[p]!, r.dueDay[p]!);
+    latest = Math.max(latest, r.notBefore[p]!, r.dueDay[p]!, r.at ? Math.ceil(r.at[p]! / DAY_MS) : -1);
   }
   return { work, bound, latest };
 }

@@ -52,9 +52,14 @@ export class MailboxDays {
 
   /** How many messages fit into some hours at the mailbox's pace. */
   roomIn(spans: readonly Span[], m: number): number {
-    const pace = paceMs(this.input.mailboxes[m]!);
+    const pace = this.pace(m);
     const open = spans.reduce((sum, s) => sum + s.endMs - s.startMs, 0);
     return pace === 0 ? (open > 0 ? NO_LIMIT : 0) : Math.ceil(open / pace);
+  }
+
+  /** The least gap between two messages of mailbox m, whole milliseconds. */
+  pace(m: number): number {
+    return paceMs(this.input.mailboxes[m]!);
   }
 
   private fill(mailbox: PlanMailbox, m: number, known: Map<string, (readonly Span[])[]>): void {

@@ -47,6 +47,10 @@ export interface PlanCampaign {
   alreadySent?: { day: number; messages: number }[];
   /** ISO date, mailbox-local; no first message before it. */
   startDate: string;
+  /** Instant before which there is no first message either. Absent or null: none. */
+  startInstant?: number | null;
+  /** Instant from which on nothing leaves: what would come later is not in the plan. Absent or null: none. */
+  endInstant?: number | null;
   held: boolean;
   recipientWindow: RecipientWindow | null;
   /** Indices into the mailboxes. */
@@ -71,6 +75,11 @@ export interface PlanRecipients {
   nextStep: number[];
   /** Earliest day number of `nextStep`; -1 when not started. */
   dueDay: number[];
+  /**
+   * Instant at which the first message leaves, or as soon after it as mailbox and recipient allow; -1 for none. Of no
+   * meaning for those who have started. Absent: none for anybody.
+   */
+  at?: number[];
 }
 
 export interface PlanInput {
