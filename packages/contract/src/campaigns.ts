@@ -88,6 +88,11 @@ export interface BriefChoices {
   needsLines: boolean;
   mailboxIds: number[];
   startDate: string;
+  /** Minutes since midnight on the workspace's clock; null for the whole day. */
+  startMinute: number | null;
+  /** The last day on which it sends, and until when; null for no end, and for the whole day. */
+  endDate: string | null;
+  endMinute: number | null;
   window: RecipientWindow;
   windowZone: 'recipient' | 'workspace';
   dailyLimit: number | null;
@@ -166,6 +171,11 @@ export interface Forecast {
   lastDay: string | null;
   late: number;
   notPlaced: { reason: string; people: number }[];
+  /** Follow-ups that are not sent because they would leave after the campaign's end. */
+  cut: number;
+  /** People with a minute of their own for the first message, and those of them who get it later, both as
+   * `YYYY-MM-DDTHH:MM` on the clock by which the campaign goes. */
+  ownTimes: { people: number; later: number; who: { address: string; wanted: string; gets: string }[] };
   obstacles: Obstacle[];
   /** Messages by mailbox and day, in order of days. */
   loads: { mailboxId: number; day: string; first: number; followUps: number }[];

@@ -2,6 +2,7 @@ import { dirname, join } from 'node:path';
 import type { Topic } from '@baton/contract';
 import { MINUTE_MS } from '@baton/core';
 import type { Logger } from 'pino';
+import { endDuty } from './campaigns/end-duty';
 import { enrolDuty } from './campaigns/enrol-duty';
 import type { Config } from './config';
 import { Conductor } from './duties/conductor';
@@ -97,6 +98,7 @@ export function assembleWorker({ store, config, secrets, log }: WorkerParts): As
     [
       readDuty(reading),
       feedDuty(store, log),
+      endDuty(store),
       enrolDuty(store, { compiled }),
       nightlyPlanDuty(store),
       replanDuty(store),

@@ -6,8 +6,11 @@ export const ACTIVITY_GROUPS = {
   answers: { words: 'Replies, auto-replies, departures', events: ['reply', 'auto_reply', 'left', 'address_changed'] },
   bounces: { words: 'Bounces', events: BOUNCE_EVENTS },
   left: { words: 'Unsubscribes and complaints', events: ['unsubscribe', 'opted_out', 'complaint'] },
-  /** What people did about recipients. */
-  by_hand: { words: 'Done by hand', events: ['ended_by_hand', 'skipped', 'skipped_last', 'postponed', 'moved'] },
+  /** What people did about recipients, or chose beforehand. */
+  by_hand: {
+    words: 'Done by hand',
+    events: ['ended_by_hand', 'ended_by_date', 'skipped', 'skipped_last', 'postponed', 'moved'],
+  },
   /** What happened to mailboxes: connected, resting, held, shut out. */
   mailboxes: { words: 'Mailboxes', events: [] },
 } as const satisfies Record<string, { words: string; events: readonly RecordedEventKind[] }>;

@@ -1,5 +1,6 @@
 import { clockWords } from '../time/clock-words';
 import { dayWords, type DateForm } from '../time/day-words';
+import { momentWords, type CampaignHours } from './campaign-hours';
 import type { RecipientWindow } from '../planning/workspace/plan-input';
 
 /** One message of a campaign as its brief has it. */
@@ -18,7 +19,7 @@ export interface StepSaid {
 }
 
 /** What a brief says, as far as it can be changed. */
-export interface BriefSaid {
+export interface BriefSaid extends CampaignHours {
   name: string;
   /** Whom it is for, in words; and which list and segment that is. */
   audience: string;
@@ -26,8 +27,6 @@ export interface BriefSaid {
   steps: readonly StepSaid[];
   /** Addresses. */
   mailboxes: readonly string[];
-  /** ISO date. */
-  startDate: string;
   window: RecipientWindow;
   windowZone: 'recipient' | 'workspace';
   dailyLimit: number | null;
@@ -144,10 +143,15 @@ const SAID: readonly ((before: BriefSaid, after: BriefSaid, form: DateForm) => s
     hours(b.window) === hours(a.window) ? null : `It sends on ${hours(a.window)}, instead of ${hours(b.window)}.`,
   (b, a) => (b.windowZone === a.windowZone ? null : `These hours are in ${zoneOf(a.windowZone)}.`),
   (b, a, form) =>
-    b.startDate === a.startDate
+    startWords(b, form) === startWords(a, form)
       ? null
-      : `First messages leave from ${dayWords(a.startDate, 'long', form)}, instead of ${dayWords(b.startDate, 'long', form)}.`,
+      : `First messages leave from ${startWords(a, form)}, instead of ${startWords(b, form)}.`,
+  (b, a, form) => (endWords(b, form) === endWords(a, form) ? null : `${endWords(a, form)}.`),
 ];
+
+const startWords = (b: CampaignHours, form: DateForm) => momentWords(b.startDate, b.startMinute, form);
+const endWords = (b: CampaignHours, form: DateForm) =>
+  b.endDate === null ? 'It has no last day' : `Nothing leaves after ${momentWords(b.endDate, b.endMinute, form)}`;
 
 function doubtfulWords(leaveOut: boolean | null): string {
   if (leaveOut === null) return 'Somebody is asked first about people whose address a verifier doubts.';

@@ -38,6 +38,7 @@ export const LEFT_OUT = {
   line: stays((detail) => detail, 'write the personal line and approve it'),
   blank: stays((fields) => `no value for ${fields}`, 'fill in the field, or give it a fallback in the message'),
   message: stays((fault) => fault, 'correct the message, or the row it is made from'),
+  ended: passes('the campaign’s last day has passed'),
   mailbox_rests: passes('the mailbox rests'),
   day_off: passes('the mailbox has a day off'),
   mailbox_hours: passes('outside the mailbox’s sending window'),
@@ -45,6 +46,7 @@ export const LEFT_OUT = {
   provider_limit: passes('the provider’s limit in 24 hours is used up'),
   campaign_limit: passes('the campaign’s limit for the day is used up'),
   recipient_hours: passes('outside the hours in which the recipient is written to'),
+  own_time: passes('the minute chosen for them has not come yet'),
   not_before: passes('the recipient is away, or is not to be written to before a later date'),
   too_soon: passes('too soon after the previous message'),
 } as const satisfies Record<string, LeftOutEntry>;

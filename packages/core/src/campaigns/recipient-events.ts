@@ -182,6 +182,14 @@ export const RECIPIENT_EVENTS = {
     words: 'ended by hand',
     reason: 'ended by hand',
   },
+  /** The campaign's last day has passed. */
+  ended_by_date: {
+    ...NOTHING,
+    to: endsOpen('stopped'),
+    recorded: true,
+    words: 'campaign ended on its last day',
+    reason: 'the campaign’s last day has passed',
+  },
   /** A person had them pass over a message. */
   skipped: { ...NOTHING, recorded: true, words: 'message skipped', reason: '' },
   /** The same of the last message. */

@@ -22,6 +22,9 @@ const EFFORT: Record<Tier, Effort & { pulled: number }> = {
   full: { iterations: 3, classes: 5, shapes: 24, gap: 1e-3, bucketDays: 1, deviatesFrom: 0, pulled: 0.3 },
 };
 
+/** Why somebody is not planned whose first message would leave after their campaign's end. */
+export const ENDS_BEFORE = 'the campaign ends before there is room for them';
+
 /** People whose day ran out of instants are moved to a later day, in at most this many rounds over the whole plan. */
 const MAX_ROUNDS = 40;
 
@@ -79,7 +82,7 @@ function planWithin(
   const notPlaced = left.map((recipient) => ({
     recipient,
     reason: tooLate.has(recipient)
-      ? 'the campaign ends before there is room for them'
+      ? ENDS_BEFORE
       : outOfHours.has(recipient)
         ? 'there are too few hours in which mailbox and recipient may both'
         : why.reason(recipient),

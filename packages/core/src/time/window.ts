@@ -41,12 +41,10 @@ export function intersectSpans(a: readonly Span[], b: readonly Span[]): Span[] {
   return out;
 }
 
-/** What of some ordered spans is not before an instant. */
-export function cropSpans(spans: readonly Span[], fromMs: number): readonly Span[] {
-  if (spans.every((s) => s.startMs >= fromMs)) return spans;
-  return spans
-    .filter((s) => s.endMs > fromMs)
-    .map(({ startMs, endMs }) => ({ startMs: Math.max(startMs, fromMs), endMs }));
+/** What of some ordered spans lies in [fromMs, toMs). */
+export function cropSpans(spans: readonly Span[], fromMs: number, toMs = Infinity): readonly Span[] {
+  if (spans.every((s) => s.startMs >= fromMs && s.endMs <= toMs)) return spans;
+  return intersectSpans(spans, [{ startMs: fromMs, endMs: toMs }]);
 }
 
 /** The first instant from `atMs` on in ordered spans; null after the last. */

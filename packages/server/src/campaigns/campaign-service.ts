@@ -28,6 +28,7 @@ import { readSegment } from '../store/people/list/segment-rows';
 import { whyNotUndo } from './undo-change';
 import { requireCampaign, requireLocked } from './require-campaign';
 import { changedMeanwhile, ownChoices } from './change-work';
+import { readWorkspace } from '../store/workspace-rows';
 import { enrolled } from './enrolled';
 import { judging } from './audience';
 import { forecastOfStarted, messagesOf, planDraft } from './forecast';
@@ -201,7 +202,8 @@ export async function startCampaign(parts: ServerParts, id: number, shown: Start
       );
     }
     const attempted = await lastAttemptId(tx);
-    await addEnrolments(tx, enrolled(campaign, audience, 0, nowMs));
+    const { zone } = await readWorkspace(tx);
+    await addEnrolments(tx, enrolled(campaign, audience, { before: 0, workspaceZone: zone, nowMs }));
     const contentOf = (messageId: number | null) =>
       messageId === null ? null : (messages.get(messageId) as MessageRow).content;
     await replaceSteps(

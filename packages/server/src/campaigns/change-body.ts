@@ -37,6 +37,9 @@ export const changeBody = Joi.object<BriefChange>({
     .required(),
   mailboxIds: Joi.array().max(200).unique().items(id).required(),
   startDate: isoDay.required(),
+  startMinute: Joi.number().integer().min(0).max(1439).allow(null).default(null),
+  endDate: isoDay.allow(null).default(null),
+  endMinute: Joi.number().integer().min(1).max(1440).allow(null).default(null),
   window: Joi.object({
     weekdays: Joi.array().unique().min(1).items(Joi.number().integer().min(1).max(7)).required(),
     from: Joi.number().integer().min(0).max(1439).required(),

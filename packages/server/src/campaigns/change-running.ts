@@ -26,10 +26,10 @@ import { judging } from './audience';
 import { requireCampaign, requireLocked } from './require-campaign';
 import { tally } from './tally';
 import { ownChoices, workOutChange, type ChangeWork } from './change-work';
-import { enrolled } from './enrolled';
 import { beforeOf } from './undo-change';
 import { unlessDeadlocked } from './unless-deadlocked';
-import { firstDayFor, forecastOf } from './forecast';
+import { enrolled, sendOnOf } from './enrolled';
+import { forecastOf, startsOn } from './forecast';
 
 /** What a change of a running campaign would do to people in progress and to the plan; nothing is changed. */
 export async function previewChange(parts: ServerParts, id: number, change: BriefChange): Promise<ChangeView> {
@@ -84,13 +84,15 @@ function reachOfPeople(work: ChangeWork): ChangeReach {
 async function planChanged(tx: Queryable, work: ChangeWork, nowMs: number): Promise<PlanAsStored> {
   const { campaign, own, steps, mailboxIds, moved, joins } = work;
   const after = { ...own, id: campaign.id };
-  const others = (await othersOf(tx, [after], await readWorkspace(tx), nowMs)).get(campaign.id) ?? 'at_once';
+  const workspace = await readWorkspace(tx);
+  const others = (await othersOf(tx, [after], workspace, nowMs)).get(campaign.id) ?? 'at_once';
   const to = new Map(moved.map((m) => [m.id, m.to]));
   const people = joins
     .filter((j) => j.leftOut === null)
     .map((j, i): Candidate => ({
       ...{ id: -1 - i, campaignId: campaign.id, mailboxId: null, nextStep: 0, dueDay: null },
-      ...{ notBefore: firstDayFor(j.person), domain: j.person.domain, zone: j.person.zone, units: j.units },
+      ...startsOn(sendOnOf(own, j.person, workspace.zone)),
+      ...{ domain: j.person.domain, zone: j.person.zone, units: j.units },
     }));
   const changed = await readWork(tx, nowMs, {
     campaign: { ...campaign, ...own, held: false, others, steps, mailboxIds },
@@ -194,7 +196,8 @@ async function write(tx: Queryable, work: ChangeWork, nowMs: number): Promise<vo
     moved.filter((m) => !isOpen(m.to.state)).map((m) => m.id),
   );
   const people = campaign.recipients + joins.filter((j) => j.leftOut === null).length;
-  await addEnrolments(tx, enrolled({ id, variants: own.variants }, joins, campaign.recipients, nowMs));
+  const { zone } = await readWorkspace(tx);
+  await addEnrolments(tx, enrolled({ ...own, id }, joins, { before: campaign.recipients, workspaceZone: zone, nowMs }));
   const joined = await enrolledIds(
     tx,
     id,

@@ -133,10 +133,11 @@ export const ownChoices = (of: CampaignChoices): CampaignChoices =>
   Object.fromEntries(CAMPAIGN_CHOICES.map((key) => [key, of[key]])) as CampaignChoices;
 
 /** What of a brief the plan depends on. */
-const planningOf = ({ steps, mailboxes, startDate, window, windowZone, dailyLimit, share, ...of }: BriefSaid): string =>
+const planningOf = ({ steps, mailboxes, window, windowZone, dailyLimit, share, ...of }: BriefSaid): string =>
   JSON.stringify([
     steps.map((s) => [s.number, s.delay, s.tolerance]),
-    ...[mailboxes, startDate, window, windowZone, dailyLimit, share],
+    ...[mailboxes, window, windowZone, dailyLimit, share],
+    ...[of.startDate, of.startMinute, of.endDate, of.endMinute],
     ...[of.firstGroup, of.groupWait, of.groupByHand],
   ]);
 

@@ -12,6 +12,7 @@ import {
 } from '../store/campaigns/campaign-rows';
 import type { Queryable, Store } from '../store/database';
 import { readList } from '../store/people/list/list-rows';
+import { readWorkspace } from '../store/workspace-rows';
 import { enrolled } from './enrolled';
 import { readAudience, type AudienceParts } from './audience';
 
@@ -45,7 +46,8 @@ async function enrol(tx: Queryable, id: number, parts: EnrolParts, nowMs: number
     // Nobody is there to ask: what would have kept the campaign from starting leaves the person out.
     .map((member) => ({ ...member, leftOut: whyLeftOut(member) }));
   if (people.length === 0) return 0;
-  await addEnrolments(tx, enrolled(campaign, people, campaign.recipients, nowMs));
+  const { zone } = await readWorkspace(tx);
+  await addEnrolments(tx, enrolled(campaign, people, { before: campaign.recipients, workspaceZone: zone, nowMs }));
   const added = people.filter((p) => p.leftOut === null).length;
   await updateCampaign(tx, id, { recipients: campaign.recipients + added });
   await wantPlan(tx, nowMs);

@@ -6,6 +6,7 @@ import {
   othersBegin,
   type LeftOutCode,
   type OthersBegin,
+  type SendOn,
   type RecipientState,
 } from '@baton/core';
 import { calendarOf } from '../mailboxes/capacity';
@@ -15,13 +16,14 @@ import { readCampaignMailboxes, readSteps, type CampaignRow, type StepRow } from
 import { planByDay } from '../store/sending/delivery-rows';
 import { listMailboxes, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { readMessagesById, type MessageRow } from '../store/messages/message-rows';
-import type { ListPerson } from '../store/people/list/list-rows';
 import { readClock, readWorkspace, type WorkspaceRow } from '../store/workspace-rows';
 import { planWorkspace, type Candidate, type PlanningCampaign, type WorkspacePlan } from '../planning/plan-workspace';
 import { zones } from '../time/zones';
 import { readAudience, type AudienceMember, type AudienceParts } from './audience';
 import { tally } from './tally';
 import { obstaclesOf } from './obstacles';
+import { NO_OWN_TIMES, ownTimesOf, ownTimesOfStarted } from './own-times';
+import { sendOnOf } from './enrolled';
 
 /** What one person of a draft would get, and when. */
 export interface DraftedMessages {
@@ -40,9 +42,11 @@ export interface DraftPlan {
 
 const WHO_SHOWN = 50;
 
-/** Day number before which nothing is sent to a person of a list; null without one. */
-export const firstDayFor = (person: Pick<ListPerson, 'sendOn'>): number | null =>
-  person.sendOn === null ? null : dayNumber(person.sendOn);
+/** The day before which nothing is sent to a person, and the minute of the first message, as they are planned. */
+export const startsOn = (sendOn: SendOn | null): Pick<Candidate, 'notBefore' | 'sendMinute'> => ({
+  notBefore: sendOn?.day ?? null,
+  sendMinute: sendOn?.minute ?? null,
+});
 
 /** What a draft would do if it were started now, and the obstacles to starting it. */
 export async function planDraft(
@@ -60,13 +64,15 @@ export async function planDraft(
   const workspace = await readWorkspace(db);
   const others = othersOfDraft(campaign, people.length, workspace, nowMs);
   const begins = (i: number) => (campaign.firstGroup !== null && i >= campaign.firstGroup ? others : 'at_once');
+  const sendOns = people.map((a) => startsOn(sendOnOf(campaign, a.person, workspace.zone)));
   const candidates = people.map((a, i): Candidate => ({
+    ...(sendOns[i] as (typeof sendOns)[number]),
     id: -1 - i,
     campaignId: campaign.id,
     mailboxId: null,
     nextStep: 0,
     dueDay: null,
-    notBefore: laterOf(firstDayFor(a.person), begins(i)),
+    notBefore: laterOf(sendOns[i]?.notBefore ?? null, begins(i)),
     domain: a.person.domain,
     zone: a.person.zone,
     units: a.units,
@@ -88,7 +94,8 @@ export async function planDraft(
     audience,
     mailboxes,
     forecast,
-    today: isoDate(zones.get(zone).toLocal(nowMs).day),
+    nowMs,
+    zone: zones.get(zone),
     hasPostalAddress: postalAddress !== '',
     dateForm,
     publicAddress,
@@ -146,9 +153,22 @@ export function forecastOf(
     lastDay: day(own?.lastDay),
     late: own?.late ?? 0,
     notPlaced: tally(unplaced.map((n) => n.reason)),
+    cut: planned ? cutOf(planned, index, messages) : 0,
+    ownTimes: planned ? ownTimesOf(planned, index, audience) : NO_OWN_TIMES,
     obstacles: [],
     loads,
   };
+}
+
+/** Follow-ups that would leave after the campaign's end, of those who are planned. */
+function cutOf({ plan, input, campaigns }: WorkspacePlan, index: number, messages: number): number {
+  const { campaign, nextStep } = input.recipients;
+  const steps = campaigns[index]?.steps.length ?? 0;
+  const unplaced = new Set(plan.notPlaced.map((n) => n.recipient));
+  return campaign.reduce(
+    (sum, c, p) => (c === index && !unplaced.has(p) ? sum + steps - (nextStep[p] as number) : sum),
+    -messages,
+  );
 }
 
 /** What a plan has of a campaign by mailbox and day, in order of days; by columns, as there may be half a million messages. */
@@ -213,6 +233,8 @@ export async function forecastOfStarted(
     lastDay: days.length === 0 ? null : isoDate(Math.max(...days)),
     late: 0,
     notPlaced: [],
+    cut: 0,
+    ownTimes: await ownTimesOfStarted(db, campaign),
     obstacles: [],
     loads: rows.map((r) => ({ mailboxId: r.mailboxId, day: isoDate(r.day), first: r.first, followUps: r.followUps })),
   };

@@ -1,13 +1,20 @@
 import {
   contentFault,
+  dayNumber,
   dayWords,
   type DateForm,
+  endInstant,
+  ENDS_BEFORE,
   fieldKey,
   fieldsOf,
   isLoopback,
+  isoDate,
   linksOf,
   liquidTexts,
+  momentWords,
+  startInstant,
   type LeftOutCode,
+  type Zone,
 } from '@baton/core';
 import type { Forecast, Obstacle } from '@baton/contract';
 import type { CampaignRow, StepRow } from '../store/campaigns/campaign-rows';
@@ -23,7 +30,9 @@ interface Looked {
   audience: AudienceMember[];
   mailboxes: MailboxRow[];
   forecast: Forecast;
-  today: string;
+  nowMs: number;
+  /** The workspace's. */
+  zone: Zone;
   hasPostalAddress: boolean;
   /** How the workspace writes dates. */
   dateForm: DateForm;
@@ -131,9 +140,35 @@ function audienceObstacles({ campaign, forecast }: Looked, isUnset: boolean): Ob
     : [{ kind: 'fix', text: 'Nobody on the list can be written to', remedy }];
 }
 
+/** What the campaign's first and last hour, and people's own minutes, do not allow. */
+function hourObstacles({ campaign, forecast, nowMs, zone, dateForm }: Looked): Obstacle[] {
+  const remedy = { label: 'Change the time', act: 'time' } as const;
+  const out: Obstacle[] = [];
+  const [begins, ends] = [startInstant(campaign, zone), endInstant(campaign, zone)];
+  const startDay = dayNumber(campaign.startDate);
+  const endDay = campaign.endDate === null ? Infinity : dayNumber(campaign.endDate);
+  if (ends !== null && ends <= nowMs) out.push({ kind: 'fix', text: 'Its last day has passed', remedy });
+  else if (ends !== null && (endDay < startDay || (begins ?? -Infinity) >= ends))
+    out.push({ kind: 'fix', text: 'It would end before it starts', remedy });
+  if (forecast.cut > 0 && campaign.endDate !== null) {
+    const { cut } = forecast;
+    const after = momentWords(campaign.endDate, campaign.endMinute, dateForm);
+    const text = `${cut === 1 ? '1 follow-up' : `${cut} follow-ups`} would leave after ${after} and ${cut === 1 ? 'is' : 'are'} not sent`;
+    out.push({ kind: 'look', text, remedy });
+  }
+  const { later } = forecast.ownTimes;
+  if (later > 0)
+    out.push({
+      kind: 'look',
+      text: `${later} of the people with a time of their own ${later === 1 ? 'is' : 'are'} written to later, because no mailbox may send then`,
+      remedy: { label: 'Show who', act: 'time' },
+    });
+  return out;
+}
+
 /** Obstacles to starting a draft, those that have to be settled first. */
 export function obstaclesOf(looked: Looked): Obstacle[] {
-  const { campaign, steps, messages, audience, mailboxes, forecast, today } = looked;
+  const { campaign, steps, messages, audience, mailboxes, forecast, nowMs, zone } = looked;
   const out: Obstacle[] = [];
   const fix = (text: string, remedy: Obstacle['remedy']) => out.push({ kind: 'fix', text, remedy });
   const look = (text: string, remedy: Obstacle['remedy']) => out.push({ kind: 'look', text, remedy });
@@ -173,11 +208,12 @@ export function obstaclesOf(looked: Looked): Obstacle[] {
         },
       );
   for (const n of forecast.notPlaced)
-    fix(`${n.people} ${n.people === 1 ? 'person' : 'people'} cannot be planned: ${n.reason}`, {
-      label: 'Change the time',
-      act: 'time',
-    });
-  if (campaign.startDate < today)
+    (n.reason === ENDS_BEFORE ? look : fix)(
+      `${n.people} ${n.people === 1 ? 'person' : 'people'} cannot be planned: ${n.reason}`,
+      { label: 'Change the time', act: 'time' },
+    );
+  out.push(...hourObstacles(looked));
+  if (campaign.startDate < isoDate(zone.toLocal(nowMs).day))
     look(
       `The start date, ${dayWords(campaign.startDate, 'short', looked.dateForm)}, has passed; it would start today`,
       {

@@ -100,6 +100,26 @@ export async function endCampaign({ store, clock }: ServerParts, id: number): Pr
   await replan(store, nowMs);
 }
 
+/** Ends a campaign for people because its last day has passed. */
+export async function endFor(tx: Queryable, campaignId: number, ids: readonly number[], nowMs: number): Promise<void> {
+  const people = await peopleOnTheWay(tx, campaignId, ids);
+  const kind = 'ended_by_date';
+  await putPeople(
+    tx,
+    people.map((p) => ({
+      ...p,
+      ...{ since: p.state, state: stateAfter(p.state, kind, true), reason: eventRule(kind).reason },
+    })),
+    nowMs,
+  );
+  await removePlannedOf(tx, ids);
+  await failReturnedOf(tx, ids);
+  await addEvents(
+    tx,
+    people.map((p) => ({ at: nowMs, contactId: p.contactId, enrolmentId: p.id, deliveryId: null, detail: '', kind })),
+  );
+}
+
 /** The enrolments that are meant. @throws DomainError `conflict` where others are found than were shown */
 export async function meantRecipients(
   tx: Queryable,

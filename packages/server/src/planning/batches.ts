@@ -23,6 +23,10 @@ export async function holdBatch(
   });
 }
 
+/** Whether a message that is moved waits for its new day from now on: a later one, or one with a minute of its own. */
+const hasOwnDay = ({ sent, sendMinute }: { sent: number; sendMinute: number | null }, isLater: boolean): boolean =>
+  isLater || (sent === 0 && sendMinute !== null);
+
 /** Moves a message to another day if it can be there; the messages after it follow. */
 export async function moveMessage({ store, clock }: ServerParts, deliveryId: number, day: number): Promise<MoveResult> {
   const nowMs = await clock.now();
@@ -33,7 +37,7 @@ export async function moveMessage({ store, clock }: ServerParts, deliveryId: num
   const person = await readEnrolment(store.db, enrolmentId);
   // Later plans leave the next message of somebody there, too; of a message after it only this one does.
   const places = (await placesOfSteps(store.db, [before.campaignId])).get(before.campaignId);
-  const stays = person !== null && day > before.day && person.sent === places?.get(step);
+  const stays = person !== null && hasOwnDay(person, day > before.day) && person.sent === places?.get(step);
   if (stays) await updateEnrolment(store.db, enrolmentId, { notBefore: day });
   const changed = await replan(store, nowMs, { move: { enrolmentId, step, day } });
   const after = await readDelivery(store.db, deliveryId);

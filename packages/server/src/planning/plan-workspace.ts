@@ -1,11 +1,14 @@
 import {
   DAY_MS,
   dayNumber,
+  endInstant,
   hash32,
   nextMessage,
   onceSent,
   othersBegin,
   planSends,
+  startInstant,
+  type CampaignHours,
   type FirstGroup,
   type OthersBegin,
   type Plan,
@@ -43,6 +46,8 @@ export interface Candidate {
   nextStep: number;
   dueDay: number | null;
   notBefore: number | null;
+  /** The minute of that day at which the first message leaves; null for any. */
+  sendMinute: number | null;
   domain: string;
   zone: string | null;
   /** Envelope recipients of one message. */
@@ -52,7 +57,7 @@ export interface Candidate {
 /** A campaign as the planner needs it. */
 export interface PlanningCampaign extends Pick<
   CampaignRow,
-  'id' | 'name' | 'startDate' | 'window' | 'windowZone' | 'dailyLimit' | 'share'
+  'id' | 'name' | keyof CampaignHours | 'window' | 'windowZone' | 'dailyLimit' | 'share'
 > {
   held: boolean;
   releasedByHand: boolean;
@@ -167,6 +172,7 @@ function candidatesOf(
         nextStep: next.step,
         dueDay: next.dueDay,
         notBefore: typeof begins === 'number' ? Math.max(begins, e.notBefore ?? begins) : e.notBefore,
+        sendMinute: e.sendMinute,
         domain: e.domain,
         zone: e.zone,
         units: e.units,
@@ -230,6 +236,7 @@ async function buildInput(
   { nowMs, mailboxes, campaigns, candidates, fixed, workspace }: Parts,
 ): Promise<PlanInput> {
   const { zone } = workspace;
+  const own = zones.get(zone);
   const holidays = holidaysOf(workspace);
   const mailboxAt = new Map(mailboxes.map((m, i) => [m.id, i]));
   const campaignAt = new Map(campaigns.map((c, i) => [c.id, i]));
@@ -239,8 +246,13 @@ async function buildInput(
     return { names: [...at.keys()], column };
   };
   const ownZone = new Set(campaigns.filter((c) => c.windowZone === 'recipient').map((c) => c.id));
-  const zones = index(candidates.map((c) => (ownZone.has(c.campaignId) ? (c.zone ?? zone) : zone)));
+  const zoneOf = index(candidates.map((c) => (ownZone.has(c.campaignId) ? (c.zone ?? zone) : zone)));
   const domains = index(candidates.map((c) => c.domain));
+  const at = candidates.map((c, i) => {
+    const isTimed = c.nextStep === 0 && c.notBefore !== null && c.sendMinute !== null;
+    const name = zoneOf.names[zoneOf.column[i] as number] as string;
+    return isTimed ? zones.get(name).toInstant(c.notBefore as number, c.sendMinute as number) : -1;
+  });
   // One after the other: inside a transaction there is one connection.
   const planMailboxes: PlanMailbox[] = [];
   for (const m of mailboxes) {
@@ -262,17 +274,21 @@ async function buildInput(
       dailyLimit: c.dailyLimit,
       alreadySent: sent.filter((s) => s.campaignId === c.id),
       startDate: c.startDate,
+      startInstant: startInstant(c, own),
+      endInstant: endInstant(c, own),
       held: c.held,
       recipientWindow: c.window,
       mailboxes: c.mailboxIds.map((id) => mailboxAt.get(id) as number),
     })),
-    zones: zones.names,
+    zones: zoneOf.names,
     recipients: {
       count: candidates.length,
       campaign: candidates.map((c) => campaignAt.get(c.campaignId) as number),
-      zone: zones.column,
+      zone: zoneOf.column,
       domain: domains.column,
-      notBefore: candidates.map((c) => c.notBefore ?? -1),
+      // An instant says more than its day, which may be another where the mailbox is.
+      notBefore: candidates.map((c, i) => (at[i] === -1 ? (c.notBefore ?? -1) : -1)),
+      at,
       units: candidates.map((c) => c.units),
       boundMailbox: candidates.map((c) => (c.mailboxId === null ? -1 : (mailboxAt.get(c.mailboxId) as number))),
       nextStep: candidates.map((c) => c.nextStep),

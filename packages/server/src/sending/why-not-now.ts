@@ -1,4 +1,5 @@
 import {
+  endInstant,
   isInside,
   isoDate,
   isoWeekday,
@@ -7,6 +8,7 @@ import {
   type LeftOutReason,
   type NextMessage,
 } from '@baton/core';
+import { clockOf } from '../campaigns/enrolled';
 import { quotaOn, restsOn } from '../mailboxes/capacity';
 import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
 import type { DueDelivery } from '../store/sending/sending-rows';
@@ -25,7 +27,12 @@ export interface Due {
 
 /** The mailbox's, the campaign's and the clock's reasons against sending now; null when there is none. All pass. */
 export function whyNotNow(due: Due): LeftOutReason | null {
-  return whyNotFromHere(due) ?? whyNotSoMuch(due) ?? whyNotToThem(due);
+  return whyEnded(due) ?? whyNotFromHere(due) ?? whyNotSoMuch(due) ?? whyNotToThem(due);
+}
+
+function whyEnded({ delivery: { campaign, workspace }, nowMs }: Due): LeftOutReason | null {
+  const end = endInstant(campaign, zones.get(workspace.zone));
+  return end !== null && nowMs >= end ? leftOutReason('ended') : null;
 }
 
 function whyNotFromHere({ mailbox, delivery, nowMs, day }: Due): LeftOutReason | null {
@@ -50,11 +57,14 @@ function whyNotToThem({ delivery, next, nowMs, day }: Due): LeftOutReason | null
   const { person, campaign, workspace } = delivery;
   // A person has looked at the hour and at what has gone before.
   if (delivery.isUrgent) return null;
-  const zone = (campaign.windowZone === 'recipient' ? person.zone : null) ?? workspace.zone;
-  const local = zones.get(zone).toLocal(nowMs);
+  const clock = clockOf(campaign, person, workspace.zone);
+  const local = clock.toLocal(nowMs);
   const { weekdays, from, to } = campaign.window;
   if (!weekdays.includes(isoWeekday(local.day)) || local.minute < from || local.minute >= to)
     return leftOutReason('recipient_hours');
-  if (person.notBefore !== null && day < person.notBefore) return leftOutReason('not_before');
+  const { notBefore, sendMinute, sent } = person;
+  if (notBefore !== null && sendMinute !== null && sent === 0)
+    return nowMs < clock.toInstant(notBefore, sendMinute) ? leftOutReason('own_time') : null;
+  if (notBefore !== null && day < notBefore) return leftOutReason('not_before');
   return next.dueDay !== null && day < next.dueDay ? leftOutReason('too_soon') : null;
 }

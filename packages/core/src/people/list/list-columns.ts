@@ -1,6 +1,7 @@
 import { fieldKey } from '../../messages/field-name';
 import type { ColumnRole } from '../import/columns/column-roles';
 import { dateReader } from '../import/columns/read-dates';
+import { sendOnReader } from '../import/columns/read-send-on';
 import type { Verdict } from '../address/verdict';
 
 /** How a column's values are read, sorted and filtered. */
@@ -110,6 +111,18 @@ export function cellWriter(kind: ColumnKind, column: readonly string[]): (cell: 
   if (kind !== 'date') return (cell) => cell.trim();
   const readDate = dateReader(column);
   return (cell) => readDate(cell) ?? cell.trim();
+}
+
+/**
+ * Like {@link cellWriter}, for a column: one of days on which to send keeps the time too.
+ */
+export function columnWriter(
+  { kind, role }: Pick<ListColumn, 'kind' | 'role'>,
+  column: readonly string[],
+): (cell: string) => string {
+  if (role !== 'send_on') return cellWriter(kind, column);
+  const read = sendOnReader(column);
+  return (cell) => read(cell)?.replace('T', ' ') ?? cell.trim();
 }
 
 /** A name for a new column that no column of the list has; the name itself where it is free. */

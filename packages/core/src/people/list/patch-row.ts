@@ -1,5 +1,6 @@
 import { compileTemplate, type Template } from '../../messages/template';
 import { zoneOfPlace } from '../../time/zone-of-place';
+import { sendOnReader } from '../import/columns/read-send-on';
 import { parseAddress, type Address } from '../address/address';
 import type { ListColumn } from './list-columns';
 import { ADDRESS_KEY } from './list-query';
@@ -41,7 +42,7 @@ export function rowPatcher(
       else {
         patch.fields[key] = value === '' ? null : value;
         if (column.role === 'time_zone') patch.zone = value === '' ? null : zoneOfPlace(value);
-        if (column.role === 'send_on') patch.sendOn = /^\d{4}-\d\d-\d\d$/.test(value) ? value : null;
+        if (column.role === 'send_on') patch.sendOn = sendOnReader([value])(value);
       }
     }
     compute(formulas, fields, patch);

@@ -3,7 +3,8 @@ import { zoneOfPlace } from '../../time/zone-of-place';
 import { parseAddress } from '../address/address';
 import { ROLE_NAMES, type ColumnRole } from '../import/columns/column-roles';
 import { FirstLines } from '../import/files/first-lines';
-import { dateReader, type DateReading } from '../import/columns/read-dates';
+import type { DateReading } from '../import/columns/read-dates';
+import { sendOnReader } from '../import/columns/read-send-on';
 import type { RowAside, Table, TableRow } from '../import/files/table';
 
 /** A row that becomes a person of the list. */
@@ -117,7 +118,7 @@ export function rowSorter(sample: Table, roles: readonly ColumnRole[], dates: Da
   const addressAt = roles.indexOf('address');
   const dateAt = roles.indexOf('send_on');
   const zoneAt = roles.indexOf('time_zone');
-  const readDate = dateReader(dateAt < 0 ? [] : sample.rows.map((r) => r.cells[dateAt] ?? ''), {
+  const readSendOn = sendOnReader(dateAt < 0 ? [] : sample.rows.map((r) => r.cells[dateAt] ?? ''), {
     ...dates,
     serials: true,
   });
@@ -130,7 +131,7 @@ export function rowSorter(sample: Table, roles: readonly ColumnRole[], dates: Da
       if (!parsed.ok) return { reason: parsed.reason, isDouble: false };
       const { address, key, domain } = parsed.value;
       const written = dateAt < 0 ? '' : (cells[dateAt] ?? '').trim();
-      const sendOn = written === '' ? null : readDate(written);
+      const sendOn = written === '' ? null : readSendOn(written);
       // Whoever has a date that cannot be read is not written to without it.
       if (sendOn === null && written !== '' && !NO_DATE.test(written))
         return { reason: `“${written.slice(0, 40)}” is no date on which to send`, isDouble: false };

@@ -18,6 +18,8 @@ export interface People {
   readonly at: Float64Array | null;
   /** By campaign: the instant before which it has no first message; -Infinity for none. */
   readonly startsAt: Float64Array;
+  /** By campaign: the instant from which on it sends nothing; Infinity for none. */
+  readonly endsAt: Float64Array;
   /** Index into {@link hours}. */
   readonly hourClass: Int32Array;
   readonly hours: (HourClass | null)[];
@@ -63,6 +65,7 @@ export function readPeople(input: PlanInput, days: PlanDays): People {
     dueWorkday,
     at: ownInstants(input),
     startsAt: Float64Array.from(input.campaigns, (c) => c.startInstant ?? -Infinity),
+    endsAt: Float64Array.from(input.campaigns, (c) => c.endInstant ?? Infinity),
     hourClass,
     hours: hours.all,
     kind,

@@ -6,7 +6,7 @@ import type { PlanInput } from '../workspace/plan-input';
 import { timeAround } from './time-around';
 import { timeIntoGaps } from './time-into-gaps';
 import { seededRandom, type Random } from '../../random/seeded';
-import { cropSpans, isInside } from '../../time/window';
+import { cropSpans, isInside, type Span } from '../../time/window';
 
 /** Gives every placed message its instant, mailbox by mailbox, day by day. */
 export class Timetable {
@@ -45,16 +45,15 @@ export class Timetable {
   /** Takes out what would leave when its campaign has ended. @returns those for whom nothing is left */
   cutAtEnds(): Set<number> {
     const { book, campaigns, day, mailbox, width } = this.placements;
-    const { campaign, count, nextStep } = book.people;
+    const { campaign, count, nextStep, endsAt } = book.people;
     const left = new Set<number>();
-    const ends = Float64Array.from(campaigns, (c) => c.endInstant ?? Infinity);
-    if (ends.every((end) => end === Infinity)) return left;
+    if (endsAt.every((end) => end === Infinity)) return left;
     this.order = undefined;
     for (let p = 0; p < count; p++) {
       if (mailbox[p]! < 0) continue;
       const [first, end] = [p * width + nextStep[p]!, p * width + campaigns[campaign[p]!]!.steps.length];
       let k = first;
-      while (k < end && this.instant[k]! < ends[campaign[p]!]!) k++;
+      while (k < end && this.instant[k]! < endsAt[campaign[p]!]!) k++;
       if (k === first) {
         this.placements.free(p);
         left.add(p);
@@ -102,7 +101,7 @@ export class Timetable {
     if (this.hasTimed(messages)) return this.timeAroundOwn(m, i, messages, rules, seed);
     if (this.keeper && this.keepTimes(this.keeper, m, i, messages, rules, seed)) return [];
     const spans = this.placements.book.open.open(m, i, 0);
-    if (within && spans[0]!.startMs >= rules.lastMs + rules.paceMs && this.isPlain(messages, spans[0]!.startMs)) {
+    if (within && spans[0]!.startMs >= rules.lastMs + rules.paceMs && this.isPlain(messages, spans)) {
       this.timeAlike(m, i, messages, seededRandom(seed));
       return [];
     }
@@ -188,15 +187,20 @@ export class Timetable {
     return Array.from(messages, (id) => {
       const p = Math.floor(id / width);
       const open = cropSpans(book.open.open(m, i, book.people.hourClass[p]!), this.notBefore(id));
-      return { id, units: book.people.units[p]!, open };
+      // On a day that lies behind the end it is timed as if there were none, and taken out at last.
+      const within = cropSpans(open, -Infinity, book.people.endsAt[book.people.campaign[p]!]!);
+      return { id, units: book.people.units[p]!, open: within.length > 0 ? within : open };
     });
   }
 
-  private isPlain(messages: Int32Array, opensMs: number): boolean {
+  private isPlain(messages: Int32Array, spans: readonly Span[]): boolean {
     const { width, book } = this.placements;
-    const { hourClass, hours, startsAt, campaign } = book.people;
+    const { hourClass, hours, startsAt, endsAt, campaign } = book.people;
+    const [opensMs, closesMs] = [spans[0]!.startMs, spans.at(-1)!.endMs];
     const beginsLater = (k: number) => k % width === 0 && startsAt[campaign[k / width]!]! > opensMs;
     if (startsAt.some((at) => at > opensMs) && messages.some(beginsLater)) return false;
+    const ends = (k: number) => isBetween(endsAt[campaign[Math.floor(k / width)]!]!, opensMs, closesMs);
+    if (endsAt.some((at) => isBetween(at, opensMs, closesMs)) && messages.some(ends)) return false;
     return hours.length === 1 || messages.every((k) => hourClass[Math.floor(k / width)] === 0);
   }
 
@@ -249,6 +253,8 @@ export class Timetable {
     spilled.set(p, Math.min(spilled.get(p) ?? Infinity, i));
   }
 }
+
+const isBetween = (at: number, after: number, before: number): boolean => at > after && at < before;
 
 /** Shuffles the order, so that nobody is always written to at the same hour because of their place in the list. */
 function shuffle(messages: Int32Array, random: Random): void {

@@ -1,4 +1,4 @@
-import { addressCandidates, dateReader, encodingNamed, type ColumnKind, type ColumnRole } from '@baton/core';
+import { addressCandidates, encodingNamed, sendOnReader, type ColumnKind, type ColumnRole } from '@baton/core';
 import type { ImportInto, ImportView } from '@baton/contract';
 import type { Queryable } from '../../store/database';
 import { effectOfKeys, type ImportRow } from '../../store/people/import/import-rows';
@@ -62,9 +62,9 @@ function sampleOf(
 ): Omit<ImportView['sample'][number], 'note' | 'checks'>[] {
   const sendOn = asksWhenToSend(row, { question, roles }) ? -1 : roles.indexOf('send_on');
   const dates = cleaned.rows.map((r) => r.cells[sendOn] ?? '');
-  const read = sendOn < 0 ? null : dateReader(dates, { ...datesOf(row), serials: true });
+  const read = sendOn < 0 ? null : sendOnReader(dates, { ...datesOf(row), serials: true });
   return cleaned.rows.slice(0, SAMPLE_ROWS).map((r, i) => {
-    const cells = r.cells.map((c, j) => (j === sendOn && read ? (read(c) ?? c) : c));
+    const cells = r.cells.map((c, j) => (j === sendOn && read ? (read(c)?.replace('T', ' ') ?? c) : c));
     const written = mended.rows[i]?.cells ?? [];
     return { line: r.line, cells, before: cells.map((c, j) => (written[j] === c ? null : (written[j] ?? ''))) };
   });

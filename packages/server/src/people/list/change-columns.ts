@@ -1,5 +1,6 @@
 import {
   cellWriter,
+  columnWriter,
   DomainError,
   fieldKey,
   findFault,
@@ -72,7 +73,8 @@ export function setColumnKind(
     list.setColumns(list.columns.map((c) => (c.key === key ? { ...c, kind } : c)));
     if (column.formula === null && column.role !== 'address') {
       const rows = await allRowIds(list.tx, listId);
-      const write = cellWriter(kind, kind === 'date' ? await sampleOf(list, key, rows) : []);
+      const write =
+        kind === 'date' ? columnWriter({ ...column, kind }, await sampleOf(list, key, rows)) : cellWriter(kind, []);
       await patchRows(list, rows, (p) => (p.fields[key] === undefined ? {} : { [key]: write(p.fields[key]) }), []);
     }
     return `${column.name} changed to ${kind}`;

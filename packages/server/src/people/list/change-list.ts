@@ -1,4 +1,5 @@
 import { DomainError, renameField, type ListColumn } from '@baton/core';
+import { followSendOn } from '../../campaigns/follow-send-on';
 import { announce } from '../../store/changes';
 import { type Database, type Queryable } from '../../store/database';
 import { FAILED, failedBy } from '../../store/database-errors';
@@ -140,6 +141,7 @@ async function apply(
   // A change's rows know the keys that held before its own renaming.
   if (as === 'before') await rename();
   const changed = await putChangedRows(tx, change.id, as);
+  await followSendOn(tx, change.id, as);
   if (as === 'after') await rename();
   const columns = as === 'after' ? change.columnsAfter : change.columnsBefore;
   if (change.columnsAfter && columns) await replaceColumns(tx, change.listId, columns);

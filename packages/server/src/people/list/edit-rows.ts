@@ -1,7 +1,7 @@
 import {
   addressCheck,
   ADDRESS_KEY,
-  cellWriter,
+  columnWriter,
   DomainError,
   rowPatcher,
   tagsOf,
@@ -52,8 +52,8 @@ function written(columns: readonly ListColumn[], cells: readonly CellEdit[]): Ce
   const writers = new Map(
     columns.map((c) => [
       c.key,
-      cellWriter(
-        c.kind,
+      columnWriter(
+        c,
         cells.filter((e) => c.kind === 'date' && e.key === c.key).map((e) => e.value),
       ),
     ]),
@@ -75,7 +75,7 @@ export async function fillColumn(
     const column = list.columns.find((c) => c.key === key);
     if (!column || column.role === 'address')
       throw new DomainError('invalid', 'This column cannot be filled with one value.');
-    const value = fill.kind === 'set' ? cellWriter(column.kind, [fill.value])(fill.value) : '';
+    const value = fill.kind === 'set' ? columnWriter(column, [fill.value])(fill.value) : '';
     const rows = await resolveChoice(list, choice);
     const make = (p: StoredPerson) => ({ [key]: fill.kind === 'set' ? value : withTag(p.fields[key] ?? '', fill) });
     const n = await patchRows(list, rows, make, refused);

@@ -30,6 +30,8 @@ export interface Agenda {
   nextFeedAt: number | null;
   /** Whether a list has changed from which a running campaign takes new people. */
   hasNewPeople: boolean;
+  /** When the next campaign ends by its last day; null for none. */
+  nextEndAt: number | null;
   toRead: ToRead[];
   toSend: ToSend[];
   clock: ClockRow;
@@ -58,6 +60,8 @@ const agendas = prepared<{ firstMs: number; againMs: number; realMs: number }, A
       (select min(coalesce(f.looked_at + f.every_minutes * 60000, 0))::float8
         from list_feeds f join lists l on l.id = f.list_id where l.removed_at is null) as "nextFeedAt",
       exists (${campaignsToEnrolSql}) as "hasNewPeople",
+      (select extract(epoch from min((c.end_date::date + make_interval(mins => coalesce(c.end_minute, 1440))) at time zone w.zone))::float8 * 1000
+        from campaigns c where c.end_date is not null and c.state in ('running', 'held')) as "nextEndAt",
       coalesce((select json_agg(json_build_object('id', id, 'lastReadAt', last_read_at)) from (
         select distinct on (${connectionKeyOf(sql`m`)}) m.id, m.last_read_at, m.problem from mailboxes m
         order by ${connectionKeyOf(sql`m`)}, m.id) first where problem is null), '[]'::json) as "toRead",

@@ -14,6 +14,8 @@ export interface OpenEnrolment {
   sent: number;
   lastSentDay: number | null;
   notBefore: number | null;
+  /** Minutes since midnight, of the first message; null for any. */
+  sendMinute: number | null;
   units: number;
   /** 1-based place among those the campaign is for. */
   position: number;
@@ -47,10 +49,10 @@ export async function openEnrolments(
   const whole = (what: string) => packed(sql.raw(what));
   const { rows } = await db.execute<Record<string, Buffer> & Record<'domain' | 'zone' | 'state', string | null>>(sql`
     select ${whole('id')} as id, ${whole('campaign_id')} as campaign, ${whole('mailbox_id')} as mailbox, ${whole('sent')} as sent,
-      ${whole('last_sent_day')} as last, ${whole('not_before')} as "notBefore", ${whole('units')} as units, ${whole('position')} as position,
+      ${whole('last_sent_day')} as last, ${whole('not_before')} as "notBefore", ${whole('send_minute')} as minute, ${whole('units')} as units, ${whole('position')} as position,
       string_agg(domain, chr(10)) as domain, string_agg(coalesce(zone, ''), chr(10)) as zone, string_agg(state, chr(10)) as state
     from (
-      select e.id, e.campaign_id, e.mailbox_id, e.state, e.sent, e.last_sent_day, e.not_before, e.units, e.position, c.domain, r.zone
+      select e.id, e.campaign_id, e.mailbox_id, e.state, e.sent, e.last_sent_day, e.not_before, e.send_minute, e.units, e.position, c.domain, r.zone
       from enrolments e join contacts c on c.id = e.contact_id join list_rows r on r.id = e.list_row_id
       where e.campaign_id in ${[...campaignIds]}
         and (${isOpenRecipient(sql`e.state`)} or (e.campaign_id = ${alsoDoneIn} and ${hasHadAll(sql`e.state`)}))
@@ -60,7 +62,7 @@ export async function openEnrolments(
   const id = unpack(row?.['id']);
   const [campaign, mailbox, sent] = [unpack(row?.['campaign']), unpack(row?.['mailbox']), unpack(row?.['sent'])];
   const [last, notBefore, units] = [unpack(row?.['last']), unpack(row?.['notBefore']), unpack(row?.['units'])];
-  const position = unpack(row?.['position']);
+  const [position, minute] = [unpack(row?.['position']), unpack(row?.['minute'])];
   const domain = (row?.domain ?? '').split('\n');
   const zone = (row?.zone ?? '').split('\n');
   const state = (row?.state ?? '').split('\n') as RecipientState[];
@@ -73,6 +75,7 @@ export async function openEnrolments(
     sent: sent[i] as number,
     lastSentDay: orNull(last[i]),
     notBefore: orNull(notBefore[i]),
+    sendMinute: orNull(minute[i]),
     units: units[i] as number,
     position: position[i] as number,
     domain: domain[i] as string,

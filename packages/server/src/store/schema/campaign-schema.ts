@@ -18,6 +18,10 @@ export const campaigns = pgTable('campaigns', {
   proposed: jsonb().$type<ProposedChoice[]>().notNull().default([]),
   state: text().$type<CampaignState>().notNull(),
   startDate: text().notNull(),
+  /** See core's `CampaignHours`. */
+  startMinute: integer(),
+  endDate: text(),
+  endMinute: integer(),
   window: jsonb().$type<RecipientWindow>().notNull(),
   /** Whose time zone the window is in. */
   windowZone: text().$type<'recipient' | 'workspace'>().notNull(),
@@ -146,6 +150,9 @@ export const CAMPAIGN_CHOICES = [
   'segmentId',
   'picked',
   'startDate',
+  'startMinute',
+  'endDate',
+  'endMinute',
   'window',
   'windowZone',
   'dailyLimit',

@@ -83,6 +83,8 @@ export const enrolments = pgTable(
     lastSentDay: integer(),
     /** Day number before which nothing more is sent (out of office). */
     notBefore: integer(),
+    /** The minute of that day at which the first message leaves, on the clock by which the campaign goes; null for any. */
+    sendMinute: integer(),
     /** Which variant of the messages, drawn once; 0 is the first. */
     variant: integer().notNull().default(0),
     /** Envelope recipients of one message: 1 and those of Cc and Bcc. */

@@ -3,6 +3,7 @@ import {
   DAY_MS,
   RECIPIENT_STATES,
   stateAfter,
+  type CampaignHours,
   type MessageContent,
   type RecipientState,
   type RecipientWindow,
@@ -37,7 +38,7 @@ export interface DueDelivery {
   isUrgent: boolean;
   /** The messages of the campaign, in order, with the numbers of their steps. */
   steps: (SequenceStep & { position: number })[];
-  campaign: {
+  campaign: CampaignHours & {
     name: string;
     listName: string;
     dailyLimit: number | null;
@@ -61,6 +62,7 @@ export interface DueDelivery {
     sent: number;
     lastSentDay: number | null;
     notBefore: number | null;
+    sendMinute: number | null;
     position: number;
   };
   /** `holidays`: ISO dates. */
@@ -95,12 +97,13 @@ const dueDelivery = prepared<{ mailboxId: number; day: number; nowMs: number }, 
       coalesce((select json_agg(json_build_object('position', position, 'delay', delay) order by place)
         from campaign_steps where campaign_id = d.campaign_id and not is_out), '[]'::json) as steps,
       json_build_object('name', c.name, 'dailyLimit', c.daily_limit, 'window', c."window", 'windowZone', c.window_zone,
+        'startDate', c.start_date, 'startMinute', c.start_minute, 'endDate', c.end_date, 'endMinute', c.end_minute,
         'needsLines', c.needs_lines, 'recipients', c.recipients,
         'listName', coalesce((select name from lists where id = c.list_id), '')) as campaign,
       json_build_object('content', ${contentOfVariant}) as message,
       (select json_build_object('state', l.state, 'line', l.line) from personal_lines l where l.list_row_id = e.list_row_id) as line,
       json_build_object('contactId', p.id, 'address', p.address, 'key', p.key, 'domain', p.domain, 'zone', r.zone,
-        'fields', r.fields, 'state', e.state, 'sent', e.sent, 'lastSentDay', e.last_sent_day, 'notBefore', e.not_before, 'position', e.position) as person,
+        'fields', r.fields, 'state', e.state, 'sent', e.sent, 'lastSentDay', e.last_sent_day, 'notBefore', e.not_before, 'sendMinute', e.send_minute, 'position', e.position) as person,
       (select json_build_object('key', key, 'zone', zone, 'postalAddress', postal_address, 'publicAddress', public_address,
         'holidays', coalesce((select json_agg(h->>'day') from jsonb_array_elements(holidays) h), '[]'::json)) from workspace where id = 1) as workspace,
       (select reason from suppressions where key in (p.key, p.domain) limit 1) as suppression,

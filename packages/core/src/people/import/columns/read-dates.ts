@@ -60,8 +60,14 @@ export function dateReader(column: readonly string[], reading: DateReading = {})
 const TIME =
   /(?:[T,\s]\s*(?:at|um|kl\.?|à|alle|a las)?\s*)\d{1,2}[:.h]\d{2}(?:[:.]\d{2}(?:[.,]\d+)?)?\s*(?:[ap]\.?m\.?|uhr|h)?\s*(?:Z|UTC|GMT|[A-Z]{3,4}|[+-]\d{2}:?\d{2})?$/i;
 
-const withoutTime = (text: string): string =>
-  text.length > 60 || !/\d[:.h]\d{2}/i.test(text) || FIGURES.test(text) ? text : text.replace(TIME, '');
+const withoutTime = (text: string): string => text.slice(0, text.length - timeBehind(text).length);
+
+/** The time that stands behind a date, with what leads to it and its zone; '' for none. */
+export function timeBehind(cell: string): string {
+  const text = cell.trim();
+  if (text.length > 60 || !/\d[:.h]\d{2}/i.test(text) || FIGURES.test(text)) return '';
+  return TIME.exec(text)?.[0] ?? '';
+}
 
 /** A date without a time behind it, nor its weekday before figures. */
 function dayOf(cell: string): string {

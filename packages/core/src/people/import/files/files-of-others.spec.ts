@@ -27,7 +27,7 @@ function readAs(file: FileCase) {
         Object.fromEntries(Object.keys(fields).map((key) => [key, ofAddress.get(address)?.[key]])),
       ]),
     ),
-    sendOn: Object.fromEntries(taken.flatMap((p) => (p.sendOn === null ? [] : [[p.address, p.sendOn]]))),
+    sendOn: Object.fromEntries(taken.flatMap((p) => (p.sendOn === null ? [] : [[p.address, p.sendOn.slice(0, 10)]]))),
     aside: aside.map((row) => row.line),
     roles: file.roles ? roles : undefined,
     question: asked ? [asked.cell, asked.dayFirst, asked.monthFirst] : undefined,

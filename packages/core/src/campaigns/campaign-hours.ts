@@ -1,0 +1,30 @@
+import { clockWords } from '../time/clock-words';
+import { dayNumber } from '../time/days';
+import { dayWords, type DateForm } from '../time/day-words';
+import type { Zone } from '../time/zone';
+
+/** From when to when a campaign sends, on the workspace's clock. */
+export interface CampaignHours {
+  /** ISO date. */
+  startDate: string;
+  /** Minutes since midnight; null for the whole day. */
+  startMinute: number | null;
+  /** ISO date of the last day on which it sends; null for no end. */
+  endDate: string | null;
+  /** Minutes since midnight of that day, from which on nothing leaves; null for the whole day. */
+  endMinute: number | null;
+}
+
+const MINUTES_A_DAY = 1440;
+
+/** The instant before which no first message leaves; null where mailboxes begin with their own day. */
+export const startInstant = ({ startDate, startMinute }: CampaignHours, zone: Zone): number | null =>
+  startMinute === null ? null : zone.toInstant(dayNumber(startDate), startMinute);
+
+/** The instant from which on nothing leaves any more; null for never. */
+export const endInstant = ({ endDate, endMinute }: CampaignHours, zone: Zone): number | null =>
+  endDate === null ? null : zone.toInstant(dayNumber(endDate), endMinute ?? MINUTES_A_DAY);
+
+/** A day with its time, if it has one, in words. */
+export const momentWords = (date: string, minute: number | null, form: DateForm): string =>
+  `${dayWords(date, 'long', form)}${minute === null ? '' : ` at ${clockWords(minute)}`}`;
