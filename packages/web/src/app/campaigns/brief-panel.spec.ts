@@ -16,7 +16,7 @@ const brief = (over: Partial<BriefView> = {}): BriefView =>
     steps: [step(1, 0), step(2, 3)],
     forecast: {
       ...{ people: 1312, messages: 624, firstDay: '2026-11-30', lastStartDay: '2026-12-03', lastDay: '2026-12-15' },
-      ...{ late: 0, notPlaced: [], obstacles: [], loads: [] },
+      ...{ late: 0, notPlaced: [], obstacles: [], loads: [], cut: 0, ownTimes: { people: 0, later: 0, who: [] } },
       leftOut: [
         {
           ...{ code: 'suppressed', reason: 'on the suppression list', settledBy: 'delete them there' },
@@ -191,7 +191,7 @@ describe('the panel of a brief', () => {
 
   it('takes a start in any form, and hours that make a window', async () => {
     await show('time');
-    const [start, from, to] = boxes('input:not([type=checkbox])');
+    const [start, , , from, to] = boxes('input:not([type=checkbox])');
     expect([start!.value, from!.value, to!.value]).toEqual(['Mon 30 Nov 2026', '9:00', '16:30']);
     await put(start!, '7.12.2026');
     await put(to!, '17:15');
@@ -218,5 +218,28 @@ describe('the panel of a brief', () => {
     expect(emitted).toEqual([]);
     days[6]!.click();
     expect(emitted.at(-1)?.window?.weekdays).toEqual([3, 7]);
+  });
+
+  it('takes a first time and a last day with its time, and leaves either out', async () => {
+    await show('time', { endDate: '2026-12-11' });
+    const [from, until] = boxes('input[placeholder="any time"]');
+    await put(from!, '14:00');
+    await put(until!, '17:30');
+    await put(until!, '');
+    expect(emitted).toEqual([{ startMinute: 840 }, { endMinute: 1050 }, { endMinute: null }]);
+    await put(from!, '24:00');
+    expect(problem()).toContain('24:00');
+    expect(emitted).toHaveLength(3);
+    await show('time');
+    expect(boxes('input[placeholder="any time"]')).toHaveLength(1);
+  });
+
+  it('names those who cannot be written to at their own time, and when they are', async () => {
+    const who = [{ address: 'jana@vines.example', wanted: '2026-11-24T19:00', gets: '2026-11-25T09:00' }];
+    const { forecast } = brief();
+    await show('time', { forecast: { ...forecast, ownTimes: { people: 12, later: 3, who } } });
+    expect(textOf(fixture)).toContain('12 people have a time of their own in the list');
+    expect(textOf(fixture)).toContain('jana@vines.example Wed 25 Nov 09:00 instead of Tue 24 Nov 19:00');
+    expect(textOf(fixture)).toContain('2 more');
   });
 });

@@ -22,8 +22,11 @@ import { weekdays } from '../look/language';
 import { campaignsTexts } from './texts';
 import { CountPipe } from '../look/count-pipe';
 import { DateField } from '../time/date-field';
+import { WorkspaceTime } from '../time/workspace-time';
 
 const texts = campaignsTexts.briefPanel;
+
+const MINUTES_A_DAY = 1440;
 
 export type PanelName = 'audience' | 'messages' | 'mailboxes' | 'time';
 
@@ -81,6 +84,7 @@ export class BriefPanel {
   protected readonly title = computed(() => TITLES[this.panel()]);
   protected readonly weekdays = weekdays('short').map((name, i) => ({ day: i + 1, name }));
   protected readonly shares = [1, 2, 3, 4, 5, 6, 7, 8, 9];
+  private readonly time = inject(WorkspaceTime);
   protected readonly clockWords = clockWords;
 
   private readonly steps = computed(() => choicesOf(this.brief().steps));
@@ -223,6 +227,28 @@ export class BriefPanel {
 
   protected setStart(startDate: string): void {
     if (startDate !== '') this.change({ startDate });
+  }
+
+  /** A last day may be left out. */
+  protected setEnd(endDate: string): void {
+    this.change(endDate === '' ? { endDate: null, endMinute: null } : { endDate });
+  }
+
+  protected readonly timeOf = (minute: number | null): string => (minute === null ? '' : clockWords(minute));
+
+  /** `2026-11-24T09:00`, on whatever clock, in words. */
+  protected momentOf(local: string): string {
+    const [day = '', time = ''] = local.split('T');
+    return `${this.time.dayWords(day)} ${time}`;
+  }
+
+  protected setMinute(which: 'startMinute' | 'endMinute', event: Event): void {
+    const typed = typedText(event).trim();
+    const minute = typed === '' ? null : minuteOf(typed);
+    const isNoTime = typed !== '' && (minute === null || (which === 'startMinute' && minute === MINUTES_A_DAY));
+    if (isNoTime) this.refuse(event, this.timeOf(this.brief()[which]), texts.noTime(typed));
+    // Midnight at the end is no time of that day at all.
+    else this.change({ [which]: which === 'endMinute' && minute === 0 ? null : minute });
   }
 
   /** A number that may be left out. */

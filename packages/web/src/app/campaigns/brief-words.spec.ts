@@ -12,6 +12,8 @@ const forecast = (over: Partial<Forecast>): Forecast => ({
   lastDay: '2026-12-15',
   late: 0,
   notPlaced: [],
+  cut: 0,
+  ownTimes: { people: 0, later: 0, who: [] },
   obstacles: [],
   loads: [],
   ...over,

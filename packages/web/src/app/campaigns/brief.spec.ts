@@ -246,4 +246,16 @@ describe('the brief of a campaign that runs', () => {
     expect(textOf(fixture)).toContain('No mailbox is chosen.');
     expect(button('Apply').disabled).toBe(true);
   });
+
+  it('says when first messages begin, when nothing leaves any more, and who has a minute of their own', async () => {
+    const { forecast } = aBrief();
+    const ownTimes = { people: 12, later: 1, who: [] };
+    await show(
+      brief({ startMinute: 840, endDate: '2026-12-11', endMinute: 1020, forecast: { ...forecast, ownTimes } }),
+    );
+    const words = textOf(fixture).replace(/ ([;,.])/g, '$1');
+    expect(words).toContain('starting Monday 30 November at 14:00.');
+    expect(words).toContain('Nothing leaves after Friday 11 December at 17:00.');
+    expect(words).toContain('12 people get the first message at their own time; 1 of them later.');
+  });
 });

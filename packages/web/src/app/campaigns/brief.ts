@@ -21,13 +21,12 @@ import { WorkspaceTime } from '../time/workspace-time';
 import { Notices } from '../live/notices';
 import { AskName } from '../look/ask-name';
 import { ShellState } from '../shell/shell-state';
-import { IsoDayPipe } from '../time/workspace-time';
 import { BriefPlan } from './brief-plan';
 import { BriefPanel, type PanelName } from './brief-panel';
 import { BriefChangeSheet } from './brief-change-sheet';
 import { BriefState } from './brief-state';
 import { lateWords, messageWords, planSentence, shareWords, startWords, weekdayWords } from './brief-words';
-import { clockWords } from '@baton/core';
+import { clockWords, momentWords } from '@baton/core';
 import { CampaignsService } from './campaigns-service';
 import { NewCampaigns } from './new-campaigns';
 import { ProgressLine } from './progress-line';
@@ -41,7 +40,7 @@ const texts = campaignsTexts.brief;
 /** A campaign as plain sentences; pressing a choice lets it be changed, and obstacles to starting are listed. */
 @Component({
   selector: 'bt-brief',
-  imports: [BriefChangeSheet, BriefPanel, RecipientsTable, ProgressLine, MatButton, RouterLink, IsoDayPipe, BriefPlan],
+  imports: [BriefChangeSheet, BriefPanel, RecipientsTable, ProgressLine, MatButton, RouterLink, BriefPlan],
   templateUrl: './brief.html',
   styleUrl: './brief.scss',
   providers: [BriefState],
@@ -83,6 +82,14 @@ export class Brief {
   protected readonly when = computed(() => {
     const b = this.brief();
     return b ? texts.fromTo(weekdayWords(b.window.weekdays), clockWords(b.window.from), clockWords(b.window.to)) : '';
+  });
+  protected readonly starts = computed(() => {
+    const b = this.brief();
+    return b ? momentWords(b.startDate, b.startMinute, this.time.form()) : '';
+  });
+  protected readonly ends = computed(() => {
+    const b = this.brief();
+    return b?.endDate ? momentWords(b.endDate, b.endMinute, this.time.form()) : '';
   });
   protected readonly plan = computed(() =>
     planSentence(this.brief()?.forecast ?? ({ firstDay: null } as BriefView['forecast']), this.time.form()),

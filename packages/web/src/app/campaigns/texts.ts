@@ -87,6 +87,22 @@ export const campaignsTexts = {
     timesAsMany: (n: number) => plural(n, { one: 'the same', other: say`${n} times as many` }),
     connectAMailbox: 'Connect a mailbox',
     startDate: 'Start date',
+    startTime: 'First messages from',
+    lastDay: 'Last day',
+    noLastDay: 'none',
+    endTime: 'Until',
+    wholeDay: 'any time',
+    ownTimes: (people: number) =>
+      plural(people, {
+        one: '1 person has a time of their own in the list, and gets the first message then.',
+        other: say`${people} people have a time of their own in the list, and get the first message then.`,
+      }),
+    laterThanTheirs: (people: number) =>
+      plural(people, {
+        one: 'No mailbox may send then to 1 of them, who gets it later:',
+        other: say`No mailbox may send then to ${people} of them, who get it later:`,
+      }),
+    getsInstead: (wanted: Shown, gets: Shown) => say` ${gets} instead of ${wanted}`,
     daysOfTheWeek: 'Days of the week',
     from: 'From',
     to: 'To',
@@ -160,6 +176,11 @@ export const campaignsTexts = {
     eachPersonsOwnTimeZone: 'each person’s own time zone',
     theWorkspacesTimeZone: 'the workspace’s time zone',
     starting: ', starting',
+    nothingLeavesAfter: 'Nothing leaves after',
+    atTheirOwnTime: (people: number) =>
+      plural(people, { one: '1 person gets the first message', other: say`${people} people get the first message` }),
+    atTheTimeInTheList: 'at their own time',
+    someLater: (later: number) => plural(later, { one: '; 1 of them later', other: say`; ${later} of them later` }),
     hideTheList: 'Hide the list',
     seeWhoGetsWhatAnd: 'See who gets what, and when',
     beforeYouCanStart: 'Before you can start',

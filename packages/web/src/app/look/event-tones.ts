@@ -17,6 +17,7 @@ export const EVENT_TONES: Readonly<Record<RecordedEventKind, string>> = {
   opted_out: 'bad',
   complaint: 'bad',
   ended_by_hand: '',
+  ended_by_date: '',
   skipped: '',
   skipped_last: '',
   postponed: '',

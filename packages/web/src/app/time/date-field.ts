@@ -28,7 +28,7 @@ const texts = timeTexts.dateField;
         [matDatepicker]="calendar"
         [value]="value()"
         [min]="min()"
-        [placeholder]="texts.example"
+        [placeholder]="empty()"
         [attr.aria-label]="label()"
         [attr.aria-invalid]="problem() !== ''"
         (dateChange)="take($event.value, box.value)"
@@ -76,6 +76,8 @@ export class DateField {
   readonly value = input.required<string>();
   /** The first day that may be chosen, an ISO date; '' for any. */
   readonly min = input('');
+  /** What is shown where no day is chosen. */
+  readonly empty = input(texts.example);
   /** What it is for those who do not see what stands beside it. */
   readonly label = input.required<string>();
   /** A day was chosen, or '' when the field was cleared. What is no day is said here and goes nowhere. */
