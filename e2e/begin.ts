@@ -2,7 +2,7 @@ import type { Stack } from './stack';
 import { PASSWORD } from './steps';
 
 /** The server's API, for what a test begins with. */
-function api(stack: Stack) {
+export function api(stack: Stack) {
   return async <T>(method: string, path: string, body: unknown): Promise<T> => {
     const text = typeof body === 'string';
     const response = await fetch(`${stack.address}/api${path}`, {
@@ -15,8 +15,13 @@ function api(stack: Stack) {
   };
 }
 
-/** Two mailboxes and a list. @returns how a campaign to it is started */
-export async function begin(stack: Stack, people: readonly string[]) {
+/**
+ * Two mailboxes and a list.
+ *
+ * @param people rows of the list under that header: addresses, with what else there is about them
+ * @returns how a campaign to it is started
+ */
+export async function begin(stack: Stack, people: readonly string[], header = 'email') {
   const call = api(stack);
   const mailboxIds: number[] = [];
   for (const name of ['ines', 'tomas']) {
@@ -31,14 +36,14 @@ export async function begin(stack: Stack, people: readonly string[]) {
     });
     mailboxIds.push(id);
   }
-  const view = await call<{ id: number }>('POST', '/imports', ['email', ...people].join('\n'));
+  const view = await call<{ id: number }>('POST', '/imports', [header, ...people].join('\n'));
   const { listId } = await call<{ listId: number }>('POST', `/imports/${view.id}/keep`, { name: 'Growers' });
   const message = async (name: string) =>
     call<{ id: number }>('POST', '/messages', {
       ...{ name, content: { subject: name, body: `${name}\n\n{{ unsubscribe_link }}` } },
     });
   const messages = [await message('Kelp'), await message('A reminder'), await message('One last note')];
-  return async (name: string, startDate: string, ids = mailboxIds): Promise<number> => {
+  return async (name: string, startDate: string, ids = mailboxIds, choices: object = {}): Promise<number> => {
     const { id } = await call<{ id: number }>('POST', '/campaigns', { name });
     const brief = await call<{ forecast: { people: number; lastDay: string } }>('PUT', `/campaigns/${id}`, {
       ...{
@@ -54,6 +59,7 @@ export async function begin(stack: Stack, people: readonly string[]) {
       steps: [0, 2].map((delay, i) => ({ messageId: messages[i]?.id, others: [], delay, tolerance: 2 })),
       window: { weekdays: [1, 2, 3, 4, 5], from: 540, to: 1020 },
       ...{ windowZone: 'workspace', leaveOutDoubtful: null, enrolNew: false, variants: [], needsLines: false },
+      ...choices,
     });
     const { people: n, lastDay } = brief.forecast;
     await call('POST', `/campaigns/${id}/start`, { people: n, lastDay });

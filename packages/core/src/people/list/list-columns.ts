@@ -42,7 +42,9 @@ const TICKED = new Set([
   'wahr',
   'vrai',
 ]);
-const UNTICKED = new Set(['no', 'n', 'false', '0', '☐', '-', 'nein', 'non', 'não', 'nee', 'falsch', 'faux']);
+/** What says expressly, in lower case, that a cell is not ticked. */
+export const UNTICKED_WORDS = ['no', 'n', 'false', '0', '☐', '-', 'nein', 'non', 'não', 'nee', 'falsch', 'faux'];
+const UNTICKED: ReadonlySet<string> = new Set(UNTICKED_WORDS);
 /** Numbers as {@link numberOf} reads them: with a decimal comma or point, or with both signs, the last the decimal one. */
 const NUMBER = /^[+-]?(?:\d{1,3}(?:[ \u00a0\u202f'’]\d{3})+|\d+)(?:[.,]\d+)?$/;
 const BOTH_SIGNS = /^[+-]?\d{1,3}(?:(?:,\d{3})+\.\d+|(?:\.\d{3})+,\d+|(?:,\d{3}){2,}|(?:\.\d{3}){2,})$/;

@@ -239,4 +239,16 @@ describe('a query of a list', () => {
     await askWantedDomains(world.store, clock, () => Promise.reject(new Error('no answer')));
     expect(await dead()).toEqual([]);
   });
+
+  it('takes no “no” of a file for a tick, and finds days with a time behind them', async () => {
+    const rows = ['a,yes,2026-12-01 09:30', 'b,No,2026-12-02', 'c,,2026-12-02 23:59', 'd,yes,soon'];
+    const csv = ['email,ready,send on', ...rows.map((r) => r.replace(/^./, '$&@ticks.example'))].join('\n');
+    const listId = await world.importCsv(csv.replace('soon', ''), 'Ticks');
+    const names = async (filter: ColumnFilter) =>
+      (await found(listId, { filters: [filter] })).map((a) => a.charAt(0)).join('');
+    expect(await names({ key: 'ready', kind: 'blank', blank: false })).toBe('ad');
+    expect(await names({ key: 'ready', kind: 'blank', blank: true })).toBe('bc');
+    expect(await names({ key: 'sendon', kind: 'date', from: '2026-12-01', to: '2026-12-01' })).toBe('a');
+    expect(await names({ key: 'sendon', kind: 'date', from: '2026-12-02', to: '2026-12-02' })).toBe('bc');
+  });
 });

@@ -3,6 +3,7 @@ import {
   DAY_MS,
   NOTES_KEY,
   ROW_NOTES,
+  UNTICKED_WORDS,
   WRITTEN_DAYS,
   type ColumnFilter,
   type ColumnKind,
@@ -75,11 +76,19 @@ function conditionOf(filter: ColumnFilter, kind: ColumnKind, nowMs: number): SQL
     case 'number':
       return range(sql`cell_number(${text})`, filter.from, filter.to);
     case 'date':
-      return and(sql`${text} ~ '^\\d{4}-\\d\\d-\\d\\d$'`, range(text, filter.from, filter.to));
+      return and(
+        sql`${text} ~ '^\\d{4}-\\d\\d-\\d\\d($|[ T]\\d)'`,
+        range(sql`left(${text}, 10)`, filter.from, filter.to),
+      );
     case 'blank':
+      if (kind === 'tick') return filter.blank ? not(isTicked(text)) : isTicked(text);
       return filter.blank ? sql`${text} is null` : sql`${text} is not null`;
   }
 }
+
+/** A file's `no` is no tick. */
+const isTicked = (text: SQL): SQL =>
+  sql`(${text} is not null and lower(${text}) <> all(${sql.param(UNTICKED_WORDS)}::text[]))`;
 
 /** The value as a whole; of tags, one of them. */
 function anyOf(text: SQL, values: readonly string[], tags: boolean): SQL {
