@@ -7,6 +7,7 @@ import type {
   ColumnRole,
   ListColumn,
   ListQuery,
+  OutcomeKey,
   PeopleFileKind,
   ReadingChoices,
   Sheet,
@@ -27,6 +28,7 @@ export interface PersonRow {
   contactId: number;
   address: string;
   zone: string | null;
+  /** By the key of a field, or of an outcome column. */
   fields: Record<string, string>;
   notes: RowNote[];
 }
@@ -35,6 +37,8 @@ export interface PersonRow {
 export interface ListHead {
   list: ListView;
   columns: ListColumn[];
+  /** Columns that tell what became of each row; none before a campaign has been started to the list. */
+  outcomes: { key: OutcomeKey; hidden: boolean }[];
   segments: SegmentView[];
   feed: FeedView | null;
   /** Domains whose mail servers are being asked for. */

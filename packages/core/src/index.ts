@@ -27,7 +27,7 @@ export * from './people/list/patch-row';
 export * from './people/import/files/people-stream';
 export * from './people/address/person-name';
 export { ENCODINGS, encodingNamed, type Encoding } from './people/import/files/guess-encoding';
-export { dateReader, type DateReading } from './people/import/columns/read-dates';
+export type { DateReading } from './people/import/columns/read-dates';
 export { sendOnReader } from './people/import/columns/read-send-on';
 export * from './people/send-on';
 export * from './people/import/files/read-people-file';

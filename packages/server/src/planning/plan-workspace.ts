@@ -231,6 +231,14 @@ const holidaysOf = (workspace: WorkspaceRow) => workspace.holidays.map((h) => h.
 export const sharersOf = (mailbox: MailboxRow, all: readonly MailboxRow[]): number =>
   all.filter((other) => connectionKey(other) === connectionKey(mailbox)).length;
 
+/** When people's first messages leave who have a minute of their own; -1 for the others. */
+const instantsOf = (candidates: readonly Candidate[], { names, column }: { names: string[]; column: number[] }) =>
+  candidates.map(({ nextStep, notBefore, sendMinute }, i) =>
+    nextStep === 0 && notBefore !== null && sendMinute !== null
+      ? zones.get(names[column[i] as number] as string).toInstant(notBefore, sendMinute)
+      : -1,
+  );
+
 async function buildInput(
   db: Queryable,
   { nowMs, mailboxes, campaigns, candidates, fixed, workspace }: Parts,
@@ -248,11 +256,7 @@ async function buildInput(
   const ownZone = new Set(campaigns.filter((c) => c.windowZone === 'recipient').map((c) => c.id));
   const zoneOf = index(candidates.map((c) => (ownZone.has(c.campaignId) ? (c.zone ?? zone) : zone)));
   const domains = index(candidates.map((c) => c.domain));
-  const at = candidates.map((c, i) => {
-    const isTimed = c.nextStep === 0 && c.notBefore !== null && c.sendMinute !== null;
-    const name = zoneOf.names[zoneOf.column[i] as number] as string;
-    return isTimed ? zones.get(name).toInstant(c.notBefore as number, c.sendMinute as number) : -1;
-  });
+  const at = instantsOf(candidates, zoneOf);
   // One after the other: inside a transaction there is one connection.
   const planMailboxes: PlanMailbox[] = [];
   for (const m of mailboxes) {

@@ -1,9 +1,27 @@
 import { ADDRESS_NOTES } from '../address/check-address';
-import type { ListColumn } from './list-columns';
+import type { ColumnKind, ListColumn } from './list-columns';
 
 /** Columns that every list has beside its own; no field key begins so. */
 export const ADDRESS_KEY = '@address';
 export const NOTES_KEY = '@notes';
+
+/**
+ * Columns that a list has beside its own once a campaign has written to it: what became of each row in the newest campaign
+ * that took it in.
+ */
+export const OUTCOME_COLUMNS = [
+  { key: '@campaign', name: 'campaign', kind: 'text' },
+  { key: '@state', name: 'state', kind: 'text' },
+  { key: '@sent', name: 'last sent', kind: 'date' },
+  { key: '@next', name: 'next message', kind: 'date' },
+  { key: '@replied', name: 'replied', kind: 'date' },
+  { key: '@outcome', name: 'outcome', kind: 'text' },
+] as const satisfies readonly { key: string; name: string; kind: ColumnKind }[];
+export type OutcomeKey = (typeof OUTCOME_COLUMNS)[number]['key'];
+
+/** The outcome column with a key; undefined for another key. */
+export const outcomeColumn = (key: string): (typeof OUTCOME_COLUMNS)[number] | undefined =>
+  OUTCOME_COLUMNS.find((c) => c.key === key);
 
 /** What may be said of a row beside its own values; the first are found in the address itself. */
 export const ROW_NOTES = [...ADDRESS_NOTES, 'suppressed', 'bounced', 'written'] as const;
@@ -80,7 +98,7 @@ export function filterWords(filter: ColumnFilter, columns: readonly Pick<ListCol
       ? 'address'
       : filter.key === NOTES_KEY
         ? 'notes'
-        : (columns.find((c) => c.key === filter.key)?.name ?? filter.key);
+        : ((outcomeColumn(filter.key) ?? columns.find((c) => c.key === filter.key))?.name ?? filter.key);
   switch (filter.kind) {
     case 'text':
       return `${name} ${TEST_WORDS[filter.test]} ${filter.value}`;

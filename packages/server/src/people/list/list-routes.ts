@@ -3,11 +3,13 @@ import { exactRouter } from '../../http/exact-router';
 import {
   COLUMN_KINDS,
   MAX_WRITTEN_DAYS,
+  OUTCOME_COLUMNS,
   TEXT_TESTS,
   VERDICTS,
   writeCsv,
   type ColumnKind,
   type ListQuery,
+  type OutcomeKey,
   type SplitBy,
   type Verdict,
 } from '@baton/core';
@@ -50,6 +52,7 @@ import { listFile } from './list-file';
 import { mendAside } from '../import/mend-aside';
 import {
   combineLists,
+  hideOutcomes,
   removeList,
   renameList,
   restoreList,
@@ -133,6 +136,12 @@ const BODIES = {
     what: Joi.alternatives(Joi.object({ rows: rowIds.required() }), Joi.object({ query })).required(),
     format: Joi.valid(...FILE_FORMATS).required(),
     outcomes: Joi.boolean().default(false),
+  }),
+  outcomes: Joi.object<{ hidden: OutcomeKey[] }>({
+    hidden: Joi.array()
+      .unique()
+      .items(Joi.valid(...OUTCOME_COLUMNS.map((c) => c.key)))
+      .required(),
   }),
   arranged: Joi.object<{ columns: ColumnsArranged }>({
     columns: Joi.array()
@@ -291,6 +300,11 @@ function columnsOfLists(router: Router, { store: { db }, clock }: ServerParts): 
   router.put('/lists/:id/columns', async (ctx) => {
     const { columns } = parse(BODIES.arranged, ctx.request.body);
     ctx.body = await arrangeColumns(db, parseId(ctx.params['id']), columns, await clock.now());
+  });
+  router.put('/lists/:id/outcomes', async (ctx) => {
+    const { hidden } = parse(BODIES.outcomes, ctx.request.body);
+    await hideOutcomes(db, parseId(ctx.params['id']), hidden);
+    ctx.status = 204;
   });
   router.post('/lists/:id/columns', async (ctx) => {
     const column = parse(BODIES.column, ctx.request.body);

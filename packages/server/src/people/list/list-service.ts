@@ -1,4 +1,14 @@
-import { DomainError, ROW_NOTES, WHOLE_LIST, type RowNote } from '@baton/core';
+import {
+  ADDRESS_KEY,
+  DomainError,
+  NOTES_KEY,
+  OUTCOME_COLUMNS,
+  outcomeColumn,
+  ROW_NOTES,
+  WHOLE_LIST,
+  type OutcomeKey,
+  type RowNote,
+} from '@baton/core';
 import type { ListHead, PersonRow, RowsAsked, SetOperation } from '@baton/contract';
 import { announce } from '../../store/changes';
 import type { Logger } from 'pino';
@@ -13,11 +23,13 @@ import {
   countRows,
   findRowIds,
   findRows,
+  hasOutcomes,
   listLists,
   lockList,
   readColumns,
   readList,
   readListSummary,
+  readOutcomes,
   readRows,
   roughSize,
   updateList,
@@ -33,17 +45,21 @@ export async function viewList(db: Queryable, id: number, nowMs: number): Promis
   const list = await readListSummary(db, id);
   if (!list) throw noList();
   const columns = await readColumns(db, id);
-  const [segments, removed, undo, redo, row, feed] = await Promise.all([
+  const [segments, removed, undo, redo, row, feed, own] = await Promise.all([
     viewSegments(db, nowMs, id),
     countRows(db, { listId: id, columns, removed: true }, WHOLE_LIST, nowMs),
     nextChange(db, id, 'undo'),
     nextChange(db, id, 'redo'),
     readList(db, id),
     readFeed(db, id),
+    hasOutcomes(db, id),
   ]);
   return {
     list,
     columns,
+    outcomes: own
+      ? OUTCOME_COLUMNS.map(({ key }) => ({ key, hidden: row?.hiddenOutcomes.includes(key) ?? false }))
+      : [],
     segments,
     feed,
     domainsToAsk: await domainsToAsk(db, id),
@@ -54,12 +70,15 @@ export async function viewList(db: Queryable, id: number, nowMs: number): Promis
   };
 }
 
+const isBuiltIn = (key: string): boolean =>
+  key === ADDRESS_KEY || key === NOTES_KEY || outcomeColumn(key) !== undefined;
+
 async function rowsOf(db: Queryable, id: number, asked: RowsAsked) {
   const list = await readList(db, id);
   if (!list || list.removedAt !== null) throw noList();
   const columns = await readColumns(db, id);
   const unknown = [...asked.query.filters, ...asked.query.sort].find(
-    ({ key }) => !key.startsWith('@') && !columns.some((c) => c.key === key),
+    ({ key }) => !isBuiltIn(key) && !columns.some((c) => c.key === key),
   );
   if (unknown) throw new DomainError('invalid', 'A column of this filter or order is no longer in the list.');
   return { listId: id, columns, removed: asked.removed, size: await roughSize(db, id) };
@@ -93,9 +112,10 @@ export async function viewRowsById(
   nowMs: number,
 ): Promise<PersonRow[]> {
   const byId = new Map((await readRows(db, id, rowIds, nowMs)).map((r) => [r.rowId, r]));
+  const outcomes = (await hasOutcomes(db, id)) ? await readOutcomes(db, rowIds) : new Map<number, never>();
   return rowIds.flatMap((rowId) => {
     const row = byId.get(rowId);
-    return row ? [personRow(row)] : [];
+    return row ? [personRow(row, outcomes.get(rowId))] : [];
   });
 }
 
@@ -107,7 +127,7 @@ export async function viewValues(db: Queryable, id: number, asked: RowsAsked, ke
   return valuesOf(db, await rowsOf(db, id, asked), key, nowMs, asked.query, 300);
 }
 
-function personRow(row: GridPerson): PersonRow {
+function personRow(row: GridPerson, outcomes: Readonly<Record<string, string>> = {}): PersonRow {
   const has = (note: RowNote): boolean =>
     note === 'suppressed' || note === 'bounced' || note === 'written' || note === 'no_server'
       ? row[note]
@@ -117,9 +137,19 @@ function personRow(row: GridPerson): PersonRow {
     contactId: row.contactId,
     address: row.address,
     zone: row.zone,
-    fields: row.fields,
+    fields: { ...row.fields, ...outcomes },
     notes: ROW_NOTES.filter(has),
   };
+}
+
+/** Chooses which outcome columns are not shown. */
+export async function hideOutcomes(db: Database, id: number, hidden: OutcomeKey[]): Promise<void> {
+  await db.transaction(async (tx) => {
+    const list = await lockList(tx, id);
+    if (!list || list.removedAt !== null) throw noList();
+    await updateList(tx, id, { hiddenOutcomes: hidden });
+    await announce(tx, 'people');
+  });
 }
 
 export async function renameList(db: Database, id: number, name: string): Promise<void> {

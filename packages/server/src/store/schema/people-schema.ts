@@ -6,6 +6,7 @@ import type {
   KeptColumn,
   ListColumn,
   ListQuery,
+  OutcomeKey,
   Verdict,
 } from '@baton/core';
 import type { ImportEffect, ImportInto, ImportProgress, ImportReading } from '@baton/contract';
@@ -62,6 +63,8 @@ export const lists = pgTable('lists', {
   removedAt: instant(),
   /** Counts the changes of its rows and columns, so that a page can tell its own from others'. */
   revision: integer().notNull().default(0),
+  /** Outcome columns that are not shown. */
+  hiddenOutcomes: jsonb().$type<OutcomeKey[]>().notNull().default([]),
 });
 
 export const listColumns = pgTable(

@@ -275,7 +275,7 @@ export class BriefPanel {
   }
 
   /** How many are left out for a reason, beside those who are named. */
-  protected others({ people, who }: { people: number; who: readonly string[] }): string {
+  protected others({ people, who }: { people: number; who: readonly unknown[] }): string {
     return people > who.length ? texts.andMore(people - who.length) : '';
   }
 

@@ -56,7 +56,7 @@ async function answerAll(): Promise<void> {
     server.answer('/api/messages/removed', []);
     server.answer('/api/lists', [{ id: 7, name: 'Growers', source: 'x', createdAt: 0, people: 3, aside: 0 }]);
     server.answer('/api/lists/7', {
-      ...{ segments: [], feed: null, domainsToAsk: 0, removed: 0, undo: null, redo: null, revision: 1 },
+      ...{ outcomes: [], segments: [], feed: null, domainsToAsk: 0, removed: 0, undo: null, redo: null, revision: 1 },
       list: { id: 7, name: 'Growers' },
       columns: ['given name', 'company'].map((name) => ({
         name,

@@ -2,6 +2,7 @@ import {
   ADDRESS_KEY,
   DAY_MS,
   NOTES_KEY,
+  outcomeColumn,
   ROW_NOTES,
   UNTICKED_WORDS,
   WRITTEN_DAYS,
@@ -15,6 +16,7 @@ import {
 import { and, eq, isNotNull, isNull, not, or, sql, type SQL } from 'drizzle-orm';
 import { like } from '../../database';
 import { contacts, deliveries, enrolments, events, listRows, mailDomains, suppressions } from '../../schema/schema';
+import { outcomeCell } from './outcome-sql';
 import { isBounce } from '../../campaigns/state-conditions';
 
 /** Alphabetical as people expect it, and lower case of every script. */
@@ -27,7 +29,8 @@ export interface RowsOf {
   removed?: boolean;
 }
 
-const kindOf = (rows: RowsOf, key: string): ColumnKind => rows.columns.find((c) => c.key === key)?.kind ?? 'text';
+const kindOf = (rows: RowsOf, key: string): ColumnKind =>
+  (outcomeColumn(key) ?? rows.columns.find((c) => c.key === key))?.kind ?? 'text';
 
 /** The condition for a list's rows that a query finds; the statement must have `contacts` joined. */
 export function whereOf(rows: RowsOf, query: ListQuery, nowMs: number): SQL | undefined {
@@ -52,6 +55,8 @@ function found(search: string): SQL | undefined {
 /** The cell as text, null where blank. A field key is letters and digits, so it can be written into the statement itself, where indexes see it. */
 function cell(key: string): SQL {
   if (key === ADDRESS_KEY) return sql`${contacts.address}`;
+  const outcome = outcomeColumn(key);
+  if (outcome) return outcomeCell(outcome.key);
   if (!/^[\p{L}\p{N}]+$/u.test(key)) throw new RangeError(`no field key: ${key}`);
   return sql`(${listRows.fields}->>${sql.raw(`'${key}'`)})`;
 }

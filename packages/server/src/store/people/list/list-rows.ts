@@ -1,8 +1,16 @@
-import { WHOLE_LIST, type KeptColumn, type ListColumn, type ListQuery, type RowAside } from '@baton/core';
+import {
+  OUTCOME_COLUMNS,
+  WHOLE_LIST,
+  type KeptColumn,
+  type ListColumn,
+  type ListQuery,
+  type RowAside,
+} from '@baton/core';
 import { and, asc, count, desc, eq, inArray, isNotNull, isNull, sql, type SQL } from 'drizzle-orm';
 import { batches, type Queryable } from '../../database';
+import { outcomeCell } from './outcome-sql';
 import { hasNote, orderOf, whereOf, type RowsOf } from './list-query-sql';
-import { contacts, listAside, listColumns, listRows, lists } from '../../schema/schema';
+import { campaigns, contacts, listAside, listColumns, listRows, lists } from '../../schema/schema';
 
 /** Adds contacts that are new. @returns ids by key, of new and known ones */
 export async function addContacts(
@@ -107,7 +115,7 @@ export async function lockList(tx: Queryable, id: number): Promise<typeof lists.
 export async function updateList(
   tx: Queryable,
   id: number,
-  change: Partial<Pick<typeof lists.$inferInsert, 'name' | 'removedAt'>>,
+  change: Partial<Pick<typeof lists.$inferInsert, 'name' | 'removedAt' | 'hiddenOutcomes'>>,
 ): Promise<void> {
   await tx.update(lists).set(change).where(eq(lists.id, id));
 }
@@ -289,6 +297,33 @@ export async function readRows(
     .from(listRows)
     .innerJoin(contacts, eq(contacts.id, listRows.contactId))
     .where(sql`${eq(listRows.listId, listId)} and ${inArray(listRows.id, [...ids])}`);
+}
+
+/** What became of rows, by their ids and the keys of the outcome columns; blank ones are absent. */
+export async function readOutcomes(
+  db: Queryable,
+  ids: readonly number[],
+): Promise<Map<number, Record<string, string>>> {
+  if (ids.length === 0) return new Map();
+  const cells = OUTCOME_COLUMNS.map(({ key }) => sql`${key}::text, ${outcomeCell(key)}`);
+  const rows = await db
+    .select({
+      id: listRows.id,
+      cells: sql<Record<string, string>>`jsonb_strip_nulls(jsonb_build_object(${sql.join(cells, sql`, `)}))`,
+    })
+    .from(listRows)
+    .where(inArray(listRows.id, [...ids]));
+  return new Map(rows.map((r) => [r.id, r.cells]));
+}
+
+/** Whether a campaign has been started to people of the list. */
+export async function hasOutcomes(db: Queryable, listId: number): Promise<boolean> {
+  const [row] = await db
+    .select({ id: campaigns.id })
+    .from(campaigns)
+    .where(and(eq(campaigns.listId, listId), isNotNull(campaigns.startedAt)))
+    .limit(1);
+  return row !== undefined;
 }
 
 /** A row as it is stored. */

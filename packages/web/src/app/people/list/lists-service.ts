@@ -1,5 +1,6 @@
 import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
+import type { OutcomeKey } from '@baton/core';
 import type {
   KeptAside,
   CellEdit,
@@ -131,6 +132,10 @@ export class ListsService {
 
   splitColumn(id: number, key: string, by: SplitBy): Observable<unknown> {
     return this.http.post(`/api/lists/${id}/columns/${encodeURIComponent(key)}/split`, { by });
+  }
+
+  hideOutcomes(id: number, hidden: OutcomeKey[]): Observable<unknown> {
+    return this.http.put(`/api/lists/${id}/outcomes`, { hidden });
   }
 
   removeColumn(id: number, key: string): Observable<unknown> {

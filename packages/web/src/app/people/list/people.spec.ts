@@ -26,6 +26,7 @@ const head = (over: Partial<ListHead> = {}): ListHead => ({
   segments: [],
   feed: null,
   domainsToAsk: 0,
+  outcomes: [],
   removed: 0,
   undo: null,
   redo: null,
@@ -182,5 +183,17 @@ describe('a list’s page', () => {
     server.answer('/api/lists', [head().list]);
     await settle(fixture);
     expect(navigate).toHaveBeenCalledWith(['/people', 7], { replaceUrl: true });
+  });
+
+  it('shows what became of people behind the list’s own columns, and lets nobody write there', async () => {
+    server.tell('people');
+    await settle(fixture);
+    server.answer('/api/lists/7', head({ outcomes: [{ key: '@state', hidden: false }, { key: '@next', hidden: true }] })); // prettier-ignore
+    await settle(fixture);
+    const names = [...host().querySelectorAll('.head .name')].map((n) => n.textContent?.trim());
+    expect(names.at(-2)).toBe('state');
+    for (let i = 0; i < 4; i++) await press('ArrowRight');
+    await press('x');
+    expect(document.body.textContent).toContain('What became of people is written by Baton and cannot be edited.');
   });
 });

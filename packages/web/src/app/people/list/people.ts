@@ -12,14 +12,14 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
-import { toObservable, toSignal } from '@angular/core/rxjs-interop';
+import { takeUntilDestroyed, toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { Router, RouterLink } from '@angular/router';
 import type { CellEdit, CellsChanged, KeptAside, PersonRow, RowsAsked } from '@baton/contract';
 import { filterWords, isWholeList, WHOLE_LIST, type ColumnFilter, type ListQuery, type SortBy } from '@baton/core';
-import { EMPTY, firstValueFrom, switchMap, type Observable } from 'rxjs';
+import { EMPTY, firstValueFrom, skip, switchMap, type Observable } from 'rxjs';
 import { LiveUpdates } from '../../live/live-updates';
 import { Notices } from '../../live/notices';
 import { Below } from '../../look/below';
@@ -111,7 +111,7 @@ export class People {
     source: () => this.id(),
     computation: (id) => readWidths(id),
   });
-  protected readonly columns = computed(() => gridColumns(this.head()?.columns ?? [], this.widths()));
+  protected readonly columns = computed(() => gridColumns(this.head() ?? { columns: [], outcomes: [] }, this.widths()));
   protected readonly chips = computed(() =>
     this.query().filters.map((filter) => ({ filter, words: filterWords(filter, this.head()?.columns ?? []) })),
   );
@@ -142,6 +142,7 @@ export class People {
       if (id === 0 || (this.segmentId() !== 0 && this.head() === undefined)) return;
       untracked(() => void this.open(id, asked));
     });
+    this.followOutcomes();
     effect(() => {
       const head = this.head();
       if (head) untracked(() => this.follow(head.list.id, head.revision));
@@ -161,6 +162,17 @@ export class People {
     if (before.list !== list || before.n < 0) return;
     if (before.n < n) void this.open(list, this.asked());
     else void this.rows.refreshAll(...(this.grid()?.shownRange() ?? [0, 0]));
+  }
+
+  /** What became of the rows in view is kept up to date. */
+  private followOutcomes(): void {
+    const shown = computed(() => this.head()?.outcomes.some((o) => !o.hidden) === true);
+    toObservable(shown)
+      .pipe(
+        switchMap((isShown) => (isShown ? this.live.on('progress').pipe(skip(1)) : EMPTY)),
+        takeUntilDestroyed(),
+      )
+      .subscribe(() => void this.rows.refreshAll(...(this.grid()?.shownRange() ?? [0, 0])));
   }
 
   protected search(text: string): void {
@@ -222,8 +234,10 @@ export class People {
     const columns = (this.head()?.columns ?? []).map(({ key: k, hidden }) => ({ key: k, hidden }));
     const moved = columns.filter((c) => c.key === key);
     const others = columns.filter((c) => c.key !== key);
-    const at = before === null ? others.length : others.findIndex((c) => c.key === before);
-    others.splice(at, 0, ...moved);
+    const at = others.findIndex((c) => c.key === before);
+    // Behind all of the list's own are the columns that Baton writes, which stay where they are.
+    others.splice(at < 0 ? others.length : at, 0, ...moved);
+    if (moved.length === 0) return;
     this.lists.arrange(this.id(), others).subscribe({ error: (error: unknown) => this.notices.failure(error) });
   }
 

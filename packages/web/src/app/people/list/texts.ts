@@ -5,6 +5,7 @@ import { plural, say, type Shown } from '../../look/language';
 export const peopleListTexts = {
   columnPanel: {
     column: (name: Shown) => say`Column ${name}`,
+    writtenByBaton: 'Written by Baton, of the newest campaign.',
     sortAscending: 'Sort ascending',
     sortDescending: 'Sort descending',
     sortByThisAsWell: 'Sort by this as well',
@@ -67,6 +68,7 @@ export const peopleListTexts = {
   peopleGrid: {
     peopleOfThisList: 'People of this list',
     notesAreWrittenByBaton: 'Notes are written by Baton and cannot be edited.',
+    outcomesAreWrittenByBaton: 'What became of people is written by Baton and cannot be edited.',
     isComputedChangeItsFormula: (name: Shown) => say`${name} is computed; change its formula in the column menu.`,
   },
   people: {

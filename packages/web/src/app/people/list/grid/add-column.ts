@@ -1,7 +1,15 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import type { PersonRow } from '@baton/contract';
-import { COLUMN_KINDS, compileTemplate, findFault, type ColumnKind, type ListColumn } from '@baton/core';
+import type { ListHead, PersonRow } from '@baton/contract';
+import {
+  COLUMN_KINDS,
+  compileTemplate,
+  findFault,
+  OUTCOME_COLUMNS,
+  outcomeColumn,
+  type ColumnKind,
+  type ListColumn,
+} from '@baton/core';
 import { Notices } from '../../../live/notices';
 import { ListsService } from '../lists-service';
 import { chosenOption, typedText } from '../../../look/event-input';
@@ -89,6 +97,7 @@ export class AddColumn {
   private readonly notices = inject(Notices);
   readonly listId = input.required<number>();
   readonly columns = input.required<ListColumn[]>();
+  readonly outcomes = input.required<ListHead['outcomes']>();
   /** The first rows, to show what a formula makes of them. */
   readonly sample = input.required<PersonRow[]>();
   readonly closed = output();
@@ -97,7 +106,10 @@ export class AddColumn {
   protected readonly name = signal('');
   protected readonly kind = signal<ColumnKind | 'computed'>('text');
   protected readonly formula = signal('{{ given_name | capitalize }}');
-  protected readonly hidden = computed(() => this.columns().filter((c) => c.hidden && c.role !== 'address'));
+  protected readonly hidden = computed(() => [
+    ...this.columns().filter((c) => c.hidden && c.role !== 'address'),
+    ...OUTCOME_COLUMNS.filter(({ key }) => this.outcomes().some((o) => o.key === key && o.hidden)),
+  ]);
   protected readonly fault = computed(() => findFault(this.formula())?.message ?? null);
   protected readonly preview = computed(() => {
     if (this.fault() !== null) return [];
@@ -122,6 +134,16 @@ export class AddColumn {
   }
 
   protected show(key: string): void {
+    if (outcomeColumn(key)) {
+      const hidden = this.outcomes().filter((o) => o.hidden && o.key !== key);
+      this.change(
+        this.lists.hideOutcomes(
+          this.listId(),
+          hidden.map((o) => o.key),
+        ),
+      );
+      return;
+    }
     const columns = this.columns().map((c) => ({ key: c.key, hidden: c.hidden && c.key !== key }));
     this.change(this.lists.arrange(this.listId(), columns));
   }

@@ -1,6 +1,6 @@
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { NOTES_KEY, WHOLE_LIST, type ColumnFilter, type ListColumn, type SortBy } from '@baton/core';
-import type { PersonRow, RowsAsked } from '@baton/contract';
+import type { ListHead, PersonRow, RowsAsked } from '@baton/contract';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { LiveServer, settle, textOf } from '../../../testing/live-server';
 import { AddColumn } from './add-column';
@@ -24,6 +24,10 @@ const columns = [
   column('greeting', { formula: 'Dear {{ given_name }}' }),
   column('old', { hidden: true }),
 ];
+const outcomes: ListHead['outcomes'] = [
+  { key: '@state', hidden: false },
+  { key: '@next', hidden: true },
+];
 const asked: RowsAsked = { query: WHOLE_LIST, removed: false };
 
 let server: LiveServer;
@@ -33,7 +37,7 @@ let closed: number;
 
 async function openPanel(key: string, over: Partial<RowsAsked> = {}): Promise<ComponentFixture<ColumnPanel>> {
   const fixture = TestBed.createComponent(ColumnPanel);
-  for (const [name, value] of Object.entries({ listId: 7, key, columns, asked: { ...asked, ...over } }))
+  for (const [name, value] of Object.entries({ listId: 7, key, columns, outcomes, asked: { ...asked, ...over } }))
     fixture.componentRef.setInput(name, value);
   fixture.componentInstance.filtered.subscribe((f) => filters.push(f));
   fixture.componentInstance.sorted.subscribe((s) => sorts.push(s));
@@ -167,7 +171,7 @@ describe('adding a column', () => {
   ];
   async function open(): Promise<ComponentFixture<AddColumn>> {
     const fixture = TestBed.createComponent(AddColumn);
-    for (const [name, value] of Object.entries({ listId: 7, columns, sample }))
+    for (const [name, value] of Object.entries({ listId: 7, columns, outcomes, sample }))
       fixture.componentRef.setInput(name, value);
     fixture.componentInstance.closed.subscribe(() => closed++);
     await settle(fixture);
@@ -199,5 +203,19 @@ describe('adding a column', () => {
     expect((request.request.body as { columns: { hidden: boolean }[] }).columns.every((c) => !c.hidden)).toBe(true);
     request.flush({});
     expect(closed).toBe(1);
+  });
+
+  it('hides and shows what Baton writes of people, which can be found but not renamed or deleted', async () => {
+    const panel = await openPanel('@state');
+    expect(textOf(panel)).toContain('Written by Baton, of the newest campaign.');
+    const kinds = [...find(panel, 'select').querySelectorAll('option')].map((o) => o.value);
+    expect(kinds).toEqual(['none', 'among', 'text', 'blank', 'filled']);
+    expect(button(panel, 'Delete')).toBeUndefined();
+    button(panel, 'Hide').click();
+    expect(server.http.expectOne('/api/lists/7/outcomes').request.body).toEqual({ hidden: ['@state', '@next'] });
+    const adding = (await open()).nativeElement as HTMLElement;
+    const shows = [...adding.querySelectorAll('button')].filter((b) => b.textContent?.trim() === 'Show');
+    shows.at(-1)?.click();
+    expect(server.http.expectOne('/api/lists/7/outcomes').request.body).toEqual({ hidden: [] });
   });
 });

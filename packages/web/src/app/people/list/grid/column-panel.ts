@@ -10,13 +10,14 @@ import {
 } from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
-import type { RowsAsked } from '@baton/contract';
+import type { ListHead, RowsAsked } from '@baton/contract';
 import {
   ADDRESS_KEY,
   COLUMN_KINDS,
   MAX_WRITTEN_DAYS,
   NOTES_KEY,
   noteWords,
+  outcomeColumn,
   ROW_NOTES,
   TEXT_TESTS,
   VERDICTS,
@@ -80,6 +81,7 @@ export class ColumnPanel {
   readonly listId = input.required<number>();
   readonly key = input.required<string>();
   readonly columns = input.required<ListColumn[]>();
+  readonly outcomes = input.required<ListHead['outcomes']>();
   readonly asked = input.required<RowsAsked>();
   readonly sorted = output<SortBy[]>();
   readonly filtered = output<ColumnFilter | null>();
@@ -88,8 +90,11 @@ export class ColumnPanel {
   protected readonly tests = TEXT_TESTS.map((test) => ({ test, name: TEST_NAMES[test] }));
   protected readonly kinds = COLUMN_KINDS.map((kind) => ({ kind, name: KIND_NAMES[kind] }));
   protected readonly column = computed(() => this.columns().find((c) => c.key === this.key()));
+  protected readonly outcome = computed(() => outcomeColumn(this.key()));
   protected readonly name = computed(
-    () => this.column()?.name ?? (this.key() === ADDRESS_KEY ? 'address' : this.key() === NOTES_KEY ? 'notes' : ''),
+    () =>
+      (this.column() ?? this.outcome())?.name ??
+      (this.key() === ADDRESS_KEY ? 'address' : this.key() === NOTES_KEY ? 'notes' : ''),
   );
   /** The new list's name, and the word between the names of its parts. */
   protected readonly newName = linkedSignal(() => this.name());
@@ -140,6 +145,7 @@ export class ColumnPanel {
     if (this.key() === ADDRESS_KEY) return [none, text];
     const number = { kind: 'number', name: texts.isANumberBetween };
     const date = { kind: 'date', name: texts.isADateBetween };
+    if (this.outcome()) return this.outcome()?.kind === 'date' ? [none, date, ...ends] : [none, among, text, ...ends];
     return [none, among, text, number, date, ...ends];
   });
 
@@ -270,6 +276,16 @@ export class ColumnPanel {
 
   protected takeOut(): void {
     this.change(this.lists.removeColumn(this.listId(), this.key()));
+  }
+
+  protected hideOutcome(): void {
+    const hidden = this.outcomes().filter((o) => o.hidden || o.key === this.key());
+    this.change(
+      this.lists.hideOutcomes(
+        this.listId(),
+        hidden.map((o) => o.key),
+      ),
+    );
   }
 
   protected hide(): void {

@@ -1,5 +1,5 @@
-import { ADDRESS_KEY, NOTES_KEY, noteWords, type ColumnKind, type ListColumn } from '@baton/core';
-import type { PersonRow } from '@baton/contract';
+import { ADDRESS_KEY, NOTES_KEY, noteWords, OUTCOME_COLUMNS, type ColumnKind, type OutcomeKey } from '@baton/core';
+import type { ListHead, PersonRow } from '@baton/contract';
 import { peopleListTexts } from '../texts';
 
 const texts = peopleListTexts.gridColumns;
@@ -20,8 +20,16 @@ const WIDTHS: Record<ColumnKind, number> = { text: 146, number: 92, date: 108, t
 /** No narrower, and no wider at first. */
 export const LEAST_WIDTH = 56;
 
-/** Address and notes first, then the list's own columns that are not hidden. */
-export function gridColumns(columns: readonly ListColumn[], widths: Readonly<Record<string, number>>): GridColumn[] {
+/** Wide enough for a day with its time, a state, a campaign's name. */
+const OUTCOME_WIDTHS: Readonly<Record<OutcomeKey, number>> = {
+  ...{ '@campaign': 196, '@state': 116, '@sent': 142, '@next': 142, '@replied': 142, '@outcome': 116 },
+};
+
+/** Address and notes first, then the list's own columns, then what became of each row; without those that are hidden. */
+export function gridColumns(
+  { columns, outcomes }: Pick<ListHead, 'columns' | 'outcomes'>,
+  widths: Readonly<Record<string, number>>,
+): GridColumn[] {
   const wide = (key: string, usual: number) => widths[key] ?? usual;
   return [
     {
@@ -43,6 +51,12 @@ export function gridColumns(columns: readonly ListColumn[], widths: Readonly<Rec
         writable: formula === null,
         width: wide(key, Math.max(WIDTHS[kind], Math.min(220, name.length * 8 + 44))),
       })),
+    ...OUTCOME_COLUMNS.filter(({ key }) => outcomes.some((o) => o.key === key && !o.hidden)).map(
+      ({ key, name, kind }) => ({
+        ...{ key, name, kind, formula: null, writable: false },
+        width: wide(key, OUTCOME_WIDTHS[key]),
+      }),
+    ),
   ];
 }
 

@@ -15,7 +15,7 @@ import {
   viewChild,
 } from '@angular/core';
 import type { CellEdit, PersonRow } from '@baton/contract';
-import { NOTES_KEY } from '@baton/core';
+import { NOTES_KEY, outcomeColumn } from '@baton/core';
 import type { SortBy } from '@baton/core';
 import { Notices } from '../../../live/notices';
 import { cellText, type GridColumn } from './grid-columns';
@@ -243,7 +243,11 @@ export class PeopleGrid {
     if (!focus || !column || !row || this.readonly()) return;
     if (!column.writable) {
       this.notices.say(
-        column.key === NOTES_KEY ? texts.notesAreWrittenByBaton : texts.isComputedChangeItsFormula(column.name),
+        column.key === NOTES_KEY
+          ? texts.notesAreWrittenByBaton
+          : outcomeColumn(column.key)
+            ? texts.outcomesAreWrittenByBaton
+            : texts.isComputedChangeItsFormula(column.name),
       );
       return;
     }

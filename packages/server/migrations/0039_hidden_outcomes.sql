@@ -1,0 +1,1 @@
+ALTER TABLE "lists" ADD COLUMN "hidden_outcomes" jsonb DEFAULT '[]'::jsonb NOT NULL;
