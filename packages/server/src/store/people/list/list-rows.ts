@@ -1,5 +1,6 @@
 import {
   OUTCOME_COLUMNS,
+  outcomeColumn,
   WHOLE_LIST,
   type KeptColumn,
   type ListColumn,
@@ -387,7 +388,9 @@ export async function valuesOf(
   limit: number,
 ): Promise<{ value: string; n: number }[]> {
   const isTags = rows.columns.some((c) => c.key === key && c.kind === 'tags');
-  const text = sql`coalesce(${listRows.fields}->>${key}, '')`;
+  const outcome = outcomeColumn(key);
+  const cell = outcome ? outcomeCell(outcome.key) : sql`${listRows.fields}->>${key}`;
+  const text = sql`coalesce(${cell}, '')`;
   const value = isTags ? sql<string>`regexp_split_to_table(${text}, '\\s*,\\s*')` : sql<string>`${text}`;
   const each = db
     .select({ value: value.as('value') })
