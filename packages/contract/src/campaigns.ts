@@ -154,6 +154,7 @@ export interface Obstacle {
       | 'leave_out_blank'
       | 'leave_out_doubtful'
       | 'open_message'
+      | 'open_list'
       | 'write_lines'
       | 'settings';
     messageId?: number;

@@ -13,8 +13,9 @@ import { calendarOf } from '../mailboxes/capacity';
 import type { Forecast } from '@baton/contract';
 import type { Queryable } from '../store/database';
 import { readCampaignMailboxes, readSteps, type CampaignRow, type StepRow } from '../store/campaigns/campaign-rows';
-import { planByDay } from '../store/sending/delivery-rows';
+import { lastDays, planByDay } from '../store/sending/delivery-rows';
 import { listMailboxes, type MailboxRow } from '../store/mailboxes/mailbox-rows';
+import { readList } from '../store/people/list/list-rows';
 import { readMessagesById, type MessageRow } from '../store/messages/message-rows';
 import { readClock, readWorkspace, type WorkspaceRow } from '../store/workspace-rows';
 import { planWorkspace, type Candidate, type PlanningCampaign, type WorkspacePlan } from '../planning/plan-workspace';
@@ -87,7 +88,12 @@ export async function planDraft(
   const mailboxes = (await listMailboxes(db)).filter((m) => mailboxIds.includes(m.id));
   const { zone, postalAddress, publicAddress, dateForm } = workspace;
   const forecast = forecastOf(campaign, people.length, planned, audience);
+  const ends = await lastDays(db);
+  const list = campaign.listId === null ? null : await readList(db, campaign.listId);
   forecast.obstacles = obstaclesOf({
+    list,
+    planned,
+    ends,
     campaign,
     steps,
     messages,

@@ -20,11 +20,17 @@ import type { Forecast, Obstacle } from '@baton/contract';
 import type { CampaignRow, StepRow } from '../store/campaigns/campaign-rows';
 import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
 import type { MessageRow } from '../store/messages/message-rows';
+import type { WorkspacePlan } from '../planning/plan-workspace';
 import type { AudienceMember } from './audience';
+import { crowdedOut, mailboxesToCheck, oldList } from './worth-checking';
 
 /** What is looked at for obstacles. */
 interface Looked {
   campaign: CampaignRow;
+  list: { id: number; createdAt: number } | null;
+  planned: WorkspacePlan | null;
+  /** The last day of each running campaign as it is planned now, by number. */
+  ends: ReadonlyMap<number, number>;
   steps: StepRow[];
   messages: Map<number, MessageRow>;
   audience: AudienceMember[];
@@ -198,21 +204,17 @@ export function obstaclesOf(looked: Looked): Obstacle[] {
       { label: 'Leave them out', act: 'leave_out_doubtful' },
     );
   if (mailboxes.length === 0) fix('No mailbox is chosen', { label: 'Choose mailboxes', act: 'mailboxes' });
-  for (const m of mailboxes)
-    if (m.problem !== null || m.held)
-      look(
-        `${m.address} ${m.problem !== null ? `cannot sign in: ${m.problem}` : 'is held'}; nothing will be sent from it`,
-        {
-          label: 'Mailboxes',
-          act: 'mailboxes',
-        },
-      );
   for (const n of forecast.notPlaced)
     (n.reason === ENDS_BEFORE ? look : fix)(
       `${n.people} ${n.people === 1 ? 'person' : 'people'} cannot be planned: ${n.reason}`,
       { label: 'Change the time', act: 'time' },
     );
-  out.push(...hourObstacles(looked));
+  out.push(
+    ...hourObstacles(looked),
+    ...oldList(looked.list, looked),
+    ...mailboxesToCheck(mailboxes, looked),
+    ...crowdedOut(looked.planned, campaign.id, looked.ends, looked.dateForm),
+  );
   if (campaign.startDate < isoDate(zone.toLocal(nowMs).day))
     look(
       `The start date, ${dayWords(campaign.startDate, 'short', looked.dateForm)}, has passed; it would start today`,

@@ -1,7 +1,23 @@
 import { COUNTED_DELIVERIES } from '@baton/core';
-import { and, asc, desc, eq, gte, inArray, isNull, lt, ne, not, or, sql, type SQL, type SQLWrapper } from 'drizzle-orm';
+import {
+  and,
+  asc,
+  desc,
+  eq,
+  gte,
+  inArray,
+  isNull,
+  lt,
+  max,
+  ne,
+  not,
+  or,
+  sql,
+  type SQL,
+  type SQLWrapper,
+} from 'drizzle-orm';
 import type { Queryable } from '../database';
-import { attempts, contacts, deliveries, enrolments } from '../schema/schema';
+import { attempts, campaigns, contacts, deliveries, enrolments } from '../schema/schema';
 import { isOneOf, isWaiting } from '../campaigns/state-conditions';
 
 export type DeliveryRow = typeof deliveries.$inferSelect;
@@ -218,6 +234,17 @@ export async function nextPlanned(db: Queryable, fromMs: number): Promise<number
     .from(deliveries)
     .where(and(waits, gte(deliveries.instant, fromMs)));
   return row?.at == null ? null : Number(row.at);
+}
+
+/** The last day on which each running campaign has a message planned, by number. */
+export async function lastDays(db: Queryable): Promise<Map<number, number>> {
+  const rows = await db
+    .select({ id: deliveries.campaignId, day: max(deliveries.day) })
+    .from(deliveries)
+    .innerJoin(campaigns, and(eq(campaigns.id, deliveries.campaignId), eq(campaigns.state, 'running')))
+    .where(eq(deliveries.state, 'planned'))
+    .groupBy(deliveries.campaignId);
+  return new Map(rows.map(({ id, day }) => [id, day as number]));
 }
 
 /** The plan from a day on: how many messages each mailbox has each day, by campaign and kind. */

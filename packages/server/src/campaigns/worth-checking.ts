@@ -1,0 +1,82 @@
+import { DAY_MS, dayWords, isoDate, workingCalendar, type DateForm, type Zone } from '@baton/core';
+import type { Obstacle } from '@baton/contract';
+import { restsOn } from '../mailboxes/capacity';
+import type { WorkspacePlan } from '../planning/plan-workspace';
+import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
+
+/** After so many days addresses have changed hands or are gone: some two in a hundred a month. */
+const OLD_LIST_DAYS = 180;
+
+/** More than a new mailbox should send on a day, without a ramp towards it. */
+const MANY_FOR_A_NEW_ONE = 30;
+
+/** So many working days later another campaign has to end before it is worth a word: less is what any new plan may bring. */
+const PLAINLY_LATER = 2;
+
+interface Moment {
+  nowMs: number;
+  /** The workspace's. */
+  zone: Zone;
+  dateForm: DateForm;
+}
+
+/** A list whose addresses may no longer be what they were. */
+export function oldList(list: { createdAt: number; id: number } | null, { nowMs }: Moment): Obstacle[] {
+  const days = list === null ? 0 : Math.floor((nowMs - list.createdAt) / DAY_MS);
+  if (list === null || days < OLD_LIST_DAYS) return [];
+  return [
+    {
+      kind: 'look',
+      text: `The list is ${Math.floor(days / 30)} months old: more of its addresses will bounce than of a new one`,
+      remedy: { label: 'Look at the list', act: 'open_list', listId: list.id },
+    },
+  ];
+}
+
+/** Mailboxes that cannot send, that rest, or have never sent and would begin at once with many. */
+export function mailboxesToCheck(mailboxes: readonly MailboxRow[], { nowMs, zone, dateForm }: Moment): Obstacle[] {
+  const today = zone.toLocal(nowMs).day;
+  const remedy = { label: 'Mailboxes', act: 'mailboxes' } as const;
+  return mailboxes.flatMap((m): Obstacle[] => {
+    if (m.problem !== null || m.held) {
+      const why = m.problem !== null ? `cannot sign in: ${m.problem}` : 'is held';
+      return [{ kind: 'look', text: `${m.address} ${why}; nothing will be sent from it`, remedy }];
+    }
+    if (m.restUntil !== null && restsOn(m, today))
+      return [{ kind: 'look', text: `${m.address} rests until ${dayWords(m.restUntil, 'short', dateForm)}`, remedy }];
+    if (m.lastSentAt === null && m.ramp === null && m.dailyQuota > MANY_FOR_A_NEW_ONE)
+      return [
+        {
+          kind: 'look',
+          text: `Baton has never sent from ${m.address} and would begin with ${m.dailyQuota} a day; for a new mailbox a ramp is safer`,
+          remedy,
+        },
+      ];
+    return [];
+  });
+}
+
+/** Campaigns that would end plainly later beside this one. @param ends the last day of each as it is planned now, by number */
+export function crowdedOut(
+  planned: WorkspacePlan | null,
+  own: number,
+  ends: ReadonlyMap<number, number>,
+  dateForm: DateForm,
+): Obstacle[] {
+  if (!planned) return [];
+  const { weekdays, holidays } = planned.input.calendar;
+  const calendar = workingCalendar(weekdays, holidays);
+  return planned.campaigns.flatMap((c, i): Obstacle[] => {
+    const [before, after] = [ends.get(c.id), planned.plan.campaigns[i]?.lastDay ?? null];
+    if (c.id === own || before === undefined || after === null) return [];
+    if (after <= before || calendar.between(before, after) < PLAINLY_LATER) return [];
+    const day = (n: number) => dayWords(isoDate(n), 'short', dateForm);
+    return [
+      {
+        kind: 'look',
+        text: `${c.name} would end on ${day(after)} instead of ${day(before)}`,
+        remedy: { label: 'Compare the shares', act: 'mailboxes' },
+      },
+    ];
+  });
+}
