@@ -13,7 +13,21 @@ export interface TodayLane {
   note: string;
 }
 
+/** How a need is settled where it stands. */
+export type NeedSettles =
+  /** An answer gets an outcome. */
+  | { kind: 'outcome'; id: number }
+  /** A day's messages of a mailbox are let go. */
+  | { kind: 'batch'; day: string; mailboxId: number }
+  /** Somebody says whether it left. */
+  | { kind: 'delivery' | 'letter'; id: number };
+
 export interface Need {
+  /** By which it is put off; '' for one that cannot be. */
+  key: string;
+  settles?: NeedSettles;
+  /** Until which day somebody has put it off; absent where nobody has. */
+  putOffUntil?: string;
   kind: 'answer' | 'answer_failed' | 'unmatched' | 'resting' | 'problem' | 'unconfirmed' | 'fix' | 'held';
   title: string;
   detail: string;
@@ -32,6 +46,12 @@ export interface FirstStep {
   isDone: boolean;
 }
 
+/** What needs a person is put off until a day to come, or comes back: null. */
+export interface PutOffRequest {
+  key: string;
+  until: string | null;
+}
+
 export interface TodayView {
   dayStartMs: number;
   dayEndMs: number;
@@ -44,7 +64,7 @@ export interface TodayView {
   resting: number;
   nextDay: string | null;
   lanes: TodayLane[];
-  /** Everything that waits for a person; what drafts lack is asked for apart, since it takes longer. */
+  /** Everything that waits for a person, with what was put off; what drafts lack is asked for apart, since it takes longer. */
   needs: Need[];
   week: { label: string; now: number; before: number }[];
   /** None once a campaign has been started. */

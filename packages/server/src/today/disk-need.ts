@@ -28,6 +28,7 @@ export async function diskNeed(
   if (bytes >= LITTLE_BYTES) return [];
   return [
     {
+      key: 'disk',
       kind: 'problem',
       title: `${Math.floor(bytes / MB)} MB are left on the disk where Baton keeps its data`,
       detail:

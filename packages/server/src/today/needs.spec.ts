@@ -66,6 +66,21 @@ describe('what needs a person', () => {
       { title: 'ines@tidewaterkelp.example has not been read since Mon 2 Nov, 7:50', link: '/mailboxes/1' },
     ]);
   });
+
+  it('is put off until a day to come, and comes back by itself or when it is asked for', async () => {
+    const resting = async () => (await world.api.get<TodayView>('/today')).needs.find((n) => n.kind === 'resting');
+    await world.store.db.execute(sql`update mailboxes set rest_until = '2026-11-20', last_read_at = ${MONDAY}`);
+    const key = (await resting())?.key;
+    expect((await resting())?.putOffUntil).toBeUndefined();
+    await world.api.put('/today/put-off', { key, until: '2026-11-05' });
+    expect((await resting())?.putOffUntil).toBe('2026-11-05');
+    await expect(world.api.put('/today/put-off', { key, until: '2026-11-02' })).rejects.toThrow('a day to come only');
+    await world.api.put('/today/put-off', { key, until: null });
+    expect((await resting())?.putOffUntil).toBeUndefined();
+    await world.api.put('/today/put-off', { key, until: '2026-11-03' });
+    await world.drive('2026-11-03T08:00:00Z');
+    expect((await resting())?.putOffUntil).toBeUndefined();
+  });
 });
 
 describe('an empty workspace', () => {

@@ -2,20 +2,29 @@ import type Router from '@koa/router';
 import { exactRouter } from '../http/exact-router';
 import { systemClock } from '../time/system-clock';
 import { changeClock } from '../time/workspace-clock';
-import type { ClockChange } from '@baton/contract';
+import type { ClockChange, PutOffRequest } from '@baton/contract';
+import { DomainError, isoDate } from '@baton/core';
+import { zones } from '../time/zones';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
-import { parse } from '../http/validate';
+import { isoDay, parse } from '../http/validate';
 import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
-import { updateWorkspace } from '../store/workspace-rows';
-import { viewDraftNeeds, viewShell, viewToday } from './today-service';
+import { bringBack, putOff } from '../store/need-rows';
+import { readWorkspace, updateWorkspace } from '../store/workspace-rows';
+import { viewDraftNeeds } from './needs';
+import { viewShell, viewToday } from './today-service';
 
 const clockBody = Joi.object<ClockChange>({
   rate: Joi.number(),
   untilMs: Joi.number().integer(),
   toNextEvent: Joi.boolean().valid(true),
 }).xor('rate', 'untilMs', 'toNextEvent');
+
+const putOffBody = Joi.object<PutOffRequest>({
+  key: Joi.string().min(1).max(100).required(),
+  until: isoDay.allow(null).required(),
+});
 
 export function todayRoutes(parts: ServerParts): Router {
   const { store, clock } = parts;
@@ -28,6 +37,19 @@ export function todayRoutes(parts: ServerParts): Router {
   });
   router.get('/today/drafts', async (ctx) => {
     ctx.body = await viewDraftNeeds(parts);
+  });
+  router.put('/today/put-off', async (ctx) => {
+    const { key, until } = parse(putOffBody, ctx.request.body);
+    const { zone } = await readWorkspace(store.db);
+    const today = isoDate(zones.get(zone).toLocal(await clock.now()).day);
+    if (until !== null && until <= today)
+      throw new DomainError('invalid', 'It can be put off until a day to come only.');
+    await store.db.transaction(async (tx) => {
+      if (until === null) await bringBack(tx, key);
+      else await putOff(tx, { key, until }, today);
+      await announce(tx, 'today', 'campaigns');
+    });
+    ctx.status = 204;
   });
   router.put('/clock', async (ctx) => {
     await changeClock(store.db, parse(clockBody, ctx.request.body), systemClock);

@@ -159,7 +159,13 @@ export const lettersInSending = (db: Queryable, mailboxId: number): Promise<Lett
 /** Letters that did not leave, or of which nobody knows whether they did. */
 export const unsentLetters = (db: Queryable, limit: number) =>
   db
-    .select({ to: letters.toKey, reason: letters.reason, state: letters.state, incomingId: letters.incomingId })
+    .select({
+      id: letters.id,
+      to: letters.toKey,
+      reason: letters.reason,
+      state: letters.state,
+      incomingId: letters.incomingId,
+    })
     .from(letters)
     .where(inArray(letters.state, ['unconfirmed', 'failed']))
     .orderBy(asc(letters.id))

@@ -56,3 +56,9 @@ export const clock = pgTable('clock', {
   /** Drive to the next send or the next thing a simulated person does. */
   toNextEvent: boolean().notNull().default(false),
 });
+
+/** What needs a person and was put off: by the need's key, until which ISO date. */
+export const needsPutOff = pgTable('needs_put_off', {
+  key: text().primaryKey(),
+  until: text().notNull(),
+});

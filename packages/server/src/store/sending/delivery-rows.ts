@@ -183,9 +183,9 @@ export async function noteLook(tx: Queryable, attemptId: number, atMs: number): 
 export async function unconfirmedDeliveries(
   db: Queryable,
   limit: number,
-): Promise<{ campaignId: number; to: string; reason: string }[]> {
+): Promise<{ id: number; campaignId: number; to: string; reason: string }[]> {
   return db
-    .select({ campaignId: deliveries.campaignId, to: contacts.address, reason: deliveries.reason })
+    .select({ id: deliveries.id, campaignId: deliveries.campaignId, to: contacts.address, reason: deliveries.reason })
     .from(deliveries)
     .innerJoin(enrolments, eq(enrolments.id, deliveries.enrolmentId))
     .innerJoin(contacts, eq(contacts.id, enrolments.contactId))

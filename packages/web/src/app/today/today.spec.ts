@@ -99,23 +99,37 @@ describe('Today', () => {
     server.answer('/api/shell', SHELL);
     server.answer(
       '/api/today',
-      view({ needs: [{ kind: 'answer', title: 'Odile', detail: 'Yes', action: 'Set outcome', link: '/replies/1' }] }),
+      view({
+        needs: [{ key: 'answer:1', kind: 'answer', title: 'Odile', detail: 'Yes', action: 'Read', link: '/replies/1' }],
+      }),
     );
     server.answer('/api/today/drafts', [
-      { kind: 'fix', title: 'Vines (draft)', detail: 'No list', action: 'Fix', link: '/campaigns/4' },
+      { key: 'draft:4', kind: 'fix', title: 'Vines (draft)', detail: 'No list', action: 'Fix', link: '/campaigns/4' },
+      { key: 'draft:5', kind: 'fix', title: 'Groves', detail: '', action: 'Fix', link: '', putOffUntil: '2026-11-27' },
     ]);
     await settle(fixture);
-    const links = [...(fixture.nativeElement as HTMLElement).querySelectorAll('.need a')];
+    const links = [...(fixture.nativeElement as HTMLElement).querySelectorAll('bt-need-row a')];
     expect(links.map((l) => [l.textContent?.trim(), l.getAttribute('href')])).toEqual([
-      ['Set outcome', '/replies/1'],
+      ['Read', '/replies/1'],
       ['Fix', '/campaigns/4'],
     ]);
+    // What was put off is neither counted nor shown until it is asked for.
+    expect(textOf(fixture)).toContain('Needs you 2');
+    expect(textOf(fixture)).not.toContain('Groves');
+    const show = [...(fixture.nativeElement as HTMLElement).querySelectorAll('button')].find((b) =>
+      b.textContent?.includes('Show 1 that was put off'),
+    );
+    show?.click();
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('Groves');
   });
 
   it('has nothing to press where nothing in Baton helps', async () => {
-    await show({ needs: [{ kind: 'problem', title: '3 MB are left', detail: 'Free some.', action: '', link: '' }] });
+    await show({
+      needs: [{ key: 'disk', kind: 'problem', title: '3 MB are left', detail: 'Free some.', action: '', link: '' }],
+    });
     expect(textOf(fixture)).toContain('Problem3 MB are left · Free some.');
-    expect((fixture.nativeElement as HTMLElement).querySelector('.need a')).toBeNull();
+    expect((fixture.nativeElement as HTMLElement).querySelector('bt-need-row a')).toBeNull();
   });
 
   it('follows what happens, without asking for drafts at every message', async () => {

@@ -1,33 +1,22 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { Router, RouterLink } from '@angular/router';
-import type { Need, TodayView } from '@baton/contract';
+import { RouterLink } from '@angular/router';
+import type { TodayView } from '@baton/contract';
 import { LiveUpdates } from '../live/live-updates';
-import { SignInAgain } from '../mailboxes/sign-in/sign-in-again';
 import { ShellState } from '../shell/shell-state';
 import { WorkspaceTime } from '../time/workspace-time';
 import { DayLanes } from './day-lanes';
+import { NeedRow } from './need-row';
 import { TodayService } from './today-service';
 import { todayTexts } from './texts';
 import { CountPipe } from '../look/count-pipe';
 
 const texts = todayTexts.today;
 
-const NEED_WORDS: Record<Need['kind'], { word: string; tone: string }> = {
-  answer: { word: texts.reply, tone: 'good' },
-  answer_failed: { word: texts.answerFailed, tone: 'bad' },
-  unmatched: { word: texts.unmatched, tone: 'look' },
-  resting: { word: texts.resting, tone: 'bad' },
-  problem: { word: texts.problem, tone: 'bad' },
-  unconfirmed: { word: texts.unsure, tone: 'look' },
-  fix: { word: texts.fix, tone: 'look' },
-  held: { word: texts.held, tone: 'look' },
-};
-
 /** The day at a glance, and what only a person can settle. */
 @Component({
   selector: 'bt-today',
-  imports: [CountPipe, DayLanes, MatButton, RouterLink, SignInAgain],
+  imports: [CountPipe, DayLanes, MatButton, NeedRow, RouterLink],
   templateUrl: './today.html',
   styleUrl: './today.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -38,19 +27,16 @@ export class Today {
   private readonly time = inject(WorkspaceTime);
   private readonly shell = inject(ShellState);
   private readonly live = inject(LiveUpdates);
-  private readonly router = inject(Router);
   protected readonly view = this.live.view(['today', 'replies', 'mailboxes', 'clock'], () => this.service.today());
   private readonly drafts = this.live.view(['campaigns', 'messages', 'people', 'mailboxes'], () =>
     this.service.drafts(),
   );
   protected readonly nowMs = computed(() => this.shell.view()?.clock.nowMs ?? 0);
-  protected readonly needs = computed(() =>
-    [...(this.view()?.needs ?? []), ...(this.drafts() ?? [])].map((n) => ({
-      ...n,
-      ...NEED_WORDS[n.kind],
-      to: this.router.parseUrl(n.link),
-    })),
-  );
+  private readonly all = computed(() => [...(this.view()?.needs ?? []), ...(this.drafts() ?? [])]);
+  protected readonly needs = computed(() => this.all().filter((n) => n.putOffUntil === undefined));
+  protected readonly putOff = computed(() => this.all().filter((n) => n.putOffUntil !== undefined));
+  protected readonly hasNeeds = computed(() => this.all().length > 0);
+  protected readonly showsPutOff = signal(false);
 
   /** Those that are listed, and those that one line stands for. */
   protected readonly needsCount = computed(() => this.needs().reduce((sum, n) => sum + (n.count ?? 1), 0));
