@@ -213,11 +213,17 @@ export interface RecipientView {
   outcome: string | null;
 }
 
+/** By what recipients are ordered; `step_0` by when they get the first message. '' for the order of the list. */
+export type RecipientSort = '' | 'who' | 'state' | 'from' | 'outcome' | `step_${number}`;
+
 export interface RecipientQuery {
   /** '' for every state. */
   state: RecipientState | '';
   /** Looked for in the address and in every value of the row; '' finds all. */
   search: string;
+  /** Blanks come last in either direction. */
+  sort: RecipientSort;
+  descending: boolean;
   offset: number;
   limit: number;
 }

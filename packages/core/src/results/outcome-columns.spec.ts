@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { outcomeCsv } from './outcome-columns';
+import { writeCsv } from '../people/list/write-csv';
+import { outcomeTable } from './outcome-columns';
 
-describe('outcomeCsv', () => {
+describe('a table of outcomes', () => {
   it('puts the outcome beside the original cells', () => {
-    const csv = outcomeCsv(
+    const table = outcomeTable(
       ['email', 'Name'],
       [
         {
@@ -20,7 +21,7 @@ describe('outcomeCsv', () => {
       ],
       2,
     );
-    expect(csv).toBe(
+    expect(writeCsv(table)).toBe(
       "email,Name,state,reason,mailbox,sent,follow-up 1 sent,replied,outcome\r\na@x.example,'=SUM(A1),in progress,,ines@tidewaterkelp.example,2026-11-30 09:14,,,\r\n",
     );
   });

@@ -1,4 +1,3 @@
-import { writeCsv } from '../people/list/write-csv';
 import { recipientStateWords, type RecipientState } from '../campaigns/states';
 
 /** What became of one recipient of a campaign. */
@@ -26,17 +25,17 @@ export function outcomeCells(o: RecipientOutcome | undefined, steps: number): st
 }
 
 /**
- * The original rows with outcome columns beside them, as CSV.
+ * The original rows with outcome columns beside them, the header first.
  *
  * @param header names of the original columns
  * @param rows original cells and outcome of each recipient, in the order of the list
  * @param steps how many messages the campaign has: so many `sent` columns
  */
-export function outcomeCsv(
+export const outcomeTable = (
   header: readonly string[],
   rows: readonly { cells: readonly string[]; outcome: RecipientOutcome }[],
   steps: number,
-): string {
-  const body = rows.map(({ cells, outcome }) => [...cells, ...outcomeCells(outcome, steps)]);
-  return writeCsv([[...header, ...outcomeHeader(steps)], ...body]);
-}
+): string[][] => [
+  [...header, ...outcomeHeader(steps)],
+  ...rows.map(({ cells, outcome }) => [...cells, ...outcomeCells(outcome, steps)]),
+];

@@ -39,6 +39,11 @@ const recipientQuery = Joi.object<RecipientQuery>({
     .valid('', ...RECIPIENT_STATES)
     .default(''),
   search: Joi.string().trim().allow('').max(200).default(''),
+  sort: Joi.string()
+    .pattern(/^(?:who|state|from|outcome|step_\d{1,2})$/)
+    .allow('')
+    .default(''),
+  descending: Joi.boolean().default(false),
   offset: Joi.number().integer().min(0).default(0),
   limit: Joi.number().integer().min(1).max(500).default(100),
 });
@@ -83,8 +88,13 @@ export function campaignRoutes(parts: ServerParts): Router {
     ctx.status = 204;
   });
   router.get('/campaigns/:id/outcomes.csv', async (ctx) => {
-    const file = await outcomeFile(db, parseId(ctx.params['id']));
-    sendCsv(ctx, file.name, file.csv);
+    const { name, body } = await outcomeFile(db, parseId(ctx.params['id']), 'csv');
+    sendCsv(ctx, name, String(body));
+  });
+  router.get('/campaigns/:id/outcomes.xlsx', async (ctx) => {
+    const { name, body } = await outcomeFile(db, parseId(ctx.params['id']), 'xlsx');
+    ctx.attachment(name);
+    ctx.body = body;
   });
   return router;
 }

@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { PersonActResult } from '@baton/contract';
+import type { PersonActResult, RecipientPage } from '@baton/contract';
+import { readPeopleFile } from '@baton/core';
 import { silentPeople, TestWorld } from '../testing/test-world';
 
 let world: TestWorld;
@@ -152,5 +153,37 @@ describe('a campaign that has been started', () => {
     for (const address of Object.keys(silentPeople(6)))
       expect(await world.firstLines(address)).toEqual(['A', 'B', 'C']);
     await expect(world.api.post(`/campaigns/${id}/end`, {})).rejects.toThrow('409');
+  });
+
+  it('lists recipients in the order of any column, blanks last, of a draft too, and saves them as a spreadsheet', async () => {
+    const id = await running();
+    const order = async (of: number, sort: string, descending = false) =>
+      (
+        await world.api.get<RecipientPage>(`/campaigns/${of}/recipients?sort=${sort}&descending=${descending}`)
+      ).people.map((p) => p.address.charAt(1));
+    const names = '012345'.split('');
+    expect(await order(id, 'who', true)).toEqual([...names].reverse());
+    const times = async (sort: string, descending: boolean, step: number) => {
+      const path = `/campaigns/${id}/recipients?sort=${sort}&descending=${descending}`;
+      return (await world.api.get<RecipientPage>(path)).people.map((p) => p.messages[step]?.at ?? null);
+    };
+    const first = (await times('step_0', false, 0)) as number[];
+    expect(first).toEqual([...first].sort((a, b) => a - b));
+    const second = (await times('step_1', true, 1)) as number[];
+    expect(second).toEqual([...second].sort((a, b) => b - a));
+    // Waiting comes before in progress.
+    expect((await order(id, 'state')).slice(0, 2).sort()).toEqual((await order(id, 'state', true)).slice(4).sort());
+    await expect(world.api.get(`/campaigns/${id}/recipients?sort=fields`)).rejects.toThrow('400');
+    const draft = await world.draft({
+      listId: await world.people(silentPeople(6)),
+      mailboxIds: [mailbox],
+      name: 'Next',
+    });
+    expect(await order(draft.id, 'who', true)).toEqual([...names].reverse());
+    const file = await fetch(`${world.url}/api/campaigns/${id}/outcomes.xlsx`);
+    expect(file.headers.get('content-disposition')).toContain('trial-outcomes.xlsx');
+    const { table } = readPeopleFile(Buffer.from(await file.arrayBuffer()));
+    expect(table.header.slice(0, 5)).toEqual(['email', 'given name', 'state', 'reason', 'mailbox']);
+    expect(table.rows).toHaveLength(6);
   });
 });

@@ -1,22 +1,23 @@
-import { enrolledState, nameOf, outcomeCsv } from '@baton/core';
+import { enrolledState, nameOf, outcomeTable, RECIPIENT_STATES, writeCsv } from '@baton/core';
 import type { RecipientPage, RecipientQuery } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { readSteps } from '../store/campaigns/campaign-rows';
 import { campaignRecipients, countRecipients } from '../store/campaigns/recipient-rows';
 import type { Queryable } from '../store/database';
+import { writeSheet } from '../people/list/list-file';
 import { readColumns } from '../store/people/list/list-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { localTime } from '../time/local-time';
-import { judging } from './audience';
+import { judging, type AudienceMember } from './audience';
 import { requireCampaign } from './require-campaign';
-import { planDraft, type DraftPlan } from './forecast';
+import { planDraft, type DraftedMessages, type DraftPlan } from './forecast';
 
 /** Recipients and their state; for a draft, as they would be if it were started now. */
 export async function viewRecipients(parts: ServerParts, id: number, query: RecipientQuery): Promise<RecipientPage> {
   const { db } = parts.store;
   const campaign = await requireCampaign(db, id);
   if (campaign.state === 'draft') return draftRecipients(await planDraft(db, campaign, await judging(parts)), query);
-  const people = (await campaignRecipients(db, id, query, query)).map((r) => ({
+  const people = (await campaignRecipients(db, id, query, query, query)).map((r) => ({
     enrolmentId: r.enrolmentId,
     contactId: r.contactId,
     address: r.address,
@@ -37,14 +38,39 @@ export async function viewRecipients(parts: ServerParts, id: number, query: Reci
   return { people, total: await countRecipients(db, id, query) };
 }
 
+/** People of a draft in the order asked for, those without anything there last. */
+function sorted(
+  people: readonly AudienceMember[],
+  drafted: ReadonlyMap<number, DraftedMessages>,
+  { sort, descending }: Pick<RecipientQuery, 'sort' | 'descending'>,
+): readonly AudienceMember[] {
+  const key = ({ person, leftOut }: AudienceMember): string | number | null => {
+    const own = drafted.get(person.rowId);
+    if (sort === 'who') return person.address;
+    if (sort === 'state') return RECIPIENT_STATES.indexOf(enrolledState(leftOut));
+    if (sort === 'from') return own?.mailbox ?? null;
+    return own?.messages[Number(sort.slice('step_'.length))]?.instant ?? null;
+  };
+  if (sort === '' || sort === 'outcome') return people;
+  const way = descending ? -1 : 1;
+  return people
+    .map((p) => [key(p), p] as const)
+    .sort(([a], [b]) => (a === b ? 0 : a === null ? 1 : b === null ? -1 : a < b ? -way : way))
+    .map(([, p]) => p);
+}
+
 function draftRecipients({ audience, drafted: allDrafted }: DraftPlan, query: RecipientQuery): RecipientPage {
   const wanted = query.search.toLowerCase();
   const drafted = allDrafted();
-  const found = audience.filter(
-    ({ person, leftOut }) =>
-      (query.state === '' || query.state === enrolledState(leftOut)) &&
-      (wanted === '' ||
-        [person.address, ...Object.values(person.fields)].some((v) => v.toLowerCase().includes(wanted))),
+  const found = sorted(
+    audience.filter(
+      ({ person, leftOut }) =>
+        (query.state === '' || query.state === enrolledState(leftOut)) &&
+        (wanted === '' ||
+          [person.address, ...Object.values(person.fields)].some((v) => v.toLowerCase().includes(wanted))),
+    ),
+    drafted,
+    query,
   );
   return {
     total: found.length,
@@ -76,7 +102,11 @@ const sequenceLengths = (rows: readonly { outcome: { sentAt: readonly string[] }
 ];
 
 /** The original rows of the list with what became of each, as CSV. */
-export async function outcomeFile(db: Queryable, id: number): Promise<{ name: string; csv: string }> {
+export async function outcomeFile(
+  db: Queryable,
+  id: number,
+  format: 'csv' | 'xlsx',
+): Promise<{ name: string; body: string | Buffer }> {
   const campaign = await requireCampaign(db, id);
   const { zone } = await readWorkspace(db);
   const columns = campaign.listId === null ? [] : await readColumns(db, campaign.listId);
@@ -93,13 +123,13 @@ export async function outcomeFile(db: Queryable, id: number): Promise<{ name: st
       outcome: r.outcome ?? '',
     },
   }));
-  return {
-    name: `${campaign.name.replace(/[^\p{L}\p{N}]+/gu, '-').toLowerCase()}-outcomes.csv`,
-    csv: outcomeCsv(
-      columns.map((c) => c.name),
-      rows,
-      // What was taken out of the sequence has left to some.
-      Math.max(steps.length, ...sequenceLengths(rows)),
-    ),
-  };
+  const name = `${campaign.name.replace(/[^\p{L}\p{N}]+/gu, '-').toLowerCase()}-outcomes.${format}`;
+  const [header = [], ...body] = outcomeTable(
+    columns.map((c) => c.name),
+    rows,
+    // What was taken out of the sequence has left to some.
+    Math.max(steps.length, ...sequenceLengths(rows)),
+  );
+  if (format === 'csv') return { name, body: writeCsv([header, ...body]) };
+  return { name, body: await writeSheet(header, [body], columns) };
 }

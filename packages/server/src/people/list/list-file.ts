@@ -57,7 +57,7 @@ export async function listFile(
   return {
     name,
     type: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
-    content: await sheet(header, rows, columns),
+    content: await writeSheet(header, rows, columns),
   };
 }
 
@@ -116,10 +116,14 @@ async function* cards(chunks: AsyncIterable<StoredPerson[]>, columns: readonly L
   for await (const chunk of chunks) yield chunk.map(write).join('');
 }
 
-/** Numbers as numbers; every other cell is text, which no spreadsheet runs. */
-async function sheet(
-  header: string[],
-  chunks: AsyncIterable<string[][]>,
+/**
+ * A spreadsheet (XLSX). Numbers of the list's columns are numbers; every other cell is text, which no spreadsheet runs.
+ *
+ * @param columns of the first cells of each row; further ones are text
+ */
+export async function writeSheet(
+  header: readonly string[],
+  chunks: AsyncIterable<string[][]> | Iterable<string[][]>,
   columns: readonly ListColumn[],
 ): Promise<Buffer> {
   const data: SheetData = [header.map((value) => ({ value, type: String, fontWeight: 'bold' }))];

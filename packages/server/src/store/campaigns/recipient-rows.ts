@@ -1,5 +1,6 @@
-import type { DeliveryState } from '@baton/core';
-import { and, asc, count, eq, ilike, inArray, or, sql } from 'drizzle-orm';
+import type { RecipientSort } from '@baton/contract';
+import { RECIPIENT_STATES, type DeliveryState } from '@baton/core';
+import { and, asc, count, eq, ilike, inArray, or, sql, type SQL } from 'drizzle-orm';
 import { batches, like, type Queryable } from '../database';
 import { contacts, deliveries, enrolments, incoming, listRows, mailboxes } from '../schema/schema';
 import type { EnrolmentRow } from './campaign-rows';
@@ -82,12 +83,44 @@ export async function countRecipients(db: Queryable, campaignId: number, filter:
   return row?.n ?? 0;
 }
 
-/** Recipients of a campaign and their states, in the order of the list. */
+function orderBy({ sort, descending }: { sort: RecipientSort; descending: boolean }): SQL[] {
+  if (sort === '') return [];
+  const by = sortKey(sort);
+  return [descending ? sql`${by} desc nulls last` : sql`${by} asc nulls last`];
+}
+
+function sortKey(sort: Exclude<RecipientSort, ''>): SQL {
+  switch (sort) {
+    case 'who':
+      return sql`${contacts.address}`;
+    case 'state':
+      return sql`array_position(${sql.param([...RECIPIENT_STATES])}::text[], ${enrolments.state})`;
+    case 'from':
+      return sql`coalesce(${mailboxes.address}, ${plannedMailbox})`;
+    case 'outcome':
+      return sql`${outcomeOf}`;
+    default:
+      // The message of that column, as the table counts: what each has had, then what is to come.
+      return sql`(select coalesce(d.sent_at, d.instant) from ${deliveries} d where d.enrolment_id = ${enrolments.id}
+        order by coalesce(d.sent_at, d.instant), d.step offset ${Number(sort.slice('step_'.length))} limit 1)`;
+  }
+}
+
+const outcomeOf = sql<
+  string | null
+>`(select i.outcome from ${incoming} i where i.enrolment_id = ${enrolments.id} and i.outcome is not null order by i.received_at desc limit 1)`;
+
+const plannedMailbox = sql<
+  string | null
+>`(select m.address from ${deliveries} d join ${mailboxes} m on m.id = d.mailbox_id where d.enrolment_id = ${enrolments.id} order by d.step limit 1)`;
+
+/** Recipients of a campaign and their states, in the order of the list where no other is asked for. */
 export async function campaignRecipients(
   db: Queryable,
   campaignId: number,
   filter: RecipientFilter,
   page: { offset: number; limit: number },
+  order: { sort: RecipientSort; descending: boolean } = { sort: '', descending: false },
 ) {
   return db
     .select({
@@ -101,9 +134,7 @@ export async function campaignRecipients(
       sent: enrolments.sent,
       mailbox: mailboxes.address,
       mailboxZone: mailboxes.zone,
-      outcome: sql<
-        string | null
-      >`(select i.outcome from ${incoming} i where i.enrolment_id = ${enrolments.id} and i.outcome is not null order by i.received_at desc limit 1)`,
+      outcome: outcomeOf,
       repliedAt: sql<
         string | null
       >`(select min(i.received_at) from ${incoming} i where i.enrolment_id = ${enrolments.id} and ${takesOutcome(sql`i.kind`)})`,
@@ -118,16 +149,14 @@ export async function campaignRecipients(
           }[]
         | null
       >`(select json_agg(json_build_object('id', d.id, 'step', d.step, 'state', d.state, 'instant', d.instant, 'sentAt', d.sent_at, 'reason', d.reason) order by coalesce(d.sent_at, d.instant), d.step) from ${deliveries} d where d.enrolment_id = ${enrolments.id})`,
-      plannedMailbox: sql<
-        string | null
-      >`(select m.address from ${deliveries} d join ${mailboxes} m on m.id = d.mailbox_id where d.enrolment_id = ${enrolments.id} order by d.step limit 1)`,
+      plannedMailbox,
     })
     .from(enrolments)
     .innerJoin(contacts, eq(contacts.id, enrolments.contactId))
     .innerJoin(listRows, eq(listRows.id, enrolments.listRowId))
     .leftJoin(mailboxes, eq(mailboxes.id, enrolments.mailboxId))
     .where(matching(campaignId, filter))
-    .orderBy(asc(listRows.position))
+    .orderBy(...orderBy(order), asc(listRows.position), asc(enrolments.id))
     .offset(page.offset)
     .limit(page.limit);
 }

@@ -188,4 +188,23 @@ describe('the people of a campaign', () => {
     const { request } = server.http.expectOne('/api/campaigns/4/people');
     expect(request.body).toEqual({ act: 'skip', found: { state: '', search: '', people: 500 } });
   });
+
+  it('is ordered by a column at a press, the other way at the second, and as the list has it at the third', async () => {
+    await answer([person(1), person(2)]);
+    const head = (words: string) =>
+      [...host().querySelectorAll('[role=columnheader]')].find((h) => h.textContent?.trim().startsWith(words));
+    const orders: (string | null)[][] = [];
+    for (let i = 0; i < 3; i++) {
+      head('Follow-up 1')?.querySelector('button')?.click();
+      await settle(fixture);
+      const [request] = asked();
+      orders.push(['sort', 'descending'].map((name) => request?.request.params.get(name) ?? null));
+      request?.flush({ people: [], total: 0 });
+      await settle(fixture);
+    }
+    expect(orders).toEqual([['step_1', 'false'], ['step_1', 'true'], ['', 'false']]); // prettier-ignore
+    head('Who')?.querySelector('button')?.click();
+    await settle(fixture);
+    expect(head('Who')?.getAttribute('aria-sort')).toBe('ascending');
+  });
 });

@@ -3,7 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSign
 import { toObservable } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
-import type { ChosenRecipients, RecipientPage, RecipientView } from '@baton/contract';
+import type { ChosenRecipients, RecipientPage, RecipientSort, RecipientView } from '@baton/contract';
 import { deliveryWords, RECIPIENT_STATES, recipientStateWords, type RecipientState } from '@baton/core';
 import { combineLatest, debounceTime, distinctUntilChanged, firstValueFrom, startWith } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
@@ -37,6 +37,19 @@ const TONES: Partial<Record<RecipientState, string>> = {
 
 type Message = RecipientView['messages'][number];
 
+interface Order {
+  sort: RecipientSort;
+  descending: boolean;
+}
+
+const OF_THE_LIST: Order = { sort: '', descending: false };
+
+const SORTED_BY = [
+  { sort: 'who', words: texts.who },
+  { sort: 'state', words: texts.state },
+  { sort: 'from', words: texts.from },
+] as const;
+
 /** Everyone in a campaign: state, mailbox, what was sent and what comes next, live. */
 @Component({
   selector: 'bt-recipients-table',
@@ -64,15 +77,17 @@ export class RecipientsTable {
 
   protected readonly state = signal<RecipientState | ''>('');
   protected readonly search = signal('');
+  protected readonly order = signal<Order>(OF_THE_LIST);
   protected readonly states = RECIPIENT_STATES.map((state) => ({ state, words: recipientStateWords(state) }));
   private readonly found = inject(LiveUpdates).viewOf(
     combineLatest([
       toObservable(this.campaignId),
       toObservable(this.state),
       toObservable(this.search).pipe(debounceTime(150), startWith(''), distinctUntilChanged()),
+      toObservable(this.order),
     ]),
     ['campaigns', 'people', 'messages', 'mailboxes', 'progress'],
-    ([id, state, search]) => this.service.recipients(id, { state, search, offset: 0, limit: PAGE }),
+    ([id, state, search, order]) => this.service.recipients(id, { state, search, ...order, offset: 0, limit: PAGE }),
   );
   private readonly loaded = linkedSignal<RecipientPage | undefined, RecipientView[]>({
     source: this.found,
@@ -98,6 +113,18 @@ export class RecipientsTable {
   protected readonly heads = computed(() =>
     Array.from({ length: this.columns() }, (_, i) => (i === 0 ? texts.firstMessage : texts.followUp(i))),
   );
+  /** The columns with how they are ordered by. */
+  protected readonly sortable = computed(() => {
+    const steps = this.heads().map((words, i) => ({ sort: `step_${i}` as const, words }));
+    const outcome = { sort: 'outcome' as const, words: texts.outcome };
+    const all = [...SORTED_BY, ...steps, outcome];
+    const { sort, descending } = this.order();
+    return all.map((c) => ({
+      ...c,
+      sorted: c.sort !== sort ? null : descending ? ('descending' as const) : ('ascending' as const),
+      arrow: c.sort !== sort ? '' : descending ? '↓' : '↑',
+    }));
+  });
   protected readonly count = computed(() => {
     const total = this.found()?.total;
     return total === undefined ? '' : texts.people(total);
@@ -178,6 +205,13 @@ export class RecipientsTable {
     this.search.set(words);
   }
 
+  /** Ascending at the first press, descending at the second, and then as the list has them. */
+  protected sort(by: RecipientSort): void {
+    const { sort, descending } = this.order();
+    if (sort !== by) this.order.set({ sort: by, descending: false });
+    else this.order.set(descending ? OF_THE_LIST : { sort, descending: true });
+  }
+
   protected chooseState(state: string): void {
     this.untick();
     this.state.set(state as RecipientState | '');
@@ -190,7 +224,7 @@ export class RecipientsTable {
     if (this.loading || have >= (this.found()?.total ?? 0) || lastShown < have - PAGE / 4) return;
     this.loading = true;
     try {
-      const query = { state: this.state(), search: this.search(), offset: have, limit: PAGE };
+      const query = { state: this.state(), search: this.search(), ...this.order(), offset: have, limit: PAGE };
       const next = await firstValueFrom(this.service.recipients(this.campaignId(), query));
       this.loaded.update((rows) => [...rows, ...next.people]);
     } catch (error) {

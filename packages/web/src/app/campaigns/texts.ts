@@ -195,6 +195,8 @@ export const campaignsTexts = {
     hasEnded: (name: Shown) => say`${name} has been ended: nothing more leaves.`,
     release: 'Release',
     exportRowsWithOutcomes: 'Export rows with outcomes',
+    asXlsx: 'XLSX',
+    exportAsASpreadsheet: 'Export rows with outcomes as a spreadsheet (XLSX)',
     allCampaigns: 'All campaigns',
     lastChange: 'Last change',
     changedAt: (when: Shown) => say`Changed ${when}.`,

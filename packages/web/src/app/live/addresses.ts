@@ -9,6 +9,7 @@ export const addressOf = {
   asset: (id: number) => `/api/assets/${id}/content`,
   message: (id: number, format: string) => `/api/messages/${id}/file?format=${format}`,
   outcomes: (campaignId: number) => `/api/campaigns/${campaignId}/outcomes.csv`,
+  outcomesSheet: (campaignId: number) => `/api/campaigns/${campaignId}/outcomes.xlsx`,
   aside: (listId: number) => `/api/lists/${listId}/aside.csv`,
   /** Of a message that came in, or of a letter of ours: its page, one of its files (counted from 1), all of it. */
   mailPage: (mail: Mail, withPictures: boolean) => `/api/${mail.kind}/${mail.id}/page?pictures=${withPictures}`,
