@@ -61,12 +61,22 @@ export type ProposedChoice = 'mailboxes' | 'start';
 export type CampaignBeginning =
   /** The same choices as another one. */
   | { kind: 'copy'; campaignId: number }
+  /** A sequence that was kept. */
+  | { kind: 'pattern'; patternId: number }
   /** Rows of a list. */
   | { kind: 'rows'; listId: number; choice: RowChoice }
   | { kind: 'segment'; listId: number; segmentId: number }
   | { kind: 'message'; messageId: number }
   /** Recipients of another campaign. */
   | { kind: 'recipients'; campaignId: number; who: ChosenRecipients };
+
+/** A sequence that is kept to begin campaigns with. */
+export interface PatternView {
+  id: number;
+  name: string;
+  /** Its messages in order, null for one that has been deleted; `delay` in working days. */
+  steps: { message: string | null; delay: number }[];
+}
 
 export interface NewCampaign {
   name: string;

@@ -12,6 +12,7 @@ import { outcomeFile, viewRecipients } from './recipients';
 import { campaignName, changeBody } from './change-body';
 import { chosenRecipients } from './change-routes';
 import { createCampaign } from './create-campaign';
+import { keepPattern, removePattern, viewPatterns } from './patterns';
 import { choiceOfRows } from '../people/list/list-routes';
 
 const from = (kind: string, keys: Joi.SchemaMap) => Joi.object({ kind: Joi.string().valid(kind).required(), ...keys });
@@ -19,6 +20,7 @@ const newBody = Joi.object<NewCampaign>({
   name: campaignName,
   from: Joi.alternatives(
     from('copy', { campaignId: rowId.required() }),
+    from('pattern', { patternId: rowId.required() }),
     from('rows', { listId: rowId.required(), choice: choiceOfRows }),
     from('segment', { listId: rowId.required(), segmentId: rowId.required() }),
     from('message', { messageId: rowId.required() }),
@@ -32,6 +34,8 @@ const startBody = Joi.object<StartRequest>({
   people: Joi.number().integer().min(0).required(),
   lastDay: isoDay.allow(null),
 });
+
+const patternBody = Joi.object<{ name: string }>({ name: campaignName });
 
 const settleBody = Joi.object<{ left: boolean }>({ left: Joi.boolean().required() });
 const recipientQuery = Joi.object<RecipientQuery>({
@@ -96,5 +100,25 @@ export function campaignRoutes(parts: ServerParts): Router {
     ctx.attachment(name);
     ctx.body = body;
   });
+  patternRoutes(router, parts);
   return router;
+}
+
+/** Sequences that are kept to begin campaigns with. */
+function patternRoutes(router: Router, { store: { db }, clock }: ServerParts): void {
+  router.get('/patterns', async (ctx) => {
+    ctx.body = await viewPatterns(db);
+  });
+  router.post('/campaigns/:id/pattern', async (ctx) => {
+    await keepPattern(db, parseId(ctx.params['id']), parse(patternBody, ctx.request.body).name);
+    ctx.status = 204;
+  });
+  router.delete('/patterns/:id', async (ctx) => {
+    await removePattern(db, parseId(ctx.params['id']), await clock.now());
+    ctx.status = 204;
+  });
+  router.post('/patterns/:id/restore', async (ctx) => {
+    await removePattern(db, parseId(ctx.params['id']), null);
+    ctx.status = 204;
+  });
 }

@@ -24,6 +24,7 @@ import { zones } from '../time/zones';
 import { requireCampaign } from './require-campaign';
 import { ownChoices } from './change-work';
 import { meantRecipients } from './person-acts';
+import { takePattern } from './patterns';
 import { withoutTexts } from './step-texts';
 
 /**
@@ -61,6 +62,8 @@ async function beginFrom(tx: Queryable, id: number, from: CampaignBeginning, now
   switch (from.kind) {
     case 'copy':
       return copy(tx, id, await requireCampaign(tx, from.campaignId));
+    case 'pattern':
+      return takePattern(tx, id, from.patternId);
     case 'message': {
       if (!(await readMessagesById(tx, [from.messageId])).has(from.messageId))
         throw new DomainError('not_found', 'There is no such message.');

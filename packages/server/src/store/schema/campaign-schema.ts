@@ -204,3 +204,24 @@ export const campaignMailboxes = pgTable(
   },
   (t) => [primaryKey({ columns: [t.campaignId, t.mailboxId] })],
 );
+
+/** Choices of a campaign that say how, not to whom, when or from where; see {@link CAMPAIGN_CHOICES}. */
+export const PATTERN_CHOICES = [
+  ...(['window', 'windowZone', 'startMinute', 'dailyLimit', 'share', 'variants', 'needsLines'] as const),
+  ...(['leaveOutBlank', 'leaveOutDoubtful', 'allowsOthers', 'notWithinDays', 'mostPerCompany'] as const),
+  ...(['firstGroup', 'groupWait', 'groupByHand', 'releasedByHand', 'replyEndsHere', 'holdsColleagues'] as const),
+] as const satisfies readonly (keyof CampaignChoices)[];
+
+/** A sequence that is kept to begin campaigns with: its messages by number, with waits, times and limits. */
+export const campaignPatterns = pgTable('campaign_patterns', {
+  id: serial().primaryKey(),
+  name: text().notNull().unique(),
+  steps: jsonb()
+    .$type<
+      { messageId: number | null; others: (number | null)[]; delay: number; tolerance: number; startsThread: boolean }[]
+    >()
+    .notNull(),
+  choices: jsonb().$type<Pick<CampaignChoices, (typeof PATTERN_CHOICES)[number]>>().notNull(),
+  /** When it was deleted; it can be brought back until another takes its name. */
+  removedAt: instant(),
+});

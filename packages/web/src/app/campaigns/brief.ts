@@ -148,6 +148,17 @@ export class Brief {
     if (brief) void this.newCampaigns.begin({ kind: 'copy', campaignId: brief.id }, texts.again(brief.name));
   }
 
+  /** Keeps messages, waits, times and limits to begin other campaigns with. */
+  protected async keepPattern(): Promise<void> {
+    const brief = this.brief();
+    if (!brief) return;
+    const data = { title: texts.nameOfThePattern, value: brief.name, label: texts.keep };
+    const asking = this.dialog.open<AskName, unknown, string>(AskName, { data, width: '380px' });
+    const name = await firstValueFrom(asking.afterClosed());
+    if (name !== undefined && (await this.state.tried(this.service.keepPattern(brief.id, name))) !== null)
+      this.notices.say(texts.patternKept(name));
+  }
+
   /** Ends it for everybody; it can be undone. */
   protected async end(): Promise<void> {
     const brief = this.brief();

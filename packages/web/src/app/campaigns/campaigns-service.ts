@@ -1,6 +1,7 @@
 import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
 import type {
+  PatternView,
   BriefChange,
   BriefView,
   CampaignSummary,
@@ -54,6 +55,22 @@ export class CampaignsService {
 
   setHeld(id: number, held: boolean): Observable<unknown> {
     return this.http.post(`/api/campaigns/${id}/${held ? 'hold' : 'release'}`, {});
+  }
+
+  patterns(): Observable<PatternView[]> {
+    return this.http.get<PatternView[]>('/api/patterns');
+  }
+
+  keepPattern(id: number, name: string): Observable<unknown> {
+    return this.http.post(`/api/campaigns/${id}/pattern`, { name });
+  }
+
+  removePattern(id: number): Observable<unknown> {
+    return this.http.delete(`/api/patterns/${id}`);
+  }
+
+  restorePattern(id: number): Observable<unknown> {
+    return this.http.post(`/api/patterns/${id}/restore`, {});
   }
 
   recipients(id: number, query: RecipientQuery): Observable<RecipientPage> {

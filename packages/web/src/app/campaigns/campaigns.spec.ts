@@ -4,6 +4,7 @@ import type { CampaignSummary } from '@baton/contract';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { LiveServer, settle, textOf } from '../testing/live-server';
 import { Campaigns } from './campaigns';
+import { NewCampaigns } from './new-campaigns';
 
 const campaign = (over: Partial<CampaignSummary> = {}): CampaignSummary => ({
   ...{ id: 4, name: 'Vineyards', state: 'running', people: 1326, firstDay: '2026-11-23', lastDay: '2026-12-10' },
@@ -93,5 +94,22 @@ describe('the campaigns', () => {
     expect(document.body.textContent).toContain(taken);
     expect(go).not.toHaveBeenCalled();
     expect(box.value).toBe('Vineyards');
+  });
+
+  it('begin with a pattern, which is deleted and brought back', async () => {
+    const steps = [{ message: 'Kelp', delay: 0 }, { message: null, delay: 3 }]; // prettier-ignore
+    server.answer('/api/patterns', [{ id: 2, name: 'Slow', steps }]);
+    await show(campaign());
+    expect(textOf(fixture)).toContain('Kelp; 3 working days later a message that has been deleted');
+    const begin = vi.spyOn(TestBed.inject(NewCampaigns), 'begin').mockResolvedValue();
+    const button = (words: string) =>
+      [...document.querySelectorAll('button')].find((b) => b.textContent?.trim() === words) as HTMLButtonElement;
+    button('Begin a campaign').click();
+    expect(begin).toHaveBeenCalledWith({ kind: 'pattern', patternId: 2 });
+    button('Delete').click();
+    server.answer('/api/patterns/2', null);
+    await settle(fixture);
+    button('Undo').click();
+    expect(server.answer('/api/patterns/2/restore', null)).toBe(1);
   });
 });

@@ -1,14 +1,15 @@
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatFormField, MatLabel } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
 import { Router, RouterLink } from '@angular/router';
-import type { CampaignSummary } from '@baton/contract';
+import type { CampaignSummary, PatternView } from '@baton/contract';
 import { firstValueFrom } from 'rxjs';
 import { WorkspaceTime } from '../time/workspace-time';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { CampaignsService } from './campaigns-service';
+import { NewCampaigns } from './new-campaigns';
 import { ProgressLine } from './progress-line';
 import { typedText } from '../look/event-input';
 import { campaignsTexts } from './texts';
@@ -31,7 +32,10 @@ export class Campaigns {
   private readonly service = inject(CampaignsService);
   private readonly notices = inject(Notices);
   private readonly router = inject(Router);
+  private readonly newCampaigns = inject(NewCampaigns);
   protected readonly campaigns = inject(LiveUpdates).view(['campaigns', 'progress'], () => this.service.all());
+  private readonly kept = inject(LiveUpdates).view(['campaigns', 'messages'], () => this.service.patterns());
+  protected readonly patterns = computed(() => (this.kept() ?? []).map((p) => ({ ...p, words: patternWords(p) })));
   protected readonly name = signal('');
 
   protected ends(c: CampaignSummary): string {
@@ -44,6 +48,21 @@ export class Campaigns {
     return { draft: 'look', running: 'sea', held: 'bad', finished: '' }[c.state];
   }
 
+  protected beginFrom({ id }: PatternView): void {
+    void this.newCampaigns.begin({ kind: 'pattern', patternId: id });
+  }
+
+  protected async remove({ id, name }: PatternView): Promise<void> {
+    try {
+      await firstValueFrom(this.service.removePattern(id));
+      this.notices.offer(texts.patternDeleted(name), texts.undo, 15_000, () =>
+        this.service.restorePattern(id).subscribe({ error: (error: unknown) => this.notices.failure(error) }),
+      );
+    } catch (error) {
+      this.notices.failure(error);
+    }
+  }
+
   protected async begin(event: Event): Promise<void> {
     event.preventDefault();
     try {
@@ -54,3 +73,12 @@ export class Campaigns {
     }
   }
 }
+
+/** The messages of a pattern, and how long each waits. */
+const patternWords = ({ steps }: PatternView): string =>
+  steps
+    .map(({ message, delay }, i) => {
+      const name = message ?? texts.noMessageAnyMore;
+      return i === 0 ? name : texts.daysLater(delay, name);
+    })
+    .join('; ');
