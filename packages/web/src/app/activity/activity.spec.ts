@@ -1,7 +1,7 @@
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import type { ActivityEntry } from '@baton/contract';
-import { LiveServer, settle, textOf } from '../testing/live-server';
+import { LiveServer, settle, textOf, PATIENTLY } from '../testing/live-server';
 import { Activity } from './activity';
 
 const entry = (n: number, over: Partial<ActivityEntry> = {}): ActivityEntry => ({
@@ -22,7 +22,7 @@ async function answer(entries: ActivityEntry[], hasMore = false): Promise<URLSea
     if (!request) throw new Error('nothing was asked');
     asked = request.request.params.toString();
     request.flush({ entries, hasMore });
-  });
+  }, PATIENTLY);
   await settle(fixture);
   return new URLSearchParams(asked);
 }

@@ -1,10 +1,12 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { toObservable } from '@angular/core/rxjs-interop';
 import type { BriefChange, BriefChoices, BriefView } from '@baton/contract';
+import { briefChanges } from '@baton/core';
 import { EMPTY, firstValueFrom, map, type Observable } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
-import { choicesFrom, withChoices } from './brief-words';
+import { WorkspaceTime } from '../time/workspace-time';
+import { choicesFrom, saidOf, withChoices } from './brief-words';
 import { CampaignsService } from './campaigns-service';
 
 /** Choices that follow those of a revision of a campaign. */
@@ -34,6 +36,7 @@ export class BriefState {
   private readonly service = inject(CampaignsService);
   private readonly notices = inject(Notices);
   private readonly live = inject(LiveUpdates);
+  private readonly time = inject(WorkspaceTime);
   private readonly campaignId = signal(0);
   private readonly loaded = this.live.viewOf(
     toObservable(this.campaignId),
@@ -52,6 +55,8 @@ export class BriefState {
   private readonly wanted = signal<Wanted | null>(null);
   /** Choices for a campaign that runs, which have not been made. */
   private readonly collected = signal<Wanted | null>(null);
+  /** What somebody else has changed in a draft since it was shown, a sentence each, as was found out by a refused choice. */
+  readonly changedByOthers = signal<string[]>([]);
   readonly isTaken = computed(() => this.wanted() === null);
   private saving = false;
 
@@ -74,6 +79,7 @@ export class BriefState {
 
   open(id: number): void {
     this.campaignId.set(id);
+    this.changedByOthers.set([]);
   }
 
   private load(id: number): Observable<Seen> {
@@ -119,6 +125,7 @@ export class BriefState {
     if (this.saving) return;
     this.saving = true;
     let revision: number | null = null;
+    const before = this.known();
     for (let wanted = this.wanted(); wanted; wanted = this.wanted()) {
       const change: BriefChange = { ...wanted.choices, revision: revision ?? wanted.revision };
       const done: Done<BriefView> | null = await this.tried(this.service.change(wanted.id, change));
@@ -127,9 +134,18 @@ export class BriefState {
       // Chosen on meanwhile: the next save has it all.
       if (next !== null && this.wanted() !== wanted) continue;
       if (next) this.answered.set({ brief: next, began: performance.now() });
+      else if (before && revision === null) await this.lookAgain(before);
       this.wanted.set(null);
     }
     this.saving = false;
+  }
+
+  /** What is different since a brief was shown; a choice may be refused for other reasons too. */
+  private async lookAgain(before: BriefView): Promise<void> {
+    const now = await this.tried(this.service.brief(before.id));
+    if (!now) return;
+    this.answered.set({ brief: now.answer, began: performance.now() });
+    this.changedByOthers.set(briefChanges(saidOf(before), saidOf(now.answer), this.time.form()));
   }
 
   /** @returns null where it failed, which has been said */

@@ -1,5 +1,5 @@
 import type { BriefChoices, BriefStep, BriefView, Forecast } from '@baton/contract';
-import { dayWords, type DateForm } from '@baton/core';
+import { dayWords, type BriefSaid, type DateForm } from '@baton/core';
 import { listed, weekdays } from '../look/language';
 import { campaignsTexts } from './texts';
 
@@ -95,6 +95,20 @@ export function choicesFrom(b: BriefView): BriefChoices {
     needsLines: b.needsLines,
   };
 }
+
+/** A brief as its choices are told from others. */
+export const saidOf = (b: BriefView): BriefSaid => ({
+  ...choicesFrom(b),
+  audience: `${b.listName ?? campaignsTexts.brief.noListYet}${b.segmentWords === null ? '' : campaignsTexts.brief.where(b.segmentWords)}`,
+  audienceIds: [b.listId, b.segmentId, b.usesPicked].join(),
+  mailboxes: b.mailboxes.map((m) => m.address),
+  steps: b.steps.map((s, i) => ({
+    number: s.number ?? -1 - i,
+    name: [...new Set([s.messageName, ...s.otherNames])].map(campaignsTexts.brief.quoted).join(campaignsTexts.brief.or),
+    messages: [s.messageId, ...s.others].join(),
+    ...{ delay: s.delay, tolerance: s.tolerance, startsThread: s.startsThread, isRenewed: false },
+  })),
+});
 
 /** Stands for a name until the server says it. */
 const NOT_YET = '…';

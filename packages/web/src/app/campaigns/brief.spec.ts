@@ -5,7 +5,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import type { BriefView } from '@baton/contract';
 import { Notices } from '../live/notices';
 import { aBrief } from '../testing/a-brief';
-import { LiveServer, SHELL, settle, textOf } from '../testing/live-server';
+import { LiveServer, SHELL, settle, textOf, PATIENTLY } from '../testing/live-server';
 import { Brief } from './brief';
 
 const brief = aBrief;
@@ -177,7 +177,7 @@ describe('the brief of a campaign that runs', () => {
       const asked = isFor('changes/preview');
       expect(asked).toBeDefined();
       asked!.flush(answer);
-    });
+    }, PATIENTLY);
     await settle(fixture);
   }
   async function chooseShare(n: string): Promise<void> {
@@ -257,5 +257,28 @@ describe('the brief of a campaign that runs', () => {
     expect(words).toContain('starting Monday 30 November at 14:00.');
     expect(words).toContain('Nothing leaves after Friday 11 December at 17:00.');
     expect(words).toContain('12 people get the first message at their own time; 1 of them later.');
+  });
+
+  it('says what somebody else has changed in the draft when a choice of its own is refused for that', async () => {
+    await show(brief());
+    button('3 working days').click();
+    await settle(fixture);
+    const wait = host().querySelector<HTMLInputElement>('bt-brief-panel input[type=number]')!;
+    wait.value = '4';
+    wait.dispatchEvent(new Event('change'));
+    await settle(fixture);
+    server.refuse('/api/campaigns/4', 409, 'Somebody has changed this campaign since you opened it.');
+    await settle(fixture);
+    server.answer('/api/campaigns/4', brief({ revision: 1, dailyLimit: 40, startDate: '2026-12-07' }));
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('Somebody else has changed this draft meanwhile');
+    const told = [...host().querySelectorAll('.changed li')].map((l) => l.textContent?.trim());
+    expect(told).toEqual([
+      'It sends at most 40 a day, instead of at most 90 a day.',
+      'First messages leave from Monday 7 December, instead of Monday 30 November.',
+    ]);
+    button('Close').click();
+    await settle(fixture);
+    expect(host().querySelector('.changed')).toBeNull();
   });
 });

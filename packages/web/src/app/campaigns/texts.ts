@@ -139,6 +139,10 @@ export const campaignsTexts = {
     dashed: 'Underlined with dashes: proposed by Baton. Press to choose.',
     of: 'of',
     noListYet: 'no list yet',
+    or: ' or ',
+    quoted: (name: string) => `“${name}”`,
+    changedByOthers: 'Somebody else has changed this draft meanwhile, and your last choice was not taken:',
+    close: 'Close',
     leaveOutAudience: 'Leave out',
     writtenInTheLast: (days: number) =>
       plural(days, {

@@ -2,7 +2,7 @@ import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import type { AnswerView, SnippetView } from '@baton/contract';
 import { Notices } from '../live/notices';
-import { LiveServer, settle, textOf } from '../testing/live-server';
+import { LiveServer, settle, textOf, PATIENTLY } from '../testing/live-server';
 import { AnswerBox } from './answer-box';
 
 const ANSWER: AnswerView = {
@@ -61,7 +61,7 @@ describe('an answer while it is written', () => {
       const [put] = kept();
       expect(put?.request.body).toEqual({ subject: 'Re: Kelp', text: 'Dear Ana', quotes: true });
       put?.flush(null);
-    });
+    }, PATIENTLY);
     await settle(fixture);
     await type('Dear Ana,');
     fixture.destroy();

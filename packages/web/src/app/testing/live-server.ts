@@ -5,6 +5,9 @@ import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import type { ShellView, Topic } from '@baton/contract';
 
+/** For waiting: how quick the machine is must never decide a test. */
+export const PATIENTLY = { timeout: 60_000 };
+
 /** Stands in for the stream of changes, which jsdom has not. */
 class StandInEventSource {
   static open: StandInEventSource[] = [];

@@ -3,7 +3,7 @@ import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { ProofAsked, ProofView } from '@baton/contract';
 import { EMPTY_CONTENT } from '@baton/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { LiveServer, settle, textOf } from '../../testing/live-server';
+import { LiveServer, settle, textOf, PATIENTLY } from '../../testing/live-server';
 import { ProofPane } from './proof-pane';
 import { SendTest } from './send-test';
 
@@ -65,7 +65,7 @@ describe('the proof', () => {
     await vi.waitFor(async () => {
       await settle(fixture);
       expect(host().querySelector('iframe')?.getAttribute('srcdoc')).toContain('src="data:image/png;base64,eA=="');
-    });
+    }, PATIENTLY);
     expect(host().querySelector('iframe')?.getAttribute('sandbox')).toBe('');
     fixture.componentRef.setInput('proof', { ...proof, index: 1 });
     await settle(fixture);
@@ -82,7 +82,7 @@ describe('the proof', () => {
     await vi.waitFor(async () => {
       await settle(fixture);
       expect(host().querySelector('pre')?.textContent).toContain('Subject: Kelp');
-    });
+    }, PATIENTLY);
   });
 });
 

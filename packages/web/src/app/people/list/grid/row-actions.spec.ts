@@ -3,7 +3,7 @@ import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { WHOLE_LIST, type ListColumn } from '@baton/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Notices } from '../../../live/notices';
-import { LiveServer, settle } from '../../../testing/live-server';
+import { LiveServer, settle, PATIENTLY } from '../../../testing/live-server';
 import type { Meant } from './picked-rows';
 import { RowActions } from './row-actions';
 
@@ -75,7 +75,7 @@ describe('what can be done with rows', () => {
     const box = document.querySelector<HTMLInputElement>('mat-dialog-container input')!;
     expect(box.value).toBe('Groves');
     await press(/^Create$/);
-    const request = await vi.waitFor(() => server.http.expectOne('/api/campaigns'));
+    const request = await vi.waitFor(() => server.http.expectOne('/api/campaigns'), PATIENTLY);
     expect(request.request.body).toEqual({
       ...{ name: 'Groves', from: { kind: 'rows', listId: 7, choice: { rows: [1, 2, 3] } } },
     });
