@@ -23,19 +23,18 @@ import {
   countRows,
   findRowIds,
   findRows,
-  hasOutcomes,
   listLists,
   lockList,
   readColumns,
   readList,
   readListSummary,
-  readOutcomes,
   readRows,
   roughSize,
   updateList,
-  valuesOf,
   type GridPerson,
 } from '../../store/people/list/list-rows';
+import { valuesOf } from '../../store/people/list/column-values';
+import { hasOutcomes, readOutcomes } from '../../store/people/list/outcome-rows';
 import { ensureSortIndex, SORT_INDEX_ROWS } from '../../store/people/list/sort-index';
 import { noList } from './change-list';
 import { KEPT_DAYS } from './kept-days';

@@ -1,17 +1,8 @@
-import {
-  OUTCOME_COLUMNS,
-  outcomeColumn,
-  WHOLE_LIST,
-  type KeptColumn,
-  type ListColumn,
-  type ListQuery,
-  type RowAside,
-} from '@baton/core';
+import { WHOLE_LIST, type KeptColumn, type ListColumn, type ListQuery, type RowAside } from '@baton/core';
 import { and, asc, count, desc, eq, inArray, isNotNull, isNull, sql, type SQL } from 'drizzle-orm';
 import { batches, type Queryable } from '../../database';
-import { outcomeCell } from './outcome-sql';
 import { hasNote, orderOf, whereOf, type RowsOf } from './list-query-sql';
-import { campaigns, contacts, listAside, listColumns, listRows, lists } from '../../schema/schema';
+import { contacts, listAside, listColumns, listRows, lists } from '../../schema/schema';
 
 /** Adds contacts that are new. @returns ids by key, of new and known ones */
 export async function addContacts(
@@ -300,33 +291,6 @@ export async function readRows(
     .where(sql`${eq(listRows.listId, listId)} and ${inArray(listRows.id, [...ids])}`);
 }
 
-/** What became of rows, by their ids and the keys of the outcome columns; blank ones are absent. */
-export async function readOutcomes(
-  db: Queryable,
-  ids: readonly number[],
-): Promise<Map<number, Record<string, string>>> {
-  if (ids.length === 0) return new Map();
-  const cells = OUTCOME_COLUMNS.map(({ key }) => sql`${key}::text, ${outcomeCell(key)}`);
-  const rows = await db
-    .select({
-      id: listRows.id,
-      cells: sql<Record<string, string>>`jsonb_strip_nulls(jsonb_build_object(${sql.join(cells, sql`, `)}))`,
-    })
-    .from(listRows)
-    .where(inArray(listRows.id, [...ids]));
-  return new Map(rows.map((r) => [r.id, r.cells]));
-}
-
-/** Whether a campaign has been started to people of the list. */
-export async function hasOutcomes(db: Queryable, listId: number): Promise<boolean> {
-  const [row] = await db
-    .select({ id: campaigns.id })
-    .from(campaigns)
-    .where(and(eq(campaigns.listId, listId), isNotNull(campaigns.startedAt)))
-    .limit(1);
-  return row !== undefined;
-}
-
 /** A row as it is stored. */
 export interface StoredPerson extends ListPerson {
   notes: (typeof listRows.$inferSelect)['notes'];
@@ -376,34 +340,6 @@ export async function domainCounts(db: Queryable, listId: number): Promise<Map<s
     .where(and(eq(listRows.listId, listId), isNull(listRows.removedAt)))
     .groupBy(contacts.domain);
   return new Map(rows.map((r) => [r.domain, r.n]));
-}
-
-/** The values of a column with how often each occurs, the most frequent first; '' for blank. */
-export async function valuesOf(
-  db: Queryable,
-  rows: RowsOf,
-  key: string,
-  nowMs: number,
-  query: ListQuery,
-  limit: number,
-): Promise<{ value: string; n: number }[]> {
-  const isTags = rows.columns.some((c) => c.key === key && c.kind === 'tags');
-  const outcome = outcomeColumn(key);
-  const cell = outcome ? outcomeCell(outcome.key) : sql`${listRows.fields}->>${key}`;
-  const text = sql`coalesce(${cell}, '')`;
-  const value = isTags ? sql<string>`regexp_split_to_table(${text}, '\\s*,\\s*')` : sql<string>`${text}`;
-  const each = db
-    .select({ value: value.as('value') })
-    .from(listRows)
-    .innerJoin(contacts, eq(contacts.id, listRows.contactId))
-    .where(whereOf(rows, query, nowMs))
-    .as('each');
-  return db
-    .select({ value: each.value, n: count() })
-    .from(each)
-    .groupBy(each.value)
-    .orderBy(sql`count(*) desc, ${each.value}`)
-    .limit(limit);
 }
 
 export type AsideOfList = typeof listAside.$inferSelect;
