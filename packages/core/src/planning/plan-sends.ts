@@ -42,9 +42,9 @@ const MAX_ROUNDS = 40;
  * before its campaign's `startInstant`, and none at all from its `endInstant` on: of somebody whose messages would go on
  * after it only the earlier ones are in the plan.
  *
- * Order of work: whoever has an instant of their own ({@link TimedStarts}), people in progress ({@link placeDue}), then people who have not started, along the courses of the
- * linear programs ({@link placeNew}); then the last to start are pulled forward into gaps and follow-ups moved to the
- * first free day; then instants.
+ * Order of work: whoever has an instant of their own ({@link TimedStarts}), people in progress ({@link placeDue}), then people
+ * who have not started, along the courses of the linear programs ({@link placeNew}); then the last to start are pulled forward
+ * into gaps and follow-ups moved to the first free day; then instants.
  *
  * @param earlier the previous plan of the same work: whatever still holds stays, to the instant, unless it would make a
  *   follow-up late or a start can use room that has become free
