@@ -43,7 +43,7 @@ test('a what-if is tried and applied, a batch is held and released, a start is d
     for (let day = 0; day < 3; day++) await ines.moveOn('Forward 1 day');
     await ines.go('Today');
     await expect(page.getByText(/messages? of \w+ \d+ Nov held/)).toBeVisible();
-    await page.getByRole('link', { name: 'Review and release' }).first().click();
+    await page.getByRole('link', { name: 'Review', exact: true }).first().click();
     await page.getByRole('button', { name: /^Release \d held/ }).click();
     await expect(page.getByRole('button', { name: /^Release/ })).toBeHidden();
   });

@@ -197,7 +197,10 @@ describe('today', () => {
     expect(halfway.sentToday).toBeLessThan(3);
     await world.drive('2026-11-04T09:00:00Z');
     const today = await world.api.get<TodayView>('/today');
-    expect(today).toMatchObject({ waiting: 1, needs: [{ kind: 'answer', action: 'Read', settles: { kind: 'outcome' } }] });
+    expect(today).toMatchObject({
+      waiting: 1,
+      needs: [{ kind: 'answer', action: 'Read', settles: { kind: 'outcome' } }],
+    });
     expect(today.week).toContainEqual({ label: 'Sent', now: 3, before: 0 });
     expect(today.lanes).toMatchObject([{ address: 'ines@tidewaterkelp.example', quota: 50, note: '' }]);
   });
