@@ -205,7 +205,7 @@ test('from a list to an answered follow-up, through the interface', async ({ pag
     await page.getByRole('link', { name: 'Vineyards, spring trial' }).click();
     const [download] = await Promise.all([
       page.waitForEvent('download'),
-      page.getByRole('link', { name: 'Export rows with outcomes' }).click(),
+      page.getByRole('link', { name: 'Export rows with outcomes', exact: true }).click(),
     ]);
     const csv = (await readFile(await download.path(), 'utf8')).replace('\ufeff', '').trim().split('\r\n');
     expect(csv[0]).toBe('Courriel,given name,company,state,reason,mailbox,sent,follow-up 1 sent,replied,outcome');
