@@ -1,3 +1,4 @@
+import { MINUTES_A_DAY } from '../time/clock';
 import { clockWords } from '../time/clock-words';
 import { dayNumber } from '../time/days';
 import { dayWords, type DateForm } from '../time/day-words';
@@ -15,8 +16,6 @@ export interface CampaignHours {
   endMinute: number | null;
 }
 
-const MINUTES_A_DAY = 1440;
-
 /** The instant before which no first message leaves; null where mailboxes begin with their own day. */
 export const startInstant = ({ startDate, startMinute }: CampaignHours, zone: Zone): number | null =>
   startMinute === null ? null : zone.toInstant(dayNumber(startDate), startMinute);
@@ -24,6 +23,15 @@ export const startInstant = ({ startDate, startMinute }: CampaignHours, zone: Zo
 /** The instant from which on nothing leaves any more; null for never. */
 export const endInstant = ({ endDate, endMinute }: CampaignHours, zone: Zone): number | null =>
   endDate === null ? null : zone.toInstant(dayNumber(endDate), endMinute ?? MINUTES_A_DAY);
+
+/** Why a campaign with these hours could send nothing, in words without a stop; null where it can. */
+export function whyNoHours(hours: CampaignHours, zone: Zone, nowMs: number): string | null {
+  const end = endInstant(hours, zone);
+  if (end === null || hours.endDate === null) return null;
+  if (end <= nowMs) return 'Its last day has passed';
+  const begins = startInstant(hours, zone) ?? -Infinity;
+  return hours.endDate < hours.startDate || begins >= end ? 'It would end before it starts' : null;
+}
 
 /** A day with its time, if it has one, in words. */
 export const momentWords = (date: string, minute: number | null, form: DateForm): string =>

@@ -102,7 +102,7 @@ const anyMailbox: fc.Arbitrary<PlanMailbox> = fc
     held: m.held,
   }));
 
-/** An instant so many days from now, on the minute; mostly none. */
+/** An instant so many days from now, on the minute; half of them none. */
 const anyInstant = (min: number, max: number): fc.Arbitrary<number | null> =>
   fc.option(
     fc.integer({ min: min * 1440, max: max * 1440 }).map((minutes) => NOW + minutes * MINUTE_MS),

@@ -8,6 +8,7 @@ import {
   hasHadEvery,
   isOpen,
   whyLeftOut,
+  whyNoHours,
   type BriefSaid,
   type ChangeReach,
   type MessageContent,
@@ -23,6 +24,7 @@ import { readMessagesById, type MessageRow } from '../store/messages/message-row
 import { readList } from '../store/people/list/list-rows';
 import { readSegment } from '../store/people/list/segment-rows';
 import { CAMPAIGN_CHOICES, type CampaignChoices, type PersonStands } from '../store/schema/schema';
+import { zones } from '../time/zones';
 import { readWorkspace } from '../store/workspace-rows';
 import { tally } from './tally';
 import { readAudience, type AudienceMember, type AudienceParts } from './audience';
@@ -103,11 +105,13 @@ export async function workOutChange(
   const after = await said(db, { ...campaign, ...own }, steps, mailboxIds, wanted, messages);
   const earlier = await readMessagesById(db, usedBy(before.steps));
   const was = await said(db, campaign, before.steps, before.mailboxIds, [], earlier);
-  const { dateForm } = await readWorkspace(db);
+  const { dateForm, zone } = await readWorkspace(db);
+  const noHours = whyNoHours(own, zones.get(zone), parts.nowMs);
   const numbers = wanted.map((s) => s.number);
   const faults = [
     faultOfSequence(old, numbers, (n) => (sent.get(n) ?? 0) > 0),
     ...(await whatIsGone(db, own.listId, mailboxIds)),
+    noHours === null ? null : `${noHours}.`,
     ...faultsOf({ listId: own.listId, mailboxIds, variants: own.variants, was: campaign.variants }, wanted, messages),
   ].filter((f) => f !== null);
   const moved = movedPeople(people, sequence, { steps: steps.length, ...audience });

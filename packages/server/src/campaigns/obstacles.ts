@@ -1,9 +1,7 @@
 import {
   contentFault,
-  dayNumber,
   dayWords,
   type DateForm,
-  endInstant,
   ENDS_BEFORE,
   fieldKey,
   fieldsOf,
@@ -12,8 +10,8 @@ import {
   linksOf,
   liquidTexts,
   momentWords,
-  startInstant,
   type LeftOutCode,
+  whyNoHours,
   type Zone,
 } from '@baton/core';
 import type { Forecast, Obstacle } from '@baton/contract';
@@ -150,12 +148,8 @@ function audienceObstacles({ campaign, forecast }: Looked, isUnset: boolean): Ob
 function hourObstacles({ campaign, forecast, nowMs, zone, dateForm }: Looked): Obstacle[] {
   const remedy = { label: 'Change the time', act: 'time' } as const;
   const out: Obstacle[] = [];
-  const [begins, ends] = [startInstant(campaign, zone), endInstant(campaign, zone)];
-  const startDay = dayNumber(campaign.startDate);
-  const endDay = campaign.endDate === null ? Infinity : dayNumber(campaign.endDate);
-  if (ends !== null && ends <= nowMs) out.push({ kind: 'fix', text: 'Its last day has passed', remedy });
-  else if (ends !== null && (endDay < startDay || (begins ?? -Infinity) >= ends))
-    out.push({ kind: 'fix', text: 'It would end before it starts', remedy });
+  const why = whyNoHours(campaign, zone, nowMs);
+  if (why !== null) out.push({ kind: 'fix', text: why, remedy });
   if (forecast.cut > 0 && campaign.endDate !== null) {
     const { cut } = forecast;
     const after = momentWords(campaign.endDate, campaign.endMinute, dateForm);

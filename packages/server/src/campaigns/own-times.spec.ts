@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { CellsChanged } from '@baton/contract';
+import type { BriefView, CellsChanged, ChangeView } from '@baton/contract';
 import { fieldKey } from '@baton/core';
 import { silentPeople, TestWorld } from '../testing/test-world';
 
@@ -134,5 +134,19 @@ describe('a campaign with hours', () => {
     await world.api.post(`/campaigns/${id}/changes`, { ...brief, endDate: null });
     await world.drive('2026-11-06T20:00:00Z');
     expect(Object.values(await world.states(id))).toEqual(['done', 'done', 'done']);
+  });
+
+  it('takes no last day that has passed, or lies before the start, while it runs', async () => {
+    const listId = await world.people(silentPeople(3));
+    const id = await world.begin({ listId, mailboxIds: [mailbox], startDate: '2026-11-09' });
+    await world.drive('2026-11-04T20:00:00Z');
+    const brief = await world.brief(id);
+    const faults = async (over: Partial<BriefView>) =>
+      (await world.api.post<ChangeView>(`/campaigns/${id}/changes/preview`, { ...brief, ...over })).faults;
+    expect(await faults({ endDate: '2026-11-03' })).toEqual(['Its last day has passed.']);
+    expect(await faults({ endDate: '2026-11-06' })).toEqual(['It would end before it starts.']);
+    expect(await faults({ endDate: '2026-11-09' })).toEqual([]);
+    const past = { ...brief, endDate: '2026-11-03' };
+    await expect(world.api.post(`/campaigns/${id}/changes`, past)).rejects.toThrow('Its last day has passed.');
   });
 });

@@ -75,6 +75,13 @@ describe('what needs a person', () => {
     await world.api.put('/today/put-off', { key, until: '2026-11-05' });
     expect((await resting())?.putOffUntil).toBe('2026-11-05');
     await expect(world.api.put('/today/put-off', { key, until: '2026-11-02' })).rejects.toThrow('a day to come only');
+    // Something else that is wrong with the mailbox is not put off by that, nor is another rest.
+    await world.store.db.execute(sql`update mailboxes set problem = 'The password is wrong.'`);
+    const problem = (await world.api.get<TodayView>('/today')).needs.find((n) => n.kind === 'problem');
+    expect([problem?.title, problem?.putOffUntil]).toEqual(['ines@tidewaterkelp.example cannot sign in', undefined]);
+    await world.store.db.execute(sql`update mailboxes set problem = null, rest_until = '2026-11-19'`);
+    expect((await resting())?.putOffUntil).toBeUndefined();
+    await world.store.db.execute(sql`update mailboxes set rest_until = '2026-11-20'`);
     await world.api.put('/today/put-off', { key, until: null });
     expect((await resting())?.putOffUntil).toBeUndefined();
     await world.api.put('/today/put-off', { key, until: '2026-11-03' });

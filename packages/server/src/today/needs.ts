@@ -40,10 +40,11 @@ function whenWords(mailbox: MailboxRow, atMs: number, form: DateForm): string {
 /** A mailbox that has not been read for so long in real time sees no replies. */
 const BLIND_MS = 10 * MINUTE_MS;
 
-/** What is wrong with a mailbox, the worst first; null where nothing is. */
-function mailboxNeed(m: MailboxRow, { nowMs, form }: NeedsOf, isReal: boolean): Omit<Need, 'link' | 'key'> | null {
+/** What is wrong with a mailbox, the worst first; null where nothing is. What was put off hides nothing that is wrong besides. */
+function mailboxNeed(m: MailboxRow, { nowMs, form }: NeedsOf, isReal: boolean): Omit<Need, 'link'> | null {
   if (m.problem !== null)
     return {
+      key: `sign_in:${m.id}`,
       kind: 'problem',
       title: `${m.address} cannot sign in`,
       detail: m.problem,
@@ -52,6 +53,7 @@ function mailboxNeed(m: MailboxRow, { nowMs, form }: NeedsOf, isReal: boolean): 
     };
   if (m.sendFailedSince !== null && nowMs - m.sendFailedSince >= FAILING_MS)
     return {
+      key: `sending:${m.id}`,
       kind: 'problem',
       title: `${m.address} has not been able to send since ${whenWords(m, m.sendFailedSince, form)}`,
       detail: m.sendFailure,
@@ -60,6 +62,7 @@ function mailboxNeed(m: MailboxRow, { nowMs, form }: NeedsOf, isReal: boolean): 
   const readAt = m.lastReadAt ?? m.createdAt;
   if (isReal && nowMs - readAt >= BLIND_MS)
     return {
+      key: `reading:${m.id}`,
       kind: 'problem',
       title: `${m.address} has not been read since ${whenWords(m, readAt, form)}`,
       detail: 'Its replies are not seen, and no follow-up is sent from it until it can be read.',
@@ -67,6 +70,7 @@ function mailboxNeed(m: MailboxRow, { nowMs, form }: NeedsOf, isReal: boolean): 
     };
   if (restsOn(m, localDay(m, nowMs)))
     return {
+      key: `rest:${m.id}:${m.restUntil}`,
       kind: 'resting',
       title: `${m.address} rests until ${dayWords(m.restUntil ?? '', 'short', form)}`,
       detail: restWords(m.restReason, m.restMoved),
@@ -90,7 +94,7 @@ export async function readNeeds({ store, config }: ServerParts, today: NeedsOf):
   const needs: Need[] = await diskNeed(config.keyFile);
   for (const m of mailboxes) {
     const need = mailboxNeed(m, today, config.simulatorUrl === null);
-    if (need) needs.push({ ...need, key: `${need.kind}:${m.id}`, link: `/mailboxes/${m.id}` });
+    if (need) needs.push({ ...need, link: `/mailboxes/${m.id}` });
   }
   for (const batch of await heldBatches(store.db, today.day)) {
     const mailbox = mailboxes.find((m) => m.id === batch.mailboxId)?.address ?? '';

@@ -1,3 +1,4 @@
+import { DAY_MS } from '../../time/clock';
 import { dayNumber } from '../../time/days';
 import { dayWords, type DateForm } from '../../time/day-words';
 import { clockWords } from '../../time/clock-words';
@@ -180,7 +181,10 @@ export const WHAT_IF_KINDS: { readonly [K in PlanChangeKind]: WhatIfKind<K> } = 
     show: (to, form) => (isDate(to) ? dayWords(to, 'short', form) : ''),
     plan: ({ input, campaignAt }, { to }) => {
       const campaign = input.campaigns[campaignAt];
-      if (campaign) campaign.startDate = to;
+      if (!campaign) return;
+      const later = (dayNumber(to) - dayNumber(campaign.startDate)) * DAY_MS;
+      if (campaign.startInstant != null) campaign.startInstant += later;
+      campaign.startDate = to;
     },
     setCampaign: ({ to }) => ({ startDate: to }),
   },

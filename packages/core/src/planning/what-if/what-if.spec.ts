@@ -37,6 +37,22 @@ describe('what if', () => {
     expect(lastDay([{ kind: 'start', campaign: 21, to: '2026-11-02' }])).toBeGreaterThan(now);
   });
 
+  it('takes a campaign’s first hour along when its start is moved, either way', () => {
+    const at = Date.UTC(2026, 9, 26, 14);
+    const hours = workspace([5], { campaigns: [campaign({ startDate: '2026-10-26', startInstant: at })] });
+    const firstOf = (to: string) =>
+      Math.min(
+        ...planSends(
+          applyChanges(hours, { mailboxes: [11], campaigns: [21] }, [{ kind: 'start', campaign: 21, to }]),
+        ).deliveries.map((d) => d.instant),
+      );
+    for (const day of [20, 28]) {
+      const first = firstOf(`2026-10-${day}`);
+      expect(first).toBeGreaterThanOrEqual(Date.UTC(2026, 9, day, 14));
+      expect(first).toBeLessThan(Date.UTC(2026, 9, day, 17));
+    }
+  });
+
   it('lets a campaign that shares its mailbox start sooner for a larger share, and the other later', () => {
     const shared = workspace([80, 80], { campaigns: [campaign(), campaign()] });
     const lastStarts = (share: number) =>

@@ -16,7 +16,7 @@ import { MailboxesService } from '../mailboxes/mailboxes-service';
 import { MessagesService } from '../messages/messages-service';
 import { ListsService } from '../people/list/lists-service';
 import { choicesOf, evenShares, letterOf } from './brief-words';
-import { clockWords, minuteOf } from '@baton/core';
+import { clockWords, minuteOf, MINUTES_A_DAY } from '@baton/core';
 import { chosenOption, typedText } from '../look/event-input';
 import { weekdays } from '../look/language';
 import { campaignsTexts } from './texts';
@@ -25,8 +25,6 @@ import { DateField } from '../time/date-field';
 import { WorkspaceTime } from '../time/workspace-time';
 
 const texts = campaignsTexts.briefPanel;
-
-const MINUTES_A_DAY = 1440;
 
 export type PanelName = 'audience' | 'messages' | 'mailboxes' | 'time';
 
