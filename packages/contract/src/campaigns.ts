@@ -185,7 +185,7 @@ export interface Forecast {
   /** Follow-ups that are not sent because they would leave after the campaign's end. */
   cut: number;
   /** People with a minute of their own for the first message, and those of them who get it later, both as
-   * `YYYY-MM-DDTHH:MM` on the clock by which the campaign goes. */
+   * `YYYY-MM-DD HH:MM` on the clock by which the campaign goes. */
   ownTimes: { people: number; later: number; who: { address: string; wanted: string; gets: string }[] };
   obstacles: Obstacle[];
   /** Messages by mailbox and day, in order of days. */

@@ -28,8 +28,9 @@ import { tally } from './tally';
 import { ownChoices, workOutChange, type ChangeWork } from './change-work';
 import { beforeOf } from './undo-change';
 import { unlessDeadlocked } from './unless-deadlocked';
-import { enrolled, sendOnOf } from './enrolled';
-import { forecastOf, startsOn } from './forecast';
+import { enrolled } from './enrolled';
+import { startsOn } from './first-message-time';
+import { forecastOf } from './forecast';
 
 /** What a change of a running campaign would do to people in progress and to the plan; nothing is changed. */
 export async function previewChange(parts: ServerParts, id: number, change: BriefChange): Promise<ChangeView> {
@@ -91,7 +92,7 @@ async function planChanged(tx: Queryable, work: ChangeWork, nowMs: number): Prom
     .filter((j) => j.leftOut === null)
     .map((j, i): Candidate => ({
       ...{ id: -1 - i, campaignId: campaign.id, mailboxId: null, nextStep: 0, dueDay: null },
-      ...startsOn(sendOnOf(own, j.person, workspace.zone)),
+      ...startsOn(own, j.person, workspace.zone),
       ...{ domain: j.person.domain, zone: j.person.zone, units: j.units },
     }));
   const changed = await readWork(tx, nowMs, {

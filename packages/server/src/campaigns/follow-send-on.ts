@@ -1,8 +1,7 @@
-import { readSendOn } from '@baton/core';
 import { putSendOns, sendOnsChanged, type SendOnChanged } from '../store/campaigns/own-time-rows';
 import type { Queryable } from '../store/database';
 import { readWorkspace } from '../store/workspace-rows';
-import { clockOf } from './enrolled';
+import { startsOn } from './first-message-time';
 
 /**
  * People whom running campaigns have not written to yet follow their row when it says another day or minute on which to send.
@@ -14,10 +13,8 @@ export async function followSendOn(tx: Queryable, changeId: number, as: 'before'
   const changed = await sendOnsChanged(tx, changeId);
   if (changed.length === 0) return;
   const { zone } = await readWorkspace(tx);
-  const stands = (row: SendOnChanged, sendOn: string | null) => {
-    const read = sendOn === null ? null : readSendOn(sendOn, clockOf(row, row, zone));
-    return { notBefore: read?.day ?? null, sendMinute: read?.minute ?? null };
-  };
+  const stands = (row: SendOnChanged, sendOn: string | null) => startsOn(row, { sendOn, zone: row.zone }, zone);
+
   const follow = changed.flatMap((row) => {
     const was = stands(row, as === 'after' ? row.before : row.after);
     const isAsInRow = was.notBefore === row.notBefore && was.sendMinute === row.sendMinute;

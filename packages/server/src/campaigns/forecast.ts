@@ -6,7 +6,6 @@ import {
   othersBegin,
   type LeftOutCode,
   type OthersBegin,
-  type SendOn,
   type RecipientState,
 } from '@baton/core';
 import { calendarOf } from '../mailboxes/capacity';
@@ -24,7 +23,7 @@ import { readAudience, type AudienceMember, type AudienceParts } from './audienc
 import { tally } from './tally';
 import { obstaclesOf } from './obstacles';
 import { NO_OWN_TIMES, ownTimesOf, ownTimesOfStarted } from './own-times';
-import { sendOnOf } from './enrolled';
+import { startsOn } from './first-message-time';
 
 /** What one person of a draft would get, and when. */
 export interface DraftedMessages {
@@ -43,12 +42,6 @@ export interface DraftPlan {
 
 const WHO_SHOWN = 50;
 
-/** The day before which nothing is sent to a person, and the minute of the first message, as they are planned. */
-export const startsOn = (sendOn: SendOn | null): Pick<Candidate, 'notBefore' | 'sendMinute'> => ({
-  notBefore: sendOn?.day ?? null,
-  sendMinute: sendOn?.minute ?? null,
-});
-
 /** What a draft would do if it were started now, and the obstacles to starting it. */
 export async function planDraft(
   db: Queryable,
@@ -65,7 +58,7 @@ export async function planDraft(
   const workspace = await readWorkspace(db);
   const others = othersOfDraft(campaign, people.length, workspace, nowMs);
   const begins = (i: number) => (campaign.firstGroup !== null && i >= campaign.firstGroup ? others : 'at_once');
-  const sendOns = people.map((a) => startsOn(sendOnOf(campaign, a.person, workspace.zone)));
+  const sendOns = people.map((a) => startsOn(campaign, a.person, workspace.zone));
   const candidates = people.map((a, i): Candidate => ({
     ...(sendOns[i] as (typeof sendOns)[number]),
     id: -1 - i,

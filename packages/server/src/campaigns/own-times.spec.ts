@@ -56,7 +56,7 @@ describe('a row’s own minute', () => {
     expect(forecast.ownTimes).toEqual({
       people: 2,
       later: 1,
-      who: [{ address: 'bo@vines.example', wanted: '2026-11-03T19:00', gets: '2026-11-04T09:00' }],
+      who: [{ address: 'bo@vines.example', wanted: '2026-11-03 19:00', gets: '2026-11-04 09:00' }],
     });
     expect(forecast.obstacles.map((o) => o.text)).toContain(
       '1 of the people with a time of their own is written to later, because no mailbox may send then',

@@ -1,12 +1,13 @@
 import type { Forecast } from '@baton/contract';
-import { isoDate, MINUTE_MS, type Zone } from '@baton/core';
+import { MINUTE_MS, type Zone } from '@baton/core';
 import type { WorkspacePlan } from '../planning/plan-workspace';
 import type { CampaignRow } from '../store/campaigns/campaign-rows';
 import type { Queryable } from '../store/database';
 import { ownTimesPlanned } from '../store/campaigns/own-time-rows';
 import { readWorkspace } from '../store/workspace-rows';
+import { localTime } from '../time/local-time';
 import type { AudienceMember } from './audience';
-import { clockOf } from './enrolled';
+import { clockOf } from './first-message-time';
 
 type OwnTimes = Forecast['ownTimes'];
 
@@ -68,14 +69,8 @@ function tell(all: readonly OwnTime[]): OwnTimes {
   late.sort((a, b) => a.wanted - b.wanted);
   const who = late.slice(0, WHO_SHOWN).map(({ address, wanted, gets, clock }) => ({
     address,
-    wanted: localWords(wanted, clock),
-    gets: localWords(gets, clock),
+    wanted: localTime(wanted, clock.name),
+    gets: localTime(gets, clock.name),
   }));
   return { people: all.length, later: late.length, who };
-}
-
-function localWords(instant: number, clock: Zone): string {
-  const { day, minute } = clock.toLocal(instant);
-  const two = (n: number) => String(Math.floor(n)).padStart(2, '0');
-  return `${isoDate(day)}T${two(minute / 60)}:${two(minute % 60)}`;
 }

@@ -8,7 +8,7 @@ import {
   type LeftOutReason,
   type NextMessage,
 } from '@baton/core';
-import { clockOf } from '../campaigns/enrolled';
+import { clockOf } from '../campaigns/first-message-time';
 import { quotaOn, restsOn } from '../mailboxes/capacity';
 import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
 import type { DueDelivery } from '../store/sending/sending-rows';

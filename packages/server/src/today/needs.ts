@@ -12,7 +12,7 @@ import { heldBatches } from '../store/planning/plan-rows';
 import { unsentLetters } from '../store/reading/letter-rows';
 import { countToDecide, listIncoming } from '../store/reading/reply-rows';
 import { countUnconfirmed, unconfirmedDeliveries } from '../store/sending/delivery-rows';
-import { readWorkspace } from '../store/workspace-rows';
+import { localToday } from '../time/local-today';
 import { zones } from '../time/zones';
 import { diskNeed } from './disk-need';
 
@@ -181,7 +181,6 @@ function others(kind: Need['kind'], total: number, words: (n: number) => string,
 export async function viewDraftNeeds(parts: ServerParts): Promise<Need[]> {
   const { store } = parts;
   const judged = await judging(parts);
-  const today = isoDate(zones.get((await readWorkspace(store.db)).zone).toLocal(judged.nowMs).day);
   const needs: Need[] = [];
   for (const c of (await listCampaigns(store.db)).filter((d) => d.state === 'draft')) {
     const fix = (await planDraft(store.db, c, judged)).forecast.obstacles.find((o) => o.kind === 'fix');
@@ -195,5 +194,5 @@ export async function viewDraftNeeds(parts: ServerParts): Promise<Need[]> {
         link: `/campaigns/${c.id}`,
       });
   }
-  return withPutOff(store.db, needs, today);
+  return withPutOff(store.db, needs, await localToday(parts));
 }

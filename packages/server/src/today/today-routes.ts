@@ -3,15 +3,15 @@ import { exactRouter } from '../http/exact-router';
 import { systemClock } from '../time/system-clock';
 import { changeClock } from '../time/workspace-clock';
 import type { ClockChange, PutOffRequest } from '@baton/contract';
-import { DomainError, isoDate } from '@baton/core';
-import { zones } from '../time/zones';
+import { DomainError } from '@baton/core';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { isoDay, parse } from '../http/validate';
 import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import { bringBack, putOff } from '../store/need-rows';
-import { readWorkspace, updateWorkspace } from '../store/workspace-rows';
+import { localToday } from '../time/local-today';
+import { updateWorkspace } from '../store/workspace-rows';
 import { viewDraftNeeds } from './needs';
 import { viewShell, viewToday } from './today-service';
 
@@ -40,8 +40,7 @@ export function todayRoutes(parts: ServerParts): Router {
   });
   router.put('/today/put-off', async (ctx) => {
     const { key, until } = parse(putOffBody, ctx.request.body);
-    const { zone } = await readWorkspace(store.db);
-    const today = isoDate(zones.get(zone).toLocal(await clock.now()).day);
+    const today = await localToday(parts);
     if (until !== null && until <= today)
       throw new DomainError('invalid', 'It can be put off until a day to come only.');
     await store.db.transaction(async (tx) => {

@@ -235,7 +235,7 @@ describe('the panel of a brief', () => {
   });
 
   it('names those who cannot be written to at their own time, and when they are', async () => {
-    const who = [{ address: 'jana@vines.example', wanted: '2026-11-24T19:00', gets: '2026-11-25T09:00' }];
+    const who = [{ address: 'jana@vines.example', wanted: '2026-11-24 19:00', gets: '2026-11-25 09:00' }];
     const { forecast } = brief();
     await show('time', { forecast: { ...forecast, ownTimes: { people: 12, later: 3, who } } });
     expect(textOf(fixture)).toContain('12 people have a time of their own in the list');

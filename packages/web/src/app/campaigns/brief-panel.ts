@@ -234,9 +234,9 @@ export class BriefPanel {
 
   protected readonly timeOf = (minute: number | null): string => (minute === null ? '' : clockWords(minute));
 
-  /** `2026-11-24T09:00`, on whatever clock, in words. */
+  /** `2026-11-24 09:00`, on whatever clock, in words. */
   protected momentOf(local: string): string {
-    const [day = '', time = ''] = local.split('T');
+    const [day = '', time = ''] = local.split(' ');
     return `${this.time.dayWords(day)} ${time}`;
   }
 

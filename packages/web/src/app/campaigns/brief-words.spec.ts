@@ -1,23 +1,10 @@
+import { aBrief } from '../testing/a-brief';
 import { describe, expect, it } from 'vitest';
 import type { Forecast } from '@baton/contract';
 import { evenShares, letterOf, messageWords, planSentence, startWords, weekdayWords } from './brief-words';
 import { aStep } from '../testing/a-brief';
 
-const forecast = (over: Partial<Forecast>): Forecast => ({
-  people: 312,
-  leftOut: [],
-  messages: 900,
-  firstDay: '2026-11-30',
-  lastStartDay: '2026-12-03',
-  lastDay: '2026-12-15',
-  late: 0,
-  notPlaced: [],
-  cut: 0,
-  ownTimes: { people: 0, later: 0, who: [] },
-  obstacles: [],
-  loads: [],
-  ...over,
-});
+const forecast = (over: Partial<Forecast>): Forecast => ({ ...aBrief().forecast, ...over });
 
 describe('the words of a brief', () => {
   it('say when the first and the last messages leave', () => {

@@ -4,10 +4,14 @@ import { MatButton } from '@angular/material/button';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { Router, RouterLink } from '@angular/router';
 import type { Need, Outcome } from '@baton/contract';
+import type { Observable } from 'rxjs';
+import { CampaignsService } from '../campaigns/campaigns-service';
 import { Notices } from '../live/notices';
 import { Below } from '../look/below';
 import { Panel } from '../look/panel';
 import { SignInAgain } from '../mailboxes/sign-in/sign-in-again';
+import { PlanService } from '../plan/plan-service';
+import { RepliesService } from '../replies/replies-service';
 import { OUTCOME_KEYS } from '../replies/outcomes';
 import { DayPanel } from '../time/day-panel';
 import { WorkspaceTime } from '../time/workspace-time';
@@ -57,6 +61,9 @@ export class NeedRow {
   protected readonly texts = texts;
   protected readonly outcomes = OUTCOME_KEYS;
   private readonly service = inject(TodayService);
+  private readonly replies = inject(RepliesService);
+  private readonly plan = inject(PlanService);
+  private readonly campaigns = inject(CampaignsService);
   private readonly notices = inject(Notices);
   private readonly router = inject(Router);
   private readonly time = inject(WorkspaceTime);
@@ -94,10 +101,10 @@ export class NeedRow {
     if (settles?.kind !== 'outcome') return;
     const words = OUTCOME_KEYS.find((o) => o.outcome === outcome)?.words ?? '';
     const { title } = this.need();
-    this.service.setOutcome(settles.id, outcome).subscribe({
+    this.replies.setOutcome(settles.id, outcome).subscribe({
       next: () =>
         this.notices.offer(texts.outcomeSet(title, words), texts.undo, UNDO_MS, () =>
-          this.run(this.service.setOutcome(settles.id, null)),
+          this.run(this.replies.setOutcome(settles.id, null)),
         ),
       error: (error: unknown) => this.notices.failure(error),
     });
@@ -105,22 +112,27 @@ export class NeedRow {
 
   protected release(): void {
     const settles = this.need().settles;
-    if (settles?.kind === 'batch') this.run(this.service.release(settles.day, settles.mailboxId));
+    if (settles?.kind === 'batch') this.run(this.plan.setHeld(settles.day, settles.mailboxId, false));
   }
 
   protected sayLeft(left: boolean): void {
     const settles = this.unsure();
-    if (settles) this.run(this.service.sayLeft(settles.kind, settles.id, left));
+    if (settles?.kind === 'delivery') this.run(this.campaigns.settle(settles.id, left));
+    else if (settles) this.run(this.replies.settleLetter(settles.id, left));
   }
 
   /** An answer is put off where all of them are counted, so that all counts agree. */
   protected putOff(day: string | null): void {
     this.asksDay.set(false);
     const { key, settles } = this.need();
-    this.run(settles?.kind === 'outcome' ? this.service.writeAgain(settles.id, day) : this.service.putOff(key, day));
+    this.run(
+      settles?.kind === 'outcome'
+        ? this.replies.change([settles.id], { remindOn: day })
+        : this.service.putOff(key, day),
+    );
   }
 
-  private run(request: ReturnType<TodayService['putOff']>): void {
+  private run(request: Observable<unknown>): void {
     request.subscribe({ error: (error: unknown) => this.notices.failure(error) });
   }
 }
