@@ -26,6 +26,16 @@ export const MOST_DAILY_LIMIT = 1_000_000;
 export const MOST_DAYS_AGO = 3650;
 export const MOST_OF_COMPANY = 1000;
 
+/** The most further lists that a campaign is for, and the most whose people it leaves out. */
+export const MOST_PARTS = 20;
+
+/** The people of a list, or of one of its segments. */
+export interface AudiencePart {
+  listId: number;
+  /** Null for everybody on the list. */
+  segmentId: number | null;
+}
+
 /** The largest first group, and the longest wait after it, in working days. */
 export const MOST_FIRST = 100_000;
 export const MOST_GROUP_WAIT = 60;
@@ -91,6 +101,10 @@ export interface BriefChoices {
   segmentId: number | null;
   /** Whether it is only for the rows that were picked for it. */
   usesPicked: boolean;
+  /** Whose people it is for too; whoever is on several counts for the first. */
+  alsoParts: AudiencePart[];
+  /** Whose people it leaves out. */
+  exceptParts: AudiencePart[];
   steps: StepChoice[];
   /** Shares of the variants of its messages, in order; empty where everybody gets the same. */
   variants: number[];
@@ -137,8 +151,22 @@ export interface BriefChange extends BriefChoices {
   revision: number;
 }
 
+/** What the choices of a campaign are called. */
+export interface BriefNames {
+  listName: string | null;
+  /** What the people of the segment have in common, in words; null for the whole list. */
+  segmentWords: string | null;
+  /** What else it is for, and what it leaves out: list and segment, in words. */
+  alsoWords: string[];
+  exceptWords: string[];
+  mailboxes: { id: number; address: string }[];
+  /** Of each step in order. */
+  steps: Pick<BriefStep, 'messageName' | 'otherNames'>[];
+}
+
 /** What a change of a running campaign would do. */
 export interface ChangeView {
+  names: BriefNames;
   /** Which choices are others, a sentence each. */
   changes: string[];
   /** What that does to people and to the plan. */
@@ -192,18 +220,14 @@ export interface Forecast {
   loads: { mailboxId: number; day: string; first: number; followUps: number }[];
 }
 
-export interface BriefView extends BriefChange {
+export interface BriefView extends BriefChange, Omit<BriefNames, 'steps'> {
   id: number;
   state: CampaignState;
-  listName: string | null;
   /** How many rows were picked for it, and how, in words; null for none. */
   picked: { people: number; words: string } | null;
   /** Choices that Baton has proposed and nobody has looked at yet. */
   proposed: ProposedChoice[];
-  /** What the people of the segment have in common, in words; null for the whole list. */
-  segmentWords: string | null;
   steps: BriefStep[];
-  mailboxes: { id: number; address: string }[];
   startedAt: number | null;
   /** What was changed last while it ran, and why that cannot be undone any more; null where it can. */
   lastChange: { at: number; words: string[]; whyNotUndo: string | null } | null;

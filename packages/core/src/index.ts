@@ -1,4 +1,5 @@
 export * from './errors';
+export * from './listed';
 export * from './storable-text';
 export * from './random/seeded';
 export * from './time/clock';
@@ -71,6 +72,7 @@ export * from './messages/sending-times';
 export * from './messages/split-tags';
 export * from './messages/template';
 export * from './messages/theme';
+export * from './campaigns/audience-words';
 export * from './campaigns/campaign-hours';
 export * from './campaigns/draw-variant';
 export * from './campaigns/first-group';

@@ -1,3 +1,4 @@
+import { listed } from '../listed';
 import { clockWords } from '../time/clock-words';
 import { dayWords, type DateForm } from '../time/day-words';
 import { momentWords, type CampaignHours } from './campaign-hours';
@@ -48,7 +49,6 @@ export interface BriefSaid extends CampaignHours {
 }
 
 const days = (n: number) => (n === 1 ? '1 working day' : `${n} working days`);
-const listed = (words: readonly string[]) => new Intl.ListFormat('en', { type: 'conjunction' }).format(words);
 const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 function weekdayWords(weekdays: readonly number[]): string {
   const sorted = [...weekdays].sort((a, b) => a - b);

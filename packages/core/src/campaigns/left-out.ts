@@ -1,3 +1,4 @@
+import { listed } from '../listed';
 import { whyLineKeepsBack, type LineState } from '../messages/personal-line';
 import type { Verdict } from '../people/address/verdict';
 import type { RecipientState } from './states';
@@ -24,6 +25,10 @@ export const LEFT_OUT = {
   suppressed: stays(
     (why) => `on the suppression list${why === '' ? '' : `: ${why}`}`,
     'remove the entry from the suppression list, if they agree',
+  ),
+  excluded: stays(
+    (names) => `also on ${names}`,
+    'take them off that list, or no longer leave its people out of the campaign',
   ),
   verifier: stays((detail) => detail, 'correct the address, or change what the verifier’s word means in the list'),
   other_campaign: stays(
@@ -74,6 +79,12 @@ export function leftOutReason(code: LeftOutCode, detail = ''): LeftOutReason {
   return { code, words: words(detail), group: GROUPS[code] ?? words(detail) };
 }
 
+/** Whether somebody whom nothing has been sent is left out for this reason, by the words that are kept of it. */
+export const isLeftOutFor = (
+  code: LeftOutCode,
+  { state, sent, reason }: { state: RecipientState; sent: number; reason: string },
+): boolean => state === 'left_out' && sent === 0 && reason.startsWith(LEFT_OUT[code].words(''));
+
 /** What the messages say against a person once they are filled in. */
 export interface FilledFacts {
   /** Fields without a value and without a fallback. */
@@ -88,6 +99,8 @@ export interface FilledFacts {
 export interface PersonFacts {
   /** Why the suppression list covers them; null if it does not. */
   suppression: string | null;
+  /** Names of what the campaign leaves out that they are on. */
+  excludedBy?: readonly string[];
   /** What an address verifier said; null if none was asked. */
   verifier: { column: string; word: string; verdict: Verdict } | null;
   /** Names of other campaigns from which more is to come for them. */
@@ -129,7 +142,8 @@ export function judgePerson(facts: PersonFacts, rules: LeaveOutRules, filled: ()
     questions: [],
   });
   if (suppression !== null) return out('suppressed', suppression);
-  const { otherCampaigns = [], writtenDaysAgo = null } = facts;
+  const { excludedBy = [], otherCampaigns = [], writtenDaysAgo = null } = facts;
+  if (excludedBy.length > 0) return out('excluded', listed(excludedBy));
   if (otherCampaigns.length > 0 && rules.allowsOthers === false) return out('other_campaign', listed(otherCampaigns));
   if (writtenDaysAgo !== null && writtenDaysAgo < (rules.notWithinDays ?? 0))
     return out('written_lately', agoWords(writtenDaysAgo));
@@ -149,7 +163,6 @@ export function judgePerson(facts: PersonFacts, rules: LeaveOutRules, filled: ()
   return { leftOut: null, questions };
 }
 
-const listed = (names: readonly string[]): string => new Intl.ListFormat('en', { type: 'conjunction' }).format(names);
 const agoWords = (days: number): string => (days === 0 ? 'today' : days === 1 ? 'yesterday' : `${days} days ago`);
 
 /** Somebody of an audience, as far as their company counts. */

@@ -11,6 +11,7 @@ import {
   verdictOf,
   type CompiledMessage,
   type Judgement,
+  type ListColumn,
   type MessageContent,
 } from '@baton/core';
 import type { ServerParts } from '../http/context';
@@ -21,14 +22,14 @@ import { enrolledContacts, lastWrittenTo, peopleOfOthers, type CampaignRow } fro
 import type { Queryable } from '../store/database';
 import { listMailboxes } from '../store/mailboxes/mailbox-rows';
 import { readLines } from '../store/messages/line-rows';
-import { everyRow, findRows, MAX_ROWS, readColumns, readList, type ListPerson } from '../store/people/list/list-rows';
-import { readSegment } from '../store/people/list/segment-rows';
+import { readColumns } from '../store/people/list/list-rows';
 import { suppressionReasons } from '../store/people/person/people-rows';
 import { readWorkspace } from '../store/workspace-rows';
+import { listsOf, readChosen, readExcluded, type Listed } from './audience-parts';
 
-/** One person of the chosen list and whether they will be written to. */
+/** One person of the chosen lists and whether they will be written to. */
 export interface AudienceMember extends Judgement {
-  person: ListPerson;
+  person: Listed;
   /** What the verifier said of an address that is in doubt; '' where none is. */
   doubt: string;
   /** Fields of the messages that are blank for them and have no fallback; [] for somebody left out before that. */
@@ -37,30 +38,6 @@ export interface AudienceMember extends Judgement {
   units: number;
   /** Other campaigns from which more is to come for them. */
   others: readonly string[];
-}
-
-/** The list's people; of a segment, those it finds now. */
-async function readChosen(
-  db: Queryable,
-  { picked, ...of }: Pick<CampaignRow, 'listId' | 'segmentId' | 'picked'>,
-  nowMs: number,
-): Promise<ListPerson[]> {
-  const people = await readListed(db, of, nowMs);
-  if (picked === null) return people;
-  const rows = new Set(picked.rowIds);
-  return people.filter((p) => rows.has(p.rowId));
-}
-
-async function readListed(
-  db: Queryable,
-  { listId, segmentId }: Pick<CampaignRow, 'listId' | 'segmentId'>,
-  nowMs: number,
-): Promise<ListPerson[]> {
-  if (listId === null || (await readList(db, listId))?.removedAt != null) return [];
-  const segment = segmentId === null ? null : await readSegment(db, segmentId);
-  if (segment?.listId !== listId) return everyRow(db, listId);
-  const columns = await readColumns(db, listId);
-  return findRows(db, { listId, columns }, { ...segment.query, sort: [] }, nowMs, { offset: 0, limit: MAX_ROWS });
 }
 
 /** What an audience is judged by beside the campaign itself. */
@@ -78,7 +55,7 @@ export async function judging({
   return { compiled, nowMs: await clock.now() };
 }
 
-/** Everyone on the list, each with the reason if they will not be written to. */
+/** Everyone on the lists, each with the reason if they will not be written to. */
 export async function readAudience(
   db: Queryable,
   campaign: CampaignRow,
@@ -86,11 +63,11 @@ export async function readAudience(
 ): Promise<AudienceMember[]> {
   const people = await readChosen(db, campaign, nowMs);
   const suppressed = await suppressionReasons(db);
-  const columns = campaign.listId === null ? [] : await readColumns(db, campaign.listId);
-  const checker = columns.find((c) => c.role === 'verification');
+  const excluded = await readExcluded(db, campaign, nowMs);
+  const lists = listsOf(campaign);
+  const own = await ownOfLists(db, lists, contents.some(usesLine));
   const messages: CompiledMessage[] = [];
   for (const content of contents) messages.push(await compiled.get(content));
-  const lines = campaign.listId !== null && contents.some(usesLine) ? await readLines(db, campaign.listId) : null;
   const workspace = await readWorkspace(db);
   const values = proofValues({
     mailbox: (await listMailboxes(db))[0],
@@ -102,11 +79,11 @@ export async function readAudience(
     sendingMs: nowMs,
     zone: workspace.zone,
   });
-  const others =
-    campaign.listId === null ? new Map<number, string[]>() : await peopleOfOthers(db, campaign.listId, campaign.id);
+  const others = await peopleOfOthers(db, lists, campaign.id);
   const written = await writtenDaysAgo(db, campaign, nowMs);
   const known = campaign.state === 'draft' ? new Set<number>() : await enrolledContacts(db, campaign.id);
   const judged = people.map((person) => {
+    const { checker, lines } = own.get(person.listId) as OwnOfList;
     const suppression = suppressed.get(person.key) ?? suppressed.get(person.domain) ?? null;
     const word = checker ? (person.fields[checker.key] ?? '') : '';
     const verdict = checker ? verdictOf(word, checker.verdicts) : 'use';
@@ -115,15 +92,16 @@ export async function readAudience(
     const judgement = judgePerson(
       {
         suppression,
+        excludedBy: excluded.get(person.contactId) ?? [],
         verifier: checker ? { column: checker.name, word, verdict } : null,
         otherCampaigns: others.get(person.contactId) ?? [],
         writtenDaysAgo: written.get(person.contactId) ?? null,
       },
       campaign,
       () => {
-        const own = recipientValues(person.fields, values);
-        blanks = [...new Set(messages.flatMap((m) => blanksOf(m, own)))];
-        units = 1 + Math.max(0, ...messages.map((m) => copiesOf(m, own)));
+        const filled = recipientValues(person.fields, values);
+        blanks = [...new Set(messages.flatMap((m) => blanksOf(m, filled)))];
+        units = 1 + Math.max(0, ...messages.map((m) => copiesOf(m, filled)));
         const line = lines && lineState(person.fields[PERSONAL_LINE_KEY] ?? '', lines.get(person.rowId) ?? null);
         return { blanks, line, faults: [] };
       },
@@ -136,13 +114,32 @@ export async function readAudience(
   return limitPerCompany(judged, campaign.mostPerCompany);
 }
 
-/** How many days ago people of the list were last written to by any campaign, as far back as it matters, by contact. */
-async function writtenDaysAgo(
+/** What a list has beside its people. */
+interface OwnOfList {
+  /** The column with what an address verifier said. */
+  checker: ListColumn | undefined;
+  /** Personal lines; null where the messages have no place for one. */
+  lines: Awaited<ReturnType<typeof readLines>> | null;
+}
+
+async function ownOfLists(
   db: Queryable,
-  { listId, notWithinDays }: CampaignRow,
-  nowMs: number,
-): Promise<Map<number, number>> {
-  if (listId === null || notWithinDays === null) return new Map();
-  const last = await lastWrittenTo(db, listId, nowMs - notWithinDays * DAY_MS);
+  lists: readonly number[],
+  usesLines: boolean,
+): Promise<ReadonlyMap<number, OwnOfList>> {
+  const own = new Map<number, OwnOfList>();
+  for (const id of lists)
+    own.set(id, {
+      checker: (await readColumns(db, id)).find((c) => c.role === 'verification'),
+      lines: usesLines ? await readLines(db, id) : null,
+    });
+  return own;
+}
+
+/** How many days ago people of the lists were last written to by any campaign, as far back as it matters, by contact. */
+async function writtenDaysAgo(db: Queryable, campaign: CampaignRow, nowMs: number): Promise<Map<number, number>> {
+  const { notWithinDays } = campaign;
+  if (notWithinDays === null) return new Map();
+  const last = await lastWrittenTo(db, listsOf(campaign), nowMs - notWithinDays * DAY_MS);
   return new Map([...last].map(([contactId, at]) => [contactId, Math.floor((nowMs - at) / DAY_MS)]));
 }

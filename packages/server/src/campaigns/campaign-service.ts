@@ -10,6 +10,7 @@ import {
   addEnrolments,
   listCampaigns,
   lockCampaign,
+  markInLine,
   plannedDays,
   readCampaignMailboxes,
   readSteps,
@@ -20,18 +21,18 @@ import {
   type StepRow,
 } from '../store/campaigns/campaign-rows';
 import { addChange, lastAttemptId, lastChange, sentOfSteps } from '../store/campaigns/change-rows';
-import { listMailboxes } from '../store/mailboxes/mailbox-rows';
 import { readMessagesById, type MessageRow } from '../store/messages/message-rows';
-import { segmentWords } from '../people/list/segment-service';
-import { listLists, readList } from '../store/people/list/list-rows';
-import { readSegment } from '../store/people/list/segment-rows';
+import { listLists } from '../store/people/list/list-rows';
 import { whyNotUndo } from './undo-change';
 import { requireCampaign, requireLocked } from './require-campaign';
 import { changedMeanwhile, ownChoices } from './change-work';
 import { readWorkspace } from '../store/workspace-rows';
 import { enrolled } from './enrolled';
 import { judging } from './audience';
-import { forecastOfStarted, messagesOf, planDraft } from './forecast';
+import { checkedParts } from './audience-parts';
+import { namesOf } from './brief-names';
+import { forecastOfStarted, planDraft } from './forecast';
+import { messagesOf } from './step-texts';
 
 async function statesOf(db: Queryable): Promise<Map<number, Partial<Record<RecipientState, number>>>> {
   const out = new Map<number, Partial<Record<RecipientState, number>>>();
@@ -66,40 +67,35 @@ export async function viewCampaigns(db: Queryable): Promise<CampaignSummary[]> {
 export async function viewBrief(parts: ServerParts, id: number): Promise<BriefView> {
   const { db } = parts.store;
   const campaign = await requireCampaign(db, id);
-  const [steps, links, lists, mailboxes, states] = await Promise.all([
+  const [steps, links, states] = await Promise.all([
     readSteps(db, [id]),
     readCampaignMailboxes(db, [id]),
-    listLists(db),
-    listMailboxes(db),
     statesOf(db),
   ]);
+  const mailboxIds = links.map((l) => l.mailboxId);
   const messages = await readMessagesById(db, messagesOf(steps));
   const sent = await sentOfSteps(db, id);
   const change = campaign.state === 'draft' ? null : await lastChange(db, id);
   const own = states.get(id) ?? {};
-  const segment = campaign.segmentId === null ? null : await readSegment(db, campaign.segmentId);
+  const names = await namesOf(db, campaign, steps, mailboxIds);
   const forecast =
     campaign.state === 'draft'
       ? (await planDraft(db, campaign, await judging(parts))).forecast
       : await forecastOfStarted(db, campaign, own);
   return {
     ...ownChoices(campaign),
+    ...names,
     id,
     state: campaign.state,
-    listName: lists.find((l) => l.id === campaign.listId)?.name ?? null,
-    segmentId: segment?.id ?? null,
     usesPicked: campaign.picked !== null,
     picked: campaign.picked && { people: campaign.picked.rowIds.length, words: campaign.picked.words },
     proposed: campaign.proposed,
-    segmentWords: segment === null ? null : await segmentWords(db, segment),
     revision: campaign.revision,
-    steps: steps.map((s) =>
-      stepView(s, messages, { isStarted: campaign.state !== 'draft', sent: sent.get(s.position) ?? 0 }),
-    ),
-    mailboxIds: links.map((l) => l.mailboxId),
-    mailboxes: mailboxes
-      .filter((m) => links.some((l) => l.mailboxId === m.id))
-      .map((m) => ({ id: m.id, address: m.address })),
+    steps: steps.map((s, place) => ({
+      ...stepView(s, messages, { isStarted: campaign.state !== 'draft', sent: sent.get(s.position) ?? 0 }),
+      ...(names.steps[place] as (typeof names.steps)[number]),
+    })),
+    mailboxIds,
     startedAt: campaign.startedAt,
     // That it was started is said as long as it can be a draft again.
     lastChange:
@@ -124,14 +120,11 @@ function stepView(
   step: StepRow,
   messages: ReadonlyMap<number, MessageRow>,
   { isStarted, sent }: { isStarted: boolean; sent: number },
-): BriefView['steps'][number] {
-  const nameOf = (id: number | null) => (id === null ? '' : (messages.get(id)?.name ?? ''));
+): Omit<BriefView['steps'][number], 'messageName' | 'otherNames'> {
   return {
     number: step.position,
     messageId: step.messageId,
-    messageName: nameOf(step.messageId),
     others: step.others.map((o) => o.messageId),
-    otherNames: step.others.map((o) => nameOf(o.messageId)),
     delay: step.delay,
     tolerance: step.tolerance,
     startsThread: step.startsThread,
@@ -152,9 +145,9 @@ export async function changeBrief({ store }: ServerParts, id: number, change: Br
         'conflict',
         'The campaign has been started meanwhile. Look at it again, then change it there.',
       );
-    const { steps, mailboxIds, revision, usesPicked, ...own } = change;
+    const { steps, mailboxIds, revision, usesPicked, ...chosen } = change;
     if (revision !== campaign.revision) throw changedMeanwhile();
-    if (own.segmentId !== null && (await readSegment(tx, own.segmentId))?.listId !== own.listId) own.segmentId = null;
+    const own = await checkedParts(tx, chosen);
     const before = (await readCampaignMailboxes(tx, [id])).map((l) => l.mailboxId);
     await updateCampaign(tx, id, {
       ...own,
@@ -214,16 +207,15 @@ export async function startCampaign(parts: ServerParts, id: number, shown: Start
         others: others.map((o) => ({ messageId: o.messageId, content: contentOf(o.messageId) })),
       })),
     );
-    const list = campaign.listId === null ? null : await readList(tx, campaign.listId);
     await updateCampaign(tx, id, {
       state: 'running',
       startedAt: nowMs,
       revision: campaign.revision + 1,
       // Whoever has started it has looked at all of it.
       proposed: [],
-      enrolledRevision: list?.revision ?? 0,
       recipients: forecast.people,
     });
+    await markInLine(tx, id);
     await addChange(tx, {
       ...{ campaignId: id, at: nowMs, words: ['It was started.'] },
       before: {

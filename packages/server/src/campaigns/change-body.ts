@@ -5,6 +5,7 @@ import {
   MOST_FIRST,
   MOST_GROUP_WAIT,
   MOST_OF_COMPANY,
+  MOST_PARTS,
   type BriefChange,
 } from '@baton/contract';
 import Joi from 'joi';
@@ -14,6 +15,12 @@ const id = rowId;
 
 export const campaignName = Joi.string().trim().min(1).max(120).required();
 
+const parts = Joi.array()
+  .max(MOST_PARTS)
+  .unique()
+  .items(Joi.object({ listId: id.required(), segmentId: id.allow(null).default(null) }))
+  .default([]);
+
 /** The choices of a campaign, as they come in. */
 export const changeBody = Joi.object<BriefChange>({
   revision: Joi.number().integer().min(0).required(),
@@ -21,6 +28,8 @@ export const changeBody = Joi.object<BriefChange>({
   listId: id.allow(null).required(),
   segmentId: id.allow(null).default(null),
   usesPicked: Joi.boolean().default(false),
+  alsoParts: parts,
+  exceptParts: parts,
   steps: Joi.array()
     .max(10)
     .items(

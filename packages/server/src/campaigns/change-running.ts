@@ -1,10 +1,17 @@
+import { isDeepStrictEqual } from 'node:util';
 import { DomainError, isoDate, isOpen, reachWords, type ChangeReach } from '@baton/core';
 import type { BriefChange, ChangeView } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { othersOf, readWork, type Candidate } from '../planning/plan-workspace';
 import { planAsStored, replan, type PlanAsStored } from '../planning/replan';
 import { wantPlan } from '../planning/want-plan';
-import { addEnrolments, plannedDays, replaceCampaignMailboxes, updateCampaign } from '../store/campaigns/campaign-rows';
+import {
+  addEnrolments,
+  markInLine,
+  plannedDays,
+  replaceCampaignMailboxes,
+  updateCampaign,
+} from '../store/campaigns/campaign-rows';
 import { enrolledIds } from '../store/campaigns/recipient-rows';
 import {
   addChange,
@@ -19,7 +26,7 @@ import {
 } from '../store/campaigns/change-rows';
 import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
-import { readList } from '../store/people/list/list-rows';
+import type { CampaignChoices } from '../store/schema/schema';
 import { readWorkspace } from '../store/workspace-rows';
 import { finishIfDone } from './apply-event';
 import { judging } from './audience';
@@ -28,6 +35,7 @@ import { tally } from './tally';
 import { ownChoices, workOutChange, type ChangeWork } from './change-work';
 import { beforeOf } from './undo-change';
 import { unlessDeadlocked } from './unless-deadlocked';
+import { namesOf } from './brief-names';
 import { enrolled } from './enrolled';
 import { startsOn } from './first-message-time';
 import { forecastOf } from './forecast';
@@ -39,7 +47,8 @@ export async function previewChange(parts: ServerParts, id: number, change: Brie
     async (tx) => {
       const work = await workOutChange(tx, judged, await requireCampaign(tx, id), change);
       const { changes, faults } = work;
-      if (changes.length === 0 || faults.length > 0) return { changes, faults, effects: [], loads: [] };
+      const names = await namesOf(tx, work.own, work.steps, work.mailboxIds);
+      if (changes.length === 0 || faults.length > 0) return { names, changes, faults, effects: [], loads: [] };
       const { dateForm } = await readWorkspace(tx);
       const reach = reachOfPeople(work);
       const isHeld = work.campaign.state === 'held';
@@ -48,7 +57,7 @@ export async function previewChange(parts: ServerParts, id: number, change: Brie
       const effects = reachWords(reach, dateForm);
       if (isHeld) effects.push('It is held: nothing leaves until it is released.');
       else if (work.keepsPlan) effects.push('Every message keeps its day, its time and its mailbox.');
-      return { changes, faults, effects, loads: planned ? forecastOf(work.campaign, 0, planned, []).loads : [] };
+      return { names, changes, faults, effects, loads: planned ? forecastOf(work.campaign, 0, planned, []).loads : [] };
     },
     { isolationLevel: 'repeatable read', accessMode: 'read only' },
   );
@@ -204,15 +213,13 @@ async function write(tx: Queryable, work: ChangeWork, nowMs: number): Promise<vo
     id,
     joins.map((j) => j.person.contactId),
   );
-  const list = own.listId === null ? null : await readList(tx, own.listId);
   await updateCampaign(tx, id, {
     ...own,
     recipients: people,
     revision: campaign.revision + 1,
-    ...(own.listId === campaign.listId && own.enrolNew === campaign.enrolNew
-      ? {}
-      : { enrolledRevision: list?.revision ?? 0 }),
   });
+  const audience = (of: CampaignChoices) => [of.listId, of.alsoParts, of.exceptParts, of.enrolNew];
+  if (!isDeepStrictEqual(audience(own), audience(campaign))) await markInLine(tx, id);
   await addChange(tx, {
     ...{ campaignId: id, at: nowMs, words: changes },
     before: {

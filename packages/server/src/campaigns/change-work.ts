@@ -1,5 +1,6 @@
 import { isDeepStrictEqual } from 'node:util';
 import {
+  audienceWords,
   briefChanges,
   changeSequence,
   contentFault,
@@ -15,19 +16,19 @@ import {
   type SequenceChange,
 } from '@baton/core';
 import type { BriefChange, StepChoice } from '@baton/contract';
-import { segmentWords } from '../people/list/segment-service';
 import { readCampaignMailboxes, readSteps, type CampaignRow, type StepRow } from '../store/campaigns/campaign-rows';
 import { everyStep, peopleOnTheWay, sentOfSteps, type PersonOnTheWay } from '../store/campaigns/change-rows';
 import type { Queryable } from '../store/database';
 import { listMailboxes } from '../store/mailboxes/mailbox-rows';
 import { readMessagesById, type MessageRow } from '../store/messages/message-rows';
 import { readList } from '../store/people/list/list-rows';
-import { readSegment } from '../store/people/list/segment-rows';
 import { CAMPAIGN_CHOICES, type CampaignChoices, type PersonStands } from '../store/schema/schema';
 import { zones } from '../time/zones';
 import { readWorkspace } from '../store/workspace-rows';
+import { messagesOf } from './step-texts';
 import { tally } from './tally';
 import { readAudience, type AudienceMember, type AudienceParts } from './audience';
+import { checkedParts, listsOf, wordsOfParts } from './audience-parts';
 
 /** A person of a running campaign and what a change makes of them. */
 export interface MovedPerson extends PersonOnTheWay {
@@ -80,8 +81,7 @@ export async function workOutChange(
   const { id } = campaign;
   const { steps: wanted, mailboxIds } = change;
   const picked = change.usesPicked && change.listId === campaign.listId ? campaign.picked : null;
-  const own = ownChoices({ ...change, picked });
-  if (own.segmentId !== null && (await readSegment(db, own.segmentId))?.listId !== own.listId) own.segmentId = null;
+  const own = await checkedParts(db, ownChoices({ ...change, picked }));
   const before = {
     steps: await readSteps(db, [id]),
     every: await everyStep(db, id),
@@ -103,14 +103,14 @@ export async function workOutChange(
   const texts = steps.filter((s) => renewed.includes(s.position) || !old.includes(s.position));
   const audience = await audienceAfter(db, parts, { campaign, own, steps, texts, people });
   const after = await said(db, { ...campaign, ...own }, steps, mailboxIds, wanted, messages);
-  const earlier = await readMessagesById(db, usedBy(before.steps));
+  const earlier = await readMessagesById(db, messagesOf(before.steps));
   const was = await said(db, campaign, before.steps, before.mailboxIds, [], earlier);
   const { dateForm, zone } = await readWorkspace(db);
   const noHours = whyNoHours(own, zones.get(zone), parts.nowMs);
   const numbers = wanted.map((s) => s.number);
   const faults = [
     faultOfSequence(old, numbers, (n) => (sent.get(n) ?? 0) > 0),
-    ...(await whatIsGone(db, own.listId, mailboxIds)),
+    ...(await whatIsGone(db, listsOf(own), mailboxIds)),
     noHours === null ? null : `${noHours}.`,
     ...faultsOf({ listId: own.listId, mailboxIds, variants: own.variants, was: campaign.variants }, wanted, messages),
   ].filter((f) => f !== null);
@@ -176,17 +176,18 @@ function isOther(step: StepRow, before: readonly StepRow[]): boolean {
 
 const isThere = (id: number | null): id is number => id !== null;
 
-const usedBy = (steps: readonly StepRow[]): number[] =>
-  steps.flatMap((s) => [s.messageId, ...s.others.map((o) => o.messageId)].filter(isThere));
-
 /** What somebody has deleted meanwhile. */
-async function whatIsGone(db: Queryable, listId: number | null, mailboxIds: readonly number[]): Promise<string[]> {
+async function whatIsGone(db: Queryable, listIds: readonly number[], mailboxIds: readonly number[]): Promise<string[]> {
   const mailboxes = new Set((await listMailboxes(db)).map((m) => m.id));
-  const list = listId === null ? null : await readList(db, listId);
-  return [
-    ...(mailboxIds.every((id) => mailboxes.has(id)) ? [] : ['One of the mailboxes is gone. Look at them again.']),
-    ...(listId === null || list?.removedAt === null ? [] : ['The list is gone. Choose another.']),
-  ];
+  const faults = mailboxIds.every((id) => mailboxes.has(id))
+    ? []
+    : ['One of the mailboxes is gone. Look at them again.'];
+  for (const id of listIds) {
+    const list = await readList(db, id);
+    if (list?.removedAt !== null)
+      faults.push(`${list ? `The list ${list.name}` : 'One of the lists'} is gone. Choose another.`);
+  }
+  return faults;
 }
 
 function faultsOf(
@@ -217,15 +218,15 @@ async function said(
   wanted: readonly StepChoice[],
   messages: ReadonlyMap<number, MessageRow>,
 ): Promise<BriefSaid> {
-  const list = campaign.listId === null ? null : await readList(db, campaign.listId);
-  const segment = campaign.segmentId === null ? null : await readSegment(db, campaign.segmentId);
-  const where = segment === null ? '' : ` where ${await segmentWords(db, segment)}`;
+  const { parts, except } = await wordsOfParts(db, campaign);
   const addresses = (await listMailboxes(db)).filter((m) => mailboxIds.includes(m.id)).map((m) => m.address);
   const nameOf = (id: number | null) => (id === null ? 'no message' : `“${messages.get(id)?.name ?? '…'}”`);
   return {
     ...campaign,
-    audience: `${list?.name ?? 'nobody'}${where}${campaign.picked === null ? '' : `, ${campaign.picked.words}`}`,
-    audienceIds: `${campaign.listId} ${campaign.segmentId} ${campaign.picked === null ? '' : 'picked'}`,
+    audience: `${audienceWords(parts, except)}${campaign.picked === null ? '' : `, ${campaign.picked.words}`}`,
+    audienceIds: JSON.stringify([
+      ...[campaign.listId, campaign.segmentId, campaign.picked !== null, campaign.alsoParts, campaign.exceptParts],
+    ]),
     mailboxes: addresses,
     steps: steps.map((s, i) => ({
       number: wanted[i]?.number === null ? -1 - i : s.position,
@@ -247,7 +248,16 @@ interface AudienceAfter {
 }
 
 const AUDIENCE: readonly (keyof CampaignChoices)[] = [
-  ...(['listId', 'segmentId', 'picked', 'leaveOutBlank', 'leaveOutDoubtful', 'needsLines'] as const),
+  ...([
+    'listId',
+    'segmentId',
+    'picked',
+    'alsoParts',
+    'exceptParts',
+    'leaveOutBlank',
+    'leaveOutDoubtful',
+    'needsLines',
+  ] as const),
   ...(['allowsOthers', 'notWithinDays', 'mostPerCompany'] as const),
 ];
 
@@ -262,7 +272,7 @@ async function audienceAfter(
     people,
   }: Pick<ChangeWork, 'campaign' | 'own' | 'steps' | 'people'> & { texts: StepRow[] },
 ): Promise<AudienceAfter> {
-  const chooses = AUDIENCE.some((key) => campaign[key] !== own[key]);
+  const chooses = AUDIENCE.some((key) => !isDeepStrictEqual(campaign[key], own[key]));
   if (!chooses && texts.length === 0) return { joins: [], judged: null, blanks: [] };
   const contents = (of: readonly StepRow[]) =>
     of

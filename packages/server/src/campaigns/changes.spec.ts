@@ -242,7 +242,7 @@ describe('a running campaign', () => {
     expect((await preview(b, { mailboxIds: [999] })).faults).toEqual([
       'One of the mailboxes is gone. Look at them again.',
     ]);
-    expect((await preview(b, { listId: 999 })).faults).toEqual(['The list is gone. Choose another.']);
+    expect((await preview(b, { listId: 999 })).faults).toEqual(['One of the lists is gone. Choose another.']);
     await expect(apply(b, { mailboxIds: [999] })).rejects.toThrow('400');
     await expect(apply(b, { mailboxIds: [] })).rejects.toThrow('No mailbox is chosen');
     const both = await Promise.allSettled([apply(b, { dailyLimit: 1 }), apply(b, { dailyLimit: 2 })]);

@@ -21,6 +21,7 @@ import { readColumns, readList } from '../store/people/list/list-rows';
 import { readSegment } from '../store/people/list/segment-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { zones } from '../time/zones';
+import { listsOf } from './audience-parts';
 import { requireCampaign } from './require-campaign';
 import { ownChoices } from './change-work';
 import { meantRecipients } from './person-acts';
@@ -85,10 +86,21 @@ async function beginFrom(tx: Queryable, id: number, from: CampaignBeginning, now
       return updateCampaign(tx, id, { listId, picked: isWhole ? null : { rowIds, words: 'picked in the list' } });
     }
     case 'recipients': {
-      const { listId, name } = await requireCampaign(tx, from.campaignId);
-      const ids = await meantRecipients(tx, from.campaignId, from.who);
-      const rowIds = listId === null ? [] : await rowsOfEnrolments(tx, ids, listId);
-      return updateCampaign(tx, id, { listId, picked: { rowIds, words: `picked among those of ${name}` } });
+      const of = await requireCampaign(tx, from.campaignId);
+      const rows = await rowsOfEnrolments(tx, await meantRecipients(tx, from.campaignId, from.who));
+      // People may come from other lists than the campaign has now.
+      const [listId = of.listId, ...others] = [...new Set([...listsOf(of), ...rows.map((r) => r.listId)])].filter((l) =>
+        rows.some((r) => r.listId === l),
+      );
+      return updateCampaign(tx, id, {
+        listId,
+        alsoParts: others.map((other) => ({ listId: other, segmentId: null })),
+        picked: {
+          rowIds: rows.map((r) => r.id),
+          words: `picked among those of ${of.name}`,
+          listIds: [listId, ...others].filter((l) => l !== null),
+        },
+      });
     }
   }
 }

@@ -1,56 +1,107 @@
-import { whyLeftOut } from '@baton/core';
+import { isLeftOutFor, isOpen, leftOutReason, listed, whyLeftOut } from '@baton/core';
 import type { Duty } from '../duties/duty';
 import { wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import {
   addEnrolments,
   campaignsToEnrol,
-  enrolledContacts,
   lockCampaign,
+  readCampaign,
   readSteps,
+  revisionOfLists,
   updateCampaign,
+  type CampaignRow,
 } from '../store/campaigns/campaign-rows';
+import { peopleOnTheWay, putPeople } from '../store/campaigns/change-rows';
 import type { Queryable, Store } from '../store/database';
-import { readList } from '../store/people/list/list-rows';
 import { readWorkspace } from '../store/workspace-rows';
+import { applyEvent } from './apply-event';
 import { enrolled } from './enrolled';
-import { readAudience, type AudienceParts } from './audience';
+import { readAudience, type AudienceMember, type AudienceParts } from './audience';
+import { readExcluded } from './audience-parts';
 
 type EnrolParts = Pick<AudienceParts, 'compiled'>;
 
-/** Takes people who come onto a list into the running campaigns that say so. */
+/**
+ * Brings started campaigns in line with their lists: takes people who come onto them in where a campaign says so, and leaves
+ * out whoever comes onto one whose people it is not for.
+ */
 export function enrolDuty(store: Store, parts: EnrolParts): Duty {
   return {
     name: 'enrol new people',
     eventful: true,
     nextDue: (nowMs, { hasNewPeople }) => (hasNewPeople ? nowMs : null),
     run: async (nowMs) => {
-      let added = 0;
-      for (const id of await campaignsToEnrol(store.db))
-        added += await store.db.transaction((tx) => enrol(tx, id, parts, nowMs));
-      return added;
+      let done = 0;
+      for (const id of await campaignsToEnrol(store.db)) {
+        // Lists that change meanwhile make it due again.
+        const revision = await revisionOfLists(store.db, id);
+        done += await leaveOut(store, id, nowMs);
+        done += await store.db.transaction((tx) => enrol(tx, id, parts, revision, nowMs));
+      }
+      return done;
     },
   };
 }
 
-async function enrol(tx: Queryable, id: number, parts: EnrolParts, nowMs: number): Promise<number> {
+/** Ends it for those who are on a list that the campaign leaves out, one after the other: it may be many. */
+async function leaveOut({ db }: Store, id: number, nowMs: number): Promise<number> {
+  const campaign = await readCampaign(db, id);
+  if (!campaign || campaign.exceptParts.length === 0) return 0;
+  const excluded = await readExcluded(db, campaign, nowMs);
+  let left = 0;
+  for (const { id: cause, contactId, state } of await peopleOnTheWay(db, id)) {
+    const names = excluded.get(contactId);
+    if (names === undefined || !isOpen(state)) continue;
+    const reason = leftOutReason('excluded', listed(names)).words;
+    await db.transaction((tx) => applyEvent(tx, { kind: 'unfit', contactId, cause, reason, nowMs }));
+    left++;
+  }
+  return left;
+}
+
+async function enrol(tx: Queryable, id: number, parts: EnrolParts, revision: number, nowMs: number): Promise<number> {
   const campaign = await lockCampaign(tx, id);
-  if (!campaign || campaign.listId === null || !campaign.enrolNew) return 0;
-  const list = await readList(tx, campaign.listId);
-  await updateCampaign(tx, id, { enrolledRevision: list?.revision ?? 0 });
+  if (!campaign) return 0;
+  await updateCampaign(tx, id, { enrolledRevision: revision });
+  if (campaign.state !== 'running' && campaign.state !== 'held') return 0;
+  const known = new Map((await peopleOnTheWay(tx, id)).map((p) => [p.contactId, p]));
+  const mayReturn = [...known.values()].some((p) => isLeftOutFor('excluded', p));
+  if (!campaign.enrolNew && !mayReturn) return 0;
   const contents = (await readSteps(tx, [id])).flatMap((s) => [s.content, ...s.others.map((o) => o.content)]);
-  const known = await enrolledContacts(tx, id);
   const audience = await readAudience(tx, campaign, { ...parts, contents: contents.filter((c) => c !== null), nowMs });
-  const people = audience
-    .filter(({ person }) => !known.has(person.contactId))
-    // Nobody is there to ask: what would have kept the campaign from starting leaves the person out.
-    .map((member) => ({ ...member, leftOut: whyLeftOut(member) }));
+  const back = audience.flatMap((member) => {
+    const person = known.get(member.person.contactId);
+    const isBack = person && isLeftOutFor('excluded', person) && whyLeftOut(member) === null;
+    return isBack ? [{ ...person, since: person.state, state: 'waiting' as const, reason: '' }] : [];
+  });
+  await putPeople(tx, back, nowMs);
+  const joined = campaign.enrolNew
+    ? await join(
+        tx,
+        campaign,
+        audience.filter((a) => !known.has(a.person.contactId)),
+        nowMs,
+      )
+    : 0;
+  if (back.length + joined === 0) return 0;
+  await wantPlan(tx, nowMs);
+  await announce(tx, 'campaigns', 'progress', 'today');
+  return back.length + joined;
+}
+
+async function join(
+  tx: Queryable,
+  campaign: CampaignRow,
+  newcomers: readonly AudienceMember[],
+  nowMs: number,
+): Promise<number> {
+  // Nobody is there to ask: what would have kept the campaign from starting leaves the person out.
+  const people = newcomers.map((member) => ({ ...member, leftOut: whyLeftOut(member) }));
   if (people.length === 0) return 0;
   const { zone } = await readWorkspace(tx);
   await addEnrolments(tx, enrolled(campaign, people, { before: campaign.recipients, workspaceZone: zone, nowMs }));
   const added = people.filter((p) => p.leftOut === null).length;
-  await updateCampaign(tx, id, { recipients: campaign.recipients + added });
-  await wantPlan(tx, nowMs);
-  await announce(tx, 'campaigns', 'progress', 'today');
+  await updateCampaign(tx, campaign.id, { recipients: campaign.recipients + added });
   return people.length;
 }

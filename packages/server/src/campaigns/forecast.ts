@@ -20,9 +20,11 @@ import { readClock, readWorkspace, type WorkspaceRow } from '../store/workspace-
 import { planWorkspace, type Candidate, type PlanningCampaign, type WorkspacePlan } from '../planning/plan-workspace';
 import { zones } from '../time/zones';
 import { readAudience, type AudienceMember, type AudienceParts } from './audience';
+import { listsOf } from './audience-parts';
 import { tally } from './tally';
-import { obstaclesOf } from './obstacles';
+import { obstaclesOf, type Looked } from './obstacles';
 import { NO_OWN_TIMES, ownTimesOf, ownTimesOfStarted } from './own-times';
+import { messagesOf } from './step-texts';
 import { startsOn } from './first-message-time';
 
 /** What one person of a draft would get, and when. */
@@ -82,9 +84,9 @@ export async function planDraft(
   const { zone, postalAddress, publicAddress, dateForm } = workspace;
   const forecast = forecastOf(campaign, people.length, planned, audience);
   const ends = await lastDays(db);
-  const list = campaign.listId === null ? null : await readList(db, campaign.listId);
+  const lists = await listsToCheck(db, campaign);
   forecast.obstacles = obstaclesOf({
-    list,
+    ...lists,
     planned,
     ends,
     campaign,
@@ -103,6 +105,19 @@ export async function planDraft(
   return { forecast, audience, drafted: () => draftedOf(people, planned), steps, messages };
 }
 
+/** The lists that a campaign is for, and names of those that have been deleted, of what it leaves out too. */
+async function listsToCheck(db: Queryable, campaign: CampaignRow): Promise<Pick<Looked, 'lists' | 'deleted'>> {
+  const lists = [];
+  const deleted: string[] = [];
+  const own = listsOf(campaign);
+  for (const id of new Set([...own, ...campaign.exceptParts.map((p) => p.listId)])) {
+    const list = await readList(db, id);
+    if (list?.removedAt !== null) deleted.push(list?.name ?? `${id}`);
+    else if (own.includes(id)) lists.push(list);
+  }
+  return { lists, deleted };
+}
+
 /** When those of a draft begin who are not in its first group. */
 function othersOfDraft(campaign: CampaignRow, people: number, workspace: WorkspaceRow, nowMs: number): OthersBegin {
   const days = { today: zones.get(workspace.zone).toLocal(nowMs).day, startDay: dayNumber(campaign.startDate) };
@@ -111,10 +126,6 @@ function othersOfDraft(campaign: CampaignRow, people: number, workspace: Workspa
 
 const laterOf = (day: number | null, begins: OthersBegin): number | null =>
   typeof begins === 'number' ? Math.max(begins, day ?? begins) : day;
-
-/** Every message that the steps use. */
-export const messagesOf = (steps: readonly StepRow[]): number[] =>
-  steps.flatMap((s) => [s.messageId, ...s.others.map((o) => o.messageId)].filter((id) => id !== null));
 
 function draftedOf(people: AudienceMember[], planned: WorkspacePlan | null): Map<number, DraftedMessages> {
   const out = new Map<number, DraftedMessages>();

@@ -23,9 +23,12 @@ import type { AudienceMember } from './audience';
 import { crowdedOut, mailboxesToCheck, oldList } from './worth-checking';
 
 /** What is looked at for obstacles. */
-interface Looked {
+export interface Looked {
   campaign: CampaignRow;
-  list: { id: number; createdAt: number } | null;
+  /** The lists that it is for. */
+  lists: readonly { id: number; name: string; createdAt: number }[];
+  /** Names of lists that it is for, or leaves out, and that have been deleted. */
+  deleted: readonly string[];
   planned: WorkspacePlan | null;
   /** The last day of each running campaign as it is planned now, by number. */
   ends: ReadonlyMap<number, number>;
@@ -134,9 +137,14 @@ function blankObstacles(blank: readonly AudienceMember[]): Obstacle[] {
 }
 
 /** Whether there is anybody to write to. @param isUnset whether the settings lack something, which leaves everybody out */
-function audienceObstacles({ campaign, forecast }: Looked, isUnset: boolean): Obstacle[] {
+function audienceObstacles({ campaign, forecast, deleted }: Looked, isUnset: boolean): Obstacle[] {
   if (campaign.listId === null)
     return [{ kind: 'fix', text: 'No list is chosen', remedy: { label: 'Choose a list', act: 'audience' } }];
+  if (deleted.length > 0)
+    return deleted.map((name) => ({
+      ...{ kind: 'fix', text: `The list ${name} has been deleted` },
+      remedy: { label: 'Choose another', act: 'audience' },
+    }));
   if (forecast.people > 0 || isUnset) return [];
   const remedy = { label: 'Show who is left out', act: 'audience' } as const;
   return campaign.enrolNew
@@ -205,7 +213,7 @@ export function obstaclesOf(looked: Looked): Obstacle[] {
     );
   out.push(
     ...hourObstacles(looked),
-    ...oldList(looked.list, looked),
+    ...looked.lists.flatMap((list) => oldList(list, looked)),
     ...mailboxesToCheck(mailboxes, looked),
     ...crowdedOut(looked.planned, campaign.id, looked.ends, looked.dateForm),
   );

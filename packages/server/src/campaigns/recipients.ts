@@ -1,4 +1,4 @@
-import { enrolledState, nameOf, outcomeTable, RECIPIENT_STATES, writeCsv } from '@baton/core';
+import { enrolledState, nameOf, outcomeTable, RECIPIENT_STATES, writeCsv, type ListColumn } from '@baton/core';
 import type { RecipientPage, RecipientQuery } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { readSteps } from '../store/campaigns/campaign-rows';
@@ -9,6 +9,7 @@ import { readColumns } from '../store/people/list/list-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { localTime } from '../time/local-time';
 import { judging, type AudienceMember } from './audience';
+import { listsOf } from './audience-parts';
 import { requireCampaign } from './require-campaign';
 import { planDraft, type DraftedMessages, type DraftPlan } from './forecast';
 
@@ -101,7 +102,7 @@ const sequenceLengths = (rows: readonly { outcome: { sentAt: readonly string[] }
   ...new Set(rows.map((r) => r.outcome.sentAt.length)),
 ];
 
-/** The original rows of the list with what became of each, as CSV. */
+/** The original rows with what became of each: the columns of the first list, then what the others have beside. */
 export async function outcomeFile(
   db: Queryable,
   id: number,
@@ -109,11 +110,14 @@ export async function outcomeFile(
 ): Promise<{ name: string; body: string | Buffer }> {
   const campaign = await requireCampaign(db, id);
   const { zone } = await readWorkspace(db);
-  const columns = campaign.listId === null ? [] : await readColumns(db, campaign.listId);
+  const columns = new Map<string, ListColumn>();
+  for (const listId of listsOf(campaign))
+    for (const column of await readColumns(db, listId)) if (!columns.has(column.key)) columns.set(column.key, column);
+  const ofRows = [...columns.values()];
   const steps = await readSteps(db, [id]);
   const local = (ms: number | null | undefined) => (ms == null ? '' : localTime(ms, zone));
   const rows = (await campaignRecipients(db, id, EVERYONE, WHOLE)).map((r) => ({
-    cells: columns.map((c) => r.fields[c.key] ?? ''),
+    cells: ofRows.map((c) => r.fields[c.key] ?? ''),
     outcome: {
       state: r.state,
       reason: r.reason,
@@ -125,11 +129,11 @@ export async function outcomeFile(
   }));
   const name = `${campaign.name.replace(/[^\p{L}\p{N}]+/gu, '-').toLowerCase()}-outcomes.${format}`;
   const [header = [], ...body] = outcomeTable(
-    columns.map((c) => c.name),
+    ofRows.map((c) => c.name),
     rows,
     // What was taken out of the sequence has left to some.
     Math.max(steps.length, ...sequenceLengths(rows)),
   );
   if (format === 'csv') return { name, body: writeCsv([header, ...body]) };
-  return { name, body: await writeSheet(header, [body], columns) };
+  return { name, body: await writeSheet(header, [body], ofRows) };
 }

@@ -6,3 +6,7 @@ export const withoutTexts = (step: StepRow): StepRow => ({
   content: null,
   others: step.others.map(({ messageId }) => ({ messageId, content: null })),
 });
+
+/** Every message that the steps use. */
+export const messagesOf = (steps: readonly StepRow[]): number[] =>
+  steps.flatMap((s) => [s.messageId, ...s.others.map((o) => o.messageId)].filter((id) => id !== null));

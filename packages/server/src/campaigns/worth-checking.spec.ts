@@ -25,7 +25,9 @@ describe('what is worth a look before a campaign starts', () => {
     const ago = 200 * 24 * 3_600_000;
     await world.store.pool.query('update lists set created_at = created_at - $1', [ago]);
     const draft = await world.draft({ listId, mailboxIds: [mailbox] });
-    expect(texts(draft)).toEqual(['The list is 6 months old: more of its addresses will bounce than of a new one']);
+    expect(texts(draft)).toEqual([
+      'The list People is 6 months old: more of its addresses will bounce than of a new one',
+    ]);
     expect(draft.forecast.obstacles[0]?.remedy).toMatchObject({ act: 'open_list', listId });
   });
 

@@ -21,13 +21,13 @@ interface Moment {
 }
 
 /** A list whose addresses may no longer be what they were. */
-export function oldList(list: { createdAt: number; id: number } | null, { nowMs }: Moment): Obstacle[] {
-  const days = list === null ? 0 : Math.floor((nowMs - list.createdAt) / DAY_MS);
-  if (list === null || days < OLD_LIST_DAYS) return [];
+export function oldList(list: { createdAt: number; id: number; name: string }, { nowMs }: Moment): Obstacle[] {
+  const days = Math.floor((nowMs - list.createdAt) / DAY_MS);
+  if (days < OLD_LIST_DAYS) return [];
   return [
     {
       kind: 'look',
-      text: `The list is ${Math.floor(days / 30)} months old: more of its addresses will bounce than of a new one`,
+      text: `The list ${list.name} is ${Math.floor(days / 30)} months old: more of its addresses will bounce than of a new one`,
       remedy: { label: 'Look at the list', act: 'open_list', listId: list.id },
     },
   ];

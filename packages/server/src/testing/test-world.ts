@@ -213,6 +213,8 @@ export class TestWorld {
       listId: choices.listId,
       segmentId: choices.segmentId ?? null,
       usesPicked: choices.usesPicked ?? false,
+      alsoParts: choices.alsoParts ?? [],
+      exceptParts: choices.exceptParts ?? [],
       mailboxIds: choices.mailboxIds,
       steps: steps.map(({ messageId, others, delay, tolerance, startsThread }) => ({
         ...{ messageId, others, delay, tolerance, startsThread },

@@ -54,8 +54,7 @@ export async function changeSegment(
 export async function dropSegment(db: Database, id: number): Promise<void> {
   await db.transaction(async (tx) => {
     const [campaign] = await campaignsOfSegment(tx, id);
-    if (campaign)
-      throw new DomainError('conflict', `The campaign “${campaign.name}” is for the people of this segment; it stays.`);
+    if (campaign) throw new DomainError('conflict', `The campaign “${campaign.name}” uses this segment; it stays.`);
     if (!(await removeSegment(tx, id))) throw noSegment();
     await announce(tx, 'people');
   });

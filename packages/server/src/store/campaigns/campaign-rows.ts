@@ -102,9 +102,25 @@ export async function addEnrolments(tx: Queryable, rows: readonly NewEnrolment[]
   for (let i = 0; i < rows.length; i += 5000) await tx.insert(enrolments).values(rows.slice(i, i + 5000));
 }
 
-/** Started campaigns that add new people of their list, and whose list has changed since they last did. */
-export const campaignsToEnrolSql = sql`select c.id from campaigns c join lists l on l.id = c.list_id
-  where c.enrol_new and c.state in ('running', 'held') and l.revision > c.enrolled_revision`;
+/** The revisions of everything that a campaign `c` is for or leaves out, together: another number whenever one of it has changed. */
+const revisionOfParts = sql`(select coalesce(sum(l.revision), 0)::int from lists l where l.id = c.list_id
+  or l.id in (select (part->>'listId')::int from jsonb_array_elements(c.also_parts || c.except_parts) part))`;
+
+/** Started campaigns that take new people of their lists in, or leave people of others out, where one of these has changed since. */
+export const campaignsToEnrolSql = sql`select c.id from campaigns c
+  where (c.enrol_new or c.except_parts <> '[]') and c.state in ('running', 'held') and c.enrolled_revision <> ${revisionOfParts}`;
+
+export async function revisionOfLists(db: Queryable, id: number): Promise<number> {
+  const { rows } = await db.execute<{ n: number }>(
+    sql`select ${revisionOfParts} as n from campaigns c where c.id = ${id}`,
+  );
+  return rows[0]?.n ?? 0;
+}
+
+/** Notes that a campaign is in line with its lists as they are now. */
+export async function markInLine(tx: Queryable, id: number): Promise<void> {
+  await updateCampaign(tx, id, { enrolledRevision: await revisionOfLists(tx, id) });
+}
 
 export async function campaignsToEnrol(db: Queryable): Promise<number[]> {
   const { rows } = await db.execute<{ id: number }>(campaignsToEnrolSql);
@@ -120,25 +136,33 @@ export async function enrolledContacts(db: Queryable, campaignId: number): Promi
   return new Set(rows.map((r) => r.contactId));
 }
 
-/** When people of a list were last written to by any campaign since an instant, by contact. */
-export async function lastWrittenTo(db: Queryable, listId: number, sinceMs: number): Promise<Map<number, number>> {
+/** When people of lists were last written to by any campaign since an instant, by contact. */
+export async function lastWrittenTo(
+  db: Queryable,
+  listIds: readonly number[],
+  sinceMs: number,
+): Promise<Map<number, number>> {
   const rows = await db
     .select({ contactId: enrolments.contactId, at: max(deliveries.sentAt) })
     .from(deliveries)
     .innerJoin(enrolments, eq(enrolments.id, deliveries.enrolmentId))
-    .innerJoin(listRows, and(eq(listRows.contactId, enrolments.contactId), eq(listRows.listId, listId)))
+    .innerJoin(listRows, and(eq(listRows.contactId, enrolments.contactId), inArray(listRows.listId, [...listIds])))
     .where(gt(deliveries.sentAt, sinceMs))
     .groupBy(enrolments.contactId);
   return new Map(rows.map((r) => [r.contactId, Number(r.at)]));
 }
 
-/** Who of a list is still to get something from another campaign that has been started, by contact: the campaigns' names. */
-export async function peopleOfOthers(db: Queryable, listId: number, exceptId: number): Promise<Map<number, string[]>> {
+/** Who of some lists is still to get something from another campaign that has been started, by contact: the campaigns' names. */
+export async function peopleOfOthers(
+  db: Queryable,
+  listIds: readonly number[],
+  exceptId: number,
+): Promise<Map<number, string[]>> {
   const rows = await db
     .selectDistinct({ contactId: enrolments.contactId, name: campaigns.name })
     .from(enrolments)
     .innerJoin(campaigns, eq(campaigns.id, enrolments.campaignId))
-    .innerJoin(listRows, and(eq(listRows.contactId, enrolments.contactId), eq(listRows.listId, listId)))
+    .innerJoin(listRows, and(eq(listRows.contactId, enrolments.contactId), inArray(listRows.listId, [...listIds])))
     .where(
       and(inArray(campaigns.state, ['running', 'held']), ne(campaigns.id, exceptId), isOpenRecipient(enrolments.state)),
     );

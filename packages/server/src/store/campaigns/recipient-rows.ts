@@ -11,18 +11,21 @@ export async function allEnrolments(db: Queryable, campaignId: number): Promise<
   return rows.map((r) => r.id);
 }
 
-/** The rows of a list from which people were enrolled. */
-export async function rowsOfEnrolments(db: Queryable, ids: readonly number[], listId: number): Promise<number[]> {
-  const rowIds: number[] = [];
+/** The rows from which people were enrolled, each with its list. */
+export async function rowsOfEnrolments(
+  db: Queryable,
+  ids: readonly number[],
+): Promise<{ id: number; listId: number }[]> {
+  const out: { id: number; listId: number }[] = [];
   for (const some of batches(ids)) {
     const rows = await db
-      .select({ id: listRows.id })
+      .select({ id: listRows.id, listId: listRows.listId })
       .from(enrolments)
-      .innerJoin(listRows, and(eq(listRows.id, enrolments.listRowId), eq(listRows.listId, listId)))
+      .innerJoin(listRows, eq(listRows.id, enrolments.listRowId))
       .where(inArray(enrolments.id, [...some]));
-    rowIds.push(...rows.map((r) => r.id));
+    out.push(...rows);
   }
-  return rowIds;
+  return out;
 }
 
 /** Those to whom more is to come. */
@@ -114,7 +117,14 @@ const plannedMailbox = sql<
   string | null
 >`(select m.address from ${deliveries} d join ${mailboxes} m on m.id = d.mailbox_id where d.enrolment_id = ${enrolments.id} order by d.step limit 1)`;
 
-/** Recipients of a campaign and their states, in the order of the list where no other is asked for. */
+/** The campaign's first list comes first, each in its own order. */
+const inOrderOfLists = (campaignId: number) => [
+  sql`${listRows.listId} is distinct from (select list_id from campaigns where id = ${campaignId})`,
+  asc(listRows.listId),
+  asc(listRows.position),
+];
+
+/** Recipients of a campaign and their states, in the order of its lists where no other is asked for. */
 export async function campaignRecipients(
   db: Queryable,
   campaignId: number,
@@ -156,7 +166,7 @@ export async function campaignRecipients(
     .innerJoin(listRows, eq(listRows.id, enrolments.listRowId))
     .leftJoin(mailboxes, eq(mailboxes.id, enrolments.mailboxId))
     .where(matching(campaignId, filter))
-    .orderBy(...orderBy(order), asc(listRows.position), asc(enrolments.id))
+    .orderBy(...orderBy(order), ...inOrderOfLists(campaignId), asc(enrolments.id))
     .offset(page.offset)
     .limit(page.limit);
 }

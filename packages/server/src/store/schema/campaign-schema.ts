@@ -1,5 +1,5 @@
 import type { CampaignState, MessageContent, RecipientState, RecipientWindow } from '@baton/core';
-import type { ProposedChoice } from '@baton/contract';
+import type { AudiencePart, ProposedChoice } from '@baton/contract';
 import { boolean, index, integer, jsonb, pgTable, primaryKey, serial, text } from 'drizzle-orm/pg-core';
 import { instant } from './column-types';
 import { mailboxes } from './mailbox-schema';
@@ -12,8 +12,11 @@ export const campaigns = pgTable('campaigns', {
   listId: integer().references(() => lists.id),
   /** Only the people of this segment of the list; null for all. */
   segmentId: integer().references(() => segments.id),
-  /** Only these rows of the list, and how they were picked, in words; null for no such choice. */
-  picked: jsonb().$type<{ rowIds: number[]; words: string } | null>(),
+  /** Of these lists (without `listIds`, of the first) only these rows, and how they were picked, in words; null for no such choice. */
+  picked: jsonb().$type<{ rowIds: number[]; words: string; listIds?: number[] } | null>(),
+  /** Whose people it is for too, and whose it leaves out. */
+  alsoParts: jsonb().$type<AudiencePart[]>().notNull().default([]),
+  exceptParts: jsonb().$type<AudiencePart[]>().notNull().default([]),
   /** Choices that Baton has proposed and nobody has looked at yet. */
   proposed: jsonb().$type<ProposedChoice[]>().notNull().default([]),
   state: text().$type<CampaignState>().notNull(),
@@ -31,7 +34,7 @@ export const campaigns = pgTable('campaigns', {
   leaveOutBlank: boolean().notNull().default(false),
   /** Addresses that a verifier is unsure about; null until somebody says. */
   leaveOutDoubtful: boolean(),
-  /** Whether people who come onto the list while it runs join it, and up to which revision of the list they have. */
+  /** Whether people who come onto its lists while it runs join it. */
   enrolNew: boolean().notNull().default(false),
   /** Whether people join it to whom another campaign is still writing. */
   allowsOthers: boolean().notNull().default(false),
@@ -49,6 +52,7 @@ export const campaigns = pgTable('campaigns', {
   replyEndsHere: boolean().notNull().default(false),
   /** Whether a reply holds the person's colleagues at the same company. */
   holdsColleagues: boolean().notNull().default(false),
+  /** The revisions of all its lists together up to which it has been brought in line with them. */
   enrolledRevision: integer().notNull().default(0),
   /** Shares of its variants, one after the other; empty where everybody gets the same. */
   variants: jsonb().$type<number[]>().notNull().default([]),
@@ -149,6 +153,8 @@ export const CAMPAIGN_CHOICES = [
   'listId',
   'segmentId',
   'picked',
+  'alsoParts',
+  'exceptParts',
   'startDate',
   'startMinute',
   'endDate',

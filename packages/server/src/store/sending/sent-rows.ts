@@ -46,7 +46,7 @@ export async function readEnrolledMessages(
     join contacts p on p.id = e.contact_id
     join list_rows r on r.id = e.list_row_id
     join campaigns c on c.id = e.campaign_id
-    left join lists l on l.id = c.list_id
+    left join lists l on l.id = r.list_id
     join deliveries d on d.enrolment_id = e.id
     left join campaign_steps s on s.campaign_id = e.campaign_id and s.position = d.step
     left join step_versions v on v.id = d.version_id

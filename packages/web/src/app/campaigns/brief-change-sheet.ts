@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, signal } f
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
 import type { BriefChange, ChangeView } from '@baton/contract';
-import { catchError, debounceTime, map, of, startWith, switchMap } from 'rxjs';
+import { catchError, debounceTime, map, of, startWith, switchMap, tap } from 'rxjs';
 import { Notices } from '../live/notices';
 import { sentenceOf } from '../live/sentence-of';
 import { BriefPlan } from './brief-plan';
@@ -43,6 +43,7 @@ export class BriefChangeSheet {
       debounceTime(PAUSE_MS),
       switchMap((change) =>
         this.service.previewChange(this.campaignId(), change).pipe(
+          tap((view) => this.state.name(change, view.names)),
           map((view): Looked => ({ change, view, problem: '' })),
           catchError((error: unknown) => of<Looked>({ change, view: null, problem: sentenceOf(error) })),
           startWith(null),

@@ -15,6 +15,7 @@ import { LiveUpdates } from '../live/live-updates';
 import { MailboxesService } from '../mailboxes/mailboxes-service';
 import { MessagesService } from '../messages/messages-service';
 import { ListsService } from '../people/list/lists-service';
+import { AudienceParts } from './audience-parts';
 import { choicesOf, evenShares, letterOf } from './brief-words';
 import { clockWords, minuteOf, MINUTES_A_DAY } from '@baton/core';
 import { chosenOption, typedText } from '../look/event-input';
@@ -47,9 +48,9 @@ function wholeNumber(event: Event, least: number, most: number): number | null {
 /** What the pressed choice of a brief needs. */
 @Component({
   selector: 'bt-brief-panel',
-  imports: [DateField, CountPipe, MatCheckbox, MatButton, RouterLink],
+  imports: [AudienceParts, DateField, CountPipe, MatCheckbox, MatButton, RouterLink],
   templateUrl: './brief-panel.html',
-  styleUrl: './brief-panel.scss',
+  styleUrls: ['./brief-lines.scss', './brief-panel.scss'],
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BriefPanel {
@@ -71,10 +72,15 @@ export class BriefPanel {
   protected readonly isDraft = computed(() => this.brief().state === 'draft');
 
   protected readonly lists = this.live.view(['people'], () => this.people.lists());
-  private readonly allSegments = this.live.view(['people'], () => this.people.segments());
+  protected readonly allSegments = this.live.view(['people'], () => this.people.segments());
   protected readonly segments = computed(
     () => this.allSegments()?.filter((s) => s.listId === this.brief().listId) ?? [],
   );
+  /** What the audience is for at first. */
+  protected readonly main = computed(() => {
+    const { listId, segmentId } = this.brief();
+    return listId === null ? [] : [{ listId, segmentId }];
+  });
   protected readonly messages = this.live.view(['messages'], () => this.messagesService.all());
   protected readonly mailboxes = this.live.view(['mailboxes'], () => this.mailboxesService.all());
   /** What was refused; it goes with the next choice, and with the panel. */

@@ -1,6 +1,6 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { toObservable } from '@angular/core/rxjs-interop';
-import type { BriefChange, BriefChoices, BriefView } from '@baton/contract';
+import type { BriefChange, BriefChoices, BriefNames, BriefView } from '@baton/contract';
 import { briefChanges } from '@baton/core';
 import { EMPTY, firstValueFrom, map, type Observable } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
@@ -65,11 +65,15 @@ export class BriefState {
     const seen = [this.loaded(), this.running(), this.answered()].filter((s) => s?.brief.id === this.campaignId());
     return seen.reduce((last, s) => ((s?.began ?? 0) >= (last?.began ?? 0) ? s : last), seen[0])?.brief;
   });
+  /** What the choices for a campaign that runs are called, as the server has said. */
+  private readonly named = signal<{ of: Wanted; names: BriefNames } | null>(null);
   /** With all that has been chosen. */
   readonly brief = computed(() => {
     const view = this.known();
     const chosen = this.wanted() ?? this.collected();
-    return view && chosen?.id === view.id ? withChoices(view, chosen.choices) : view;
+    if (!view || chosen?.id !== view.id) return view;
+    const named = this.named();
+    return withChoices(view, chosen.choices, named?.of === chosen ? named.names : null);
   });
   /** What is to be made of a campaign that runs; null where nothing has been chosen. */
   readonly pending = computed((): BriefChange | null => {
@@ -103,6 +107,11 @@ export class BriefState {
     const done = change && (await this.tried(this.service.applyChange(this.campaignId(), change)));
     if (done) this.take(done.answer);
     return done !== null;
+  }
+
+  name(change: BriefChange, names: BriefNames): void {
+    const chosen = this.collected();
+    if (chosen && change === this.pending()) this.named.set({ of: chosen, names });
   }
 
   drop(): void {

@@ -1,5 +1,5 @@
-import type { BriefChoices, BriefStep, BriefView, Forecast } from '@baton/contract';
-import { dayWords, type BriefSaid, type DateForm } from '@baton/core';
+import type { AudiencePart, BriefChoices, BriefNames, BriefStep, BriefView, Forecast } from '@baton/contract';
+import { audienceWords, dayWords, type BriefSaid, type DateForm } from '@baton/core';
 import { listed, weekdays } from '../look/language';
 import { campaignsTexts } from './texts';
 
@@ -69,6 +69,8 @@ export function choicesFrom(b: BriefView): BriefChoices {
     listId: b.listId,
     segmentId: b.segmentId,
     usesPicked: b.usesPicked,
+    alsoParts: b.alsoParts,
+    exceptParts: b.exceptParts,
     steps: choicesOf(b.steps),
     mailboxIds: b.mailboxIds,
     startDate: b.startDate,
@@ -96,11 +98,15 @@ export function choicesFrom(b: BriefView): BriefChoices {
   };
 }
 
+/** The list that a brief is for, or the part of it. */
+const mainWords = ({ listName, segmentWords }: BriefView): string =>
+  `${listName ?? campaignsTexts.brief.noListYet}${segmentWords === null ? '' : campaignsTexts.brief.where(segmentWords)}`;
+
 /** A brief as its choices are told from others. */
 export const saidOf = (b: BriefView): BriefSaid => ({
   ...choicesFrom(b),
-  audience: `${b.listName ?? campaignsTexts.brief.noListYet}${b.segmentWords === null ? '' : campaignsTexts.brief.where(b.segmentWords)}`,
-  audienceIds: [b.listId, b.segmentId, b.usesPicked].join(),
+  audience: audienceWords([mainWords(b), ...b.alsoWords], b.exceptWords),
+  audienceIds: JSON.stringify([b.listId, b.segmentId, b.usesPicked, b.alsoParts, b.exceptParts]),
   mailboxes: b.mailboxes.map((m) => m.address),
   steps: b.steps.map((s, i) => ({
     number: s.number ?? -1 - i,
@@ -113,25 +119,37 @@ export const saidOf = (b: BriefView): BriefSaid => ({
 /** Stands for a name until the server says it. */
 const NOT_YET = '…';
 
+/** Words of parts of an audience that were there before stay. */
+const wordsOf = (parts: readonly AudiencePart[], before: readonly AudiencePart[], words: readonly string[]): string[] =>
+  parts.map(({ listId, segmentId }) => {
+    const at = before.findIndex((b) => b.listId === listId && b.segmentId === segmentId);
+    return words[at] ?? NOT_YET;
+  });
+
 /** A brief with other choices, before the server has said what comes of them. */
-export function withChoices(view: BriefView, choices: BriefChoices): BriefView {
-  const names = new Map(
+export function withChoices(view: BriefView, choices: BriefChoices, names: BriefNames | null = null): BriefView {
+  const { steps: stepNames, ...said } = names ?? { steps: [] };
+  const known = new Map(
     view.steps.flatMap((s) => [
       [s.messageId, s.messageName] as const,
       ...s.others.map((id, i) => [id, s.otherNames[i] ?? ''] as const),
     ]),
   );
-  const nameOf = (id: number | null) => (id === null ? '' : (names.get(id) ?? NOT_YET));
+  const nameOf = (id: number | null) => (id === null ? '' : (known.get(id) ?? NOT_YET));
   return {
     ...view,
     ...choices,
-    steps: choices.steps.map((s) => {
+    alsoWords: wordsOf(choices.alsoParts, view.alsoParts, view.alsoWords),
+    exceptWords: wordsOf(choices.exceptParts, view.exceptParts, view.exceptWords),
+    steps: choices.steps.map((s, place) => {
       const was = s.number === null ? undefined : view.steps.find((v) => v.number === s.number);
       return {
         ...{ isOlder: was?.isOlder ?? false, sent: was?.sent ?? 0, ...s },
         ...{ messageName: nameOf(s.messageId), otherNames: s.others.map(nameOf) },
+        ...stepNames[place],
       };
     }),
     mailboxes: choices.mailboxIds.map((id) => view.mailboxes.find((m) => m.id === id) ?? { id, address: NOT_YET }),
+    ...said,
   };
 }

@@ -164,7 +164,9 @@ describe('Brief', () => {
 describe('the brief of a campaign that runs', () => {
   const running = (over: Partial<BriefView> = {}) => brief({ state: 'running', revision: 3, ...over });
   const isFor = (url: string) => server.http.match((r) => r.url === `/api/campaigns/4/${url}`).at(-1);
-  const view = { changes: ['It is slower.'], effects: ['4 messages move.'], faults: [], loads: [] };
+  const { listName, segmentWords, alsoWords, exceptWords, mailboxes, steps } = brief();
+  const names = { listName, segmentWords, alsoWords, exceptWords, mailboxes, steps };
+  const view = { names, changes: ['It is slower.'], effects: ['4 messages move.'], faults: [], loads: [] };
 
   async function showRunning(b: BriefView): Promise<void> {
     await show(b);
@@ -189,6 +191,16 @@ describe('the brief of a campaign that runs', () => {
     field.dispatchEvent(new Event('change'));
     await settle(fixture);
   }
+
+  it('calls what is chosen by its name as soon as the server has said it', async () => {
+    await showRunning(running());
+    await chooseShare('9');
+    await preview({ ...view, names: { ...names, listName: 'Orchards', alsoWords: ['Gardens'] } });
+    expect(textOf(fixture)).toContain('of Orchards and of Gardens');
+    button('Drop').click();
+    await settle(fixture);
+    expect(textOf(fixture)).not.toContain('Gardens');
+  });
 
   it('collects what is chosen, says what it does, and makes it when that is pressed', async () => {
     await showRunning(running());

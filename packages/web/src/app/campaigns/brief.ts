@@ -79,6 +79,22 @@ export class Brief {
     () => this.brief()?.forecast.leftOut.reduce((sum, l) => sum + l.people, 0) ?? 0,
   );
   protected readonly people = computed(() => texts.people(this.brief()?.forecast.people ?? 0));
+  /** Whom it leaves out by choice, each with what stands behind it in the sentence. */
+  protected readonly leavesOut = computed(() => {
+    const b = this.brief();
+    if (!b) return [];
+    const words = [
+      ...b.exceptWords.map(texts.everybodyOf),
+      ...(b.notWithinDays === null ? [] : [texts.writtenInTheLast(b.notWithinDays)]),
+      ...(b.mostPerCompany === null ? [] : [texts.allButOfEachCompany(b.mostPerCompany)]),
+    ];
+    const thenOf = (left: number) => (left === 0 ? '.' : left === 1 ? texts.and : texts.comma);
+    return words.map((w, i) => ({ words: w, then: thenOf(words.length - 1 - i) }));
+  });
+  protected readonly joinsLater = computed(() => {
+    const b = this.brief();
+    return b?.enrolNew ? texts.andWhoeverJoinsLater(1 + b.alsoParts.length) : '';
+  });
   protected readonly when = computed(() => {
     const b = this.brief();
     return b ? texts.fromTo(weekdayWords(b.window.weekdays), clockWords(b.window.from), clockWords(b.window.to)) : '';

@@ -14,6 +14,7 @@ export const aBrief = (over: Partial<BriefView> = {}): BriefView => ({
   ...{ id: 4, name: 'Vineyards', state: 'draft', revision: 0, startedAt: null, lastChange: null, states: {} },
   ...{ listId: 1, listName: 'North-coast vineyards', segmentId: null, segmentWords: null },
   ...{ usesPicked: false, picked: null, proposed: [] },
+  ...{ alsoParts: [], exceptParts: [], alsoWords: [], exceptWords: [] },
   steps: [
     aStep({ number: 0, messageId: 1, messageName: 'Kelp for your vines?' }),
     aStep({ number: 1, messageId: 2, messageName: 'A short reminder', delay: 3, tolerance: 2 }),

@@ -1,4 +1,6 @@
-import { and, asc, eq, inArray, isNull } from 'drizzle-orm';
+import type { AudiencePart } from '@baton/contract';
+import { and, asc, eq, inArray, isNull, or, sql } from 'drizzle-orm';
+import type { PgColumn } from 'drizzle-orm/pg-core';
 import type { Queryable } from '../../database';
 import { campaigns, campaignSteps, listColumns, lists, segments } from '../../schema/schema';
 
@@ -37,23 +39,40 @@ export async function removeSegment(db: Queryable, id: number): Promise<boolean>
   return (await db.delete(segments).where(eq(segments.id, id)).returning({ id: segments.id })).length > 0;
 }
 
+const has = (parts: PgColumn, part: Partial<AudiencePart>) => sql`${parts} @> ${JSON.stringify([part])}::jsonb`;
+
+/** Campaigns for people of a list. */
 export async function campaignsOfList(db: Queryable, listId: number): Promise<(typeof campaigns.$inferSelect)[]> {
-  return db.select().from(campaigns).where(eq(campaigns.listId, listId));
+  return db
+    .select()
+    .from(campaigns)
+    .where(or(eq(campaigns.listId, listId), has(campaigns.alsoParts, { listId })));
 }
 
+/** Campaigns for the people of a segment, or without them. */
 export async function campaignsOfSegment(db: Queryable, segmentId: number): Promise<(typeof campaigns.$inferSelect)[]> {
-  return db.select().from(campaigns).where(eq(campaigns.segmentId, segmentId));
+  return db
+    .select()
+    .from(campaigns)
+    .where(
+      or(
+        eq(campaigns.segmentId, segmentId),
+        has(campaigns.alsoParts, { segmentId }),
+        has(campaigns.exceptParts, { segmentId }),
+      ),
+    );
 }
 
 /** The lists to which each message is sent by some campaign. */
 export async function messagesInUse(db: Queryable): Promise<Map<number, number[]>> {
   const rows = await db
-    .selectDistinct({ messageId: campaignSteps.messageId, listId: campaigns.listId })
+    .selectDistinct({ messageId: campaignSteps.messageId, listId: campaigns.listId, alsoParts: campaigns.alsoParts })
     .from(campaignSteps)
     .innerJoin(campaigns, eq(campaigns.id, campaignSteps.campaignId));
   const used = new Map<number, number[]>();
-  for (const { messageId, listId } of rows)
-    if (messageId !== null && listId !== null) used.set(messageId, [...(used.get(messageId) ?? []), listId]);
+  for (const { messageId, listId, alsoParts } of rows)
+    if (messageId !== null && listId !== null)
+      used.set(messageId, [...(used.get(messageId) ?? []), listId, ...alsoParts.map((p) => p.listId)]);
   return used;
 }
 

@@ -1,0 +1,37 @@
+import type { BriefNames } from '@baton/contract';
+import { segmentWords } from '../people/list/segment-service';
+import type { CampaignRow, StepRow } from '../store/campaigns/campaign-rows';
+import type { Queryable } from '../store/database';
+import { listMailboxes } from '../store/mailboxes/mailbox-rows';
+import { readMessagesById } from '../store/messages/message-rows';
+import { readList } from '../store/people/list/list-rows';
+import { readSegment } from '../store/people/list/segment-rows';
+import { wordsOfParts } from './audience-parts';
+import { messagesOf } from './step-texts';
+
+/** What the choices of a campaign are called. */
+export async function namesOf(
+  db: Queryable,
+  campaign: Pick<CampaignRow, 'listId' | 'segmentId' | 'alsoParts' | 'exceptParts' | 'picked'>,
+  steps: readonly StepRow[],
+  mailboxIds: readonly number[],
+): Promise<BriefNames> {
+  const { listId, segmentId } = campaign;
+  const messages = await readMessagesById(db, messagesOf(steps));
+  const nameOf = (id: number | null) => (id === null ? '' : (messages.get(id)?.name ?? ''));
+  const segment = segmentId === null ? null : await readSegment(db, segmentId);
+  const { also, except } = await wordsOfParts(db, campaign);
+  return {
+    listName: listId === null ? null : ((await readList(db, listId))?.name ?? null),
+    segmentWords: segment === null ? null : await segmentWords(db, segment),
+    alsoWords: also,
+    exceptWords: except,
+    mailboxes: (await listMailboxes(db))
+      .filter((m) => mailboxIds.includes(m.id))
+      .map(({ id, address }) => ({ id, address })),
+    steps: steps.map((s) => ({
+      messageName: nameOf(s.messageId),
+      otherNames: s.others.map((o) => nameOf(o.messageId)),
+    })),
+  };
+}
