@@ -111,6 +111,10 @@ export interface BriefChoices {
   /** Whether nothing leaves to anybody whose personal line has not been approved. */
   needsLines: boolean;
   mailboxIds: number[];
+  /** Key of the column that names the mailbox from which each person is written to; null for any. */
+  senderKey: string | null;
+  /** Whether people whom one of the mailboxes has written to before hear from it again. */
+  keepsSender: boolean;
   startDate: string;
   /** Minutes since midnight on the workspace's clock; null for the whole day. */
   startMinute: number | null;
@@ -160,6 +164,8 @@ export interface BriefNames {
   alsoWords: string[];
   exceptWords: string[];
   mailboxes: { id: number; address: string }[];
+  /** The column that names the mailbox; null for none, or where it is gone. */
+  senderColumn: string | null;
   /** Of each step in order. */
   steps: Pick<BriefStep, 'messageName' | 'otherNames'>[];
 }

@@ -74,6 +74,7 @@ export * from './messages/template';
 export * from './messages/theme';
 export * from './campaigns/audience-words';
 export * from './campaigns/campaign-hours';
+export * from './campaigns/choose-sender';
 export * from './campaigns/draw-variant';
 export * from './campaigns/first-group';
 export * from './campaigns/follow-up-condition';

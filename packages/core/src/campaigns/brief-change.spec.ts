@@ -6,7 +6,14 @@ const step = (number: number, name: string, over: Partial<StepSaid> = {}): StepS
   ...over,
 });
 const BRIEF: BriefSaid = {
-  ...{ name: 'Vineyards', audience: 'North coast', audienceIds: '1', mailboxes: ['ines@x.example'] },
+  ...{
+    name: 'Vineyards',
+    audience: 'North coast',
+    audienceIds: '1',
+    senderColumn: null,
+    keepsSender: false,
+    mailboxes: ['ines@x.example'],
+  },
   steps: [step(0, 'Kelp'), step(1, 'Reminder')],
   ...{ startDate: '2026-11-30', startMinute: null, endDate: null, endMinute: null },
   ...{ window: { weekdays: [1, 2, 3, 4, 5], from: 540, to: 990 }, windowZone: 'recipient' },
@@ -26,6 +33,8 @@ describe('what is different in a brief', () => {
     [{ name: 'Vines' }, 'It is called Vines.'],
     [{ startMinute: 840 }, 'First messages leave from Monday 30 November at 14:00, instead of Monday 30 November.'],
     [{ endDate: '2026-12-11', endMinute: 1020 }, 'Nothing leaves after Friday 11 December at 17:00.'],
+    [{ senderColumn: 'Owner' }, 'Each person hears from the mailbox named in Owner.'],
+    [{ keepsSender: true }, 'People written to before hear from the same mailbox again.'],
     [{ enrolNew: true }, 'Whoever joins them later is taken in.'],
     [{ leaveOutBlank: true }, 'People with a blank field are left out.'],
     [{ leaveOutDoubtful: true }, 'People whose address a verifier doubts are left out.'],

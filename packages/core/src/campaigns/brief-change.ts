@@ -28,6 +28,9 @@ export interface BriefSaid extends CampaignHours {
   steps: readonly StepSaid[];
   /** Addresses. */
   mailboxes: readonly string[];
+  /** The column that names the mailbox from which each person is written to; null for none. */
+  senderColumn: string | null;
+  keepsSender: boolean;
   window: RecipientWindow;
   windowZone: 'recipient' | 'workspace';
   dailyLimit: number | null;
@@ -133,6 +136,14 @@ const SAID: readonly ((before: BriefSaid, after: BriefSaid, form: DateForm) => s
       ? null
       : `Whoever joins from now on gets variants in shares of ${a.variants.join(' to ')}.`,
   mailboxWords,
+  (b, a) => (b.senderColumn === a.senderColumn ? null : senderWords(a.senderColumn)),
+  (b, a) =>
+    yes(
+      b.keepsSender,
+      a.keepsSender,
+      'People written to before hear from the same mailbox again',
+      'People written to before may hear from any of the mailboxes',
+    ),
   (b, a) =>
     b.dailyLimit === a.dailyLimit ? null : `It sends ${limit(a.dailyLimit)}, instead of ${limit(b.dailyLimit)}.`,
   (b, a) =>
@@ -152,6 +163,11 @@ const SAID: readonly ((before: BriefSaid, after: BriefSaid, form: DateForm) => s
 const startWords = (b: CampaignHours, form: DateForm) => momentWords(b.startDate, b.startMinute, form);
 const endWords = (b: CampaignHours, form: DateForm) =>
   b.endDate === null ? 'It has no last day' : `Nothing leaves after ${momentWords(b.endDate, b.endMinute, form)}`;
+
+const senderWords = (column: string | null): string =>
+  column === null
+    ? 'Any of the mailboxes writes to anybody.'
+    : `Each person hears from the mailbox named in ${column}.`;
 
 function doubtfulWords(leaveOut: boolean | null): string {
   if (leaveOut === null) return 'Somebody is asked first about people whose address a verifier doubts.';

@@ -40,6 +40,10 @@ export const LEFT_OUT = {
     'wait, or shorten the days in which nobody is written to again',
   ),
   company: stays((others) => others, 'raise how many people of one company are written to'),
+  sender: stays(
+    (named) => `to be written to from ${named}, which is none of the campaign’s mailboxes`,
+    'choose that mailbox too, or correct the cell that names it',
+  ),
   line: stays((detail) => detail, 'write the personal line and approve it'),
   blank: stays((fields) => `no value for ${fields}`, 'fill in the field, or give it a fallback in the message'),
   message: stays((fault) => fault, 'correct the message, or the row it is made from'),
@@ -101,6 +105,8 @@ export interface PersonFacts {
   suppression: string | null;
   /** Names of what the campaign leaves out that they are on. */
   excludedBy?: readonly string[];
+  /** The mailbox that their row names, where the campaign does not have it; '' otherwise. */
+  unknownSender?: string;
   /** What an address verifier said; null if none was asked. */
   verifier: { column: string; word: string; verdict: Verdict } | null;
   /** Names of other campaigns from which more is to come for them. */
@@ -147,6 +153,7 @@ export function judgePerson(facts: PersonFacts, rules: LeaveOutRules, filled: ()
   if (otherCampaigns.length > 0 && rules.allowsOthers === false) return out('other_campaign', listed(otherCampaigns));
   if (writtenDaysAgo !== null && writtenDaysAgo < (rules.notWithinDays ?? 0))
     return out('written_lately', agoWords(writtenDaysAgo));
+  if (facts.unknownSender) return out('sender', facts.unknownSender);
   const doubt = verifier !== null && verifier.verdict !== 'use' ? `${verifier.column} says ${verifier.word}` : null;
   if (doubt !== null && (verifier?.verdict === 'leave_out' || rules.leaveOutDoubtful === true))
     return out('verifier', doubt);

@@ -1,5 +1,6 @@
 import {
   blanksOf,
+  chooseSender,
   copiesOf,
   DAY_MS,
   judgePerson,
@@ -18,7 +19,13 @@ import type { ServerParts } from '../http/context';
 import type { CompiledMessages } from '../messages/compiled-messages';
 import { proofValues } from '../messages/sending-values';
 import { isSharedDomain } from '../reading/shared-domains';
-import { enrolledContacts, lastWrittenTo, peopleOfOthers, type CampaignRow } from '../store/campaigns/campaign-rows';
+import {
+  enrolledContacts,
+  lastSenders,
+  lastWrittenTo,
+  peopleOfOthers,
+  type CampaignRow,
+} from '../store/campaigns/campaign-rows';
 import type { Queryable } from '../store/database';
 import { listMailboxes } from '../store/mailboxes/mailbox-rows';
 import { readLines } from '../store/messages/line-rows';
@@ -36,6 +43,8 @@ export interface AudienceMember extends Judgement {
   blanks: readonly string[];
   /** Envelope recipients of one message to them. */
   units: number;
+  /** The mailbox from which they are written to, where it may not be any. */
+  mailboxId: number | null;
   /** Other campaigns from which more is to come for them. */
   others: readonly string[];
 }
@@ -43,15 +52,17 @@ export interface AudienceMember extends Judgement {
 /** What an audience is judged by beside the campaign itself. */
 export interface AudienceParts {
   contents: readonly MessageContent[];
+  /** The campaign's. */
+  mailboxIds: readonly number[];
   compiled: CompiledMessages;
   nowMs: number;
 }
 
+/** What audiences of any campaign are judged by. */
+export type Judging = Omit<AudienceParts, 'contents' | 'mailboxIds'>;
+
 /** What drafts are judged by now. */
-export async function judging({
-  compiled,
-  clock,
-}: Pick<ServerParts, 'compiled' | 'clock'>): Promise<Omit<AudienceParts, 'contents'>> {
+export async function judging({ compiled, clock }: Pick<ServerParts, 'compiled' | 'clock'>): Promise<Judging> {
   return { compiled, nowMs: await clock.now() };
 }
 
@@ -59,18 +70,18 @@ export async function judging({
 export async function readAudience(
   db: Queryable,
   campaign: CampaignRow,
-  { contents, compiled, nowMs }: AudienceParts,
+  { contents, mailboxIds, compiled, nowMs }: AudienceParts,
 ): Promise<AudienceMember[]> {
   const people = await readChosen(db, campaign, nowMs);
-  const suppressed = await suppressionReasons(db);
-  const excluded = await readExcluded(db, campaign, nowMs);
-  const lists = listsOf(campaign);
-  const own = await ownOfLists(db, lists, contents.some(usesLine));
+  const facts = await factsOf(db, campaign, nowMs);
+  const own = await ownOfLists(db, listsOf(campaign), contents.some(usesLine));
   const messages: CompiledMessage[] = [];
   for (const content of contents) messages.push(await compiled.get(content));
   const workspace = await readWorkspace(db);
+  const mailboxes = await listMailboxes(db);
+  const senders = mailboxes.filter((m) => mailboxIds.includes(m.id));
   const values = proofValues({
-    mailbox: (await listMailboxes(db))[0],
+    mailbox: mailboxes[0],
     publicAddress: workspace.publicAddress,
     postalAddress: workspace.postalAddress,
     listName: '',
@@ -79,23 +90,23 @@ export async function readAudience(
     sendingMs: nowMs,
     zone: workspace.zone,
   });
-  const others = await peopleOfOthers(db, lists, campaign.id);
-  const written = await writtenDaysAgo(db, campaign, nowMs);
-  const known = campaign.state === 'draft' ? new Set<number>() : await enrolledContacts(db, campaign.id);
   const judged = people.map((person) => {
     const { checker, lines } = own.get(person.listId) as OwnOfList;
-    const suppression = suppressed.get(person.key) ?? suppressed.get(person.domain) ?? null;
+    const suppression = facts.suppressed.get(person.key) ?? facts.suppressed.get(person.domain) ?? null;
     const word = checker ? (person.fields[checker.key] ?? '') : '';
     const verdict = checker ? verdictOf(word, checker.verdicts) : 'use';
+    const named = campaign.senderKey === null ? '' : (person.fields[campaign.senderKey] ?? '');
+    const sender = chooseSender({ named, lastId: facts.senders.get(person.contactId) ?? null }, senders);
     let blanks: string[] = [];
     let units = 1;
     const judgement = judgePerson(
       {
         suppression,
-        excludedBy: excluded.get(person.contactId) ?? [],
+        excludedBy: facts.excluded.get(person.contactId) ?? [],
         verifier: checker ? { column: checker.name, word, verdict } : null,
-        otherCampaigns: others.get(person.contactId) ?? [],
-        writtenDaysAgo: written.get(person.contactId) ?? null,
+        otherCampaigns: facts.others.get(person.contactId) ?? [],
+        writtenDaysAgo: facts.written.get(person.contactId) ?? null,
+        unknownSender: sender.unknown,
       },
       campaign,
       () => {
@@ -108,10 +119,28 @@ export async function readAudience(
     );
     const doubt = verdict === 'ask' ? word : '';
     const company = isSharedDomain(person.domain) ? '' : person.domain;
-    const isIn = known.has(person.contactId);
-    return { ...judgement, person, doubt, blanks, units, company, isIn, others: others.get(person.contactId) ?? [] };
+    const isIn = facts.known.has(person.contactId);
+    return {
+      ...{ ...judgement, person, doubt, blanks, units, company, isIn, mailboxId: sender.mailboxId },
+      others: facts.others.get(person.contactId) ?? [],
+    };
   });
   return limitPerCompany(judged, campaign.mostPerCompany);
+}
+
+/** What is known of the people of a campaign's lists beside their rows, by contact; what suppresses them by address and domain. */
+async function factsOf(db: Queryable, campaign: CampaignRow, nowMs: number) {
+  const lists = listsOf(campaign);
+  return {
+    suppressed: await suppressionReasons(db),
+    excluded: await readExcluded(db, campaign, nowMs),
+    others: await peopleOfOthers(db, lists, campaign.id),
+    written: await writtenDaysAgo(db, campaign, nowMs),
+    /** From which mailbox they were written to before, where that counts. */
+    senders: campaign.keepsSender ? await lastSenders(db, lists) : new Map<number, number>(),
+    /** Who is in it already. */
+    known: campaign.state === 'draft' ? new Set<number>() : await enrolledContacts(db, campaign.id),
+  };
 }
 
 /** What a list has beside its people. */

@@ -4,15 +4,15 @@ import type { CampaignRow, StepRow } from '../store/campaigns/campaign-rows';
 import type { Queryable } from '../store/database';
 import { listMailboxes } from '../store/mailboxes/mailbox-rows';
 import { readMessagesById } from '../store/messages/message-rows';
-import { readList } from '../store/people/list/list-rows';
+import { readColumns, readList } from '../store/people/list/list-rows';
 import { readSegment } from '../store/people/list/segment-rows';
-import { wordsOfParts } from './audience-parts';
+import { listsOf, wordsOfParts } from './audience-parts';
 import { messagesOf } from './step-texts';
 
 /** What the choices of a campaign are called. */
 export async function namesOf(
   db: Queryable,
-  campaign: Pick<CampaignRow, 'listId' | 'segmentId' | 'alsoParts' | 'exceptParts' | 'picked'>,
+  campaign: Pick<CampaignRow, 'listId' | 'segmentId' | 'alsoParts' | 'exceptParts' | 'picked' | 'senderKey'>,
   steps: readonly StepRow[],
   mailboxIds: readonly number[],
 ): Promise<BriefNames> {
@@ -26,6 +26,7 @@ export async function namesOf(
     segmentWords: segment === null ? null : await segmentWords(db, segment),
     alsoWords: also,
     exceptWords: except,
+    senderColumn: await senderColumn(db, campaign),
     mailboxes: (await listMailboxes(db))
       .filter((m) => mailboxIds.includes(m.id))
       .map(({ id, address }) => ({ id, address })),
@@ -34,4 +35,20 @@ export async function namesOf(
       otherNames: s.others.map((o) => nameOf(o.messageId)),
     })),
   };
+}
+
+/** What is said where a campaign has lost the column that names its mailboxes. */
+export const NO_SENDER_COLUMN = 'The column that says who is written to from which mailbox is gone';
+
+/** The column that names mailboxes, of the first list that has it. */
+export async function senderColumn(
+  db: Queryable,
+  campaign: Parameters<typeof listsOf>[0] & Pick<CampaignRow, 'senderKey'>,
+): Promise<string | null> {
+  if (campaign.senderKey === null) return null;
+  for (const listId of listsOf(campaign)) {
+    const column = (await readColumns(db, listId)).find((c) => c.key === campaign.senderKey);
+    if (column) return column.name;
+  }
+  return null;
 }

@@ -45,6 +45,8 @@ export const changeBody = Joi.object<BriefChange>({
     )
     .required(),
   mailboxIds: Joi.array().max(200).unique().items(id).required(),
+  senderKey: Joi.string().max(200).allow(null).default(null),
+  keepsSender: Joi.boolean().default(false),
   startDate: isoDay.required(),
   startMinute: Joi.number().integer().min(0).max(1439).allow(null).default(null),
   endDate: isoDay.allow(null).default(null),

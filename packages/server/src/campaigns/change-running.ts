@@ -100,7 +100,7 @@ async function planChanged(tx: Queryable, work: ChangeWork, nowMs: number): Prom
   const people = joins
     .filter((j) => j.leftOut === null)
     .map((j, i): Candidate => ({
-      ...{ id: -1 - i, campaignId: campaign.id, mailboxId: null, nextStep: 0, dueDay: null },
+      ...{ id: -1 - i, campaignId: campaign.id, mailboxId: j.mailboxId, nextStep: 0, dueDay: null },
       ...startsOn(own, j.person, workspace.zone),
       ...{ domain: j.person.domain, zone: j.person.zone, units: j.units },
     }));

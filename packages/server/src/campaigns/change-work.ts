@@ -25,9 +25,10 @@ import { readList } from '../store/people/list/list-rows';
 import { CAMPAIGN_CHOICES, type CampaignChoices, type PersonStands } from '../store/schema/schema';
 import { zones } from '../time/zones';
 import { readWorkspace } from '../store/workspace-rows';
+import { NO_SENDER_COLUMN, senderColumn } from './brief-names';
 import { messagesOf } from './step-texts';
 import { tally } from './tally';
-import { readAudience, type AudienceMember, type AudienceParts } from './audience';
+import { readAudience, type AudienceMember, type Judging } from './audience';
 import { checkedParts, listsOf, wordsOfParts } from './audience-parts';
 
 /** A person of a running campaign and what a change makes of them. */
@@ -71,7 +72,7 @@ const NO_LONGER = 'no longer among those the campaign is for';
  */
 export async function workOutChange(
   db: Queryable,
-  parts: Omit<AudienceParts, 'contents'>,
+  parts: Judging,
   campaign: CampaignRow,
   change: BriefChange,
 ): Promise<ChangeWork> {
@@ -101,7 +102,7 @@ export async function workOutChange(
   const renewed = steps.filter((s) => isOther(s, before.steps)).map((s) => s.position);
   const people = await peopleOnTheWay(db, id);
   const texts = steps.filter((s) => renewed.includes(s.position) || !old.includes(s.position));
-  const audience = await audienceAfter(db, parts, { campaign, own, steps, texts, people });
+  const audience = await audienceAfter(db, parts, { campaign, own, before, mailboxIds, steps, texts, people });
   const after = await said(db, { ...campaign, ...own }, steps, mailboxIds, wanted, messages);
   const earlier = await readMessagesById(db, messagesOf(before.steps));
   const was = await said(db, campaign, before.steps, before.mailboxIds, [], earlier);
@@ -111,6 +112,7 @@ export async function workOutChange(
   const faults = [
     faultOfSequence(old, numbers, (n) => (sent.get(n) ?? 0) > 0),
     ...(await whatIsGone(db, listsOf(own), mailboxIds)),
+    own.senderKey !== null && after.senderColumn === null ? `${NO_SENDER_COLUMN}.` : null,
     noHours === null ? null : `${noHours}.`,
     ...faultsOf({ listId: own.listId, mailboxIds, variants: own.variants, was: campaign.variants }, wanted, messages),
   ].filter((f) => f !== null);
@@ -125,6 +127,8 @@ export async function workOutChange(
     keepsPlan: planningOf(was) === planningOf(after) && moved.length === 0 && audience.joins.length === 0,
   };
 }
+
+const byNumber = (a: number, b: number): number => a - b;
 
 export const changedMeanwhile = (): DomainError =>
   new DomainError(
@@ -228,6 +232,7 @@ async function said(
       ...[campaign.listId, campaign.segmentId, campaign.picked !== null, campaign.alsoParts, campaign.exceptParts],
     ]),
     mailboxes: addresses,
+    senderColumn: await senderColumn(db, campaign),
     steps: steps.map((s, i) => ({
       number: wanted[i]?.number === null ? -1 - i : s.position,
       name: [...new Set([s.messageId, ...s.others.map((o) => o.messageId ?? s.messageId)])].map(nameOf).join(' or '),
@@ -244,8 +249,12 @@ interface AudienceAfter {
   joins: AudienceMember[];
   /** By contact, what is to become of people who wait or are left out; null where the audience stays as it is. */
   judged: ReadonlyMap<number, string | null> | null;
+  /** By contact, from which mailbox people who wait are written to; null where that stays as it is. */
+  senders: ReadonlyMap<number, number | null> | null;
   blanks: ChangeReach['blanks'];
 }
+
+const NOBODY: AudienceAfter = { joins: [], judged: null, senders: null, blanks: [] };
 
 const AUDIENCE: readonly (keyof CampaignChoices)[] = [
   ...([
@@ -258,44 +267,53 @@ const AUDIENCE: readonly (keyof CampaignChoices)[] = [
     'leaveOutDoubtful',
     'needsLines',
   ] as const),
-  ...(['allowsOthers', 'notWithinDays', 'mostPerCompany'] as const),
+  ...(['allowsOthers', 'notWithinDays', 'mostPerCompany', 'senderKey', 'keepsSender'] as const),
 ];
 
 async function audienceAfter(
   db: Queryable,
-  parts: Omit<AudienceParts, 'contents'>,
+  parts: Judging,
   {
     campaign,
     own,
+    before,
+    mailboxIds,
     steps,
     texts,
     people,
-  }: Pick<ChangeWork, 'campaign' | 'own' | 'steps' | 'people'> & { texts: StepRow[] },
+  }: Pick<ChangeWork, 'campaign' | 'own' | 'before' | 'mailboxIds' | 'steps' | 'people'> & { texts: StepRow[] },
 ): Promise<AudienceAfter> {
-  const chooses = AUDIENCE.some((key) => !isDeepStrictEqual(campaign[key], own[key]));
-  if (!chooses && texts.length === 0) return { joins: [], judged: null, blanks: [] };
+  const isOther = (key: keyof CampaignChoices) => !isDeepStrictEqual(campaign[key], own[key]);
+  const otherSenders =
+    isOther('senderKey') ||
+    isOther('keepsSender') ||
+    ((own.senderKey !== null || own.keepsSender) &&
+      !isDeepStrictEqual(before.mailboxIds, [...mailboxIds].sort(byNumber)));
+  const chooses = otherSenders || AUDIENCE.some(isOther);
+  if (!chooses && texts.length === 0) return NOBODY;
   const contents = (of: readonly StepRow[]) =>
     of
       .flatMap((s) => [s.content, ...s.others.map((o) => o.content)])
       .filter((c) => c !== null && contentFault(c) === null);
   const after = { ...campaign, ...own };
   const wholes = contents(chooses ? steps : texts) as MessageContent[];
-  const audience = await readAudience(db, after, { ...parts, contents: wholes });
+  const audience = await readAudience(db, after, { ...parts, contents: wholes, mailboxIds });
   const known = new Map(people.map((p) => [p.contactId, p]));
   const open = audience.filter((a) => isOpen(known.get(a.person.contactId)?.state ?? 'done'));
   const lacking = open.filter((a) => a.leftOut === null && a.blanks.length > 0).map((a) => a.blanks.join(', '));
   const blanks = tally(lacking).map(({ reason: fields, people: n }) => ({ fields, people: n }));
-  if (!chooses) return { joins: [], judged: null, blanks };
+  if (!chooses) return { ...NOBODY, blanks };
   // Nobody is there to ask person by person: an open question leaves them out.
   const judged = new Map(audience.map((a) => [a.person.contactId, whyLeftOut(a)?.words ?? null]));
   const joins = audience.filter((a) => !known.has(a.person.contactId)).map((a) => ({ ...a, leftOut: whyLeftOut(a) }));
-  return { joins, judged, blanks };
+  const senders = otherSenders ? new Map(audience.map((a) => [a.person.contactId, a.mailboxId])) : null;
+  return { joins, judged, senders, blanks };
 }
 
 function movedPeople(
   people: readonly PersonOnTheWay[],
   { next }: SequenceChange,
-  { steps, judged }: { steps: number } & Pick<AudienceAfter, 'judged'>,
+  { steps, judged, senders }: { steps: number } & Pick<AudienceAfter, 'judged' | 'senders'>,
 ): MovedPerson[] {
   return people.flatMap((person): MovedPerson[] => {
     const sent = next[person.sent] ?? person.sent;
@@ -307,8 +325,11 @@ function movedPeople(
       if (why !== null) [state, reason] = ['left_out', why ?? NO_LONGER];
     } else if (judged !== null && state === 'left_out' && person.sent === 0 && judged.get(person.contactId) === null)
       [state, reason] = ['waiting', ''];
-    const isSame = sent === person.sent && state === person.state && reason === person.reason;
-    const { notBefore, mailboxId } = person;
-    return isSame ? [] : [{ ...person, to: { state, reason, sent, notBefore, mailboxId } }];
+    const { notBefore } = person;
+    const mailboxId = senders && state === 'waiting' ? (senders.get(person.contactId) ?? null) : person.mailboxId;
+    const to = { state, reason, sent, notBefore, mailboxId };
+    const { state: wasState, reason: wasReason, sent: wasSent, mailboxId: wasMailbox } = person;
+    const was = { state: wasState, reason: wasReason, sent: wasSent, notBefore, mailboxId: wasMailbox };
+    return isDeepStrictEqual(was, to) ? [] : [{ ...person, to }];
   });
 }

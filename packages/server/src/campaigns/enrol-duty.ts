@@ -7,6 +7,7 @@ import {
   campaignsToEnrol,
   lockCampaign,
   readCampaign,
+  readCampaignMailboxes,
   readSteps,
   revisionOfLists,
   updateCampaign,
@@ -17,10 +18,10 @@ import type { Queryable, Store } from '../store/database';
 import { readWorkspace } from '../store/workspace-rows';
 import { applyEvent } from './apply-event';
 import { enrolled } from './enrolled';
-import { readAudience, type AudienceMember, type AudienceParts } from './audience';
+import { readAudience, type AudienceMember, type Judging } from './audience';
 import { readExcluded } from './audience-parts';
 
-type EnrolParts = Pick<AudienceParts, 'compiled'>;
+type EnrolParts = Pick<Judging, 'compiled'>;
 
 /**
  * Brings started campaigns in line with their lists: takes people who come onto them in where a campaign says so, and leaves
@@ -69,7 +70,9 @@ async function enrol(tx: Queryable, id: number, parts: EnrolParts, revision: num
   const mayReturn = [...known.values()].some((p) => isLeftOutFor('excluded', p));
   if (!campaign.enrolNew && !mayReturn) return 0;
   const contents = (await readSteps(tx, [id])).flatMap((s) => [s.content, ...s.others.map((o) => o.content)]);
-  const audience = await readAudience(tx, campaign, { ...parts, contents: contents.filter((c) => c !== null), nowMs });
+  const mailboxIds = (await readCampaignMailboxes(tx, [id])).map((l) => l.mailboxId);
+  const judged = { ...parts, contents: contents.filter((c) => c !== null), mailboxIds, nowMs };
+  const audience = await readAudience(tx, campaign, judged);
   const back = audience.flatMap((member) => {
     const person = known.get(member.person.contactId);
     const isBack = person && isLeftOutFor('excluded', person) && whyLeftOut(member) === null;

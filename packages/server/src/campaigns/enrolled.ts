@@ -10,7 +10,7 @@ export function enrolled(
   { before, workspaceZone, nowMs }: { before: number; workspaceZone: string; nowMs: number },
 ): NewEnrolment[] {
   let position = before;
-  return audience.map(({ person, leftOut, units }) => ({
+  return audience.map(({ person, leftOut, units, mailboxId }) => ({
     campaignId: campaign.id,
     contactId: person.contactId,
     listRowId: person.rowId,
@@ -19,6 +19,7 @@ export function enrolled(
     ...startsOn(campaign, person, workspaceZone),
     variant: drawVariant(campaign.variants, campaign.id, person.key),
     units,
+    mailboxId,
     position: leftOut === null ? ++position : 0,
     changedAt: nowMs,
   }));

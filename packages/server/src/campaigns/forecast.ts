@@ -19,8 +19,9 @@ import { readMessagesById, type MessageRow } from '../store/messages/message-row
 import { readClock, readWorkspace, type WorkspaceRow } from '../store/workspace-rows';
 import { planWorkspace, type Candidate, type PlanningCampaign, type WorkspacePlan } from '../planning/plan-workspace';
 import { zones } from '../time/zones';
-import { readAudience, type AudienceMember, type AudienceParts } from './audience';
+import { readAudience, type AudienceMember, type Judging } from './audience';
 import { listsOf } from './audience-parts';
+import { senderColumn } from './brief-names';
 import { tally } from './tally';
 import { obstaclesOf, type Looked } from './obstacles';
 import { NO_OWN_TIMES, ownTimesOf, ownTimesOfStarted } from './own-times';
@@ -45,17 +46,13 @@ export interface DraftPlan {
 const WHO_SHOWN = 50;
 
 /** What a draft would do if it were started now, and the obstacles to starting it. */
-export async function planDraft(
-  db: Queryable,
-  campaign: CampaignRow,
-  parts: Omit<AudienceParts, 'contents'>,
-): Promise<DraftPlan> {
+export async function planDraft(db: Queryable, campaign: CampaignRow, parts: Judging): Promise<DraftPlan> {
   const { nowMs } = parts;
   const steps = await readSteps(db, [campaign.id]);
   const mailboxIds = (await readCampaignMailboxes(db, [campaign.id])).map((m) => m.mailboxId);
   const messages = await readMessagesById(db, messagesOf(steps));
   const contents = [...messages.values()].map((m) => m.content).filter((c) => contentFault(c) === null);
-  const audience = await readAudience(db, campaign, { ...parts, contents });
+  const audience = await readAudience(db, campaign, { ...parts, contents, mailboxIds });
   const people = audience.filter((a) => a.leftOut === null);
   const workspace = await readWorkspace(db);
   const others = othersOfDraft(campaign, people.length, workspace, nowMs);
@@ -65,7 +62,7 @@ export async function planDraft(
     ...(sendOns[i] as (typeof sendOns)[number]),
     id: -1 - i,
     campaignId: campaign.id,
-    mailboxId: null,
+    mailboxId: a.mailboxId,
     nextStep: 0,
     dueDay: null,
     notBefore: laterOf(sendOns[i]?.notBefore ?? null, begins(i)),
@@ -87,6 +84,7 @@ export async function planDraft(
   const lists = await listsToCheck(db, campaign);
   forecast.obstacles = obstaclesOf({
     ...lists,
+    senderIsGone: campaign.senderKey !== null && (await senderColumn(db, campaign)) === null,
     planned,
     ends,
     campaign,

@@ -20,6 +20,7 @@ import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
 import type { MessageRow } from '../store/messages/message-rows';
 import type { WorkspacePlan } from '../planning/plan-workspace';
 import type { AudienceMember } from './audience';
+import { NO_SENDER_COLUMN } from './brief-names';
 import { crowdedOut, mailboxesToCheck, oldList } from './worth-checking';
 
 /** What is looked at for obstacles. */
@@ -29,6 +30,8 @@ export interface Looked {
   lists: readonly { id: number; name: string; createdAt: number }[];
   /** Names of lists that it is for, or leaves out, and that have been deleted. */
   deleted: readonly string[];
+  /** Whether the column is gone that names its mailboxes. */
+  senderIsGone: boolean;
   planned: WorkspacePlan | null;
   /** The last day of each running campaign as it is planned now, by number. */
   ends: ReadonlyMap<number, number>;
@@ -205,6 +208,7 @@ export function obstaclesOf(looked: Looked): Obstacle[] {
       `A verifier is unsure about ${doubted.length === 1 ? '1 address' : `${doubted.length} addresses`} (${[...new Set(doubted.map((a) => a.doubt))].slice(0, 3).join(', ')})`,
       { label: 'Leave them out', act: 'leave_out_doubtful' },
     );
+  if (looked.senderIsGone) fix(NO_SENDER_COLUMN, { label: 'Choose another', act: 'mailboxes' });
   if (mailboxes.length === 0) fix('No mailbox is chosen', { label: 'Choose mailboxes', act: 'mailboxes' });
   for (const n of forecast.notPlaced)
     (n.reason === ENDS_BEFORE ? look : fix)(

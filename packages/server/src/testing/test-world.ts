@@ -219,6 +219,8 @@ export class TestWorld {
       steps: steps.map(({ messageId, others, delay, tolerance, startsThread }) => ({
         ...{ messageId, others, delay, tolerance, startsThread },
       })),
+      senderKey: choices.senderKey ?? null,
+      keepsSender: choices.keepsSender ?? false,
       startDate: choices.startDate ?? '2026-11-02',
       startMinute: choices.startMinute ?? null,
       endDate: choices.endDate ?? null,

@@ -5,6 +5,7 @@ import {
   campaignsOfList,
   listsWithField,
   messagesInUse,
+  renameSenderKey,
   readSegments,
   updateSegment,
   updateStepContent,
@@ -30,6 +31,12 @@ export async function followRename(
   const renamed = (content: MessageContent | null) =>
     content === null ? null : renameInContent(readContent(content), from.key, to.name);
   const own = await campaignsOfList(tx, listId);
+  await renameSenderKey(
+    tx,
+    own.map((c) => c.id),
+    from.key,
+    to.key,
+  );
   const running = own.filter((c) => c.state === 'running' || c.state === 'held').map((c) => c.id);
   /** What follows in one kept text and its variants'; null where nothing does. */
   const followed = (was: { content: MessageContent | null; others: StepVariant[] }) => {

@@ -152,6 +152,17 @@ export async function lastWrittenTo(
   return new Map(rows.map((r) => [r.contactId, Number(r.at)]));
 }
 
+/** From which mailbox people of lists were last written to, by contact. */
+export async function lastSenders(db: Queryable, listIds: readonly number[]): Promise<Map<number, number>> {
+  const { rows } = await db.execute<{ contactId: number; mailboxId: number }>(sql`
+    select distinct on (e.contact_id) e.contact_id as "contactId", d.mailbox_id as "mailboxId"
+    from deliveries d join enrolments e on e.id = d.enrolment_id
+    where d.sent_at is not null
+      and e.contact_id in (select contact_id from list_rows where list_id = any(${sql.param([...listIds])}::int[]))
+    order by e.contact_id, d.sent_at desc`);
+  return new Map(rows.map((r) => [r.contactId, r.mailboxId]));
+}
+
 /** Who of some lists is still to get something from another campaign that has been started, by contact: the campaigns' names. */
 export async function peopleOfOthers(
   db: Queryable,

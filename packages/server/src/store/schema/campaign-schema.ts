@@ -28,6 +28,9 @@ export const campaigns = pgTable('campaigns', {
   window: jsonb().$type<RecipientWindow>().notNull(),
   /** Whose time zone the window is in. */
   windowZone: text().$type<'recipient' | 'workspace'>().notNull(),
+  /** See the contract's `BriefChoices`. */
+  senderKey: text(),
+  keepsSender: boolean().notNull().default(false),
   dailyLimit: integer(),
   /** How many start in it for each one of another campaign, where these share mailboxes; 1 to 9. */
   share: integer().notNull().default(1),
@@ -161,6 +164,8 @@ export const CAMPAIGN_CHOICES = [
   'endMinute',
   'window',
   'windowZone',
+  'senderKey',
+  'keepsSender',
   'dailyLimit',
   'share',
   'leaveOutBlank',
@@ -213,7 +218,7 @@ export const campaignMailboxes = pgTable(
 
 /** Choices of a campaign that say how, not to whom, when or from where; see {@link CAMPAIGN_CHOICES}. */
 export const PATTERN_CHOICES = [
-  ...(['window', 'windowZone', 'startMinute', 'dailyLimit', 'share', 'variants', 'needsLines'] as const),
+  ...(['window', 'windowZone', 'startMinute', 'keepsSender', 'dailyLimit', 'share', 'variants', 'needsLines'] as const),
   ...(['leaveOutBlank', 'leaveOutDoubtful', 'allowsOthers', 'notWithinDays', 'mostPerCompany'] as const),
   ...(['firstGroup', 'groupWait', 'groupByHand', 'releasedByHand', 'replyEndsHere', 'holdsColleagues'] as const),
 ] as const satisfies readonly (keyof CampaignChoices)[];

@@ -242,4 +242,24 @@ describe('the panel of a brief', () => {
     expect(textOf(fixture)).toContain('jana@vines.example Wed 25 Nov 09:00 instead of Tue 24 Nov 19:00');
     expect(textOf(fixture)).toContain('2 more');
   });
+
+  it('lets a column of the list name the mailbox, and keeps whom one has written to with it', async () => {
+    await show('mailboxes', { senderKey: 'owner' });
+    const columns = [
+      { key: 'email', name: 'Email', role: 'address' },
+      { key: 'owner', name: 'Owner', role: 'text' },
+    ];
+    server.answer('/api/lists/1', { columns });
+    await settle(fixture);
+    const field = [...host().querySelectorAll('label')]
+      .find((l) => l.textContent?.includes('Column that names the mailbox'))!
+      .querySelector('select')!;
+    expect([...field.options].map((o) => [o.text, o.selected])).toEqual([
+      ['none: any of them', false],
+      ['Owner', true],
+    ]);
+    await put(field, '');
+    boxes('mat-checkbox input').at(-1)!.click();
+    expect(emitted).toEqual([{ senderKey: null }, { keepsSender: true }]);
+  });
 });

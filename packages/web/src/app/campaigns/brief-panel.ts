@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, linkedSignal } from '@angular/core';
+import { toObservable } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { RouterLink } from '@angular/router';
@@ -11,6 +12,7 @@ import {
   type BriefChoices,
   type BriefView,
 } from '@baton/contract';
+import { EMPTY } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { MailboxesService } from '../mailboxes/mailboxes-service';
 import { MessagesService } from '../messages/messages-service';
@@ -76,6 +78,13 @@ export class BriefPanel {
   protected readonly segments = computed(
     () => this.allSegments()?.filter((s) => s.listId === this.brief().listId) ?? [],
   );
+  /** Columns that may name a mailbox. */
+  private readonly list = this.live.viewOf(
+    toObservable(computed(() => (this.panel() === 'mailboxes' ? (this.brief().listId ?? 0) : 0))),
+    ['people'],
+    (id) => (id === 0 ? EMPTY : this.people.list(id)),
+  );
+  protected readonly columns = computed(() => this.list()?.columns.filter((c) => c.role !== 'address') ?? []);
   /** What the audience is for at first. */
   protected readonly main = computed(() => {
     const { listId, segmentId } = this.brief();
@@ -268,6 +277,10 @@ export class BriefPanel {
     const n = wholeNumber(event, 1, most);
     if (!isBlank && n === null) this.refuse(event, String(this.brief()[which] ?? ''), problem);
     else this.change({ [which]: n });
+  }
+
+  protected chooseSender(key: string): void {
+    this.change({ senderKey: key === '' ? null : key });
   }
 
   protected chooseGroup(choice: string): void {

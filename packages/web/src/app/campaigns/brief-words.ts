@@ -73,6 +73,8 @@ export function choicesFrom(b: BriefView): BriefChoices {
     exceptParts: b.exceptParts,
     steps: choicesOf(b.steps),
     mailboxIds: b.mailboxIds,
+    senderKey: b.senderKey,
+    keepsSender: b.keepsSender,
     startDate: b.startDate,
     startMinute: b.startMinute,
     endDate: b.endDate,
@@ -108,6 +110,7 @@ export const saidOf = (b: BriefView): BriefSaid => ({
   audience: audienceWords([mainWords(b), ...b.alsoWords], b.exceptWords),
   audienceIds: JSON.stringify([b.listId, b.segmentId, b.usesPicked, b.alsoParts, b.exceptParts]),
   mailboxes: b.mailboxes.map((m) => m.address),
+  senderColumn: b.senderColumn,
   steps: b.steps.map((s, i) => ({
     number: s.number ?? -1 - i,
     name: [...new Set([s.messageName, ...s.otherNames])].map(campaignsTexts.brief.quoted).join(campaignsTexts.brief.or),
@@ -150,6 +153,8 @@ export function withChoices(view: BriefView, choices: BriefChoices, names: Brief
       };
     }),
     mailboxes: choices.mailboxIds.map((id) => view.mailboxes.find((m) => m.id === id) ?? { id, address: NOT_YET }),
+    senderColumn:
+      choices.senderKey === null ? null : choices.senderKey === view.senderKey ? view.senderColumn : NOT_YET,
     ...said,
   };
 }

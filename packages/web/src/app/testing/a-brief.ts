@@ -20,6 +20,7 @@ export const aBrief = (over: Partial<BriefView> = {}): BriefView => ({
     aStep({ number: 1, messageId: 2, messageName: 'A short reminder', delay: 3, tolerance: 2 }),
   ],
   ...{ mailboxIds: [1], mailboxes: [{ id: 1, address: 'ines@tidewaterkelp.example' }], dailyLimit: 90, share: 1 },
+  ...{ senderKey: null, senderColumn: null, keepsSender: false },
   ...{ startDate: '2026-11-30', startMinute: null, endDate: null, endMinute: null },
   ...{ window: { weekdays: [1, 2, 3, 4, 5], from: 540, to: 990 }, windowZone: 'recipient' },
   ...{ leaveOutBlank: false, leaveOutDoubtful: null, allowsOthers: false, notWithinDays: null, mostPerCompany: null },

@@ -63,6 +63,14 @@ export async function campaignsOfSegment(db: Queryable, segmentId: number): Prom
     );
 }
 
+/** Campaigns whose mailboxes a column names follow when it is renamed. */
+export async function renameSenderKey(tx: Queryable, ids: readonly number[], from: string, to: string): Promise<void> {
+  await tx
+    .update(campaigns)
+    .set({ senderKey: to })
+    .where(and(inArray(campaigns.id, [...ids]), eq(campaigns.senderKey, from)));
+}
+
 /** The lists to which each message is sent by some campaign. */
 export async function messagesInUse(db: Queryable): Promise<Map<number, number[]>> {
   const rows = await db
