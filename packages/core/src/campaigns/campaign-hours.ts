@@ -1,4 +1,4 @@
-import { MINUTES_A_DAY } from '../time/clock';
+import { MINUTES_A_DAY, MINUTE_MS } from '../time/clock';
 import { clockWords } from '../time/clock-words';
 import { dayNumber } from '../time/days';
 import { dayWords, type DateForm } from '../time/day-words';
@@ -19,6 +19,24 @@ export interface CampaignHours {
 /** The instant before which no first message leaves; null where mailboxes begin with their own day. */
 export const startInstant = ({ startDate, startMinute }: CampaignHours, zone: Zone): number | null =>
   startMinute === null ? null : zone.toInstant(dayNumber(startDate), startMinute);
+
+/** So long after its start nothing of a campaign leaves, and the start can be undone. */
+export const UNDO_START_MS = 2 * MINUTE_MS;
+
+/**
+ * The same of a campaign that has just been started, or that would be now.
+ *
+ * @param startedAt instant; null where it has not been started
+ */
+export function firstInstant(
+  hours: CampaignHours & { startedAt: number | null },
+  zone: Zone,
+  nowMs: number,
+): number | null {
+  const begins = startInstant(hours, zone);
+  const free = (hours.startedAt ?? nowMs) + UNDO_START_MS;
+  return free <= nowMs ? begins : Math.max(free, begins ?? -Infinity);
+}
 
 /** The instant from which on nothing leaves any more; null for never. */
 export const endInstant = ({ endDate, endMinute }: CampaignHours, zone: Zone): number | null =>

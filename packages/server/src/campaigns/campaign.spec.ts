@@ -1,6 +1,7 @@
 import providers from 'email-providers/all.json';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { BriefView, CampaignSummary, Need, RecipientPage, ShellView, TodayView } from '@baton/contract';
+import { UNDO_START_MS } from '@baton/core';
 import { TestWorld } from '../testing/test-world';
 
 let world: TestWorld;
@@ -204,4 +205,25 @@ describe('today', () => {
     expect(today.week).toContainEqual({ label: 'Sent', now: 3, before: 0 });
     expect(today.lanes).toMatchObject([{ address: 'ines@tidewaterkelp.example', quota: 50, note: '' }]);
   });
+});
+
+it('nothing leaves for two minutes after a start, which can be undone so long', async () => {
+  await world.drive('2026-11-03T15:00:00Z');
+  const people = Array.from({ length: 36 }, (_, i) => `p${i}@vines.example`);
+  const listId = await world.people(Object.fromEntries(people.map((p) => [p, 'silent'])));
+  const b = await world.draft({ listId, mailboxIds: [mailbox], steps: [await world.step({})] });
+  const start = async () => {
+    await world.api.post(`/campaigns/${b.id}/start`, { people: 36, lastDay: b.forecast.lastDay });
+    return (await brief(b.id)).startedAt ?? 0;
+  };
+  const received = async () =>
+    (await Promise.all(people.map((p) => world.inbox(p)))).flatMap((m) => m.map((x) => x.receivedAt));
+  await world.drive((await start()) + UNDO_START_MS - 1000);
+  expect(await received()).toEqual([]);
+  expect((await world.undo(b.id)).state).toBe('draft');
+  const startedAt = await start();
+  await world.drive(startedAt + 4 * UNDO_START_MS);
+  expect(Math.min(...(await received()))).toBeGreaterThanOrEqual(startedAt + UNDO_START_MS);
+  expect(await received()).not.toEqual([]);
+  await expect(world.undo(b.id)).rejects.toThrow('409');
 });

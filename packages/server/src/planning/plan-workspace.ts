@@ -7,7 +7,7 @@ import {
   onceSent,
   othersBegin,
   planSends,
-  startInstant,
+  firstInstant,
   type CampaignHours,
   type FirstGroup,
   type OthersBegin,
@@ -57,7 +57,7 @@ export interface Candidate {
 /** A campaign as the planner needs it. */
 export interface PlanningCampaign extends Pick<
   CampaignRow,
-  'id' | 'name' | keyof CampaignHours | 'window' | 'windowZone' | 'dailyLimit' | 'share'
+  'id' | 'name' | 'startedAt' | keyof CampaignHours | 'window' | 'windowZone' | 'dailyLimit' | 'share'
 > {
   held: boolean;
   releasedByHand: boolean;
@@ -278,7 +278,7 @@ async function buildInput(
       dailyLimit: c.dailyLimit,
       alreadySent: sent.filter((s) => s.campaignId === c.id),
       startDate: c.startDate,
-      startInstant: startInstant(c, own),
+      startInstant: firstInstant(c, own, nowMs),
       endInstant: endInstant(c, own),
       held: c.held,
       recipientWindow: c.window,

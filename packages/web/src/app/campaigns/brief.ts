@@ -26,7 +26,7 @@ import { BriefPanel, type PanelName } from './brief-panel';
 import { BriefChangeSheet } from './brief-change-sheet';
 import { BriefState } from './brief-state';
 import { lateWords, messageWords, planSentence, shareWords, startWords, weekdayWords } from './brief-words';
-import { clockWords, momentWords } from '@baton/core';
+import { clockWords, MINUTE_MS, momentWords, UNDO_START_MS } from '@baton/core';
 import { CampaignsService } from './campaigns-service';
 import { NewCampaigns } from './new-campaigns';
 import { ProgressLine } from './progress-line';
@@ -212,7 +212,8 @@ export class Brief {
     const done = await this.state.tried(
       this.service.start(brief.id, { people: brief.forecast.people, lastDay: brief.forecast.lastDay }),
     );
-    if (done !== null) this.notices.say(texts.hasStarted(brief.name));
+    const words = texts.hasStarted(brief.name, UNDO_START_MS / MINUTE_MS);
+    if (done !== null) this.notices.offer(words, texts.undo, UNDO_START_MS, () => void this.undo());
   }
 
   protected async setHeld(held: boolean): Promise<void> {

@@ -237,7 +237,8 @@ export const campaignsTexts = {
       say`${weekdayWords} from ${clockWords} to ${clockWords2}`,
     people: counted.people,
     workingDays: counted.workingDays,
-    hasStarted: (name: Shown) => say`${name} has started.`,
+    hasStarted: (name: Shown, minutes: number) =>
+      say`${name} has started. Nothing leaves for ${minutes} minutes: until then it can be undone.`,
   },
   changeSheet: {
     ifYouApplyThis: 'If you apply this',
