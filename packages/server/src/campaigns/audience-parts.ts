@@ -15,11 +15,6 @@ const partsOf = ({ listId, segmentId, alsoParts }: Chosen): AudiencePart[] =>
 /** The lists that a campaign's people come from, each once, the first one first. */
 export const listsOf = (campaign: Chosen): number[] => [...new Set(partsOf(campaign).map((p) => p.listId))];
 
-/** Somebody of an audience with the list that they come from. */
-export interface Listed extends ListPerson {
-  listId: number;
-}
-
 async function readPart(db: Queryable, { listId, segmentId }: AudiencePart, nowMs: number): Promise<ListPerson[]> {
   const segment = segmentId === null ? null : await readSegment(db, segmentId);
   if (segment?.listId !== listId) return everyRow(db, listId);
@@ -28,17 +23,17 @@ async function readPart(db: Queryable, { listId, segmentId }: AudiencePart, nowM
 }
 
 /** Everybody whom a campaign is for, each once, in the order of its lists. A list that was deleted has nobody. */
-export async function readChosen(db: Queryable, campaign: Chosen, nowMs: number): Promise<Listed[]> {
+export async function readChosen(db: Queryable, campaign: Chosen, nowMs: number): Promise<ListPerson[]> {
   const { picked } = campaign;
   const rows = picked === null ? null : new Set(picked.rowIds);
   const pickedOf = new Set(picked?.listIds ?? [campaign.listId]);
-  const people = new Map<number, Listed>();
+  const people = new Map<number, ListPerson>();
   for (const part of partsOf(campaign)) {
     const { listId } = part;
     if ((await readList(db, listId))?.removedAt != null) continue;
     for (const person of await readPart(db, part, nowMs))
       if (!people.has(person.contactId) && (rows === null || !pickedOf.has(listId) || rows.has(person.rowId)))
-        people.set(person.contactId, { ...person, listId });
+        people.set(person.contactId, person);
   }
   return [...people.values()];
 }

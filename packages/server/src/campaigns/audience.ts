@@ -27,16 +27,16 @@ import {
   type CampaignRow,
 } from '../store/campaigns/campaign-rows';
 import type { Queryable } from '../store/database';
-import { listMailboxes } from '../store/mailboxes/mailbox-rows';
+import { listMailboxes, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { readLines } from '../store/messages/line-rows';
-import { readColumns } from '../store/people/list/list-rows';
+import { readColumns, type ListPerson } from '../store/people/list/list-rows';
 import { suppressionReasons } from '../store/people/person/people-rows';
 import { readWorkspace } from '../store/workspace-rows';
-import { listsOf, readChosen, readExcluded, type Listed } from './audience-parts';
+import { listsOf, readChosen, readExcluded } from './audience-parts';
 
 /** One person of the chosen lists and whether they will be written to. */
 export interface AudienceMember extends Judgement {
-  person: Listed;
+  person: ListPerson;
   /** What the verifier said of an address that is in doubt; '' where none is. */
   doubt: string;
   /** Fields of the messages that are blank for them and have no fallback; [] for somebody left out before that. */
@@ -77,19 +77,9 @@ export async function readAudience(
   const own = await ownOfLists(db, listsOf(campaign), contents.some(usesLine));
   const messages: CompiledMessage[] = [];
   for (const content of contents) messages.push(await compiled.get(content));
-  const workspace = await readWorkspace(db);
   const mailboxes = await listMailboxes(db);
   const senders = mailboxes.filter((m) => mailboxIds.includes(m.id));
-  const values = proofValues({
-    mailbox: mailboxes[0],
-    publicAddress: workspace.publicAddress,
-    postalAddress: workspace.postalAddress,
-    listName: '',
-    position: 1,
-    recipients: people.length,
-    sendingMs: nowMs,
-    zone: workspace.zone,
-  });
+  const values = await anyValues(db, mailboxes[0], people.length, nowMs);
   const judged = people.map((person) => {
     const { checker, lines } = own.get(person.listId) as OwnOfList;
     const suppression = facts.suppressed.get(person.key) ?? facts.suppressed.get(person.domain) ?? null;
@@ -117,15 +107,35 @@ export async function readAudience(
         return { blanks, line, faults: [] };
       },
     );
-    const doubt = verdict === 'ask' ? word : '';
-    const company = isSharedDomain(person.domain) ? '' : person.domain;
-    const isIn = facts.known.has(person.contactId);
     return {
-      ...{ ...judgement, person, doubt, blanks, units, company, isIn, mailboxId: sender.mailboxId },
+      leftOut: judgement.leftOut,
+      questions: judgement.questions,
+      person,
+      doubt: verdict === 'ask' ? word : '',
+      blanks,
+      units,
+      company: isSharedDomain(person.domain) ? '' : person.domain,
+      isIn: facts.known.has(person.contactId),
+      mailboxId: sender.mailboxId,
       others: facts.others.get(person.contactId) ?? [],
     };
   });
   return limitPerCompany(judged, campaign.mostPerCompany);
+}
+
+/** What a message may say beside a person's own values, as far as it decides whether they have all. */
+async function anyValues(db: Queryable, mailbox: MailboxRow | undefined, recipients: number, nowMs: number) {
+  const { publicAddress, postalAddress, zone } = await readWorkspace(db);
+  return proofValues({
+    mailbox,
+    publicAddress,
+    postalAddress,
+    listName: '',
+    position: 1,
+    recipients,
+    sendingMs: nowMs,
+    zone,
+  });
 }
 
 /** What is known of the people of a campaign's lists beside their rows, by contact; what suppresses them by address and domain. */

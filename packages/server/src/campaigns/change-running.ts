@@ -26,7 +26,7 @@ import {
 } from '../store/campaigns/change-rows';
 import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
-import type { CampaignChoices } from '../store/schema/schema';
+import type { CampaignChoices, PersonStands } from '../store/schema/schema';
 import { readWorkspace } from '../store/workspace-rows';
 import { finishIfDone } from './apply-event';
 import { judging } from './audience';
@@ -66,7 +66,7 @@ export async function previewChange(parts: ServerParts, id: number, change: Brie
 function reachOfPeople(work: ChangeWork): ChangeReach {
   const { people, moved, joins, steps, before, renewed, mailboxIds, blanks } = work;
   const after = new Map(moved.map((m) => [m.id, m.to]));
-  const open = people.map((p) => ({ ...p, ...after.get(p.id) })).filter((p) => isOpen(p.state));
+  const open = people.map((p): PersonStands => after.get(p.id) ?? p).filter((p) => isOpen(p.state));
   const old = before.steps.map((s) => s.position);
   const goes = before.mailboxIds.filter((id) => !mailboxIds.includes(id));
   const counted = (is: (position: number) => boolean, countOf: (position: number, place: number) => number) =>
@@ -107,7 +107,7 @@ async function planChanged(tx: Queryable, work: ChangeWork, nowMs: number): Prom
   const changed = await readWork(tx, nowMs, {
     campaign: { ...campaign, ...own, held: false, others, steps, mailboxIds },
     people,
-    changes: { person: (e) => ({ ...e, ...to.get(e.id) }) },
+    changes: { person: (e) => (to.has(e.id) ? { ...e, ...to.get(e.id) } : e) },
   });
   return planAsStored(tx, changed);
 }

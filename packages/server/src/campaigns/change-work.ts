@@ -325,11 +325,9 @@ function movedPeople(
       if (why !== null) [state, reason] = ['left_out', why ?? NO_LONGER];
     } else if (judged !== null && state === 'left_out' && person.sent === 0 && judged.get(person.contactId) === null)
       [state, reason] = ['waiting', ''];
-    const { notBefore } = person;
     const mailboxId = senders && state === 'waiting' ? (senders.get(person.contactId) ?? null) : person.mailboxId;
-    const to = { state, reason, sent, notBefore, mailboxId };
-    const { state: wasState, reason: wasReason, sent: wasSent, mailboxId: wasMailbox } = person;
-    const was = { state: wasState, reason: wasReason, sent: wasSent, notBefore, mailboxId: wasMailbox };
-    return isDeepStrictEqual(was, to) ? [] : [{ ...person, to }];
+    const isSame = sent === person.sent && state === person.state && mailboxId === person.mailboxId;
+    if (isSame && reason === person.reason) return [];
+    return [{ ...person, to: { state, reason, sent, notBefore: person.notBefore, mailboxId } }];
   });
 }

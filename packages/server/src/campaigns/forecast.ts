@@ -57,19 +57,21 @@ export async function planDraft(db: Queryable, campaign: CampaignRow, parts: Jud
   const workspace = await readWorkspace(db);
   const others = othersOfDraft(campaign, people.length, workspace, nowMs);
   const begins = (i: number) => (campaign.firstGroup !== null && i >= campaign.firstGroup ? others : 'at_once');
-  const sendOns = people.map((a) => startsOn(campaign, a.person, workspace.zone));
-  const candidates = people.map((a, i): Candidate => ({
-    ...(sendOns[i] as (typeof sendOns)[number]),
-    id: -1 - i,
-    campaignId: campaign.id,
-    mailboxId: a.mailboxId,
-    nextStep: 0,
-    dueDay: null,
-    notBefore: laterOf(sendOns[i]?.notBefore ?? null, begins(i)),
-    domain: a.person.domain,
-    zone: a.person.zone,
-    units: a.units,
-  }));
+  const candidates = people.map((a, i): Candidate => {
+    const { notBefore, sendMinute } = startsOn(campaign, a.person, workspace.zone);
+    return {
+      id: -1 - i,
+      campaignId: campaign.id,
+      mailboxId: a.mailboxId,
+      nextStep: 0,
+      dueDay: null,
+      notBefore: laterOf(notBefore, begins(i)),
+      sendMinute,
+      domain: a.person.domain,
+      zone: a.person.zone,
+      units: a.units,
+    };
+  });
   const planning: PlanningCampaign = { ...campaign, held: false, others, steps, mailboxIds };
   // Who waits for a person's word has no time yet.
   const begun = others === 'by_hand' ? candidates.slice(0, campaign.firstGroup ?? 0) : candidates;

@@ -152,6 +152,7 @@ export const MAX_ROWS = 2 ** 31 - 1;
 
 export interface ListPerson {
   rowId: number;
+  listId: number;
   contactId: number;
   address: string;
   key: string;
@@ -164,6 +165,7 @@ export interface ListPerson {
 
 const person = {
   rowId: listRows.id,
+  listId: listRows.listId,
   contactId: contacts.id,
   address: contacts.address,
   key: contacts.key,
