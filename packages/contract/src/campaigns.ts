@@ -300,6 +300,14 @@ export interface PersonActResult {
   passedOver: { reason: string; people: number }[];
 }
 
+/** How far the start of a campaign is. */
+export interface StartProgress {
+  /** Everybody is looked at; they are taken in, `done` of `of`; it has started and is planned. */
+  phase: 'reading' | 'enrolling' | 'planning';
+  done: number;
+  of: number;
+}
+
 export interface StartRequest {
   /** What the person was shown; a start that would do something else is refused. */
   people: number;

@@ -12,6 +12,7 @@ import { outcomeFile, viewRecipients } from './recipients';
 import { campaignName, changeBody } from './change-body';
 import { chosenRecipients } from './change-routes';
 import { createCampaign } from './create-campaign';
+import { Starts } from './starts';
 import { keepPattern, removePattern, viewPatterns } from './patterns';
 import { choiceOfRows } from '../people/list/list-routes';
 
@@ -71,10 +72,6 @@ export function campaignRoutes(parts: ServerParts): Router {
     await changeBrief(parts, campaignId, parse(changeBody, ctx.request.body));
     ctx.body = await viewBrief(parts, campaignId);
   });
-  router.post('/campaigns/:id/start', async (ctx) => {
-    await startCampaign(parts, parseId(ctx.params['id']), parse(startBody, ctx.request.body));
-    ctx.status = 204;
-  });
   router.post('/campaigns/:id/hold', async (ctx) => {
     await setHeld(parts, parseId(ctx.params['id']), true);
     ctx.status = 204;
@@ -100,8 +97,26 @@ export function campaignRoutes(parts: ServerParts): Router {
     ctx.attachment(name);
     ctx.body = body;
   });
+  startRoutes(router, parts);
   patternRoutes(router, parts);
   return router;
+}
+
+function startRoutes(router: Router, parts: ServerParts): void {
+  const starts = new Starts();
+  router.post('/campaigns/:id/start', async (ctx) => {
+    const id = parseId(ctx.params['id']);
+    const shown = parse(startBody, ctx.request.body);
+    await starts.run(id, (tell) => startCampaign(parts, id, shown, tell));
+    ctx.status = 204;
+  });
+  router.get('/campaigns/:id/start', (ctx) => {
+    ctx.body = { progress: starts.progress(parseId(ctx.params['id'])) };
+  });
+  router.delete('/campaigns/:id/start', (ctx) => {
+    starts.cancel(parseId(ctx.params['id']));
+    ctx.status = 204;
+  });
 }
 
 /** Sequences that are kept to begin campaigns with. */

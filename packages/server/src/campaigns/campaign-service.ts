@@ -31,6 +31,7 @@ import { enrolled } from './enrolled';
 import { judging } from './audience';
 import { checkedParts } from './audience-parts';
 import { namesOf } from './brief-names';
+import type { TellProgress } from './starts';
 import { forecastOfStarted, planDraft } from './forecast';
 import { messagesOf } from './step-texts';
 
@@ -174,11 +175,16 @@ export async function changeBrief({ store }: ServerParts, id: number, change: Br
 }
 
 /**
- * Starts a campaign as it was shown: enrols everyone, keeps the messages as they are now, plans.
+ * Starts a campaign as it was shown, in one transaction: enrols everyone, keeps the messages as they are now, plans.
  *
  * @throws DomainError `conflict` when it is not a draft or would do something else than was shown; `invalid` while something is in the way
  */
-export async function startCampaign(parts: ServerParts, id: number, shown: StartRequest): Promise<void> {
+export async function startCampaign(
+  parts: ServerParts,
+  id: number,
+  shown: StartRequest,
+  tell: TellProgress,
+): Promise<void> {
   const { store } = parts;
   const judged = await judging(parts);
   const { nowMs } = judged;
@@ -196,7 +202,9 @@ export async function startCampaign(parts: ServerParts, id: number, shown: Start
     }
     const attempted = await lastAttemptId(tx);
     const { zone } = await readWorkspace(tx);
-    await addEnrolments(tx, enrolled(campaign, audience, { before: 0, workspaceZone: zone, nowMs }));
+    await addEnrolments(tx, enrolled(campaign, audience, { before: 0, workspaceZone: zone, nowMs }), (done) =>
+      tell({ phase: 'enrolling', done, of: audience.length }),
+    );
     const contentOf = (messageId: number | null) =>
       messageId === null ? null : (messages.get(messageId) as MessageRow).content;
     await replaceSteps(
@@ -226,6 +234,7 @@ export async function startCampaign(parts: ServerParts, id: number, shown: Start
     await wantFreshPlan(tx, nowMs);
     await announce(tx, 'campaigns', 'today');
   });
+  tell({ phase: 'planning', done: 0, of: 0 });
   await replan(store, nowMs);
 }
 

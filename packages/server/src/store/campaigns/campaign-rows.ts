@@ -98,8 +98,16 @@ export async function replaceCampaignMailboxes(
     await tx.insert(campaignMailboxes).values(mailboxIds.map((mailboxId) => ({ campaignId, mailboxId })));
 }
 
-export async function addEnrolments(tx: Queryable, rows: readonly NewEnrolment[]): Promise<void> {
-  for (let i = 0; i < rows.length; i += 5000) await tx.insert(enrolments).values(rows.slice(i, i + 5000));
+/** @param tell is told how many have been added, again and again */
+export async function addEnrolments(
+  tx: Queryable,
+  rows: readonly NewEnrolment[],
+  tell: (done: number) => void = () => undefined,
+): Promise<void> {
+  for (let i = 0; i < rows.length; i += 2000) {
+    tell(i);
+    await tx.insert(enrolments).values(rows.slice(i, i + 2000));
+  }
 }
 
 /** The revisions of everything that a campaign `c` is for or leaves out, together: another number whenever one of it has changed. */

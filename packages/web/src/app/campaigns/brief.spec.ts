@@ -122,13 +122,17 @@ describe('Brief', () => {
     open.mockReturnValueOnce({ afterClosed: () => of(true) } as never);
     button('Start: 312 people, ends Tue 15 Dec').click();
     await settle(fixture);
-    const post = server.http.expectOne('/api/campaigns/4/start');
+    const post = server.http.expectOne({ method: 'POST', url: '/api/campaigns/4/start' });
     expect(post.request.body).toEqual({ people: 312, lastDay: '2026-12-15' });
-    const say = vi.spyOn(TestBed.inject(Notices), 'say');
+    const offer = vi.spyOn(TestBed.inject(Notices), 'offer');
     // The server has nothing to say to that.
     post.flush(null, { status: 204, statusText: 'No Content' });
     await settle(fixture);
-    expect(say).toHaveBeenCalledWith('Vineyards has started.');
+    const words = 'Vineyards has started. Nothing leaves in the first 2 minutes, in which it can be undone.';
+    expect(offer.mock.calls[0]?.slice(0, 2)).toEqual([words, 'Undo']);
+    offer.mock.calls[0]?.[3]();
+    await settle(fixture);
+    server.http.expectOne('/api/campaigns/4/changes/undo');
   });
 
   it('asks for a draft’s plan again when its list changes, and not at every message that leaves', async () => {

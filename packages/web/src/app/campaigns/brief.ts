@@ -31,16 +31,30 @@ import { CampaignsService } from './campaigns-service';
 import { NewCampaigns } from './new-campaigns';
 import { ProgressLine } from './progress-line';
 import { RecipientsTable } from './recipients-table';
+import { StartProgressLine } from './start-progress-line';
 import { StartQuestion } from './start-question';
 import { campaignsTexts } from './texts';
 import { addressOf } from '../live/addresses';
 
 const texts = campaignsTexts.brief;
 
+/** An offer stands at least so long. */
+const LEAST_MS = 10_000;
+const leftOf = (ms: number, began: number): number => Math.max(LEAST_MS, ms - (performance.now() - began));
+
 /** A campaign as plain sentences; pressing a choice lets it be changed, and obstacles to starting are listed. */
 @Component({
   selector: 'bt-brief',
-  imports: [BriefChangeSheet, BriefPanel, RecipientsTable, ProgressLine, MatButton, RouterLink, BriefPlan],
+  imports: [
+    StartProgressLine,
+    BriefChangeSheet,
+    BriefPanel,
+    RecipientsTable,
+    ProgressLine,
+    MatButton,
+    RouterLink,
+    BriefPlan,
+  ],
   templateUrl: './brief.html',
   styleUrl: './brief.scss',
   providers: [BriefState],
@@ -72,6 +86,11 @@ export class Brief {
     const last = this.brief()?.lastChange;
     return last ? { ...last, when: this.time.both(last.at) } : null;
   });
+  /** Whether it was started here and has not been answered yet. */
+  protected readonly isStarting = signal(false);
+  private readonly progressLine = viewChild(StartProgressLine);
+  /** Whether it is being started, here or elsewhere. */
+  protected readonly underWay = computed(() => this.isStarting() || this.progressLine()?.progress() != null);
   /** Whether a draft's plan is shown person by person. */
   protected readonly showsPlan = signal(false);
 
@@ -209,11 +228,14 @@ export class Brief {
       this.dialog.open<StartQuestion, BriefView, boolean>(StartQuestion, { data: brief, width: '540px' }).afterClosed(),
     );
     if (!sure) return;
+    this.isStarting.set(true);
+    const began = performance.now();
     const done = await this.state.tried(
       this.service.start(brief.id, { people: brief.forecast.people, lastDay: brief.forecast.lastDay }),
     );
+    this.isStarting.set(false);
     const words = texts.hasStarted(brief.name, UNDO_START_MS / MINUTE_MS);
-    if (done !== null) this.notices.offer(words, texts.undo, UNDO_START_MS, () => void this.undo());
+    if (done !== null) this.notices.offer(words, texts.undo, leftOf(UNDO_START_MS, began), () => void this.undo());
   }
 
   protected async setHeld(held: boolean): Promise<void> {

@@ -11,6 +11,7 @@ import type {
   PersonActResult,
   RecipientPage,
   RecipientQuery,
+  StartProgress,
   StartRequest,
 } from '@baton/contract';
 import type { Observable } from 'rxjs';
@@ -51,6 +52,14 @@ export class CampaignsService {
 
   start(id: number, shown: StartRequest): Observable<unknown> {
     return this.http.post(`/api/campaigns/${id}/start`, shown);
+  }
+
+  startProgress(id: number): Observable<{ progress: StartProgress | null }> {
+    return this.http.get<{ progress: StartProgress | null }>(`/api/campaigns/${id}/start`);
+  }
+
+  cancelStart(id: number): Observable<unknown> {
+    return this.http.delete(`/api/campaigns/${id}/start`);
   }
 
   setHeld(id: number, held: boolean): Observable<unknown> {

@@ -4,7 +4,7 @@ import { MAT_DIALOG_DATA } from '@angular/material/dialog';
 import type { BriefView } from '@baton/contract';
 import { WorkspaceTime } from '../time/workspace-time';
 import { DIALOG_PARTS } from '../look/dialog-parts';
-import { planSentence, startWords } from './brief-words';
+import { planSentence, saidOf, startWords } from './brief-words';
 import { campaignsTexts } from './texts';
 
 const texts = campaignsTexts.startQuestion;
@@ -44,11 +44,11 @@ export class StartQuestion {
   protected readonly words = computed(() => startWords(this.brief, this.time.form()));
   protected readonly plan = computed(() => planSentence(this.brief.forecast, this.time.form()));
   protected readonly sentence = computed(() => {
-    const { forecast, mailboxes, listName, steps } = this.brief;
+    const { forecast, mailboxes, steps } = this.brief;
     const left = forecast.leftOut.reduce((sum, l) => sum + l.people, 0);
     return texts.sentence(
       forecast.people,
-      listName ?? texts.noList,
+      saidOf(this.brief).audience,
       steps.length,
       forecast.messages,
       mailboxes.length,

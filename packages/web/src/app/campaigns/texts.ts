@@ -238,7 +238,7 @@ export const campaignsTexts = {
     people: counted.people,
     workingDays: counted.workingDays,
     hasStarted: (name: Shown, minutes: number) =>
-      say`${name} has started. Nothing leaves for ${minutes} minutes: until then it can be undone.`,
+      say`${name} has started. Nothing leaves in the first ${minutes} minutes, in which it can be undone.`,
   },
   changeSheet: {
     ifYouApplyThis: 'If you apply this',
@@ -318,11 +318,16 @@ export const campaignsTexts = {
     asOftenAsOtherCampaigns: 'as often as other campaigns',
     startsForEachOneOf: (share: Shown) => say`${share} starts for each one of another campaign`,
   },
+  startProgress: {
+    reading: 'Looking at everybody…',
+    enrolling: (done: number, all: number) => say`${done} of ${all} people taken in`,
+    planning: 'It has started; the plan is being made…',
+    cancel: 'Cancel',
+  },
   startQuestion: {
     start: (name: Shown) => say`Start ${name}?`,
     thesePeopleMayBeWritten: 'These people may be written to',
     notYet: 'Not yet',
-    noList: 'no list',
     sentence: (people: number, list: string, steps: number, messages: number, mailboxes: number, left: number) =>
       say`${counted.people(people)} of ${list} get up to ${counted.messages(steps)} each, ${messages} in all if nobody answers, from ${counted.mailboxes(mailboxes)}. ${leftOut(left)}`,
   },
