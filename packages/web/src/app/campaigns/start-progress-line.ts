@@ -33,7 +33,8 @@ const EVERY_MS = 700;
     :host {
       display: flex;
       align-items: center;
-      gap: 14px;
+      flex-wrap: wrap;
+      gap: 4px 14px;
       white-space: nowrap;
     }
     mat-progress-bar {
