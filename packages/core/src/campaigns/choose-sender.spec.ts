@@ -33,5 +33,7 @@ describe('the sender of somebody', () => {
 
   it('is nobody else where the row names one that the campaign does not have', () => {
     expect(chooseSender({ named: 'Wren ', lastId: 1 }, [ines, tomas])).toEqual({ mailboxId: null, unknown: 'Wren' });
+    const long = chooseSender({ named: 'x'.repeat(79) + '😀'.repeat(500), lastId: null }, [ines]).unknown;
+    expect([long.length, long.at(-1), /\p{Surrogate}/u.test(long)]).toEqual([81, '…', false]);
   });
 });

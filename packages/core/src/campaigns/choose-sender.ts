@@ -1,3 +1,5 @@
+import { storableText } from '../storable-text';
+
 /** A mailbox as a row may name it. */
 export interface NamedMailbox {
   id: number;
@@ -13,6 +15,11 @@ export interface ChosenSender {
   /** What their row names, where that is none of these mailboxes; '' otherwise. */
   unknown: string;
 }
+
+/** More of a cell is not repeated in a sentence. */
+const MOST_CHARACTERS = 80;
+const clipped = (text: string): string =>
+  text.length > MOST_CHARACTERS ? `${storableText(text.slice(0, MOST_CHARACTERS))}…` : text;
 
 const plain = (text: string): string => text.normalize('NFKC').trim().toLowerCase().replace(/\s+/g, ' ');
 const addressIn = (text: string): string => /<([^<>]*)>\s*$/.exec(text)?.[1]?.trim() ?? text;
@@ -51,7 +58,7 @@ export function chooseSender(
 ): ChosenSender {
   if (named.trim() !== '') {
     const mailbox = mailboxNamed(named, mailboxes);
-    return mailbox ? { mailboxId: mailbox.id, unknown: '' } : { mailboxId: null, unknown: named.trim() };
+    return mailbox ? { mailboxId: mailbox.id, unknown: '' } : { mailboxId: null, unknown: clipped(named.trim()) };
   }
   return { mailboxId: mailboxes.some((m) => m.id === lastId) ? lastId : null, unknown: '' };
 }

@@ -75,6 +75,7 @@ const GROUPS: Partial<Record<LeftOutCode, string>> = {
   suppressed: 'on the suppression list',
   written_lately: 'written to lately',
   company: 'enough others of their company are written to',
+  sender: 'to be written to from a mailbox that the campaign does not have',
 };
 
 /** @param detail what the reason is about; '' where it needs none */

@@ -109,6 +109,15 @@ describe('a running campaign and its lists', () => {
     expect((await states(id)).at(-1)).toEqual(['new@y.example', 'waiting', '']);
   });
 
+  it('follows a segment that is changed to find others', async () => {
+    const own = await segment(gardens, 'cy');
+    const id = await start({ ...own, enrolNew: true });
+    expect(await states(id)).toEqual([['cy@y.example', 'waiting', '']]);
+    await world.api.patch(`/segments/${own.segmentId}`, { query: { ...WHOLE_LIST, search: 'both' } });
+    await world.drive('2026-11-02T12:00:00Z');
+    expect((await states(id)).map(([address]) => address)).toEqual(['both@x.example', 'cy@y.example']);
+  });
+
   it('says before it is changed who comes and who goes, and can be undone', async () => {
     const b = await world.brief(await start({}));
     const choices = { ...b, alsoParts: [whole(gardens)], exceptParts: [whole(customers)] };

@@ -1,5 +1,5 @@
 import { isOpen, RECIPIENT_STATES, seededRandom, type RecipientState } from '@baton/core';
-import type { BriefView } from '@baton/contract';
+import type { BriefView, PersonRow } from '@baton/contract';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { stepOf, TestWorld } from '../testing/test-world';
 
@@ -37,6 +37,10 @@ describe('changes in any order', () => {
         mailboxIds: mailboxes,
         steps: [stepOf(messages[0] as number), stepOf(messages[1] as number, 2)],
       });
+      const half = Object.keys(personas).filter((_, i) => i % 2 === 0);
+      const others = await world.importCsv(['email', ...half, 'new@vines.example'].join('\n'), 'Others');
+      const rowOf = (address: string, rows: readonly PersonRow[]) =>
+        rows.filter((r) => r.address === address).map((r) => r.rowId);
       // Each text is at one step at most, so that whoever has it twice has had a step twice.
       let unused = messages.slice(2);
       const steps = (b: BriefView): BriefView['steps'] => {
@@ -55,6 +59,15 @@ describe('changes in any order', () => {
         async (b: BriefView) => world.api.post(`/campaigns/${id}/changes`, { ...b, steps: steps(b) }),
         async (b: BriefView) => world.api.post(`/campaigns/${id}/changes`, { ...b, mailboxIds: [pick(mailboxes)] }),
         async (b: BriefView) => world.api.post(`/campaigns/${id}/changes`, { ...b, dailyLimit: pick([null, 3, 5]) }),
+        async (b: BriefView) => {
+          const parts = pick([[], [{ listId: others, segmentId: null }]]);
+          await world.api.post(`/campaigns/${id}/changes`, { ...b, [pick(['alsoParts', 'exceptParts'])]: parts });
+        },
+        async () => {
+          const [address, isBack] = [pick(half), random() < 0.5];
+          const choice = { rows: rowOf(address, await world.rows(others, {}, isBack)) };
+          await world.api.post(`/lists/${others}/${isBack ? 'restore' : 'remove'}-rows`, { choice });
+        },
         async () => world.api.post(`/campaigns/${id}/changes/undo`, {}),
         async () => {
           const enrolmentIds = [pick(await world.recipients(id)).enrolmentId];

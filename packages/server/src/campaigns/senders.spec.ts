@@ -31,11 +31,14 @@ describe('a column that names the mailbox', () => {
     const b = await draft();
     expect([b.senderColumn, b.forecast.people]).toEqual(['Owner', 3]);
     expect(b.forecast.leftOut).toMatchObject([
-      { code: 'sender', reason: 'to be written to from wren, which is none of the campaign’s mailboxes', people: 1 },
+      { code: 'sender', reason: 'to be written to from a mailbox that the campaign does not have', people: 1 },
     ]);
     const id = await start(b);
     await world.drive('2026-11-02T20:00:00Z');
     expect(await senders(id)).toMatchObject({ ana: 'tomas', cy: 'ines', dee: null });
+    expect((await world.recipients(id)).find((r) => r.address === 'dee@z.example')?.reason).toBe(
+      'to be written to from wren, which is none of the campaign’s mailboxes',
+    );
     expect((await world.inbox('ana@x.example')).map((m) => m.from)[0]).toContain('tomas@');
   });
 

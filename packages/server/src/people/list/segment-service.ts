@@ -3,9 +3,11 @@ import type { SegmentView } from '@baton/contract';
 import { announce } from '../../store/changes';
 import type { Database, Queryable } from '../../store/database';
 import { countRows, lockList, readColumns } from '../../store/people/list/list-rows';
+import { bumpRevision } from '../../store/people/list/list-change-rows';
 import {
   addSegment,
   campaignsOfSegment,
+  readSegment,
   readSegments,
   removeSegment,
   updateSegment,
@@ -41,13 +43,18 @@ export async function saveSegment(
   });
 }
 
+/** Renames a segment, or lets it find others: campaigns that run follow it as they follow a change of the list. */
 export async function changeSegment(
   db: Database,
   id: number,
   change: { name?: string; query?: ListQuery },
 ): Promise<void> {
-  if (!(await updateSegment(db, id, change))) throw noSegment();
-  await announce(db, 'people', 'campaigns');
+  await db.transaction(async (tx) => {
+    if (!(await updateSegment(tx, id, change))) throw noSegment();
+    const segment = await readSegment(tx, id);
+    if (segment && change.query) await bumpRevision(tx, segment.listId);
+    await announce(tx, 'people', 'campaigns');
+  });
 }
 
 /** @throws DomainError `conflict` while a campaign is for its people */
