@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { AudiencePart, BriefView, ChangeView } from '@baton/contract';
+import type { AudiencePart, BriefView, ChangeView, ListHead } from '@baton/contract';
 import { WHOLE_LIST } from '@baton/core';
+import { purgeRemoved } from '../store/people/list/purge-rows';
 import { TestWorld } from '../testing/test-world';
 
 let world: TestWorld;
@@ -107,6 +108,23 @@ describe('a running campaign and its lists', () => {
     await put(gardens, 'new@y.example', 'restore');
     await world.drive('2026-11-02T12:00:00Z');
     expect((await states(id)).at(-1)).toEqual(['new@y.example', 'waiting', '']);
+  });
+
+  it('keeps the rows of its lists, and who is left out, when these lists are deleted for good', async () => {
+    const id = await start({ alsoParts: [whole(gardens)], exceptParts: [whole(customers)] });
+    expect((await world.api.get<ListHead>(`/lists/${gardens}`)).outcomes).not.toEqual([]);
+    for (const list of [gardens, customers]) await world.api.remove(`/lists/${list}`);
+    await purgeRemoved(world.store.db, Date.parse('2027-01-01T00:00:00Z'));
+    // Also where the campaign is no longer for the list from which somebody came.
+    await world.api.post(`/campaigns/${id}/changes`, { ...(await world.brief(id)), alsoParts: [] });
+    await purgeRemoved(world.store.db, Date.parse('2027-01-01T00:00:00Z'));
+    expect((await states(id)).map(([address, state]) => [address, state])).toEqual([
+      ['ana@x.example', 'waiting'],
+      ['ben@x.example', 'left_out'],
+      ['both@x.example', 'waiting'],
+      ['cy@y.example', 'left_out'],
+    ]);
+    expect((await world.brief(id)).exceptWords).toEqual(['Customers']);
   });
 
   it('follows a segment that is changed to find others', async () => {

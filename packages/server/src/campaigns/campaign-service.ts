@@ -233,8 +233,9 @@ export async function startCampaign(
     });
     await wantFreshPlan(tx, nowMs);
     await announce(tx, 'campaigns', 'today');
+    // The last moment at which it can be cancelled.
+    tell({ phase: 'planning', done: 0, of: 0 });
   });
-  tell({ phase: 'planning', done: 0, of: 0 });
   await replan(store, nowMs);
 }
 

@@ -196,11 +196,12 @@ export function obstaclesOf(looked: Looked): Obstacle[] {
   const asked = (code: LeftOutCode) => asking.filter((a) => a.questions.some((q) => q.code === code));
   out.push(...blankObstacles(asked('blank')));
   const kept = asked('line');
-  if (kept.length > 0)
+  const [first] = kept;
+  if (first)
     fix(`${kept.length} personal ${kept.length === 1 ? 'line has' : 'lines have'} not been approved`, {
       label: 'Write them',
       act: 'write_lines',
-      ...(campaign.listId === null ? {} : { listId: campaign.listId }),
+      listId: first.person.listId,
     });
   const doubted = asked('verifier');
   if (doubted.length > 0)

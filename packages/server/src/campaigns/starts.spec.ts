@@ -44,6 +44,9 @@ describe('a start under way', () => {
     expect([(await world.brief(id)).state, starts.progress(id)]).toEqual(['draft', null]);
     const { rows } = await world.store.db.execute('select id from enrolments');
     expect(rows).toEqual([]);
+    // Also one that is cancelled while the last of them are taken in.
+    await expect(run(4000)).rejects.toThrow('cancelled');
+    expect((await world.brief(id)).state).toBe('draft');
     seen.length = 0;
     await run(-1);
     expect(seen).toEqual([

@@ -14,7 +14,7 @@ export class Starts {
   private readonly underWay = new Map<number, UnderWay>();
 
   /**
-   * @param start in one transaction up to the phase `planning`, so that a cancelled or killed one leaves a draft as it was
+   * @param start one transaction up to the phase `planning`, which it tells at its end: a cancelled or killed one leaves a draft
    * @throws DomainError `conflict` where it is being started already, or is cancelled
    */
   async run(id: number, start: (tell: TellProgress) => Promise<void>): Promise<void> {
@@ -23,7 +23,7 @@ export class Starts {
     this.underWay.set(id, own);
     try {
       await start((progress) => {
-        if (own.isCancelled && progress.phase !== 'planning')
+        if (own.isCancelled)
           throw new DomainError('conflict', 'The start has been cancelled; the campaign is a draft as before.');
         own.progress = progress;
       });

@@ -1,7 +1,7 @@
 import { eq, inArray, sql } from 'drizzle-orm';
 import { batches, type Queryable } from '../database';
 import { campaigns, campaignSteps, deliveries, enrolments, incoming, mailboxes } from '../schema/schema';
-import { takesOutcome } from './state-conditions';
+import { isForList, takesOutcome } from './state-conditions';
 
 /** What became of a row in the newest campaign that took it in. */
 export interface RowOutcome {
@@ -49,13 +49,13 @@ export async function outcomesOfRows(db: Queryable, rowIds: readonly number[]): 
  * has left to some.
  */
 export async function mostSteps(db: Queryable, listId: number): Promise<number> {
-  const isForList = sql`(c.list_id = ${listId} or c.also_parts @> ${JSON.stringify([{ listId }])}::jsonb)`;
+  const isForIt = isForList({ listId: sql`c.list_id`, alsoParts: sql`c.also_parts` }, listId);
   const { rows } = await db.execute<{ n: number }>(sql`
     select greatest(
       (select coalesce(max(s.place) + 1, 1) from ${campaignSteps} s join ${campaigns} c on c.id = s.campaign_id
-        where ${isForList} and not s.is_out),
+        where ${isForIt} and not s.is_out),
       (select coalesce(max(own.n), 1) from (
         select count(*) as n from ${deliveries} d join ${campaigns} c on c.id = d.campaign_id
-        where ${isForList} and d.sent_at is not null group by d.enrolment_id) own))::int as n`);
+        where ${isForIt} and d.sent_at is not null group by d.enrolment_id) own))::int as n`);
   return rows[0]?.n ?? 1;
 }

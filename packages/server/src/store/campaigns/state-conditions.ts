@@ -18,6 +18,12 @@ import { sql, type SQL, type SQLWrapper } from 'drizzle-orm';
 export const isOneOf = (column: SQLWrapper, values: readonly string[]): SQL =>
   sql`${column} in (${sql.raw(values.map((v) => `'${v}'`).join(', '))})`;
 
+/** Whether a campaign is for people of a list, or of a part of it. */
+export const isForList = (
+  { listId, alsoParts }: { listId: SQLWrapper; alsoParts: SQLWrapper },
+  list: SQLWrapper | number,
+): SQL => sql`(${listId} = ${list} or ${alsoParts} @> jsonb_build_array(jsonb_build_object('listId', ${list}::int)))`;
+
 /** Whether more messages may follow for a recipient. @param state column of `enrolments` */
 export const isOpenRecipient = (state: SQLWrapper): SQL => isOneOf(state, OPEN_STATES);
 

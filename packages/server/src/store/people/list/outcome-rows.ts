@@ -1,7 +1,8 @@
 import { OUTCOME_COLUMNS } from '@baton/core';
-import { and, eq, inArray, isNotNull, sql } from 'drizzle-orm';
+import { and, inArray, isNotNull, sql } from 'drizzle-orm';
 import type { Queryable } from '../../database';
 import { campaigns, listRows } from '../../schema/schema';
+import { isForList } from '../../campaigns/state-conditions';
 import { outcomeCell } from './outcome-sql';
 
 /** What became of rows, by their ids and the keys of the outcome columns; blank ones are absent. */
@@ -26,7 +27,7 @@ export async function hasOutcomes(db: Queryable, listId: number): Promise<boolea
   const [row] = await db
     .select({ id: campaigns.id })
     .from(campaigns)
-    .where(and(eq(campaigns.listId, listId), isNotNull(campaigns.startedAt)))
+    .where(and(isForList(campaigns, listId), isNotNull(campaigns.startedAt)))
     .limit(1);
   return row !== undefined;
 }

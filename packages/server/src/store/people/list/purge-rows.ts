@@ -1,10 +1,14 @@
 import { sql } from 'drizzle-orm';
 import type { Queryable } from '../../database';
+import { isForList } from '../../campaigns/state-conditions';
 import { removeRows, removeRowsOf } from './row-removal';
 
 /** Rows that no campaign wrote to or will: only they can go. */
 const FREE = sql`not exists (select from enrolments e where e.list_row_id = r.id)`;
-const UNUSED = sql`not exists (select from campaigns c where c.list_id = l.id)`;
+/** Lists that no campaign is for or leaves out, and from which nobody has been enrolled. */
+const UNUSED = sql`not exists (select from campaigns c where ${isForList({ listId: sql`c.list_id`, alsoParts: sql`c.also_parts` }, sql`l.id`)}
+    or c.except_parts @> jsonb_build_array(jsonb_build_object('listId', l.id)))
+  and not exists (select from enrolments e join list_rows r on r.id = e.list_row_id where r.list_id = l.id)`;
 
 /** When the first of what was deleted by people was deleted; null for nothing that can go. */
 export async function firstRemoved(db: Queryable): Promise<number | null> {

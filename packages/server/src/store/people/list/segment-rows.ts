@@ -1,7 +1,6 @@
-import type { AudiencePart } from '@baton/contract';
 import { and, asc, eq, inArray, isNull, or, sql } from 'drizzle-orm';
-import type { PgColumn } from 'drizzle-orm/pg-core';
 import type { Queryable } from '../../database';
+import { isForList } from '../../campaigns/state-conditions';
 import { campaigns, campaignSteps, listColumns, lists, segments } from '../../schema/schema';
 
 export type SegmentRow = typeof segments.$inferSelect;
@@ -39,14 +38,9 @@ export async function removeSegment(db: Queryable, id: number): Promise<boolean>
   return (await db.delete(segments).where(eq(segments.id, id)).returning({ id: segments.id })).length > 0;
 }
 
-const has = (parts: PgColumn, part: Partial<AudiencePart>) => sql`${parts} @> ${JSON.stringify([part])}::jsonb`;
-
 /** Campaigns for people of a list. */
 export async function campaignsOfList(db: Queryable, listId: number): Promise<(typeof campaigns.$inferSelect)[]> {
-  return db
-    .select()
-    .from(campaigns)
-    .where(or(eq(campaigns.listId, listId), has(campaigns.alsoParts, { listId })));
+  return db.select().from(campaigns).where(isForList(campaigns, listId));
 }
 
 /** Campaigns for the people of a segment, or without them. */
@@ -57,8 +51,7 @@ export async function campaignsOfSegment(db: Queryable, segmentId: number): Prom
     .where(
       or(
         eq(campaigns.segmentId, segmentId),
-        has(campaigns.alsoParts, { segmentId }),
-        has(campaigns.exceptParts, { segmentId }),
+        sql`${campaigns.alsoParts} || ${campaigns.exceptParts} @> ${JSON.stringify([{ segmentId }])}::jsonb`,
       ),
     );
 }
