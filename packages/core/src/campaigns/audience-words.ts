@@ -1,5 +1,9 @@
 import { listed } from '../listed';
 
+/** A list, or the part of it in which people have something in common: `Orchards where region is north`. */
+export const partWords = (list: string, inCommon: string | null): string =>
+  inCommon === null ? list : `${list} where ${inCommon}`;
+
 /**
  * Whom a campaign is for.
  *

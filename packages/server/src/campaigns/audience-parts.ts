@@ -1,4 +1,4 @@
-import { DomainError } from '@baton/core';
+import { DomainError, partWords } from '@baton/core';
 import type { AudiencePart } from '@baton/contract';
 import { segmentWords } from '../people/list/segment-service';
 import type { CampaignRow } from '../store/campaigns/campaign-rows';
@@ -45,33 +45,22 @@ export async function readExcluded(
   nowMs: number,
 ): Promise<Map<number, string[]>> {
   const out = new Map<number, string[]>();
-  for (const part of exceptParts) {
-    const words = await partWords(db, part);
+  const words = await wordsOfParts(db, exceptParts);
+  for (const [i, part] of exceptParts.entries())
     for (const { contactId } of await readPart(db, part, nowMs))
-      out.set(contactId, [...(out.get(contactId) ?? []), words]);
-  }
+      out.set(contactId, [...(out.get(contactId) ?? []), words[i] as string]);
   return out;
 }
 
-/** A list, or one of its segments: `Orchards where region is north`. */
-export async function partWords(db: Queryable, { listId, segmentId }: AudiencePart): Promise<string> {
-  const name = (await readList(db, listId))?.name ?? '…';
-  const segment = segmentId === null ? null : await readSegment(db, segmentId);
-  return segment?.listId === listId ? `${name} where ${await segmentWords(db, segment)}` : name;
-}
-
-/** All of a campaign's audience in words: what it is for, and what it leaves out. */
-export async function wordsOfParts(
-  db: Queryable,
-  campaign: Chosen,
-): Promise<Record<'parts' | 'also' | 'except', string[]>> {
-  const words = async (parts: readonly AudiencePart[]) => {
-    const out: string[] = [];
-    for (const part of parts) out.push(await partWords(db, part));
-    return out;
-  };
-  const parts = await words(partsOf(campaign));
-  return { parts, also: parts.slice(1), except: await words(campaign.exceptParts) };
+/** Lists, or segments of them, in words. */
+export async function wordsOfParts(db: Queryable, parts: readonly AudiencePart[]): Promise<string[]> {
+  const words: string[] = [];
+  for (const { listId, segmentId } of parts) {
+    const name = (await readList(db, listId))?.name ?? '…';
+    const segment = segmentId === null ? null : await readSegment(db, segmentId);
+    words.push(partWords(name, segment?.listId === listId ? await segmentWords(db, segment) : null));
+  }
+  return words;
 }
 
 /**

@@ -20,12 +20,11 @@ export async function namesOf(
   const messages = await readMessagesById(db, messagesOf(steps));
   const nameOf = (id: number | null) => (id === null ? '' : (messages.get(id)?.name ?? ''));
   const segment = segmentId === null ? null : await readSegment(db, segmentId);
-  const { also, except } = await wordsOfParts(db, campaign);
   return {
     listName: listId === null ? null : ((await readList(db, listId))?.name ?? null),
     segmentWords: segment === null ? null : await segmentWords(db, segment),
-    alsoWords: also,
-    exceptWords: except,
+    alsoWords: await wordsOfParts(db, campaign.alsoParts),
+    exceptWords: await wordsOfParts(db, campaign.exceptParts),
     senderColumn: await senderColumn(db, campaign),
     mailboxes: (await listMailboxes(db))
       .filter((m) => mailboxIds.includes(m.id))

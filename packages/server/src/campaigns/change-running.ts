@@ -35,7 +35,6 @@ import { tally } from './tally';
 import { ownChoices, workOutChange, type ChangeWork } from './change-work';
 import { beforeOf } from './undo-change';
 import { unlessDeadlocked } from './unless-deadlocked';
-import { namesOf } from './brief-names';
 import { enrolled } from './enrolled';
 import { startsOn } from './first-message-time';
 import { forecastOf } from './forecast';
@@ -46,8 +45,7 @@ export async function previewChange(parts: ServerParts, id: number, change: Brie
   return parts.store.db.transaction(
     async (tx) => {
       const work = await workOutChange(tx, judged, await requireCampaign(tx, id), change);
-      const { changes, faults } = work;
-      const names = await namesOf(tx, work.own, work.steps, work.mailboxIds);
+      const { names, changes, faults } = work;
       if (changes.length === 0 || faults.length > 0) return { names, changes, faults, effects: [], loads: [] };
       const { dateForm } = await readWorkspace(tx);
       const reach = reachOfPeople(work);

@@ -1,6 +1,5 @@
 import { isDeepStrictEqual } from 'node:util';
 import {
-  audienceWords,
   briefChanges,
   changeSequence,
   contentFault,
@@ -15,7 +14,7 @@ import {
   type MessageContent,
   type SequenceChange,
 } from '@baton/core';
-import type { BriefChange, StepChoice } from '@baton/contract';
+import type { BriefChange, BriefNames, StepChoice } from '@baton/contract';
 import { readCampaignMailboxes, readSteps, type CampaignRow, type StepRow } from '../store/campaigns/campaign-rows';
 import { everyStep, peopleOnTheWay, sentOfSteps, type PersonOnTheWay } from '../store/campaigns/change-rows';
 import type { Queryable } from '../store/database';
@@ -25,11 +24,11 @@ import { readList } from '../store/people/list/list-rows';
 import { CAMPAIGN_CHOICES, type CampaignChoices, type PersonStands } from '../store/schema/schema';
 import { zones } from '../time/zones';
 import { readWorkspace } from '../store/workspace-rows';
-import { NO_SENDER_COLUMN, senderColumn } from './brief-names';
-import { messagesOf } from './step-texts';
+import { namesOf, NO_SENDER_COLUMN } from './brief-names';
+import { saidOf } from './brief-said';
 import { tally } from './tally';
 import { readAudience, type AudienceMember, type Judging } from './audience';
-import { checkedParts, listsOf, wordsOfParts } from './audience-parts';
+import { checkedParts, listsOf } from './audience-parts';
 
 /** A person of a running campaign and what a change makes of them. */
 export interface MovedPerson extends PersonOnTheWay {
@@ -41,6 +40,8 @@ export interface ChangeWork {
   campaign: CampaignRow;
   own: CampaignChoices;
   before: { steps: StepRow[]; mailboxIds: number[]; every: StepRow[] };
+  /** What its choices are called then. */
+  names: BriefNames;
   /** The sequence as it is to be, in order. */
   steps: StepRow[];
   sequence: SequenceChange;
@@ -103,22 +104,22 @@ export async function workOutChange(
   const people = await peopleOnTheWay(db, id);
   const texts = steps.filter((s) => renewed.includes(s.position) || !old.includes(s.position));
   const audience = await audienceAfter(db, parts, { campaign, own, before, mailboxIds, steps, texts, people });
-  const after = await said(db, { ...campaign, ...own }, steps, mailboxIds, wanted, messages);
-  const earlier = await readMessagesById(db, messagesOf(before.steps));
-  const was = await said(db, campaign, before.steps, before.mailboxIds, [], earlier);
+  const names = await namesOf(db, own, steps, mailboxIds);
+  const after = saidOf(own, names, steps, wanted);
+  const was = saidOf(campaign, await namesOf(db, campaign, before.steps, before.mailboxIds), before.steps, []);
   const { dateForm, zone } = await readWorkspace(db);
   const noHours = whyNoHours(own, zones.get(zone), parts.nowMs);
   const numbers = wanted.map((s) => s.number);
   const faults = [
     faultOfSequence(old, numbers, (n) => (sent.get(n) ?? 0) > 0),
     ...(await whatIsGone(db, listsOf(own), mailboxIds)),
-    own.senderKey !== null && after.senderColumn === null ? `${NO_SENDER_COLUMN}.` : null,
+    own.senderKey !== null && names.senderColumn === null ? `${NO_SENDER_COLUMN}.` : null,
     noHours === null ? null : `${noHours}.`,
     ...faultsOf({ listId: own.listId, mailboxIds, variants: own.variants, was: campaign.variants }, wanted, messages),
   ].filter((f) => f !== null);
   const moved = movedPeople(people, sequence, { steps: steps.length, ...audience });
   return {
-    ...{ campaign, own, before, steps, sequence, renewed, mailboxIds, people, moved, faults },
+    ...{ campaign, own, before, names, steps, sequence, renewed, mailboxIds, people, moved, faults },
     joins: audience.joins,
     blanks: audience.blanks,
     changes: briefChanges(was, after, dateForm),
@@ -213,38 +214,6 @@ function faultsOf(
   return faults;
 }
 
-/** The brief's choices as they are said. */
-async function said(
-  db: Queryable,
-  campaign: CampaignRow,
-  steps: readonly StepRow[],
-  mailboxIds: readonly number[],
-  wanted: readonly StepChoice[],
-  messages: ReadonlyMap<number, MessageRow>,
-): Promise<BriefSaid> {
-  const { parts, except } = await wordsOfParts(db, campaign);
-  const addresses = (await listMailboxes(db)).filter((m) => mailboxIds.includes(m.id)).map((m) => m.address);
-  const nameOf = (id: number | null) => (id === null ? 'no message' : `“${messages.get(id)?.name ?? '…'}”`);
-  return {
-    ...campaign,
-    audience: `${audienceWords(parts, except)}${campaign.picked === null ? '' : `, ${campaign.picked.words}`}`,
-    audienceIds: JSON.stringify([
-      ...[campaign.listId, campaign.segmentId, campaign.picked !== null, campaign.alsoParts, campaign.exceptParts],
-    ]),
-    mailboxes: addresses,
-    senderColumn: await senderColumn(db, campaign),
-    steps: steps.map((s, i) => ({
-      number: wanted[i]?.number === null ? -1 - i : s.position,
-      name: [...new Set([s.messageId, ...s.others.map((o) => o.messageId ?? s.messageId)])].map(nameOf).join(' or '),
-      messages: [s.messageId, ...s.others.map((o) => o.messageId)].join(),
-      delay: s.delay,
-      tolerance: s.tolerance,
-      startsThread: s.startsThread,
-      isRenewed: wanted[i]?.renews === true,
-    })),
-  };
-}
-
 interface AudienceAfter {
   joins: AudienceMember[];
   /** By contact, what is to become of people who wait or are left out; null where the audience stays as it is. */
@@ -256,19 +225,11 @@ interface AudienceAfter {
 
 const NOBODY: AudienceAfter = { joins: [], judged: null, senders: null, blanks: [] };
 
-const AUDIENCE: readonly (keyof CampaignChoices)[] = [
-  ...([
-    'listId',
-    'segmentId',
-    'picked',
-    'alsoParts',
-    'exceptParts',
-    'leaveOutBlank',
-    'leaveOutDoubtful',
-    'needsLines',
-  ] as const),
-  ...(['allowsOthers', 'notWithinDays', 'mostPerCompany', 'senderKey', 'keepsSender'] as const),
-];
+/** Choices that say who belongs to it. */
+const AUDIENCE = [
+  ...(['listId', 'segmentId', 'picked', 'alsoParts', 'exceptParts', 'allowsOthers', 'notWithinDays'] as const),
+  ...(['mostPerCompany', 'leaveOutBlank', 'leaveOutDoubtful', 'needsLines'] as const),
+] satisfies (keyof CampaignChoices)[];
 
 async function audienceAfter(
   db: Queryable,

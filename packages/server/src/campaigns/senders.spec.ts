@@ -69,6 +69,7 @@ describe('a column that names the mailbox', () => {
       ...(await world.brief(id)),
       senderKey: 'no_such',
     });
+    expect(gone.changes).toEqual(['Each person hears from the mailbox named in a column that is gone.']);
     expect(gone.faults).toEqual(['The column that says who is written to from which mailbox is gone.']);
   });
 });

@@ -1,5 +1,5 @@
 import type { AudiencePart, BriefChoices, BriefNames, BriefStep, BriefView, Forecast } from '@baton/contract';
-import { audienceWords, dayWords, type BriefSaid, type DateForm } from '@baton/core';
+import { audienceWords, dayWords, partWords, type BriefSaid, type DateForm } from '@baton/core';
 import { listed, weekdays } from '../look/language';
 import { campaignsTexts } from './texts';
 
@@ -102,7 +102,7 @@ export function choicesFrom(b: BriefView): BriefChoices {
 
 /** The list that a brief is for, or the part of it. */
 const mainWords = ({ listName, segmentWords }: BriefView): string =>
-  `${listName ?? campaignsTexts.brief.noListYet}${segmentWords === null ? '' : campaignsTexts.brief.where(segmentWords)}`;
+  partWords(listName ?? campaignsTexts.brief.noListYet, segmentWords);
 
 /** A brief as its choices are told from others. */
 export const saidOf = (b: BriefView): BriefSaid => ({
