@@ -2,10 +2,12 @@ import type { RowChoice } from './people';
 import type {
   CampaignState,
   DeliveryState,
+  FollowUpCondition,
   LeftOutCode,
   PersonAct,
   RecipientState,
   RecipientWindow,
+  Watches,
 } from '@baton/core';
 
 export interface CampaignSummary {
@@ -51,6 +53,8 @@ export interface StepChoice {
   tolerance: number;
   /** Whether a follow-up begins a thread of its own, under its own subject. */
   startsThread: boolean;
+  /** To which of those who have not replied a follow-up goes. */
+  condition: FollowUpCondition;
   /** Whether a running campaign takes the text that the message has now. */
   renews: boolean;
 }
@@ -148,6 +152,9 @@ export interface BriefChoices {
   replyEndsHere: boolean;
   /** Whether a reply holds the person's colleagues at the same company. */
   holdsColleagues: boolean;
+  /** In which messages it is counted whether they are opened, and links in them followed. */
+  watchesOpens: Watches;
+  watchesClicks: Watches;
 }
 
 /** Choices that follow those of a revision; if somebody has changed others meanwhile, they are refused. */
@@ -195,6 +202,7 @@ export interface Obstacle {
       | 'messages'
       | 'mailboxes'
       | 'time'
+      | 'watching'
       | 'leave_out_blank'
       | 'leave_out_doubtful'
       | 'open_message'
@@ -229,6 +237,8 @@ export interface Forecast {
 export interface BriefView extends BriefChange, Omit<BriefNames, 'steps'> {
   id: number;
   state: CampaignState;
+  /** Whether there is a public address, without which neither opens nor clicks can be counted. */
+  canWatch: boolean;
   /** How many rows were picked for it, and how, in words; null for none. */
   picked: { people: number; words: string } | null;
   /** Choices that Baton has proposed and nobody has looked at yet. */

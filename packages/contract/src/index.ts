@@ -10,4 +10,5 @@ export * from './replies';
 export * from './today';
 export * from './simulator';
 export * from './plan';
+export * from './results';
 export * from './workspace';

@@ -20,6 +20,7 @@ import { readDuty, readMailboxNow, type ReadingParts } from './reading/read-duty
 import type { Secrets } from './security/secrets';
 import { CompiledMessages } from './messages/compiled-messages';
 import { settleRestored } from './sending/restored';
+import { signalDuty } from './signals/signal-duty';
 import { sendDuty } from './sending/send-duty';
 import { SentMark } from './sending/sent-mark';
 import { listenForChanges } from './store/changes';
@@ -103,6 +104,7 @@ export function assembleWorker({ store, config, secrets, log }: WorkerParts): As
       nightlyPlanDuty(store),
       replanDuty(store),
       sending,
+      signalDuty(store),
       purgeDuty(store),
     ],
     world,

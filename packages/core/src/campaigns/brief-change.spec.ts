@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { briefChanges, reachWords, type BriefSaid, type ChangeReach, type StepSaid } from './brief-change';
 
 const step = (number: number, name: string, over: Partial<StepSaid> = {}): StepSaid => ({
-  ...{ number, name: `“${name}”`, messages: name, delay: 3, tolerance: 2, startsThread: false, isRenewed: false },
+  ...{ number, name: `“${name}”`, messages: name, delay: 3, tolerance: 2, startsThread: false },
+  ...{ condition: 'no_reply', isRenewed: false },
   ...over,
 });
 const BRIEF: BriefSaid = {
@@ -20,6 +21,7 @@ const BRIEF: BriefSaid = {
   ...{ dailyLimit: null, share: 1, leaveOutBlank: false, leaveOutDoubtful: null, enrolNew: false },
   ...{ replyEndsHere: false, holdsColleagues: false, needsLines: false, allowsOthers: false, notWithinDays: null },
   ...{ mostPerCompany: null, releasedByHand: false, firstGroup: null, groupWait: 1, groupByHand: false, variants: [] },
+  ...{ watchesOpens: 'none', watchesClicks: 'none' },
 };
 const said = (change: Partial<BriefSaid>) => briefChanges(BRIEF, { ...BRIEF, ...change }, 'day_month');
 
@@ -35,6 +37,7 @@ describe('what is different in a brief', () => {
     [{ endDate: '2026-12-11', endMinute: 1020 }, 'Nothing leaves after Friday 11 December at 17:00.'],
     [{ senderColumn: 'Owner' }, 'Each person hears from the mailbox named in Owner.'],
     [{ keepsSender: true }, 'People written to before hear from the same mailbox again.'],
+    [{ watchesClicks: 'all' }, 'Clicks are counted in every message, opens are not.'],
     [{ enrolNew: true }, 'Whoever joins them later is taken in.'],
     [{ leaveOutBlank: true }, 'People with a blank field are left out.'],
     [{ leaveOutDoubtful: true }, 'People whose address a verifier doubts are left out.'],

@@ -2,6 +2,8 @@ import { listed } from '../listed';
 import { clockWords } from '../time/clock-words';
 import { dayWords, type DateForm } from '../time/day-words';
 import { momentWords, type CampaignHours } from './campaign-hours';
+import { conditionSaid, type FollowUpCondition } from './follow-up-condition';
+import { watchWords, type Watches } from '../signals/watches';
 import type { RecipientWindow } from '../planning/workspace/plan-input';
 
 /** One message of a campaign as its brief has it. */
@@ -15,6 +17,7 @@ export interface StepSaid {
   tolerance: number;
   /** Whether a follow-up begins a thread of its own. */
   startsThread: boolean;
+  condition: FollowUpCondition;
   /** Whether it takes its message's text as it is now. */
   isRenewed: boolean;
 }
@@ -40,6 +43,8 @@ export interface BriefSaid extends CampaignHours {
   enrolNew: boolean;
   replyEndsHere: boolean;
   holdsColleagues: boolean;
+  watchesOpens: Watches;
+  watchesClicks: Watches;
   needsLines: boolean;
   allowsOthers: boolean;
   notWithinDays: number | null;
@@ -131,6 +136,7 @@ const SAID: readonly ((before: BriefSaid, after: BriefSaid, form: DateForm) => s
       'Colleagues of somebody who replies wait',
       'Colleagues of somebody who replies no longer wait',
     ),
+  (b, a) => (watchWords(b, true) === watchWords(a, true) ? null : watchWords(a, true)),
   (b, a) =>
     b.variants.join() === a.variants.join()
       ? null
@@ -195,6 +201,10 @@ function mailboxWords(before: BriefSaid, after: BriefSaid): string | null {
   return said.length === 0 ? null : `${said.join('; ')}.`;
 }
 
+/** To whom a follow-up goes. */
+const whomWords = (condition: FollowUpCondition): string =>
+  `to those who have not replied${conditionSaid(condition) === '' ? '' : ` ${conditionSaid(condition)}`}`;
+
 /** What a step is called among the others: the first message, follow-up 1, and so on. */
 const placeWords = (place: number): string => (place === 0 ? 'the first message' : `follow-up ${place}`);
 const capital = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);
@@ -217,6 +227,8 @@ function sequenceWords(before: readonly StepSaid[], after: readonly StepSaid[]):
         said.push(
           `${capital(called)} goes out ${step.startsThread ? 'in a thread of its own' : 'in the same thread'}.`,
         );
+      if (place > 0 && old.condition !== step.condition)
+        said.push(`${capital(called)} goes ${whomWords(step.condition)}, instead of ${whomWords(old.condition)}.`);
       if (place > 0 && old.tolerance !== step.tolerance)
         said.push(`${capital(called)} may be ${days(step.tolerance)} late, instead of ${old.tolerance}.`);
     }

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { dayNumber, isoDate } from '../time/days';
 import { workingCalendar } from '../time/working-calendar';
-import { nextMessage, onceSent, type RecipientProgress } from './next-message';
+import { FOLLOW_UP_CONDITIONS } from './follow-up-condition';
+import { nextMessage, onceSent, passOver, type RecipientProgress } from './next-message';
 import { isOpen, RECIPIENT_STATES } from './states';
 
 const steps = [{ delay: 0 }, { delay: 3 }, { delay: 5 }];
@@ -12,6 +13,7 @@ const next = (over: Partial<RecipientProgress>, holidays: string[] = []) => {
     sent: 1,
     lastSentDay: thursday,
     notBefore: null,
+    ...{ opened: false, clicked: false },
     ...over,
   };
   const found = nextMessage(progress, steps, workingCalendar([1, 2, 3, 4, 5], holidays));
@@ -40,7 +42,52 @@ describe('nextMessage', () => {
   );
 
   it('counts a message on its way as sent', () => {
-    const waiting: RecipientProgress = { state: 'waiting', sent: 0, lastSentDay: null, notBefore: null };
+    const waiting: RecipientProgress = {
+      ...{ state: 'waiting', sent: 0, lastSentDay: null, notBefore: null },
+      ...{ opened: false, clicked: false },
+    };
     expect(onceSent(waiting, { step: 0, day: thursday })).toMatchObject({ sent: 1, lastSentDay: thursday });
+  });
+});
+
+describe('a follow-up with a condition', () => {
+  const of = (condition: (typeof FOLLOW_UP_CONDITIONS)[number], facts: { opened?: boolean; clicked?: boolean }) => {
+    const sequence = [{ delay: 0 }, { delay: 3, condition }, { delay: 5 }];
+    const progress: RecipientProgress = {
+      ...{ state: 'in_progress', sent: 1, lastSentDay: thursday, notBefore: null },
+      ...{ opened: false, clicked: false, ...facts },
+    };
+    return nextMessage(progress, sequence, workingCalendar([1, 2, 3, 4, 5], []));
+  };
+
+  it.each([
+    ['no_reply', {}, 'sent'],
+    ['no_reply', { opened: true, clicked: true }, 'sent'],
+    ['not_opened', {}, 'sent'],
+    ['not_opened', { opened: true }, 'never'],
+    ['not_clicked', { opened: true }, 'sent'],
+    ['not_clicked', { opened: true, clicked: true }, 'never'],
+    ['clicked', { opened: true }, 'open'],
+    ['clicked', { opened: true, clicked: true }, 'sent'],
+  ] as const)('%s with %j is %s', (condition, facts, expected) => {
+    const next = of(condition, facts);
+    expect(next === null ? 'never' : next.isOpen ? 'open' : 'sent').toBe(expected);
+  });
+
+  it('never goes to somebody for whom the campaign has ended', () => {
+    const calendar = workingCalendar([1, 2, 3, 4, 5], []);
+    for (const state of RECIPIENT_STATES.filter((s) => !isOpen(s)))
+      for (const condition of FOLLOW_UP_CONDITIONS)
+        for (const clicked of [false, true]) {
+          const progress = { state, sent: 1, lastSentDay: thursday, notBefore: null, opened: true, clicked };
+          expect(nextMessage(progress, [{ delay: 0 }, { delay: 3, condition }], calendar)).toBeNull();
+        }
+  });
+
+  it('that is passed over holds up nothing: the one behind it comes when it would have', () => {
+    const calendar = workingCalendar([1, 2, 3, 4, 5], []);
+    const after = passOver({ sent: 1, lastSentDay: thursday }, steps, calendar);
+    expect(after).toEqual({ sent: 2, lastSentDay: dayNumber('2026-11-10') });
+    expect(next(after)).toEqual([2, '2026-11-17']);
   });
 });

@@ -155,6 +155,8 @@ export const RECIPIENT_EVENTS = {
     words: 'new address',
     reason: 'their address has changed',
   },
+  /** Somebody followed a link in a message, for the first time in that message. */
+  clicked: { ...NOTHING, recorded: true, words: 'followed a link', reason: '' },
   /** A warning that a server is still trying. */
   delayed: { ...NOTHING, words: 'delayed', reason: '' },
   /** A message was deferred too often. */

@@ -1,3 +1,5 @@
+import { Z_975 as Z } from './normal';
+
 /** A share of some trials, and the range in which the true share lies 95 times in 100. */
 export interface RateRange {
   count: number;
@@ -7,9 +9,6 @@ export interface RateRange {
   low: number;
   high: number;
 }
-
-/** 97.5 % quantile of the normal distribution. */
-const Z = 1.959964;
 
 /**
  * Wilson's score interval, which holds for small numbers and for shares near 0 too.

@@ -40,6 +40,7 @@ export function saidOf(
       delay: s.delay,
       tolerance: s.tolerance,
       startsThread: s.startsThread,
+      condition: s.condition,
       isRenewed: wanted[i]?.renews === true,
     })),
   };

@@ -89,6 +89,7 @@ export async function viewBrief(parts: ServerParts, id: number): Promise<BriefVi
     id,
     state: campaign.state,
     usesPicked: campaign.picked !== null,
+    canWatch: (await readWorkspace(db)).publicAddress !== '',
     picked: campaign.picked && { people: campaign.picked.rowIds.length, words: campaign.picked.words },
     proposed: campaign.proposed,
     revision: campaign.revision,
@@ -129,6 +130,7 @@ function stepView(
     delay: step.delay,
     tolerance: step.tolerance,
     startsThread: step.startsThread,
+    condition: step.condition,
     renews: false,
     isOlder: isStarted && isOlder(step, messages),
     sent,
@@ -163,8 +165,8 @@ export async function changeBrief({ store }: ServerParts, id: number, change: Br
     await replaceSteps(
       tx,
       id,
-      steps.map(({ others, messageId, delay, tolerance, startsThread }) => ({
-        ...{ messageId, delay, tolerance, startsThread },
+      steps.map(({ others, messageId, delay, tolerance, startsThread, condition }) => ({
+        ...{ messageId, delay, tolerance, startsThread, condition },
         content: null,
         others: others.map((messageId) => ({ messageId, content: null })),
       })),
@@ -210,8 +212,8 @@ export async function startCampaign(
     await replaceSteps(
       tx,
       id,
-      steps.map(({ messageId, delay, tolerance, startsThread, others }) => ({
-        ...{ messageId, delay, tolerance, startsThread, content: contentOf(messageId) },
+      steps.map(({ messageId, delay, tolerance, startsThread, condition, others }) => ({
+        ...{ messageId, delay, tolerance, startsThread, condition, content: contentOf(messageId) },
         others: others.map((o) => ({ messageId: o.messageId, content: contentOf(o.messageId) })),
       })),
     );

@@ -8,12 +8,17 @@ import {
   MOST_PARTS,
   type BriefChange,
 } from '@baton/contract';
+import { FOLLOW_UP_CONDITIONS, WATCHES } from '@baton/core';
 import Joi from 'joi';
 import { isoDay, rowId } from '../http/validate';
 
 const id = rowId;
 
 export const campaignName = Joi.string().trim().min(1).max(120).required();
+
+const watches = Joi.string()
+  .valid(...WATCHES)
+  .default('none');
 
 const parts = Joi.array()
   .max(MOST_PARTS)
@@ -36,6 +41,9 @@ export const changeBody = Joi.object<BriefChange>({
       Joi.object({
         number: Joi.number().integer().min(0).max(10_000).allow(null).default(null),
         startsThread: Joi.boolean().default(false),
+        condition: Joi.string()
+          .valid(...FOLLOW_UP_CONDITIONS)
+          .default('no_reply'),
         renews: Joi.boolean().default(false),
         messageId: id.allow(null).required(),
         others: Joi.array().max(9).items(id.allow(null)).default([]),
@@ -71,6 +79,8 @@ export const changeBody = Joi.object<BriefChange>({
   enrolNew: Joi.boolean().default(false),
   replyEndsHere: Joi.boolean().default(false),
   holdsColleagues: Joi.boolean().default(false),
+  watchesOpens: watches,
+  watchesClicks: watches,
   variants: Joi.array().max(10).items(Joi.number().integer().min(0).max(100)).default([]),
   needsLines: Joi.boolean().default(false),
 });

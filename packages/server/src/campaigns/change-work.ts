@@ -1,5 +1,6 @@
 import { isDeepStrictEqual } from 'node:util';
 import {
+  blindFollowUps,
   briefChanges,
   changeSequence,
   contentFault,
@@ -13,6 +14,7 @@ import {
   type ChangeReach,
   type MessageContent,
   type SequenceChange,
+  type WatchedStep,
 } from '@baton/core';
 import type { BriefChange, BriefNames, StepChoice } from '@baton/contract';
 import { readCampaignMailboxes, readSteps, type CampaignRow, type StepRow } from '../store/campaigns/campaign-rows';
@@ -107,7 +109,7 @@ export async function workOutChange(
   const names = await namesOf(db, own, steps, mailboxIds);
   const after = saidOf(own, names, steps, wanted);
   const was = saidOf(campaign, await namesOf(db, campaign, before.steps, before.mailboxIds), before.steps, []);
-  const { dateForm, zone } = await readWorkspace(db);
+  const { dateForm, zone, publicAddress } = await readWorkspace(db);
   const noHours = whyNoHours(own, zones.get(zone), parts.nowMs);
   const numbers = wanted.map((s) => s.number);
   const faults = [
@@ -115,6 +117,7 @@ export async function workOutChange(
     ...(await whatIsGone(db, listsOf(own), mailboxIds)),
     own.senderKey !== null && names.senderColumn === null ? `${NO_SENDER_COLUMN}.` : null,
     noHours === null ? null : `${noHours}.`,
+    ...blindFollowUps(steps.map(watchedStep), own, publicAddress !== '').map((fault) => `${fault}.`),
     ...faultsOf({ listId: own.listId, mailboxIds, variants: own.variants, was: campaign.variants }, wanted, messages),
   ].filter((f) => f !== null);
   const moved = movedPeople(people, sequence, { steps: steps.length, ...audience });
@@ -144,7 +147,7 @@ export const ownChoices = (of: CampaignChoices): CampaignChoices =>
 /** What of a brief the plan depends on. */
 const planningOf = ({ steps, mailboxes, window, windowZone, dailyLimit, share, ...of }: BriefSaid): string =>
   JSON.stringify([
-    steps.map((s) => [s.number, s.delay, s.tolerance]),
+    steps.map((s) => [s.number, s.delay, s.tolerance, s.condition]),
     ...[mailboxes, window, windowZone, dailyLimit, share],
     ...[of.startDate, of.startMinute, of.endDate, of.endMinute],
     ...[of.firstGroup, of.groupWait, of.groupByHand],
@@ -152,7 +155,7 @@ const planningOf = ({ steps, mailboxes, window, windowZone, dailyLimit, share, .
 
 function stepOf(
   campaignId: number,
-  { number, messageId, others, delay, tolerance, startsThread, renews }: StepChoice,
+  { number, messageId, others, delay, tolerance, startsThread, condition, renews }: StepChoice,
   position: number,
   place: number,
   before: readonly StepRow[],
@@ -165,8 +168,8 @@ function stepOf(
   return {
     ...{ campaignId, position, place, messageId, isOut: false },
     ...(place === 0
-      ? { delay: 0, tolerance: 0, startsThread: false }
-      : { delay: Math.max(1, delay), tolerance, startsThread }),
+      ? { delay: 0, tolerance: 0, startsThread: false, condition: 'no_reply' as const }
+      : { delay: Math.max(1, delay), tolerance, startsThread, condition }),
     content: kept(messageId, old),
     others: others.map((other, i) => ({ messageId: other, content: kept(other, old?.others[i]) })),
   };
@@ -178,6 +181,11 @@ function isOther(step: StepRow, before: readonly StepRow[]): boolean {
   const texts = ({ messageId, content, others }: StepRow) => [messageId, content, others];
   return old !== undefined && !isDeepStrictEqual(texts(old), texts(step));
 }
+
+const watchedStep = ({ condition, content, others }: StepRow): WatchedStep => ({
+  condition,
+  formats: [content, ...others.map((o) => o.content)].flatMap((c) => (c === null ? [] : [c.format])),
+});
 
 const isThere = (id: number | null): id is number => id !== null;
 

@@ -1,4 +1,4 @@
-import { DomainError, isoDate } from '@baton/core';
+import { DomainError, FIRST_WATCHES, isoDate } from '@baton/core';
 import type { CampaignBeginning, NewCampaign } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { calendarOf, localDay, restsOn } from '../mailboxes/capacity';
@@ -44,6 +44,7 @@ export async function createCampaign({ store, clock }: ServerParts, { name, from
       startDate: isoDate(calendarOf(workspace).add(today - 1, 1)),
       window: { weekdays: [1, 2, 3, 4, 5], from: 540, to: 990 },
       windowZone: 'recipient',
+      ...FIRST_WATCHES,
     });
     const usable = (await listMailboxes(tx)).filter(
       (m) => !m.held && m.problem === null && m.dailyQuota > 0 && !restsOn(m, localDay(m, nowMs)),
@@ -69,7 +70,11 @@ async function beginFrom(tx: Queryable, id: number, from: CampaignBeginning, now
       if (!(await readMessagesById(tx, [from.messageId])).has(from.messageId))
         throw new DomainError('not_found', 'There is no such message.');
       return replaceSteps(tx, id, [
-        { ...{ messageId: from.messageId, delay: 0, tolerance: 0, startsThread: false }, content: null, others: [] },
+        {
+          ...{ messageId: from.messageId, delay: 0, tolerance: 0, startsThread: false, condition: 'no_reply' },
+          content: null,
+          others: [],
+        },
       ]);
     }
     case 'segment': {

@@ -1,4 +1,5 @@
 import {
+  blindFollowUps,
   contentFault,
   dayWords,
   type DateForm,
@@ -155,6 +156,18 @@ function audienceObstacles({ campaign, forecast, deleted }: Looked, isUnset: boo
     : [{ kind: 'fix', text: 'Nobody on the list can be written to', remedy }];
 }
 
+/** Follow-ups that depend on opens or clicks which nobody counts. */
+function blindObstacles({ campaign, steps, messages, publicAddress }: Looked): Obstacle[] {
+  const formatOf = (id: number | null) => (id === null ? undefined : messages.get(id)?.content.format);
+  const looked = steps.map(({ condition, messageId, others }) => ({
+    condition,
+    formats: [messageId, ...others.map((o) => o.messageId)].map(formatOf).filter((f) => f !== undefined),
+  }));
+  const remedy: Obstacle['remedy'] =
+    publicAddress === '' ? { label: 'Enter it', act: 'settings' } : { label: 'Count them', act: 'watching' };
+  return blindFollowUps(looked, campaign, publicAddress !== '').map((text) => ({ kind: 'fix', text, remedy }));
+}
+
 /** What the campaign's first and last hour, and people's own minutes, do not allow. */
 function hourObstacles({ campaign, forecast, nowMs, zone, dateForm }: Looked): Obstacle[] {
   const remedy = { label: 'Change the time', act: 'time' } as const;
@@ -217,6 +230,7 @@ export function obstaclesOf(looked: Looked): Obstacle[] {
       { label: 'Change the time', act: 'time' },
     );
   out.push(
+    ...blindObstacles(looked),
     ...hourObstacles(looked),
     ...looked.lists.flatMap((list) => oldList(list, looked)),
     ...mailboxesToCheck(mailboxes, looked),

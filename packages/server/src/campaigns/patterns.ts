@@ -31,9 +31,11 @@ export async function keepPattern(db: Database, campaignId: number, name: string
   await db.transaction(async (tx) => {
     const campaign = await readCampaign(tx, campaignId);
     if (!campaign) throw new DomainError('not_found', 'There is no such campaign.');
-    const steps = (await readSteps(tx, [campaignId])).map(({ messageId, others, delay, tolerance, startsThread }) => ({
-      ...{ messageId, others: others.map((o) => o.messageId), delay, tolerance, startsThread },
-    }));
+    const steps = (await readSteps(tx, [campaignId])).map(
+      ({ messageId, others, delay, tolerance, startsThread, condition }) => ({
+        ...{ messageId, others: others.map((o) => o.messageId), delay, tolerance, startsThread, condition },
+      }),
+    );
     if (steps.length === 0) throw new DomainError('invalid', 'A pattern needs at least one message.');
     const choices = Object.fromEntries(PATTERN_CHOICES.map((key) => [key, campaign[key]])) as unknown as PatternChoices;
     await putPattern(tx, { name, steps, choices });
@@ -64,7 +66,7 @@ export async function takePattern(tx: Queryable, campaignId: number, patternId: 
     tx,
     campaignId,
     steps.map(({ messageId, others, ...step }) => ({
-      ...{ ...step, messageId: there(messageId), content: null },
+      ...{ condition: 'no_reply' as const, ...step, messageId: there(messageId), content: null },
       others: others.map((other) => ({ messageId: there(other), content: null })),
     })),
   );

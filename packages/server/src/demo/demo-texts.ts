@@ -17,7 +17,7 @@ export const TEXTS = {
     name: 'Kelp for your vines?',
     subject: 'Kelp for {{ company | default: "your vines" }}?',
     body: letter(
-      `We dry and mill kelp from the bay, and growers nearby use it as a spring feed. With {{ surface | default: "a few" }} hectares at {{ company | default: "your vineyard" }}, one pallet would do a trial on two rows.\n\nShall I send you the soil results from last year, or a sack to try?${sign}`,
+      `We dry and mill kelp from the bay, and growers nearby use it as a spring feed. With {{ surface | default: "a few" }} hectares at {{ company | default: "your vineyard" }}, one pallet would do a trial on two rows.\n\nLast year’s [soil results](https://tidewaterkelp.example/soil-results) are on one page. Shall I send you a sack to try?${sign}`,
     ),
   },
   gardens: {
@@ -27,21 +27,21 @@ export const TEXTS = {
     format: 'layout',
     layout: SHIPPED_LAYOUTS[0]?.layout ?? null,
     body: letter(
-      `Garden centres along the coast sell our milled kelp by the sack from March on. For {{ company | default: "you" }} we would put up a first pallet on sale or return.\n\nMay I send you the price list?${sign}`,
+      `Garden centres along the coast sell our milled kelp by the sack from March on. For {{ company | default: "you" }} we would put up a first pallet on sale or return.\n\nWhat is in it is [on our page](https://tidewaterkelp.example/milled-kelp). May I send you the price list?${sign}`,
     ),
   },
   orchards: {
     name: 'Soil results from the orchards',
     subject: 'What kelp did under {{ trees | default: "a few hundred" }} trees',
     body: letter(
-      `Two seasons of soil samples from cider orchards are in, with and without kelp. They are short and plain; I think {{ company | default: "you" }} would find them useful.\n\nShall I send them?${sign}`,
+      `Two seasons of soil samples from cider orchards are in, with and without kelp. They are [short and plain](https://tidewaterkelp.example/orchard-soil); I think {{ company | default: "you" }} would find them useful.\n\nShall I send them?${sign}`,
     ),
   },
   reminder: {
     name: 'A short reminder',
     subject: 'Re',
     body: letter(
-      `Just in case this slipped down the pile: the offer of a trial stands, and the results are one answer away.${sign}`,
+      `Just in case this slipped down the pile: the offer of a trial stands, and [the results](https://tidewaterkelp.example/soil-results) are one press away.${sign}`,
     ),
   },
   last: {

@@ -1,4 +1,4 @@
-import { weekdayWindows, type WeekWindows } from '@baton/core';
+import { weekdayWindows, type FollowUpCondition, type WeekWindows } from '@baton/core';
 import {
   MOST_REPLIES,
   type BriefView,
@@ -92,7 +92,7 @@ export async function fillDemo(api: ApiClient, desk: ProviderDesk, out: Progress
     listId: lists.orchards,
     mailboxIds: [hello],
     startDate: '2026-11-30',
-    steps: [step(messages.pressing), step(messages.reminder, 3)],
+    steps: [step(messages.pressing), { ...step(messages.reminder, 3), condition: 'not_clicked' }],
   });
   await driveTo(SHOWN);
   await api.put('/clock', { rate: 1 });
@@ -184,7 +184,7 @@ async function connectMailbox(
 const step = (messageId: number, delay = 0) => ({ messageId, delay, tolerance: delay === 0 ? 0 : 2 });
 
 type Chosen = Pick<BriefView, 'listId' | 'mailboxIds' | 'startDate'> & {
-  steps: ReturnType<typeof step>[];
+  steps: (ReturnType<typeof step> & { condition?: FollowUpCondition })[];
   dailyLimit?: number;
 };
 
@@ -201,6 +201,8 @@ async function choose(api: ApiClient, id: number, chosen: Chosen): Promise<Brief
     enrolNew: false,
     replyEndsHere: false,
     holdsColleagues: false,
+    watchesOpens: 'all',
+    watchesClicks: 'all',
     ...chosen,
   });
 }

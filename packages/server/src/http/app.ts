@@ -20,6 +20,8 @@ import { suppressionRoutes } from '../people/suppression/suppression-routes';
 import { calendarRoutes, planRoutes } from '../planning/plan-routes';
 import { answerRoutes } from '../reading/answer-routes';
 import { replyRoutes } from '../reading/reply-routes';
+import { resultsRoutes } from '../results/results-routes';
+import { signalRoutes } from '../signals/signal-routes';
 import { simulatorRoutes } from '../simulator/simulator-routes';
 import { todayRoutes } from '../today/today-routes';
 import { hereRoutes } from '../workspace/here-routes';
@@ -88,6 +90,7 @@ export function createApp(parts: ServerParts, live: LiveStream): Koa {
 export const publicRouters = (parts: ServerParts): Router[] => [
   unsubscribeRoutes(parts),
   browserRoutes(parts),
+  signalRoutes(parts),
   hereRoutes(parts),
 ];
 
@@ -113,6 +116,7 @@ export function apiRouter(parts: ServerParts, live: Pick<LiveStream, 'handler'>)
     answerRoutes,
     todayRoutes,
     activityRoutes,
+    resultsRoutes,
     settingsRoutes,
     simulatorRoutes,
   ])

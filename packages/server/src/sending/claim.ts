@@ -9,12 +9,15 @@ import {
   recipientValues,
   envelopeAddress,
   renderProof,
+  watchedHtml,
   whyLeftOut,
   workingCalendar,
   type LineState,
   type Proof,
+  type Watching,
 } from '@baton/core';
 import { applyEvent } from '../campaigns/apply-event';
+import { passOverPeople } from '../campaigns/pass-over';
 import { localDay, WORKING_WEEKDAYS } from '../mailboxes/capacity';
 import type { CompiledMessages } from '../messages/compiled-messages';
 import { readFiles, type MessageFile } from '../messages/message-files';
@@ -30,7 +33,7 @@ import { endWith, type End, type SendingConnection } from '../store/sending/send
 import { suppressedAmong } from '../store/people/person/people-rows';
 import { composeMessage, replySubject } from './compose';
 import { messageIdOf } from './message-id';
-import { browserUrl, wayOut, type WayOut } from './signed-links';
+import { browserUrl, watchingOf, wayOut, type WayOut } from './signed-links';
 import { whyNotNow, type Due } from './why-not-now';
 
 /** A delivery marked `sending`, with all that leaves. */
@@ -97,6 +100,10 @@ export async function claimNext(
       await removePlanned(tx, delivery.enrolmentId);
       return dealtWith;
     }
+    if (next.isOpen) {
+      await passOverPeople(tx, delivery.campaignId, [delivery.enrolmentId], { nowMs, isDue: true });
+      return dealtWith;
+    }
     const due: Due = { mailbox, delivery, next, nowMs, day };
     const putOff = whyNotNow(due);
     if (putOff !== null) {
@@ -129,6 +136,8 @@ interface Filled {
   files: MessageFile[];
   /** By which the recipient leaves. */
   way: WayOut;
+  /** By which opens and clicks are counted; null where they are not. */
+  watching: Watching | null;
 }
 
 /** Reasons against the recipient that do not pass end the delivery; without any the message is filled in and claimed. */
@@ -153,7 +162,8 @@ async function claimFor(tx: Queryable, due: Due, rules: ClaimRules): Promise<Cla
     await leaveOut(tx, due, reason.words, reason.code === 'suppressed' ? 'suppressed' : 'unfit');
     return dealtWith;
   }
-  return withCopies(tx, due, { proof, files: files as MessageFile[], way }, rules);
+  const watching = watchingOf(links, delivery.id, campaign, delivery.message.content?.format ?? 'letter');
+  return withCopies(tx, due, { proof, files: files as MessageFile[], way, watching }, rules);
 }
 
 /** Ends what was to be sent to somebody, for a reason that does not pass. */
@@ -247,11 +257,12 @@ async function withCopies(tx: Queryable, due: Due, filled: Filled, rules: ClaimR
 /** Puts a message together; nothing is claimed where that cannot be done. */
 async function composed(
   { mailbox, delivery, nowMs }: Due,
-  { proof, files, way }: Filled,
+  { proof, files, way, watching }: Filled,
   messageId: string,
 ): Promise<Buffer> {
   return composeMessage({
-    ...{ mailbox, proof, files, messageId },
+    ...{ mailbox, files, messageId },
+    proof: watching === null ? proof : { ...proof, html: watchedHtml(proof.html, watching) },
     to: delivery.person.address,
     references: delivery.thread.map((t) => t.messageId),
     dateMs: nowMs,

@@ -1,3 +1,4 @@
+import { isWatched, type MessageContent, type WatchChoices, type Watching } from '@baton/core';
 import type { Secrets } from '../security/secrets';
 
 /** What the links of messages are made of. */
@@ -59,3 +60,43 @@ export function enrolmentOfLink(secrets: Secrets, signed: string): number | null
 
 /** What the public pages answer to the question whether they are this Baton's. */
 export const hereAnswer = (secrets: Secrets, nonce: string): string => secrets.sign(`here:${nonce}`);
+
+/** A request that one of the links below makes. */
+export interface SignalLink {
+  deliveryId: number;
+  /** Where it leads; '' for a picture and for the link that nobody sees. */
+  url: string;
+  /** How many links of the message can be counted. */
+  links: number;
+}
+
+/**
+ * What is put into one message so that opens and clicks can be counted; null where nothing is: it was not chosen for messages of
+ * this form, or nobody could reach this machine.
+ */
+export function watchingOf(
+  { secrets, publicAddress }: LinkParts,
+  deliveryId: number,
+  { watchesOpens, watchesClicks }: WatchChoices,
+  format: MessageContent['format'],
+): Watching | null {
+  const [opens, clicks] = [isWatched(watchesOpens, format), isWatched(watchesClicks, format)];
+  if (publicAddress === '' || !(opens || clicks)) return null;
+  const sealed = (of: Omit<SignalLink, 'deliveryId'>) =>
+    secrets.sealForLink(JSON.stringify([deliveryId, of.links, of.url]));
+  const ours = `${publicAddress}/`;
+  return {
+    // A click on the way out, or on Baton's own pages, is none on the message.
+    link: (url, links) => (clicks && !url.startsWith(ours) ? `${publicAddress}/c/${sealed({ url, links })}` : null),
+    picture: opens ? `${publicAddress}/o/${sealed({ url: '', links: 0 })}.gif` : null,
+    hidden: clicks ? `${publicAddress}/c/${sealed({ url: '', links: 0 })}` : null,
+  };
+}
+
+/** What a link of a message stands for, or null for one that Baton did not make. */
+export function signalOfLink(secrets: Secrets, sealed: string): SignalLink | null {
+  const opened = secrets.openLink(sealed);
+  if (opened === null) return null;
+  const [deliveryId, links, url] = JSON.parse(opened) as [number, number, string];
+  return { deliveryId, links, url };
+}

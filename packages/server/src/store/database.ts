@@ -151,6 +151,7 @@ export const LOCKS = {
   campaignDay: 8,
   connection: 9,
   restoring: 10,
+  signals: 11,
 } as const;
 
 /**

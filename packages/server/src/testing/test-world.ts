@@ -35,7 +35,7 @@ export type WrittenMessage = { name?: string; body?: string | RichDoc } & Partia
 /** A step as a brief has it. */
 export const stepOf = (messageId: number, delay = 0): BriefView['steps'][number] => ({
   ...{ number: null, messageId, messageName: '', others: [], otherNames: [] },
-  ...{ startsThread: false, renews: false, isOlder: false, sent: 0 },
+  ...{ startsThread: false, condition: 'no_reply', renews: false, isOlder: false, sent: 0 },
   delay,
   tolerance: delay === 0 ? 0 : 2,
 });
@@ -216,8 +216,8 @@ export class TestWorld {
       alsoParts: choices.alsoParts ?? [],
       exceptParts: choices.exceptParts ?? [],
       mailboxIds: choices.mailboxIds,
-      steps: steps.map(({ messageId, others, delay, tolerance, startsThread }) => ({
-        ...{ messageId, others, delay, tolerance, startsThread },
+      steps: steps.map(({ messageId, others, delay, tolerance, startsThread, condition }) => ({
+        ...{ messageId, others, delay, tolerance, startsThread, condition },
       })),
       senderKey: choices.senderKey ?? null,
       keepsSender: choices.keepsSender ?? false,
@@ -241,6 +241,8 @@ export class TestWorld {
       enrolNew: choices.enrolNew ?? false,
       replyEndsHere: choices.replyEndsHere ?? false,
       holdsColleagues: choices.holdsColleagues ?? false,
+      watchesOpens: choices.watchesOpens ?? 'none',
+      watchesClicks: choices.watchesClicks ?? 'none',
       variants: choices.variants ?? [],
       needsLines: choices.needsLines ?? false,
     });

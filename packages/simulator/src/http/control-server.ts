@@ -100,8 +100,10 @@ const ROUTES: Readonly<Record<string, Handler>> = {
   'GET people/inbox': ({ store }, [address]) => inbox(store, String(address)),
   'POST people/reply': (parts, [address], body) =>
     answer(parts, String(address), Number(body['id']), String(body['text'])),
-  'POST people/read': ({ store }, [address], body) =>
-    store.setFlags(String(address), 'INBOX', Number(body['id']), ['\\Seen']),
+  'POST people/read': ({ store, behaviour }, [address], body) => {
+    store.setFlags(String(address), 'INBOX', Number(body['id']), ['\\Seen']);
+    return behaviour.loadPictures(String(address), Number(body['id']));
+  },
   'POST people/act': (parts, [address], body) => act(parts, String(address), Number(body['id']), String(body['kind'])),
   // What a resolver would say (RFC 5321 5.1): the domain's mail servers, none where it takes no mail.
   'GET domains': ({ store }, [domain]) => ({

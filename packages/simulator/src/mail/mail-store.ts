@@ -37,7 +37,17 @@ export interface StoredMail {
 export interface Scheduled {
   id: number;
   at: number;
-  kind: 'reply' | 'auto_reply' | 'left' | 'unsubscribe_link' | 'one_click' | 'bounce' | 'complaint' | 'read';
+  kind:
+    | 'reply'
+    | 'auto_reply'
+    | 'left'
+    | 'unsubscribe_link'
+    | 'one_click'
+    | 'bounce'
+    | 'complaint'
+    | 'read'
+    | 'click'
+    | 'scan';
   /** The recipient who acts, the mail it is about, and whom it goes to. */
   person: string;
   mailUid: number;

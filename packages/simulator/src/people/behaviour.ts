@@ -23,6 +23,10 @@ const ANSWERS: ReadonlySet<Persona> = new Set<Persona>([
   ...(['keen', 'decliner', 'referrer', 'asks_out', 'inline', 'foreigner', 'elsewhere'] as const),
 ]);
 
+/** The share of those who answer that have followed a link before, and that of mail programs that load pictures. */
+const INTERESTED_CLICK = 0.5;
+const LOADS_PICTURES = 0.7;
+
 /** What the recipients do with mail: decided when it arrives, done when its time comes. */
 export class Behaviour {
   constructor(
@@ -67,8 +71,12 @@ export class Behaviour {
     if (away !== null) return later('auto_reply', 20_000, away);
     if (persona === 'left') return later('left', 20_000);
     if (persona === 'bounces_later' || persona === 'full_later') return later('bounce', 2 * MINUTE + draw * 8 * MINUTE);
-    if (persona === 'silent') return;
-    later('read', 10 * MINUTE + draw * 6 * HOUR);
+    if (persona === 'scanned') later('scan', 3000 + draw * 5000);
+    if (persona === 'silent' || persona === 'scanned') return;
+    const readAfter = 10 * MINUTE + draw * 6 * HOUR;
+    later('read', readAfter);
+    if (persona === 'clicker' || (ANSWERS.has(persona) && draw < INTERESTED_CLICK))
+      later('click', readAfter + MINUTE + draw * 10 * MINUTE);
     // Written by hand, in an exchange that has begun: they know enough.
     const isAnswer = mail.isFollowUp || /^re:/i.test(mail.subject);
     if (isAnswer && mail.unsubscribeUrl === null && mail.unsubscribeMail === null) return;
@@ -84,11 +92,18 @@ export class Behaviour {
     const mail = this.store.folder(entry.person, 'INBOX').find((m) => m.uid === entry.mailUid);
     if (!mail) return;
     const seen = { ...(await seeMail(mail.raw)), to: entry.person };
-    if (entry.kind !== 'auto_reply' && entry.kind !== 'bounce' && entry.kind !== 'left')
+    if (entry.kind !== 'auto_reply' && entry.kind !== 'bounce' && entry.kind !== 'left' && entry.kind !== 'scan')
       this.store.setFlags(entry.person, 'INBOX', mail.uid, ['\\Seen']);
     switch (entry.kind) {
       case 'read':
+        if (drawFor(this.seed, `pictures ${entry.person}`) < LOADS_PICTURES)
+          await this.loadPictures(entry.person, mail.uid);
         return;
+      case 'click':
+        return ask(linksOf(seen.html).slice(0, 1), BROWSER);
+      case 'scan':
+        // It looks into every link, also those that nobody sees, and takes itself for a browser.
+        return ask([...picturesOf(seen.html), ...linksOf(seen.html, 'all')], BROWSER);
       case 'reply':
         this.store.count('answers');
         return this.deliver(seen.from, await this.answer(seen, entry, nowMs), nowMs);
@@ -113,6 +128,12 @@ export class Behaviour {
     }
   }
 
+  /** Asks for the pictures of a mail, as a mail program does when somebody opens it. */
+  async loadPictures(person: string, uid: number): Promise<void> {
+    const mail = this.store.folder(person, 'INBOX').find((m) => m.uid === uid);
+    if (mail) await ask(picturesOf((await seeMail(mail.raw)).html), MAIL_PROGRAM);
+  }
+
   /** What a person writes, in their own manner. */
   private answer(seen: SeenMail, { person, text }: Scheduled, nowMs: number): Promise<Buffer> {
     const persona = this.personaOf(person);
@@ -133,6 +154,34 @@ export class Behaviour {
     if (persona !== 'away') return null;
     const earlier = this.store.folder(person, 'INBOX').length > 1;
     return earlier ? null : isoDate(Math.floor(nowMs / DAY) + 4 + Math.floor(drawFor(this.seed, `away ${person}`) * 8));
+  }
+}
+
+const BROWSER = 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0';
+const MAIL_PROGRAM = 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Thunderbird/140.0';
+
+/** Pictures that a mail program would have to ask a server for. */
+const picturesOf = (html: string): string[] =>
+  [...html.matchAll(/<img\b[^>]*?\ssrc="(https?:[^"]+)"/gi)].map((m) => entitiesRead(m[1]));
+
+/** Links in a mail, without those by which one leaves; those that can be seen, unless all are wanted. */
+function linksOf(html: string, which: 'seen' | 'all' = 'seen'): string[] {
+  const tags = [...html.matchAll(/<a\b[^>]*?\shref="(https?:[^"]+)"[^>]*>/gi)];
+  return tags
+    .filter(([tag]) => which === 'all' || !/display:\s*none/i.test(tag))
+    .map((m) => entitiesRead(m[1]))
+    .filter((url) => !/\/u\//.test(new URL(url).pathname));
+}
+
+const entitiesRead = (attribute = ''): string =>
+  attribute.replace(/&#(\d+);/g, (_, code) => String.fromCodePoint(Number(code))).replaceAll('&amp;', '&');
+
+/** Asks for what a mail has links to. Where a link of Baton leads in the end is nowhere: the world is made up. */
+async function ask(urls: readonly string[], userAgent: string): Promise<void> {
+  for (const url of urls) {
+    if (/\.(?:example|test)$/i.test(new URL(url).hostname)) continue;
+    const answer = await fetch(url, { redirect: 'manual', headers: { 'user-agent': userAgent } });
+    await answer.body?.cancel();
   }
 }
 

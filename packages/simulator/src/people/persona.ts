@@ -4,6 +4,8 @@ import { hash32, seededRandom } from '@baton/core';
 export const PERSONAS = {
   silent: 'never answers',
   reader: 'reads, and says nothing',
+  clicker: 'reads, follows a link, and says nothing',
+  scanned: 'never answers; their server follows every link on arrival',
   keen: 'answers, interested',
   curious: 'answers the second message, interested',
   decliner: 'answers, not interested',
@@ -31,13 +33,15 @@ export function isPersona(text: string): text is Persona {
 
 /** Of a thousand recipients, how many behave so. */
 const SHARES: readonly [Persona, number][] = [
-  ['silent', 372],
+  ['silent', 342],
+  ['scanned', 30],
   ['inline', 4],
   ['foreigner', 4],
   ['elsewhere', 3],
   ['left', 5],
   ['full_later', 2],
-  ['reader', 365],
+  ['reader', 275],
+  ['clicker', 90],
   ['keen', 40],
   ['curious', 25],
   ['decliner', 30],

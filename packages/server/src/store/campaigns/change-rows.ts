@@ -47,6 +47,7 @@ export async function putSteps(tx: Queryable, steps: readonly StepRow[]): Promis
         ...{
           tolerance: given('tolerance'),
           startsThread: given('starts_thread'),
+          condition: given('condition'),
           content: given('content'),
           others: given('others'),
         },
@@ -149,6 +150,11 @@ export async function removeWaiting(tx: Queryable, campaignId: number, numbers: 
 export interface PersonOnTheWay extends PersonStands {
   id: number;
   contactId: number;
+  /** Day from which the wait for the next message counts. */
+  lastSentDay: number | null;
+  /** What is known of them that conditions of follow-ups ask for. */
+  opened: boolean;
+  clicked: boolean;
 }
 
 /** @param which only these enrolments */
@@ -161,7 +167,8 @@ export async function peopleOnTheWay(
     (
       await db.execute<PersonOnTheWay & Record<string, unknown>>(sql`
         select e.id, e.contact_id as "contactId", e.state, e.reason, e.sent, e.not_before as "notBefore",
-          e.mailbox_id as "mailboxId" from enrolments e where e.campaign_id = ${campaignId} ${of} order by e.id`)
+          e.mailbox_id as "mailboxId", e.last_sent_day as "lastSentDay", e.opened_at is not null as opened,
+          e.clicked_at is not null as clicked from enrolments e where e.campaign_id = ${campaignId} ${of} order by e.id`)
     ).rows;
   if (!which) return select(sql``);
   const found: PersonOnTheWay[] = [];
@@ -188,6 +195,28 @@ export async function putPeople(
         ${column((p) => p.mailboxId, 'int')}) as u(id, since, state, reason, sent, not_before, mailbox_id)
       where e.id = u.id`);
   }
+}
+
+/** People for whom a follow-up is passed over; whose state is another by now, only that follow-up is behind. */
+export async function putPassedOver(
+  tx: Queryable,
+  people: readonly {
+    id: number;
+    since: RecipientState;
+    state: RecipientState;
+    sent: number;
+    lastSentDay: number | null;
+  }[],
+  nowMs: number,
+): Promise<void> {
+  const column = (of: (p: (typeof people)[number]) => number | string | null, type: string) =>
+    sql`${sql.param(people.map(of))}::${sql.raw(type)}[]`;
+  await tx.execute(sql`
+    update enrolments e set sent = u.sent, last_sent_day = u.day, changed_at = ${nowMs},
+      state = case when e.state = u.since then u.state else e.state end
+    from unnest(${column((p) => p.id, 'int')}, ${column((p) => p.since, 'text')}, ${column((p) => p.state, 'text')},
+      ${column((p) => p.sent, 'int')}, ${column((p) => p.lastSentDay, 'int')}) as u(id, since, state, sent, day)
+    where e.id = u.id`);
 }
 
 export async function removeEnrolments(tx: Queryable, ids: readonly number[]): Promise<void> {

@@ -3,6 +3,7 @@ import { campaignsToEnrolSql } from '../campaigns/campaign-rows';
 import { isWaiting } from '../campaigns/state-conditions';
 import { prepared, type Queryable } from '../database';
 import { connectionKeyOf } from '../mailboxes/mailbox-rows';
+import { firstUnreadSignalSql, toPassOverSql } from '../signals/signal-rows';
 import type { ClockRow } from '../workspace-rows';
 
 /** A mailbox that is read, for all addresses of its connection. */
@@ -32,6 +33,10 @@ export interface Agenda {
   hasNewPeople: boolean;
   /** When the next campaign ends by its last day; null for none. */
   nextEndAt: number | null;
+  /** When the earliest open or click came that has not been told apart from programs' yet. */
+  firstSignalAt: number | null;
+  /** Whether a follow-up can go to somebody no more, by what they have done. */
+  hasToPassOver: boolean;
   toRead: ToRead[];
   toSend: ToSend[];
   clock: ClockRow;
@@ -62,6 +67,8 @@ const agendas = prepared<{ firstMs: number; againMs: number; realMs: number }, A
       exists (${campaignsToEnrolSql}) as "hasNewPeople",
       (select extract(epoch from min((c.end_date::date + make_interval(mins => coalesce(c.end_minute, 1440))) at time zone w.zone))::float8 * 1000
         from campaigns c where c.end_date is not null and c.state in ('running', 'held')) as "nextEndAt",
+      ${firstUnreadSignalSql}::float8 as "firstSignalAt",
+      exists (${toPassOverSql}) as "hasToPassOver",
       coalesce((select json_agg(json_build_object('id', id, 'lastReadAt', last_read_at)) from (
         select distinct on (${connectionKeyOf(sql`m`)}) m.id, m.last_read_at, m.problem from mailboxes m
         order by ${connectionKeyOf(sql`m`)}, m.id) first where problem is null), '[]'::json) as "toRead",

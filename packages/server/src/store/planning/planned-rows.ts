@@ -12,6 +12,9 @@ export interface OpenEnrolment {
   mailboxId: number | null;
   state: RecipientState;
   sent: number;
+  /** Whether they have opened a message, and followed a link in one. */
+  opened: boolean;
+  clicked: boolean;
   lastSentDay: number | null;
   notBefore: number | null;
   /** Minutes since midnight, of the first message; null for any. */
@@ -49,10 +52,11 @@ export async function openEnrolments(
   const whole = (what: string) => packed(sql.raw(what));
   const { rows } = await db.execute<Record<string, Buffer> & Record<'domain' | 'zone' | 'state', string | null>>(sql`
     select ${whole('id')} as id, ${whole('campaign_id')} as campaign, ${whole('mailbox_id')} as mailbox, ${whole('sent')} as sent,
-      ${whole('last_sent_day')} as last, ${whole('not_before')} as "notBefore", ${whole('send_minute')} as minute, ${whole('units')} as units, ${whole('position')} as position,
+      ${whole('last_sent_day')} as last, ${whole('not_before')} as "notBefore", ${whole('send_minute')} as minute, ${whole('units')} as units, ${whole('position')} as position, ${whole('seen')} as seen,
       string_agg(domain, chr(10)) as domain, string_agg(coalesce(zone, ''), chr(10)) as zone, string_agg(state, chr(10)) as state
     from (
-      select e.id, e.campaign_id, e.mailbox_id, e.state, e.sent, e.last_sent_day, e.not_before, e.send_minute, e.units, e.position, c.domain, r.zone
+      select e.id, e.campaign_id, e.mailbox_id, e.state, e.sent, e.last_sent_day, e.not_before, e.send_minute, e.units, e.position, c.domain, r.zone,
+        (e.opened_at is not null)::int + 2 * (e.clicked_at is not null)::int as seen
       from enrolments e join contacts c on c.id = e.contact_id join list_rows r on r.id = e.list_row_id
       where e.campaign_id in ${[...campaignIds]}
         and (${isOpenRecipient(sql`e.state`)} or (e.campaign_id = ${alsoDoneIn} and ${hasHadAll(sql`e.state`)}))
@@ -62,7 +66,7 @@ export async function openEnrolments(
   const id = unpack(row?.['id']);
   const [campaign, mailbox, sent] = [unpack(row?.['campaign']), unpack(row?.['mailbox']), unpack(row?.['sent'])];
   const [last, notBefore, units] = [unpack(row?.['last']), unpack(row?.['notBefore']), unpack(row?.['units'])];
-  const [position, minute] = [unpack(row?.['position']), unpack(row?.['minute'])];
+  const [position, minute, seen] = [unpack(row?.['position']), unpack(row?.['minute']), unpack(row?.['seen'])];
   const domain = (row?.domain ?? '').split('\n');
   const zone = (row?.zone ?? '').split('\n');
   const state = (row?.state ?? '').split('\n') as RecipientState[];
@@ -73,6 +77,8 @@ export async function openEnrolments(
     mailboxId: orNull(mailbox[i]),
     state: state[i] as RecipientState,
     sent: sent[i] as number,
+    opened: ((seen[i] as number) & 1) !== 0,
+    clicked: ((seen[i] as number) & 2) !== 0,
     lastSentDay: orNull(last[i]),
     notBefore: orNull(notBefore[i]),
     sendMinute: orNull(minute[i]),

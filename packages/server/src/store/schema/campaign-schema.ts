@@ -1,4 +1,11 @@
-import type { CampaignState, MessageContent, RecipientState, RecipientWindow } from '@baton/core';
+import type {
+  CampaignState,
+  FollowUpCondition,
+  MessageContent,
+  RecipientState,
+  RecipientWindow,
+  Watches,
+} from '@baton/core';
 import type { AudiencePart, ProposedChoice } from '@baton/contract';
 import { boolean, index, integer, jsonb, pgTable, primaryKey, serial, text } from 'drizzle-orm/pg-core';
 import { instant } from './column-types';
@@ -51,6 +58,9 @@ export const campaigns = pgTable('campaigns', {
   groupByHand: boolean().notNull().default(false),
   /** Whether every message waits until a person lets its day's batch go. */
   releasedByHand: boolean().notNull().default(false),
+  /** In which messages it is counted whether they are opened, and links in them followed. */
+  watchesOpens: text().$type<Watches>().notNull().default('none'),
+  watchesClicks: text().$type<Watches>().notNull().default('none'),
   /** Whether a reply ends this campaign only for the person, and not their others too. */
   replyEndsHere: boolean().notNull().default(false),
   /** Whether a reply holds the person's colleagues at the same company. */
@@ -94,6 +104,8 @@ export const campaignSteps = pgTable(
     tolerance: integer().notNull(),
     /** Whether it begins a thread of its own, under its own subject; of the first message it means nothing. */
     startsThread: boolean().notNull().default(false),
+    /** To which of those who have not replied it goes; of the first message it means nothing. */
+    condition: text().$type<FollowUpCondition>().notNull().default('no_reply'),
     /** The message as it was at the start; later edits of the message do not reach a running campaign. */
     content: jsonb().$type<MessageContent>(),
     /** For the campaign's second variant and those after it: their messages, in order; null is the first one's. */
@@ -173,6 +185,8 @@ export const CAMPAIGN_CHOICES = [
   'enrolNew',
   'replyEndsHere',
   'holdsColleagues',
+  'watchesOpens',
+  'watchesClicks',
   'variants',
   'needsLines',
   'allowsOthers',
@@ -221,6 +235,7 @@ export const PATTERN_CHOICES = [
   ...(['window', 'windowZone', 'startMinute', 'keepsSender', 'dailyLimit', 'share', 'variants', 'needsLines'] as const),
   ...(['leaveOutBlank', 'leaveOutDoubtful', 'allowsOthers', 'notWithinDays', 'mostPerCompany'] as const),
   ...(['firstGroup', 'groupWait', 'groupByHand', 'releasedByHand', 'replyEndsHere', 'holdsColleagues'] as const),
+  ...(['watchesOpens', 'watchesClicks'] as const),
 ] as const satisfies readonly (keyof CampaignChoices)[];
 
 /** A sequence that is kept to begin campaigns with: its messages by number, with waits, times and limits. */
@@ -229,7 +244,15 @@ export const campaignPatterns = pgTable('campaign_patterns', {
   name: text().notNull().unique(),
   steps: jsonb()
     .$type<
-      { messageId: number | null; others: (number | null)[]; delay: number; tolerance: number; startsThread: boolean }[]
+      {
+        messageId: number | null;
+        others: (number | null)[];
+        delay: number;
+        tolerance: number;
+        startsThread: boolean;
+        /** Absent in what was kept earlier. */
+        condition?: FollowUpCondition;
+      }[]
     >()
     .notNull(),
   choices: jsonb().$type<Pick<CampaignChoices, (typeof PATTERN_CHOICES)[number]>>().notNull(),

@@ -6,6 +6,7 @@ import {
   type PlanChange,
   type RecipientState,
   type RecordedEventKind,
+  type SignalKind,
 } from '@baton/core';
 import type { LetterState, MailParts, Outcome } from '@baton/contract';
 import { sql } from 'drizzle-orm';
@@ -92,10 +93,20 @@ export const enrolments = pgTable(
     /** 1-based place among those the campaign is for; 0 for those left out. */
     position: integer().notNull().default(0),
     changedAt: instant().notNull(),
+    /** When they first opened a message, and first followed a link in one, as far as is known; programs on the way not counted. */
+    openedAt: instant(),
+    clickedAt: instant(),
     /** What was before they left by the link; null where they did not, or came back. */
     beforeLeaving: jsonb().$type<Before>(),
   },
-  (t) => [unique().on(t.campaignId, t.contactId), index().on(t.contactId), index().on(t.campaignId, t.state)],
+  (t) => [
+    unique().on(t.campaignId, t.contactId),
+    index().on(t.contactId),
+    index().on(t.campaignId, t.state),
+    index('enrolments_seen')
+      .on(t.campaignId, t.sent)
+      .where(sql`state = 'in_progress' and opened_at is not null`),
+  ],
 );
 
 export const deliveries = pgTable(
@@ -141,6 +152,52 @@ export const deliveries = pgTable(
       .where(sql`state in ('sending', 'unconfirmed')`),
     index().on(t.campaignId, t.state, t.day),
   ],
+);
+
+/** Requests for the pictures and links of messages, as they came in; of one message at most `MOST_SIGNALS`. */
+export const signals = pgTable(
+  'signals',
+  {
+    id: serial().primaryKey(),
+    deliveryId: integer()
+      .notNull()
+      .references(() => deliveries.id, { onDelete: 'cascade' }),
+    kind: text().$type<SignalKind>().notNull(),
+    at: instant().notNull(),
+    link: text().notNull(),
+    links: integer().notNull(),
+    told: text().notNull(),
+    /** Why it is a program's; '' for a person's, null before it has been told apart from the others of its message. */
+    machine: text(),
+  },
+  (t) => [
+    index().on(t.deliveryId),
+    index('signals_unread')
+      .on(t.at)
+      .where(sql`machine is null`),
+  ],
+);
+
+/** What the requests for one message come to. */
+export const deliverySignals = pgTable(
+  'delivery_signals',
+  {
+    deliveryId: integer()
+      .primaryKey()
+      .references(() => deliveries.id, { onDelete: 'cascade' }),
+    enrolmentId: integer()
+      .notNull()
+      .references(() => enrolments.id, { onDelete: 'cascade' }),
+    opens: integer().notNull(),
+    firstOpenAt: instant(),
+    lastOpenAt: instant(),
+    clicks: integer().notNull(),
+    firstClickAt: instant(),
+    lastClickAt: instant(),
+    /** Opens and clicks by programs. */
+    byMachine: integer().notNull(),
+  },
+  (t) => [index().on(t.enrolmentId)],
 );
 
 /** Each try to hand a message over, written before it begins. */

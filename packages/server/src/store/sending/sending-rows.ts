@@ -8,6 +8,7 @@ import {
   type RecipientState,
   type RecipientWindow,
   type SequenceStep,
+  type WatchChoices,
 } from '@baton/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { CHANNEL } from '../changes';
@@ -38,15 +39,16 @@ export interface DueDelivery {
   isUrgent: boolean;
   /** The messages of the campaign, in order, with the numbers of their steps. */
   steps: (SequenceStep & { position: number })[];
-  campaign: CampaignHours & {
-    name: string;
-    listName: string;
-    dailyLimit: number | null;
-    window: RecipientWindow;
-    windowZone: 'recipient' | 'workspace';
-    needsLines: boolean;
-    recipients: number;
-  };
+  campaign: CampaignHours &
+    WatchChoices & {
+      name: string;
+      listName: string;
+      dailyLimit: number | null;
+      window: RecipientWindow;
+      windowZone: 'recipient' | 'workspace';
+      needsLines: boolean;
+      recipients: number;
+    };
   /** As it was at the campaign's start, of the recipient's variant; null where the step has none. */
   message: { content: MessageContent | null };
   /** The recipient's personal line, where one was looked at: what was decided, and of which text. */
@@ -59,6 +61,8 @@ export interface DueDelivery {
     zone: string | null;
     fields: Record<string, string>;
     state: RecipientState;
+    opened: boolean;
+    clicked: boolean;
     sent: number;
     lastSentDay: number | null;
     notBefore: number | null;
@@ -94,16 +98,17 @@ const dueDelivery = prepared<{ mailboxId: number; day: number; nowMs: number }, 
       order by d.instant, d.id limit 1 for update of d skip locked
     )
     select d.id, d.enrolment_id as "enrolmentId", d.campaign_id as "campaignId", d.step, d.units, d.tries, d.state = 'planned' as "isPlanned", d.instant::float8 as instant, d.copies_sent as "copiesSent", d.is_urgent as "isUrgent",
-      coalesce((select json_agg(json_build_object('position', position, 'delay', delay) order by place)
+      coalesce((select json_agg(json_build_object('position', position, 'delay', delay, 'condition', condition) order by place)
         from campaign_steps where campaign_id = d.campaign_id and not is_out), '[]'::json) as steps,
       json_build_object('name', c.name, 'dailyLimit', c.daily_limit, 'window', c."window", 'windowZone', c.window_zone,
         'startDate', c.start_date, 'startMinute', c.start_minute, 'endDate', c.end_date, 'endMinute', c.end_minute,
+        'watchesOpens', c.watches_opens, 'watchesClicks', c.watches_clicks,
         'needsLines', c.needs_lines, 'recipients', c.recipients,
         'listName', coalesce((select name from lists where id = r.list_id), '')) as campaign,
       json_build_object('content', ${contentOfVariant}) as message,
       (select json_build_object('state', l.state, 'line', l.line) from personal_lines l where l.list_row_id = e.list_row_id) as line,
       json_build_object('contactId', p.id, 'address', p.address, 'key', p.key, 'domain', p.domain, 'zone', r.zone,
-        'fields', r.fields, 'state', e.state, 'sent', e.sent, 'lastSentDay', e.last_sent_day, 'notBefore', e.not_before, 'sendMinute', e.send_minute, 'position', e.position) as person,
+        'fields', r.fields, 'state', e.state, 'opened', e.opened_at is not null, 'clicked', e.clicked_at is not null, 'sent', e.sent, 'lastSentDay', e.last_sent_day, 'notBefore', e.not_before, 'sendMinute', e.send_minute, 'position', e.position) as person,
       (select json_build_object('key', key, 'zone', zone, 'postalAddress', postal_address, 'publicAddress', public_address,
         'holidays', coalesce((select json_agg(h->>'day') from jsonb_array_elements(holidays) h), '[]'::json)) from workspace where id = 1) as workspace,
       (select reason from suppressions where key in (p.key, p.domain) limit 1) as suppression,

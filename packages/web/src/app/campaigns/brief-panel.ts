@@ -19,7 +19,16 @@ import { MessagesService } from '../messages/messages-service';
 import { ListsService } from '../people/list/lists-service';
 import { AudienceParts } from './audience-parts';
 import { choicesOf, evenShares, letterOf } from './brief-words';
-import { clockWords, minuteOf, MINUTES_A_DAY } from '@baton/core';
+import {
+  clockWords,
+  FOLLOW_UP_CONDITIONS,
+  minuteOf,
+  MINUTES_A_DAY,
+  WATCHES,
+  type FollowUpCondition,
+  type WatchChoices,
+  type Watches,
+} from '@baton/core';
 import { chosenOption, typedText } from '../look/event-input';
 import { weekdays } from '../look/language';
 import { campaignsTexts } from './texts';
@@ -29,11 +38,12 @@ import { WorkspaceTime } from '../time/workspace-time';
 
 const texts = campaignsTexts.briefPanel;
 
-export type PanelName = 'audience' | 'messages' | 'mailboxes' | 'time';
+export type PanelName = 'audience' | 'messages' | 'watching' | 'mailboxes' | 'time';
 
 const TITLES: Record<PanelName, string> = {
   audience: texts.audience,
   messages: texts.messages,
+  watching: texts.watching,
   mailboxes: texts.mailboxes,
   time: texts.time,
 };
@@ -96,6 +106,12 @@ export class BriefPanel {
   protected readonly problem = linkedSignal<PanelName, string>({ source: this.panel, computation: () => '' });
   protected readonly title = computed(() => TITLES[this.panel()]);
   protected readonly weekdays = weekdays('short').map((name, i) => ({ day: i + 1, name }));
+  protected readonly conditions = FOLLOW_UP_CONDITIONS;
+  protected readonly watches = WATCHES;
+  protected readonly watched = [
+    { what: 'watchesClicks', label: texts.clicks },
+    { what: 'watchesOpens', label: texts.opens },
+  ] as const;
   protected readonly shares = [1, 2, 3, 4, 5, 6, 7, 8, 9];
   private readonly time = inject(WorkspaceTime);
   protected readonly clockWords = clockWords;
@@ -192,7 +208,7 @@ export class BriefPanel {
       steps: [
         ...this.steps(),
         {
-          ...{ number: null, messageId: null, others: [], startsThread: false, renews: false },
+          ...{ number: null, messageId: null, others: [], startsThread: false, condition: 'no_reply', renews: false },
           ...{ delay: first ? 0 : 3, tolerance: first ? 0 : TOLERANCE },
         },
       ],
@@ -227,6 +243,16 @@ export class BriefPanel {
 
   protected setThread(step: number, startsThread: boolean): void {
     this.change({ steps: this.steps().map((s, i) => (i === step ? { ...s, startsThread } : s)) });
+  }
+
+  protected setCondition(step: number, condition: string): void {
+    this.change({
+      steps: this.steps().map((s, i) => (i === step ? { ...s, condition: condition as FollowUpCondition } : s)),
+    });
+  }
+
+  protected setWatches(what: keyof WatchChoices, watches: string): void {
+    this.change({ [what]: watches as Watches });
   }
 
   protected setRenews(step: number, renews: boolean): void {

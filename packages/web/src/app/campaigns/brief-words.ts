@@ -45,8 +45,8 @@ export function messageWords({ messageName, others, otherNames }: BriefStep, var
 
 /** The steps of a brief as they are chosen. */
 export const choicesOf = (steps: readonly BriefStep[]): BriefChoices['steps'] =>
-  steps.map(({ number, messageId, others, delay, tolerance, startsThread, renews }) => ({
-    ...{ number, messageId, others, delay, tolerance, startsThread, renews },
+  steps.map(({ number, messageId, others, delay, tolerance, startsThread, condition, renews }) => ({
+    ...{ number, messageId, others, delay, tolerance, startsThread, condition, renews },
   }));
 
 /** A variant's letter: A, B, … */
@@ -95,6 +95,8 @@ export function choicesFrom(b: BriefView): BriefChoices {
     enrolNew: b.enrolNew,
     replyEndsHere: b.replyEndsHere,
     holdsColleagues: b.holdsColleagues,
+    watchesOpens: b.watchesOpens,
+    watchesClicks: b.watchesClicks,
     variants: b.variants,
     needsLines: b.needsLines,
   };
@@ -115,7 +117,8 @@ export const saidOf = (b: BriefView): BriefSaid => ({
     number: s.number ?? -1 - i,
     name: [...new Set([s.messageName, ...s.otherNames])].map(campaignsTexts.brief.quoted).join(campaignsTexts.brief.or),
     messages: [s.messageId, ...s.others].join(),
-    ...{ delay: s.delay, tolerance: s.tolerance, startsThread: s.startsThread, isRenewed: false },
+    ...{ delay: s.delay, tolerance: s.tolerance, startsThread: s.startsThread, condition: s.condition },
+    isRenewed: false,
   })),
 });
 

@@ -26,7 +26,7 @@ import { BriefPanel, type PanelName } from './brief-panel';
 import { BriefChangeSheet } from './brief-change-sheet';
 import { BriefState } from './brief-state';
 import { lateWords, messageWords, planSentence, shareWords, startWords, weekdayWords } from './brief-words';
-import { clockWords, MINUTE_MS, momentWords, UNDO_START_MS } from '@baton/core';
+import { clockWords, conditionSaid, MINUTE_MS, momentWords, UNDO_START_MS, watchWords } from '@baton/core';
 import { CampaignsService } from './campaigns-service';
 import { NewCampaigns } from './new-campaigns';
 import { ProgressLine } from './progress-line';
@@ -142,6 +142,11 @@ export class Brief {
   protected readonly obstacles = computed(() =>
     this.toFix() === 0 && this.toLook() === 0 ? texts.nothing : texts.toFixToCheck(this.toFix(), this.toLook()),
   );
+  protected readonly watching = computed(() => {
+    const b = this.brief();
+    return b ? watchWords(b, b.canWatch) : '';
+  });
+  protected readonly conditionSaid = conditionSaid;
   protected readonly delay = texts.workingDays;
   /** A message's name inside a sentence: its own full stop or question mark is not doubled. */
   protected readonly messageWords = messageWords;

@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MAT_DIALOG_DATA } from '@angular/material/dialog';
 import type { BriefView } from '@baton/contract';
+import { watchWords } from '@baton/core';
 import { WorkspaceTime } from '../time/workspace-time';
 import { DIALOG_PARTS } from '../look/dialog-parts';
 import { planSentence, saidOf, startWords } from './brief-words';
@@ -18,6 +19,7 @@ const texts = campaignsTexts.startQuestion;
     <mat-dialog-content>
       <p>{{ sentence() }}</p>
       <p>{{ plan() }}</p>
+      <p>{{ watching() }}</p>
       <mat-checkbox [checked]="sure()" (change)="sure.set($event.checked)">{{
         texts.thesePeopleMayBeWritten
       }}</mat-checkbox>
@@ -43,6 +45,7 @@ export class StartQuestion {
   protected readonly sure = signal(false);
   protected readonly words = computed(() => startWords(this.brief, this.time.form()));
   protected readonly plan = computed(() => planSentence(this.brief.forecast, this.time.form()));
+  protected readonly watching = computed(() => watchWords(this.brief, this.brief.canWatch));
   protected readonly sentence = computed(() => {
     const { forecast, mailboxes, steps } = this.brief;
     const left = forecast.leftOut.reduce((sum, l) => sum + l.people, 0);

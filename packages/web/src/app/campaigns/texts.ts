@@ -1,4 +1,4 @@
-import type { CampaignState } from '@baton/core';
+import type { CampaignState, FollowUpCondition, Watches } from '@baton/core';
 import { counted } from '../look/counts';
 import { plural, say, type Shown } from '../look/language';
 
@@ -74,6 +74,27 @@ export const campaignsTexts = {
     addAVariant: 'Add a variant',
     compareVariants: 'Compare variants',
     requireAnApprovedPersonalLine: 'Require an approved personal line',
+    goesTo: 'Of those, to',
+    goesToWhom: {
+      no_reply: 'everybody',
+      not_opened: 'those who have opened nothing',
+      not_clicked: 'those who have followed no link',
+      clicked: 'those who have followed a link',
+    } satisfies Record<FollowUpCondition, string>,
+    opens: 'Count opens',
+    clicks: 'Count clicks on links',
+    watches: {
+      none: 'in no message',
+      layouts: 'in messages with a layout',
+      all: 'in every message',
+    } satisfies Record<Watches, string>,
+    whatCountingDoes: [
+      'Links lead over your public address, and a small picture at the end tells that a message was opened. The plain text stays as you wrote it, and so do proofs and tests.',
+      'An open says little: many mail programs load no pictures, others load all of them unread. A click says more.',
+      'Kept are the message, the link and the time, and whether it was a program that looked; neither the address nor the place of whoever looked. Erasing a person erases it.',
+    ],
+    needsPublicAddress: 'Nobody could reach this machine: there is no public address, so nothing is counted.',
+    enterAPublicAddress: 'Enter a public address',
     replyEndsHere: 'A reply ends only this campaign for the person, not their others',
     holdsColleagues: 'When somebody replies, hold their colleagues at the same company',
     startsThread: 'In a new thread, under its own subject',
@@ -119,6 +140,7 @@ export const campaignsTexts = {
     messages: 'Messages',
     mailboxes: 'Mailboxes',
     time: 'Time',
+    watching: 'Opens and clicks',
   },
   audienceParts: {
     none: 'no other list',
@@ -185,7 +207,7 @@ export const campaignsTexts = {
     leftOut: (n: number) => plural(n, { one: '; 1 is left out', other: say`; ${n} are left out` }),
     firstSend: 'First, send',
     then: 'then,',
-    laterToThoseWhoHave: 'later, to those who have not replied,',
+    laterToThoseWhoHave: 'later, to those who have not replied',
     whoeverReplies: 'Whoever replies gets no more messages',
     noMoreOfAny: 'of any campaign',
     noMoreOfThis: 'of this campaign',

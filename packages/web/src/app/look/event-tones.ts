@@ -4,6 +4,7 @@ import type { RecordedEventKind } from '@baton/core';
 export const EVENT_TONES: Readonly<Record<RecordedEventKind, string>> = {
   sent: 'sea',
   reply: 'good',
+  clicked: 'sea',
   auto_reply: '',
   left: '',
   address_changed: '',

@@ -4,7 +4,7 @@ import type { BriefStep, BriefView } from '@baton/contract';
 export const aStep = (
   over: Partial<BriefStep> & Pick<BriefStep, 'number' | 'messageId' | 'messageName'>,
 ): BriefStep => ({
-  ...{ others: [], otherNames: [], delay: 0, tolerance: 0, startsThread: false },
+  ...{ others: [], otherNames: [], delay: 0, tolerance: 0, startsThread: false, condition: 'no_reply' },
   ...{ renews: false, isOlder: false, sent: 0 },
   ...over,
 });
@@ -26,6 +26,7 @@ export const aBrief = (over: Partial<BriefView> = {}): BriefView => ({
   ...{ leaveOutBlank: false, leaveOutDoubtful: null, allowsOthers: false, notWithinDays: null, mostPerCompany: null },
   ...{ releasedByHand: false, firstGroup: null, groupWait: 1, groupByHand: false, enrolNew: false },
   ...{ replyEndsHere: false, holdsColleagues: false, variants: [], needsLines: false },
+  ...{ watchesOpens: 'none', watchesClicks: 'none', canWatch: true },
   forecast: {
     people: 312,
     leftOut: [

@@ -1,0 +1,70 @@
+import type { CampaignState, ResultCounts, ResultDimension, SilenceStep } from '@baton/core';
+
+/** By what results are told apart: a dimension, or `field:` and the key of a column of the lists. */
+export type ResultsBy = ResultDimension | `field:${string}`;
+
+/** What became of one campaign. */
+export interface CampaignResultsLine {
+  id: number;
+  name: string;
+  state: CampaignState;
+  /** When the first message left. */
+  firstSentAt: number;
+  counts: ResultCounts;
+}
+
+/** Every campaign of which something has left, the newest first. */
+export interface ResultsOverview {
+  campaigns: CampaignResultsLine[];
+}
+
+/** One message of a campaign: the days on which it left, and the replies that it brought. */
+export interface StepResults {
+  /** Where it stands, or stood, in the sequence; 0 for the first message. */
+  place: number;
+  name: string;
+  sent: number;
+  firstSentAt: number;
+  lastSentAt: number;
+  /** How many replies it brought, and when they came: the newest `MOST_ANSWERS` of all messages together. */
+  replied: number;
+  repliedAt: number[];
+}
+
+/** The most replies whose times are given. */
+export const MOST_ANSWERS = 2000;
+
+export interface CampaignResults extends CampaignResultsLine {
+  /** Whether opens and clicks are counted in any of its messages. */
+  countsOpens: boolean;
+  countsClicks: boolean;
+  /** Silent people, and to how many of them a message is still to come. */
+  silent: number;
+  toCome: number;
+  steps: StepResults[];
+  /** The share still silent, by hours since the first message. */
+  silence: SilenceStep[];
+  /** How many replies are still to be expected; null where too few have replied to say. */
+  expected: number | null;
+  /** What became of other campaigns in the year before. */
+  past: ResultCounts;
+  /** Columns of its lists by which it can be told apart. */
+  fields: { key: string; name: string }[];
+}
+
+/** What became of a part of a campaign. */
+export interface ResultGroup {
+  /** '' for people without a value. */
+  key: string;
+  name: string;
+  counts: ResultCounts;
+}
+
+/** The most groups that are told apart; the smallest are put together. */
+export const MOST_GROUPS = 50;
+
+export interface ResultGroups {
+  groups: ResultGroup[];
+  /** Those that are not told apart: how many groups, and what became of them together. */
+  others: { groups: number; counts: ResultCounts } | null;
+}

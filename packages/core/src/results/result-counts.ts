@@ -1,0 +1,33 @@
+/** What became of the people whom a campaign, or a part of one, has written to. Each person counts once in each. */
+export interface ResultCounts {
+  /** To whom at least one message has left. */
+  written: number;
+  bounced: number;
+  /** Who asked to be left alone, and who reported a message as spam among them. */
+  unsubscribed: number;
+  complained: number;
+  /** Who has opened a message, and followed a link in one; programs not counted. */
+  opened: number;
+  clicked: number;
+  /** To whose messages only programs came. */
+  byPrograms: number;
+  replied: number;
+  interested: number;
+  meetings: number;
+}
+
+export const NO_RESULTS: ResultCounts = {
+  ...{ written: 0, bounced: 0, unsubscribed: 0, complained: 0, opened: 0, clicked: 0, byPrograms: 0 },
+  ...{ replied: 0, interested: 0, meetings: 0 },
+};
+
+/** Whom it has reached: everybody whose message did not come back. */
+export const reachedOf = ({ written, bounced }: Pick<ResultCounts, 'written' | 'bounced'>): number => written - bounced;
+
+/** What can be compared, each as a share of those reached. */
+export const RATES = ['replied', 'interested', 'meetings', 'clicked', 'opened', 'unsubscribed'] as const;
+export type RateName = (typeof RATES)[number];
+
+/** By what results are told apart. */
+export const RESULT_DIMENSIONS = ['message', 'variant', 'mailbox', 'list', 'domain', 'weekday', 'hour'] as const;
+export type ResultDimension = (typeof RESULT_DIMENSIONS)[number];

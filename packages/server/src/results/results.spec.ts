@@ -1,0 +1,158 @@
+import type { CampaignResults, ResultGroups, ResultsBy, ResultsOverview } from '@baton/contract';
+import type { ResultCounts } from '@baton/core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { stepOf, TestWorld } from '../testing/test-world';
+
+let world: TestWorld;
+let campaign: number;
+beforeAll(async () => {
+  world = await TestWorld.start();
+  const [ines, tomas] = [await world.connect('ines'), await world.connect('tomas')];
+  for (const [who, persona] of Object.entries(PEOPLE))
+    await world.desk.call('PUT', `/people/${encodeURIComponent(who)}`, { persona });
+  const rows = Object.keys(PEOPLE).map((a, i) => `${a},Ana,${['North', 'South', ''][i % 3] ?? ''}`);
+  const listId = await world.importCsv(['email,given name,Region', ...rows].join('\n'), 'Vines');
+  const link = '\n\n[soil](https://tidewaterkelp.example/soil)\n\n[Leave]({{ unsubscribe_link }})';
+  const [first, other, reminder] = [
+    await world.message({ name: 'Kelp', body: `Kelp?${link}` }),
+    await world.message({ name: 'Sack', body: `A sack?${link}` }),
+    await world.message({ name: 'Reminder', body: `Still there?${link}` }),
+  ];
+  campaign = await world.begin({
+    ...{ name: 'Spring', listId, mailboxIds: [ines, tomas], watchesOpens: 'all', watchesClicks: 'all' },
+    steps: [{ ...stepOf(first), others: [other] }, stepOf(reminder, 3)],
+    variants: [50, 50],
+  });
+  await world.drive('2026-11-20T20:00:00Z');
+}, 120_000);
+afterAll(() => world.close());
+
+const PEOPLE: Record<string, string> = {
+  'keen1@a.example': 'keen',
+  'keen2@a.example': 'keen',
+  'curious@b.example': 'curious',
+  'no@b.example': 'decliner',
+  'click@c.example': 'clicker',
+  'scan@c.example': 'scanned',
+  'silent1@d.example': 'silent',
+  'silent2@d.example': 'silent',
+  'gone@e.example': 'unknown',
+  'leaves@e.example': 'leaves_by_link',
+  'spam@f.example': 'complains',
+};
+
+const results = () => world.api.get<CampaignResults>(`/results/${campaign}`);
+const groups = (by: ResultsBy) =>
+  world.api.get<ResultGroups>(`/results/${campaign}/groups?by=${encodeURIComponent(by)}`);
+const sum = (of: ResultGroups, what: keyof ResultCounts) => of.groups.reduce((n, g) => n + g.counts[what], 0);
+
+describe('the results of a campaign', () => {
+  it('count each person once, and tell what a person did from what programs did', async () => {
+    const { counts } = await results();
+    expect(counts).toMatchObject({
+      written: 10,
+      bounced: 0,
+      replied: 4,
+      unsubscribed: 2,
+      complained: 1,
+      byPrograms: 1,
+    });
+    expect(counts.interested + counts.meetings).toBe(0);
+    // Whoever answers may have followed the link before; the one who only reads and the program's link count as they are.
+    expect(counts.clicked).toBeGreaterThanOrEqual(1);
+    expect(counts.opened).toBeGreaterThanOrEqual(counts.clicked);
+    expect(counts.opened).toBeLessThan(counts.written);
+  });
+
+  it('count a reply once though the person writes three times, and the last outcome counts', async () => {
+    const [mail] = await world.inbox('keen1@a.example');
+    for (const text of ['One more thing.', 'And another.'])
+      await world.desk.call('POST', `/people/${encodeURIComponent('keen1@a.example')}/reply`, { id: mail?.id, text });
+    await world.drive('2026-11-23T20:00:00Z');
+    expect((await results()).counts.replied).toBe(4);
+    const { replies } = await world.api.get<{ replies: { id: number; person: string }[] }>('/replies?show=reply');
+    const own = replies.filter((r) => r.person?.startsWith('keen1')).map((r) => r.id);
+    expect(own.length).toBe(3);
+    for (const [i, outcome] of (['no', 'interested', 'meeting'] as const).entries())
+      await world.api.put(`/replies/${[...own].sort((a, b) => a - b)[i]}/outcome`, { outcome });
+    expect((await results()).counts).toMatchObject({ replied: 4, interested: 1, meetings: 1 });
+  });
+
+  it('say which message brought a reply, when it left, and what is still to be expected', async () => {
+    const { steps, silent, toCome, silence, expected, past } = await results();
+    expect(steps.map((s) => [s.place, s.name, s.replied])).toEqual([
+      [0, 'Kelp', 3],
+      [1, 'Reminder', 1],
+    ]);
+    for (const s of steps) {
+      expect(s.repliedAt).toHaveLength(s.replied);
+      expect(s.repliedAt.every((at) => at > s.firstSentAt)).toBe(true);
+    }
+    expect([silent, toCome]).toEqual([4, 0]);
+    expect(silence[0]).toEqual({ from: 0, share: 1 });
+    // Four of ten who were reached have replied; nobody knows yet of those who left.
+    expect(silence.at(-1)?.share).toBeGreaterThan(0.4);
+    expect(expected).toBeNull();
+    expect(past.written).toBe(0);
+  });
+
+  it.each<ResultsBy>(['variant', 'mailbox', 'list', 'domain', 'weekday', 'hour', 'field:region'])(
+    'add up by %s',
+    async (by) => {
+      const { counts } = await results();
+      const told = await groups(by);
+      for (const what of Object.keys(counts) as (keyof ResultCounts)[])
+        expect(sum(told, what), what).toBe(counts[what]);
+      expect(told.others).toBeNull();
+    },
+  );
+
+  it('add up by message, where everybody counts with each that has left to them', async () => {
+    const { counts, steps } = await results();
+    const told = await groups('message');
+    expect(told.groups.map((g) => [g.name, g.counts.written, g.counts.replied])).toEqual(
+      steps.map((s) => [s.name, s.sent, s.replied]),
+    );
+    expect(sum(told, 'unsubscribed')).toBe(counts.unsubscribed);
+    expect(sum(told, 'meetings')).toBe(1);
+  });
+
+  it('name what they are told apart by', async () => {
+    expect((await groups('variant')).groups.map((g) => g.name)).toEqual(['A Kelp', 'B Sack']);
+    expect((await groups('field:region')).groups.map((g) => g.name).sort()).toEqual(['', 'North', 'South']);
+    expect((await groups('weekday')).groups.map((g) => g.key)).toEqual(['1']);
+    expect((await results()).fields).toContainEqual({ key: 'region', name: 'Region' });
+  });
+
+  it('put the smallest of many groups together', async () => {
+    const many = Array.from({ length: 60 }, (_, i) => `p@d${i}.example`);
+    const listId = await world.people(Object.fromEntries([...many, 'q@d7.example'].map((p) => [p, 'silent'])));
+    const [mailbox] = (await world.brief(campaign)).mailboxIds;
+    const id = await world.begin({
+      ...{ name: 'Coves', listId, mailboxIds: [mailbox as number], startDate: '2026-11-24' },
+      steps: [await world.step({})],
+    });
+    await world.drive('2026-11-27T20:00:00Z');
+    const { groups: shown, others } = await world.api.get<ResultGroups>(`/results/${id}/groups?by=domain`);
+    expect([shown.length, shown[0]?.key, shown[0]?.counts.written]).toEqual([50, 'd7.example', 2]);
+    expect([others?.groups, others?.counts.written]).toEqual([10, 10]);
+    const past = await world.api.get<CampaignResults>(`/results/${id}`);
+    expect([past.past.written, past.past.replied]).toEqual([10, 4]);
+  });
+
+  it('lists campaigns of which something has left, and says what is wrong with a question', async () => {
+    await world.api.post('/campaigns', { name: 'A draft' });
+    const { campaigns } = await world.api.get<ResultsOverview>('/results');
+    expect(campaigns.map((c) => c.name)).toEqual(['Coves', 'Spring']);
+    await expect(world.api.get('/results/999')).rejects.toThrow('404');
+    await expect(world.api.get(`/results/${campaign}/groups?by=shoes`)).rejects.toThrow('By what it is told apart');
+  });
+
+  it('forget whoever is erased', async () => {
+    const before = (await results()).counts;
+    const { rows } = await world.store.pool.query(`select id from contacts where key = 'keen1@a.example'`);
+    await world.api.remove(`/people/${rows[0].id}`);
+    const { counts } = await results();
+    expect([counts.written, counts.replied, counts.meetings]).toEqual([before.written - 1, before.replied - 1, 0]);
+  });
+});

@@ -1,0 +1,191 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { stepOf, TestWorld } from '../testing/test-world';
+
+const SOIL = 'https://tidewaterkelp.example/soil?for=vines&x=1';
+const PRICES = 'https://tidewaterkelp.example/prices';
+const BROWSER = { 'user-agent': 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0' };
+const BODY = `Hello {{ given_name }},\n\n[soil](${SOIL}) or [prices](${PRICES})?\n\n[Leave]({{ unsubscribe_link }})`;
+const DAY = 24 * 60;
+
+let world: TestWorld;
+let mailbox: number;
+beforeAll(async () => {
+  world = await TestWorld.start();
+  mailbox = await world.connect('ines');
+});
+afterAll(() => world.close());
+
+const now = async (): Promise<number> => (await world.api.get<{ clock: { nowMs: number } }>('/shell')).clock.nowMs;
+const later = async (minutes: number) => world.drive((await now()) + minutes * 60_000);
+const today = async () => new Date(await now()).toISOString().slice(0, 10);
+const count = async (of: string): Promise<number> =>
+  (await world.store.pool.query(`select count(*)::int as n from ${of}`)).rows[0].n;
+
+/** What of a message is asked for over the network, by the place it has in the page. */
+async function asksOf(address: string) {
+  const html = (await world.inbox(address)).at(-1)?.html ?? '';
+  const urls = (pattern: RegExp) => [...html.matchAll(pattern)].map((m) => m[1] as string);
+  const hidden = urls(/<a href="([^"]+)" style="display:none"/g);
+  return {
+    html,
+    pictures: urls(/<img src="([^"]+\/o\/[^"]+)"/g),
+    links: urls(/href="([^"]+\/c\/[^"]+)"/g).filter((url) => !hidden.includes(url)),
+    hidden,
+  };
+}
+
+const follow = (url: string, init: RequestInit = {}) => fetch(url, { redirect: 'manual', headers: BROWSER, ...init });
+
+async function seen(address: string) {
+  const { rows } = await world.store.pool.query(
+    `select n.opens, n.clicks, n.by_machine as programs, e.opened_at is not null as opened, e.clicked_at is not null as clicked
+     from delivery_signals n join enrolments e on e.id = n.enrolment_id join contacts c on c.id = e.contact_id
+     where c.key = $1 order by n.delivery_id desc limit 1`,
+    [address],
+  );
+  return rows[0];
+}
+
+/** A campaign of one message to silent people, which has left. */
+async function sent(people: string[], watch: { watchesOpens?: 'none'; watchesClicks?: 'none' } = {}) {
+  const listId = await world.people(Object.fromEntries(people.map((p) => [p, 'silent'])));
+  const steps = [await world.step({ body: BODY })];
+  const chosen = { listId, mailboxIds: [mailbox], steps, startDate: await today() };
+  await world.begin({ ...chosen, watchesOpens: 'all', watchesClicks: 'all', ...watch });
+  await later(DAY);
+}
+
+describe('a message that is counted', () => {
+  it('leads every link of its page where it led, and its plain text stays as it was', async () => {
+    await sent(['ana@vines.example', 'bo@vines.example', 'cy@vines.example']);
+    const { links, pictures, hidden, html } = await asksOf('ana@vines.example');
+    expect([links.length, pictures.length, hidden.length]).toEqual([2, 1, 1]);
+    expect(html).not.toContain('tidewaterkelp.example/soil');
+    const places = await Promise.all(links.map((url) => follow(url, { method: 'HEAD' })));
+    expect(places.map((p) => [p.status, p.headers.get('location')])).toEqual([
+      [302, SOIL],
+      [302, PRICES],
+    ]);
+    const [mail] = await world.inbox('ana@vines.example');
+    expect(mail?.text).toContain(SOIL);
+    expect(mail?.text).not.toContain('/c/');
+    // Whoever leaves by a link has not followed one of the message's.
+    expect(html).toContain(mail?.unsubscribeLink);
+    for (const url of [...links, ...pictures]) expect(decodeURIComponent(url)).not.toMatch(/ana|vines|soil/);
+  });
+
+  it('counts what its reader does, once it is certain that no program did it', async () => {
+    const { links, pictures } = await asksOf('bo@vines.example');
+    await fetch(pictures[0] as string, { headers: BROWSER });
+    await later(5);
+    await follow(links[0] as string);
+    await follow(links[0] as string);
+    expect(await seen('bo@vines.example')).toMatchObject({ opens: 1, clicks: 0 });
+    await later(5);
+    expect(await seen('bo@vines.example')).toEqual({ opens: 1, clicks: 2, programs: 0, opened: true, clicked: true });
+    const { rows } = await world.store.pool.query(`select detail from events where kind = 'clicked'`);
+    expect(rows).toEqual([{ detail: SOIL }]);
+  });
+
+  it('counts a scanner that looks into everything apart', async () => {
+    const { links, pictures, hidden } = await asksOf('cy@vines.example');
+    for (const url of [...pictures, ...links, ...hidden]) await follow(url);
+    await later(5);
+    expect(await seen('cy@vines.example')).toEqual({
+      ...{ opens: 0, clicks: 0, programs: 3 },
+      ...{ opened: false, clicked: false },
+    });
+  });
+
+  it('takes links that Baton did not make nowhere, and answers for them with no error', async () => {
+    const { links, pictures } = await asksOf('ana@vines.example');
+    const before = await count('signals');
+    const changed = (url: string) => url.replace(/.(?=.{9}$)/, (c) => (c === 'A' ? 'B' : 'A'));
+    const forged = Buffer.from('[1,2,"https://evil.example"]').toString('base64url');
+    for (const url of [changed(links[0] as string), `${world.publicUrl}/c/x`, `${world.publicUrl}/c/${forged}`]) {
+      const answer = await follow(url);
+      expect([answer.status, answer.headers.get('location')]).toEqual([404, null]);
+    }
+    const picture = await fetch(changed(pictures[0] as string), { headers: BROWSER });
+    expect([picture.status, picture.headers.get('content-type')]).toEqual([200, 'image/gif']);
+    expect(await count('signals')).toBe(before);
+  });
+
+  it('keeps of one message no more than so much, and is forgotten with its reader', async () => {
+    const { pictures } = await asksOf('ana@vines.example');
+    const [picture] = pictures as [string];
+    for (let i = 0; i < 12; i++)
+      await Promise.all(Array.from({ length: 50 }, () => fetch(picture, { headers: BROWSER })));
+    const before = await count('signals');
+    expect(before).toBeGreaterThanOrEqual(500);
+    expect(before).toBeLessThan(600);
+    const { rows } = await world.store.pool.query(`select id from contacts where key = 'ana@vines.example'`);
+    await world.api.remove(`/people/${rows[0].id}`);
+    await later(5);
+    expect(await count('signals')).toBeLessThan(20);
+    expect((await fetch(picture, { headers: BROWSER })).status).toBe(200);
+    expect(await count('signals')).toBeLessThan(20);
+  });
+
+  it('is not counted where the campaign does not count, or there is no public address', async () => {
+    await sent(['di@vines.example'], { watchesOpens: 'none', watchesClicks: 'none' });
+    expect((await asksOf('di@vines.example')).html).toContain('https://tidewaterkelp.example/soil');
+    await sent(['ed@vines.example'], { watchesClicks: 'none' });
+    const opensOnly = await asksOf('ed@vines.example');
+    expect([opensOnly.links.length, opensOnly.pictures.length, opensOnly.hidden.length]).toEqual([0, 1, 0]);
+    await world.store.pool.query(`update workspace set public_address = ''`);
+    await sent(['fi@vines.example']);
+    await world.store.pool.query(`update workspace set public_address = '${world.publicUrl}'`);
+    const none = await asksOf('fi@vines.example');
+    expect([none.links.length, none.pictures.length, none.hidden.length]).toEqual([0, 0, 0]);
+  });
+});
+
+describe('follow-ups by what people did', () => {
+  it('go to those who have, or have not, followed a link; what is passed over holds up nothing', async () => {
+    const listId = await world.people({ 'gil@inlet.example': 'silent', 'hua@inlet.example': 'silent' });
+    const written = async (line: string, delay = 0) => stepOf(await world.message({ body: `${line}${BODY}` }), delay);
+    const campaign = await world.begin({
+      ...{ name: 'Inlets', listId, mailboxIds: [mailbox], startDate: await today(), watchesClicks: 'all' },
+      steps: [
+        await written(''),
+        { ...(await written('You looked.\n\n', 2)), condition: 'clicked' },
+        { ...(await written('You have not looked.\n\n', 1)), condition: 'not_clicked' },
+        await written('The last one.\n\n', 2),
+      ],
+    });
+    await later(3 * DAY);
+    await follow((await asksOf('gil@inlet.example')).links[0] as string);
+    await later(21 * DAY);
+    const lines = async (address: string) => (await world.firstLines(address)).slice(1);
+    expect(await lines('gil@inlet.example')).toEqual(['You looked.', 'The last one.']);
+    expect(await lines('hua@inlet.example')).toEqual(['You have not looked.', 'The last one.']);
+    // Both came to their end together, on the day that the sequence has for it.
+    const lastAt = async (address: string) => (await world.inbox(address)).at(-1)?.receivedAt ?? 0;
+    const days = [await lastAt('gil@inlet.example'), await lastAt('hua@inlet.example')];
+    expect(new Set(days.map((at) => new Date(at).toISOString().slice(0, 10))).size).toBe(1);
+    expect(await world.states(campaign)).toEqual({ 'gil@inlet.example': 'done', 'hua@inlet.example': 'done' });
+    const { rows } = await world.store.pool.query(
+      `select c.key, v.detail from events v join contacts c on c.id = v.contact_id where v.kind like 'skipped%' order by c.key`,
+    );
+    expect(rows).toEqual([
+      { key: 'gil@inlet.example', detail: 'they have followed a link' },
+      { key: 'hua@inlet.example', detail: 'they have followed no link' },
+    ]);
+    expect((await world.brief(campaign)).state).toBe('finished');
+  });
+
+  it('that can go to nobody any more end the campaign for them', async () => {
+    const listId = await world.people({ 'ida@inlet.example': 'silent' });
+    const campaign = await world.begin({
+      ...{ name: 'Coves', listId, mailboxIds: [mailbox], watchesClicks: 'all', startDate: await today() },
+      steps: [await world.step({ body: BODY }), { ...(await world.step({ body: BODY }, 3)), condition: 'not_clicked' }],
+    });
+    await later(3 * DAY);
+    expect(await world.states(campaign)).toEqual({ 'ida@inlet.example': 'in_progress' });
+    await follow((await asksOf('ida@inlet.example')).links[1] as string);
+    await later(5);
+    expect(await world.states(campaign)).toEqual({ 'ida@inlet.example': 'done' });
+    expect((await world.brief(campaign)).state).toBe('finished');
+  });
+});
