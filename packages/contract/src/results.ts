@@ -10,12 +10,17 @@ export interface CampaignResultsLine {
   state: CampaignState;
   /** When the first message left. */
   firstSentAt: number;
+  /** Silent people, and to how many of them a message is still to come. */
+  silent: number;
+  toCome: number;
   counts: ResultCounts;
 }
 
 /** Every campaign of which something has left, the newest first. */
 export interface ResultsOverview {
   campaigns: CampaignResultsLine[];
+  /** Of all of them; whoever got several counts once. */
+  together: ResultCounts;
 }
 
 /** One message of a campaign: the days on which it left, and the replies that it brought. */
@@ -38,15 +43,12 @@ export interface CampaignResults extends CampaignResultsLine {
   /** Whether opens and clicks are counted in any of its messages. */
   countsOpens: boolean;
   countsClicks: boolean;
-  /** Silent people, and to how many of them a message is still to come. */
-  silent: number;
-  toCome: number;
   steps: StepResults[];
   /** The share still silent, by hours since the first message. */
   silence: SilenceStep[];
   /** How many replies are still to be expected; null where too few have replied to say. */
   expected: number | null;
-  /** What became of other campaigns in the year before. */
+  /** What became of other campaigns in the year before; whoever got several counts once. */
   past: ResultCounts;
   /** Columns of its lists by which it can be told apart. */
   fields: { key: string; name: string }[];

@@ -91,6 +91,12 @@ describe('a comparison in words', () => {
     expect(said(['A', 9, 88], ['B', 16, 88])).toBe(
       'B got more replies than A; with 88 each this may still be chance: 214 more each would tell.',
     );
+    expect(said(['A', 9, 60], ['B', 22, 90])).toBe(
+      'B got more replies than A; with 90 and 60 people this may still be chance: 218 more each would tell.',
+    );
+    expect(said(['A', 12, 90], ['B', 26, 177])).toBe(
+      'B got more replies than A, but too little to tell it from chance.',
+    );
     expect(said(['A', 20, 400], ['B', 60, 400])).toBe('B got more replies than A, by more than chance.');
     expect(said(['A', 5, 50], ['B', 5, 50])).toBe('A and B did alike so far.');
     expect(said(['A', 10, 1000], ['B', 60, 1000], ['C', 12, 1000])).toBe(

@@ -15,6 +15,8 @@ export interface Difference {
   more: number | null;
 }
 
+/** With more than so many times as many people, a difference that small is not worth finding out. */
+const MOST_TIMES = 10;
 /** Above this, a difference may be chance. */
 const CHANCE = 0.05;
 /** More people than this nobody writes to only to find out. */
@@ -59,7 +61,10 @@ export function differenceWords(all: readonly Compared[], did: string): string |
   const [nearest] = differences.filter((d) => !d.tells).sort((a, b) => a.chance - b.chance);
   if (!nearest) return null;
   const other = all.find((c) => c.name === nearest.other) as Compared;
-  if (other.count / other.of === best.count / best.of) return `${best.name} and ${nearest.other} did alike so far.`;
-  const enough = nearest.more === null ? '' : `: ${counted(nearest.more)} more each would tell`;
-  return `${best.name} ${did} than ${nearest.other}; with ${counted(Math.min(best.of, other.of))} ${best.of === other.of ? 'each' : 'or more each'} this may still be chance${enough}.`;
+  if (other.count / other.of === best.count / best.of) return `${best.name} and ${other.name} did alike so far.`;
+  const least = Math.min(best.of, other.of);
+  if (nearest.more === null || nearest.more > MOST_TIMES * least)
+    return `${best.name} ${did} than ${other.name}, but too little to tell it from chance.`;
+  const so = best.of === other.of ? `${counted(best.of)} each` : `${counted(best.of)} and ${counted(other.of)} people`;
+  return `${best.name} ${did} than ${other.name}; with ${so} this may still be chance: ${counted(nearest.more)} more each would tell.`;
 }

@@ -165,8 +165,8 @@ export async function changeBrief({ store }: ServerParts, id: number, change: Br
     await replaceSteps(
       tx,
       id,
-      steps.map(({ others, messageId, delay, tolerance, startsThread, condition }) => ({
-        ...{ messageId, delay, tolerance, startsThread, condition },
+      steps.map(({ others, messageId, delay, tolerance, startsThread, condition }, place) => ({
+        ...{ messageId, delay, tolerance, startsThread, condition: place === 0 ? 'no_reply' : condition },
         content: null,
         others: others.map((messageId) => ({ messageId, content: null })),
       })),

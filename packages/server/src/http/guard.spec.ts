@@ -57,7 +57,19 @@ describe('the guard against other sites', () => {
     expect(API.length).toBeGreaterThan(100);
     expect(API.every(({ path }) => path.startsWith('/api/'))).toBe(true);
     expect(PUBLIC.map(({ path }) => path).sort()).toEqual([
-      ...['/c/1', '/here/1', '/m/1', '/o/1', '/u/1', '/u/1', '/u/1/campaign', '/u/1/campaign', '/u/1/undo', '/u/1/undo', '/u/proof'],
+      ...[
+        '/c/1',
+        '/here/1',
+        '/m/1',
+        '/o/1',
+        '/u/1',
+        '/u/1',
+        '/u/1/campaign',
+        '/u/1/campaign',
+        '/u/1/undo',
+        '/u/1/undo',
+        '/u/proof',
+      ],
     ]);
     expect(routesOf(signInReturnRoutes(parts)).map(({ path }) => path)).toEqual(['/sign-in']);
     expect(routesOf(calendarRoutes(parts)).map(({ path }) => path)).toEqual(['/calendar/1.ics']);

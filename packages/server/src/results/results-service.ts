@@ -1,21 +1,5 @@
-import {
-  DAY_MS,
-  DomainError,
-  isWatched,
-  NO_RESULTS,
-  repliesToCome,
-  stillSilent,
-  type ResultCounts,
-  type Silence,
-} from '@baton/core';
-import type {
-  CampaignResults,
-  CampaignResultsLine,
-  ResultGroups,
-  ResultsBy,
-  ResultsOverview,
-  StepResults,
-} from '@baton/contract';
+import { DAY_MS, DomainError, isWatched, repliesToCome, stillSilent, type Silence } from '@baton/core';
+import type { CampaignResults, ResultGroups, ResultsBy, ResultsOverview, StepResults } from '@baton/contract';
 import { listsOf } from '../campaigns/audience-parts';
 import { requireCampaign } from '../campaigns/require-campaign';
 import { messagesOf } from '../campaigns/step-texts';
@@ -31,8 +15,8 @@ import {
   countsOfGroups,
   countsOfMessages,
   countsOfSteps,
+  countsTogether,
   silencesOf,
-  silentPeople,
   type GroupCounts,
   type SilentFor,
 } from '../store/results/result-rows';
@@ -45,10 +29,11 @@ export async function viewResults({ store: { db } }: ServerParts): Promise<Resul
   const campaigns = new Map((await listCampaigns(db)).map((c) => [c.id, c]));
   const counted = await countsOfCampaigns(db);
   return {
-    campaigns: counted.flatMap(({ campaignId, firstSentAt, counts }): CampaignResultsLine[] => {
+    campaigns: counted.flatMap(({ campaignId, ...counted }) => {
       const campaign = campaigns.get(campaignId);
-      return campaign ? [{ id: campaignId, name: campaign.name, state: campaign.state, firstSentAt, counts }] : [];
+      return campaign ? [{ id: campaignId, name: campaign.name, state: campaign.state, ...counted }] : [];
     }),
+    together: await countsTogether(db),
   };
 }
 
@@ -60,7 +45,7 @@ export async function viewCampaignResults(parts: ServerParts, id: number): Promi
   const own = all.campaigns.find((c) => c.id === id);
   if (!own) throw new DomainError('not_found', 'Nothing of this campaign has left yet.');
   const nowMs = await parts.clock.now();
-  const past = all.campaigns.filter((c) => c.id !== id && c.firstSentAt >= nowMs - PAST_MS);
+  const past = all.campaigns.filter((c) => c.id !== id && c.firstSentAt >= nowMs - PAST_MS).map((c) => c.id);
   const steps = await everyStep(db, id);
   const silences = await silencesOf(db, id, nowMs);
   const asSilence = ({ hours, replied, people }: SilentFor): Silence => ({ lasted: hours, ended: replied, people });
@@ -68,22 +53,16 @@ export async function viewCampaignResults(parts: ServerParts, id: number): Promi
     ...own,
     countsOpens: steps.some((s) => formatsOf(s).some((format) => isWatched(campaign.watchesOpens, format))),
     countsClicks: steps.some((s) => formatsOf(s).some((format) => isWatched(campaign.watchesClicks, format))),
-    ...(await silentPeople(db, id)),
     steps: await stepsOf(db, id, steps),
     silence: stillSilent(silences.map(asSilence)),
     expected: repliesToCome(silences.map(asSilence), silences.filter((s) => s.mayReply && !s.replied).map(asSilence)),
-    past: past.reduce((sum, c) => sumOf(sum, c.counts), NO_RESULTS),
+    past: await countsTogether(db, past),
     fields: await fieldsOf(db, campaign),
   };
 }
 
 const formatsOf = ({ content, others }: StepRow) =>
   [content, ...others.map((o) => o.content)].flatMap((c) => (c === null ? [] : [c.format]));
-
-function sumOf(a: ResultCounts, b: ResultCounts): ResultCounts {
-  const keys = Object.keys(NO_RESULTS) as (keyof ResultCounts)[];
-  return Object.fromEntries(keys.map((key) => [key, a[key] + b[key]])) as unknown as ResultCounts;
-}
 
 async function stepsOf(db: Queryable, id: number, steps: readonly StepRow[]): Promise<StepResults[]> {
   const names = await namesOfSteps(db, steps);

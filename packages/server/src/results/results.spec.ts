@@ -142,8 +142,16 @@ describe('the results of a campaign', () => {
 
   it('lists campaigns of which something has left, and says what is wrong with a question', async () => {
     await world.api.post('/campaigns', { name: 'A draft' });
-    const { campaigns } = await world.api.get<ResultsOverview>('/results');
-    expect(campaigns.map((c) => c.name)).toEqual(['Coves', 'Spring']);
+    // Somebody of the first campaign gets another one too.
+    const { steps, mailboxIds, listId } = await world.brief(campaign);
+    const again = { name: 'Again', listId, mailboxIds, steps: steps.slice(0, 1), startDate: '2026-11-30' };
+    await world.begin({ ...again, notWithinDays: null });
+    await world.drive('2026-12-02T20:00:00Z');
+    const { campaigns, together } = await world.api.get<ResultsOverview>('/results');
+    expect(campaigns.map((c) => c.name)).toEqual(['Again', 'Coves', 'Spring']);
+    const written = campaigns.reduce((sum, c) => sum + c.counts.written, 0);
+    expect([together.written, together.replied]).toEqual([70, 4]);
+    expect(written).toBeGreaterThan(70);
     await expect(world.api.get('/results/999')).rejects.toThrow('404');
     await expect(world.api.get(`/results/${campaign}/groups?by=shoes`)).rejects.toThrow('By what it is told apart');
   });

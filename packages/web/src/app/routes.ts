@@ -51,6 +51,12 @@ export const routes: Routes = [
     title: 'Campaigns',
     loadComponent: () => import('./campaigns/brief').then((m) => m.Brief),
   },
+  { path: 'results', title: 'Results', loadComponent: () => import('./results/results').then((m) => m.Results) },
+  {
+    path: 'results/:campaignId',
+    title: 'Results',
+    loadComponent: () => import('./results/campaign-results').then((m) => m.CampaignResultsPage),
+  },
   {
     path: 'mailboxes',
     title: 'Mailboxes',

@@ -1,4 +1,4 @@
-import type { ResultCounts, ResultDimension } from '@baton/core';
+import { NO_RESULTS, type ResultCounts, type ResultDimension } from '@baton/core';
 import { MOST_ANSWERS, MOST_GROUPS } from '@baton/contract';
 import { sql, type SQL } from 'drizzle-orm';
 import { isOneOf, isOpenRecipient, takesOutcome } from '../campaigns/state-conditions';
@@ -52,16 +52,37 @@ const counts = sql`json_build_object(
 export interface CampaignCounts {
   campaignId: number;
   firstSentAt: number;
+  /** Silent people, and to how many of them a message is still to come. */
+  silent: number;
+  toCome: number;
   counts: ResultCounts;
 }
+
+const isSilent = sql`p.replied_at is null and p.state not in ('bounced', 'unsubscribed')`;
 
 /** Of every campaign of which something has left. */
 export async function countsOfCampaigns(db: Queryable): Promise<CampaignCounts[]> {
   const { rows } = await db.execute<CampaignCounts & Record<string, unknown>>(sql`
     ${people(sql`true`)}
-    select p.campaign_id as "campaignId", min(p.first_at)::float8 as "firstSentAt", ${counts} as counts
+    select p.campaign_id as "campaignId", min(p.first_at)::float8 as "firstSentAt", ${counts} as counts,
+      (count(*) filter (where ${isSilent}))::int as silent, (count(*) filter (where ${isSilent} and ${isOpenRecipient(sql`p.state`)}))::int as "toCome"
     from people p group by p.campaign_id order by min(p.first_at) desc, p.campaign_id desc`);
   return rows;
+}
+
+/** What became of people in campaigns together: whoever got several of them counts once. @param ids which; all without */
+export async function countsTogether(db: Queryable, ids?: readonly number[]): Promise<ResultCounts> {
+  const which = ids ? sql`c.id = any(${sql.param([...ids])}::int[])` : sql`true`;
+  const { rows } = await db.execute<{ counts: ResultCounts }>(sql`
+    ${people(which)}, together as (
+      select case when bool_and(p.state = 'bounced') then 'bounced' when bool_or(p.state = 'unsubscribed') then 'unsubscribed' else '' end as state,
+        bool_or(p.complained) as complained, bool_or(p.by_programs) and min(p.opened_at) is null as by_programs,
+        min(p.opened_at) as opened_at, min(p.clicked_at) as clicked_at, min(p.replied_at) as replied_at,
+        (array_agg(p.outcome order by p.replied_at desc, p.id desc) filter (where p.outcome is not null))[1] as outcome
+      from people p group by p.contact_id
+    )
+    select ${counts} as counts from together p`);
+  return rows[0]?.counts ?? NO_RESULTS;
 }
 
 /** One message of a campaign, as it left. */
@@ -114,15 +135,6 @@ export async function silencesOf(db: Queryable, campaignId: number, nowMs: numbe
       ${isOneOf(sql`p.state`, ['in_progress', 'done'])} as "mayReply", count(*)::int as people
     from people p where p.state <> 'bounced' group by 1, 2, 3`);
   return rows;
-}
-
-/** Silent people of a campaign, and to how many of them a message is still to come. */
-export async function silentPeople(db: Queryable, campaignId: number): Promise<{ silent: number; toCome: number }> {
-  const { rows } = await db.execute<{ silent: number; toCome: number }>(sql`
-    ${people(sql`c.id = ${campaignId}`)}
-    select count(*)::int as silent, (count(*) filter (where ${isOpenRecipient(sql`p.state`)}))::int as "toCome"
-    from people p where p.replied_at is null and p.state not in ('bounced', 'unsubscribed')`);
-  return rows[0] ?? { silent: 0, toCome: 0 };
 }
 
 /** A group of people, by its key; null for the smallest together. */

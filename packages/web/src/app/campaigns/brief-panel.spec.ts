@@ -80,6 +80,7 @@ describe('the panel of a brief', () => {
     expect(emitted.at(-1)?.steps?.[2]).toEqual({
       number: null,
       startsThread: false,
+      condition: 'no_reply',
       renews: false,
       messageId: null,
       others: [],
@@ -88,7 +89,16 @@ describe('the panel of a brief', () => {
     });
     button('Delete').click();
     expect(emitted.at(-1)?.steps).toEqual([
-      { number: 2, startsThread: false, renews: false, messageId: 2, others: [], delay: 0, tolerance: 0 },
+      {
+        number: 2,
+        startsThread: false,
+        condition: 'no_reply',
+        renews: false,
+        messageId: 2,
+        others: [],
+        delay: 0,
+        tolerance: 0,
+      },
     ]);
   });
 

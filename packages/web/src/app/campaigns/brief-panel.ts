@@ -47,6 +47,8 @@ const TITLES: Record<PanelName, string> = {
   mailboxes: texts.mailboxes,
   time: texts.time,
 };
+/** The first message follows none, and goes to everybody. */
+const AS_FIRST = { delay: 0, tolerance: 0, condition: 'no_reply' } as const;
 /** Working days a follow-up may be late before it counts as such. */
 const TOLERANCE = 2;
 
@@ -217,7 +219,7 @@ export class BriefPanel {
 
   protected removeStep(step: number): void {
     const left = this.steps().filter((_, i) => i !== step);
-    this.change({ steps: left.map((s, i) => (i === 0 ? { ...s, delay: 0, tolerance: 0 } : s)) });
+    this.change({ steps: left.map((s, i) => (i === 0 ? { ...s, ...AS_FIRST } : s)) });
   }
 
   /** Puts a message before the one that it follows. */
@@ -229,8 +231,8 @@ export class BriefPanel {
     const swapped =
       step === 1
         ? [
-            { ...one, delay: 0, tolerance: 0 },
-            { ...before, delay: one.delay, tolerance: one.tolerance },
+            { ...one, ...AS_FIRST },
+            { ...before, delay: one.delay, tolerance: one.tolerance, condition: one.condition },
           ]
         : [one, before];
     this.change({ steps: [...steps.slice(0, step - 1), ...swapped, ...steps.slice(step + 1)] });
@@ -245,14 +247,13 @@ export class BriefPanel {
     this.change({ steps: this.steps().map((s, i) => (i === step ? { ...s, startsThread } : s)) });
   }
 
-  protected setCondition(step: number, condition: string): void {
-    this.change({
-      steps: this.steps().map((s, i) => (i === step ? { ...s, condition: condition as FollowUpCondition } : s)),
-    });
+  protected setCondition(step: number, event: Event): void {
+    const condition = chosenOption<FollowUpCondition>(event);
+    this.change({ steps: this.steps().map((s, i) => (i === step ? { ...s, condition } : s)) });
   }
 
-  protected setWatches(what: keyof WatchChoices, watches: string): void {
-    this.change({ [what]: watches as Watches });
+  protected setWatches(what: keyof WatchChoices, event: Event): void {
+    this.change({ [what]: chosenOption<Watches>(event) });
   }
 
   protected setRenews(step: number, renews: boolean): void {

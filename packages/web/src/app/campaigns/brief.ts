@@ -147,6 +147,10 @@ export class Brief {
     return b ? watchWords(b, b.canWatch) : '';
   });
   protected readonly conditionSaid = conditionSaid;
+  /** Whether some follow-ups do not go to everybody who has not replied. */
+  protected readonly hasConditions = computed(
+    () => this.brief()?.steps.some((s) => conditionSaid(s.condition) !== '') ?? false,
+  );
   protected readonly delay = texts.workingDays;
   /** A message's name inside a sentence: its own full stop or question mark is not doubled. */
   protected readonly messageWords = messageWords;

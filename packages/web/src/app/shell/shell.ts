@@ -97,6 +97,7 @@ export class Shell {
       { link: '/plan', name: texts.plan, count: 0 },
       { link: '/mailboxes', name: texts.mailboxes, count: view?.mailboxesInTrouble ?? 0 },
       { link: '/replies', name: texts.replies, count: view?.repliesWaiting ?? 0 },
+      { link: '/results', name: texts.results, count: 0 },
     ];
   });
 

@@ -32,6 +32,7 @@ export const shellTexts = {
     plan: 'Plan',
     mailboxes: 'Mailboxes',
     replies: 'Replies',
+    results: 'Results',
     moving: 'moving …',
     clockHeld: 'held',
     clockInRealTime: 'real time',

@@ -1,0 +1,157 @@
+import { TestBed, type ComponentFixture } from '@angular/core/testing';
+import type { ResultGroups } from '@baton/contract';
+import { NO_RESULTS } from '@baton/core';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { LiveServer, SHELL, settle, textOf } from '../testing/live-server';
+import { aCampaignsResults } from '../testing/some-results';
+import { CampaignResultsPage } from './campaign-results';
+import { Results } from './results';
+
+let server: LiveServer;
+beforeEach(() => {
+  vi.stubGlobal('matchMedia', () => ({ addEventListener: () => undefined, removeEventListener: () => undefined }));
+  // Without a width nothing is drawn: what the page says in words and figures is what is looked at here.
+  vi.stubGlobal(
+    'ResizeObserver',
+    class {
+      observe = () => undefined;
+      disconnect = () => undefined;
+    },
+  );
+  TestBed.configureTestingModule({ providers: LiveServer.providers() });
+  server = new LiveServer();
+});
+
+afterEach(() => vi.unstubAllGlobals());
+
+const group = (key: string, name: string, replied: number, written: number) => ({
+  ...{ key, name },
+  counts: { ...NO_RESULTS, written, replied, clicked: 2 * replied },
+});
+const ONE: ResultGroups = { groups: [group('0', 'A feed', 25, 176)], others: null };
+const TWO: ResultGroups = { groups: [group('0', 'A feed', 9, 88), group('1', 'A sack', 16, 88)], others: null };
+
+/** Answers the question for groups by something. */
+function answerGroups(by: string, groups: ResultGroups): void {
+  for (const request of server.http.match((r) => r.url === '/api/results/2/groups' && r.params.get('by') === by))
+    request.flush(groups);
+}
+
+async function show(variants: ResultGroups, results = aCampaignsResults()) {
+  const fixture = TestBed.createComponent(CampaignResultsPage);
+  fixture.componentRef.setInput('campaignId', '2');
+  await settle(fixture);
+  server.answer('/api/shell', SHELL);
+  server.answer('/api/results/2', results);
+  answerGroups('variant', variants);
+  await settle(fixture);
+  answerGroups('variant', variants);
+  answerGroups('message', { groups: [group('0', 'A feed', 16, 176), group('1', 'Reminder', 9, 140)], others: null });
+  await settle(fixture);
+  return fixture;
+}
+
+const host = (fixture: ComponentFixture<unknown>) => fixture.nativeElement as HTMLElement;
+const rowsOf = (fixture: ComponentFixture<unknown>) =>
+  [...host(fixture).querySelectorAll('bt-result-groups tbody tr')].map((tr) =>
+    [...tr.querySelectorAll('th, td')].map((cell) => (cell.firstChild?.textContent ?? '').trim()),
+  );
+const choose = (fixture: ComponentFixture<unknown>, of: string, value: string) => {
+  const select = host(fixture).querySelector<HTMLSelectElement>(of) as HTMLSelectElement;
+  select.value = value;
+  select.dispatchEvent(new Event('change'));
+  return settle(fixture);
+};
+
+describe('the results of a campaign', () => {
+  it('begin with the sentence, and say each picture in words and in figures', async () => {
+    const fixture = await show(ONE);
+    expect(textOf(fixture)).toContain('25 of 176 people reached replied (14 %, likely between 9.8 and 20)');
+    const pictures = [...host(fixture).querySelectorAll('.place')].map((p) => p.getAttribute('aria-label'));
+    expect(pictures).toEqual([
+      expect.stringContaining('184 written to, 8 bounced'),
+      'first message: left from Mon 9 Nov to Thu 12 Nov, 16 replies; follow-up 1: left from Fri 13 Nov to Mon 16 Nov, 9 replies.',
+      'After 1 day 86 % are still silent.',
+    ]);
+    expect(textOf(fixture)).toContain('follow-up 1: A short reminder140Fri 13 Nov');
+  });
+
+  it('compare messages at first, on the scale of one’s own past', async () => {
+    const fixture = await show(ONE);
+    expect(rowsOf(fixture).map(([name, reached, share]) => [name, reached, share])).toEqual([
+      ['A feed', '176', '16 · 9.1 %'],
+      ['Reminder', '140', '9 · 6.4 %'],
+      ['Your other campaigns of the last year', '300', '30 · 10 %'],
+    ]);
+    expect(host(fixture).querySelector('bt-rate-dots svg')?.getAttribute('aria-label')).toBe(
+      '9.1 %, likely between 5.7 and 14 %',
+    );
+  });
+
+  it('compare variants where there are some, and say what may be chance', async () => {
+    const fixture = await show(TWO);
+    expect(textOf(fixture)).toContain('A sack got more replies than A feed; with 88 each this may still be chance');
+    expect(rowsOf(fixture).map((r) => [r[0], r[4]])).toEqual([
+      ['A feed', 'may be chance (p 0.19)'],
+      ['A sack', 'the most'],
+      ['Your other campaigns of the last year', ''],
+    ]);
+  });
+
+  it('tell people apart by a column, and by what else they did', async () => {
+    const fixture = await show(ONE);
+    await choose(fixture, '.ways select', 'field:region');
+    answerGroups('field:region', {
+      groups: [group('North', 'North', 10, 50), group('', '', 2, 50)],
+      others: { groups: 4, counts: { ...NO_RESULTS, written: 8 } },
+    });
+    await settle(fixture);
+    expect(rowsOf(fixture).map((r) => r[0])).toEqual([
+      ...['North', 'no value', '4 more, each smaller', 'Your other campaigns of the last year'],
+    ]);
+    await choose(fixture, '.rate select', 'clicked');
+    expect(rowsOf(fixture)[0]?.[2]).toBe('20 · 40 %');
+    await choose(fixture, '.rate select', 'opened');
+    expect(textOf(fixture)).toContain('An open is a weak sign');
+    expect(textOf(fixture)).toContain('The messages of 5 people were looked at by programs only');
+  });
+
+  it('say so where something is not counted', async () => {
+    const fixture = await show(ONE, aCampaignsResults({ countsClicks: false }));
+    await choose(fixture, '.rate select', 'clicked');
+    expect(textOf(fixture)).toContain('This campaign does not count them.');
+  });
+});
+
+describe('all results', () => {
+  it('put campaigns side by side', async () => {
+    const fixture = TestBed.createComponent(Results);
+    await settle(fixture);
+    server.answer('/api/shell', SHELL);
+    const line = aCampaignsResults();
+    const other = { ...line, id: 1, name: 'Orchards', toCome: 0, counts: { ...NO_RESULTS, written: 90, replied: 12 } };
+    server.answer('/api/results', {
+      campaigns: [line, other],
+      together: { ...NO_RESULTS, written: 260, bounced: 8, replied: 36 },
+    });
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('36 of 252 people reached replied (14 %, likely between 11 and 19).');
+    const rows = [...host(fixture).querySelectorAll('tbody tr')].map((tr) =>
+      tr.textContent.replace(/\s+/g, ' ').trim(),
+    );
+    expect(rows).toEqual([
+      expect.stringMatching(/^Garden centres, autumn ?Mon 9 Nov ?176 ?25 · 14 %.*still under way$/),
+      expect.stringMatching(/^Orchards ?Mon 9 Nov ?90 ?12 · 13 %/),
+      expect.stringMatching(/^All together ?252 ?36 · 14 %/),
+    ]);
+    expect(host(fixture).querySelector('tbody a')?.getAttribute('href')).toBe('/results/2');
+  });
+
+  it('say what belongs there before anything has left', async () => {
+    const fixture = TestBed.createComponent(Results);
+    await settle(fixture);
+    server.answer('/api/results', { campaigns: [], together: NO_RESULTS });
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('What became of your campaigns stands here');
+  });
+});

@@ -1,0 +1,104 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
+import { toObservable } from '@angular/core/rxjs-interop';
+import { MatButton } from '@angular/material/button';
+import type { CampaignResults, ResultsBy } from '@baton/contract';
+import { RATES, rateRange, reachedOf, RESULT_DIMENSIONS, writeCsv, type RateName } from '@baton/core';
+import { LiveUpdates } from '../live/live-updates';
+import { chosenOption, typedText } from '../look/event-input';
+import { CountPipe } from '../look/count-pipe';
+import { saveFile } from '../look/save-file';
+import { namedGroups, percentOf, rangeWords, rateLines, scaleEnd, scaleMarks } from './results-words';
+import { RateDots } from './rate-dots';
+import { ResultsService } from './results-service';
+import { resultsTexts } from './texts';
+
+const texts = resultsTexts.campaign;
+
+const isField = (by: ResultsBy): by is `field:${string}` => by.startsWith('field:');
+
+/** What of a campaign did better than the rest: its people told apart, on one scale, with how much may be believed. */
+@Component({
+  selector: 'bt-result-groups',
+  imports: [CountPipe, MatButton, RateDots],
+  templateUrl: './result-groups.html',
+  styleUrls: ['./result-tables.scss', './result-groups.scss'],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class ResultGroupsTable {
+  protected readonly texts = texts;
+  protected readonly rateNames = resultsTexts.rates;
+  protected readonly typedText = typedText;
+  private readonly service = inject(ResultsService);
+  readonly results = input.required<CampaignResults>();
+  readonly hasVariants = input.required<boolean>();
+
+  private readonly id = computed(() => this.results().id);
+  /** What is compared first: variants, where there are several, for that is what they are for. */
+  protected readonly by = linkedSignal<boolean, ResultsBy>({
+    source: this.hasVariants,
+    computation: (has) => (has ? 'variant' : 'message'),
+  });
+  protected readonly rate = signal<RateName>('replied');
+  protected readonly rates = RATES;
+  protected readonly dimensions = computed(() =>
+    RESULT_DIMENSIONS.filter((d) => d !== 'variant' || this.hasVariants()).map((key) => ({
+      key,
+      name: texts.by(resultsTexts.by[key]),
+    })),
+  );
+  protected readonly fields = computed(() =>
+    this.results().fields.map(({ key, name }) => ({ key: `field:${key}` as const, name })),
+  );
+  protected readonly field = computed(() => (isField(this.by()) ? this.by() : ''));
+
+  private readonly found = inject(LiveUpdates).viewOf(
+    toObservable(computed(() => ({ id: this.id(), by: this.by() }))),
+    ['progress', 'replies', 'campaigns'],
+    ({ id, by }) => this.service.groups(id, by),
+  );
+  protected readonly lines = computed(() => {
+    const found = this.found();
+    return found ? rateLines(namedGroups(found, this.by()), this.rate()) : [];
+  });
+  /** What this rate says little about; '' for nothing. */
+  protected readonly caution = computed(() => {
+    const { countsOpens, countsClicks, counts } = this.results();
+    const rate = this.rate();
+    if ((rate === 'opened' && !countsOpens) || (rate === 'clicked' && !countsClicks)) return texts.notCounted;
+    return rate === 'opened' ? texts.weakSign(counts.byPrograms) : '';
+  });
+  protected readonly past = computed(() => this.rangeOf(this.results().past));
+  protected readonly together = computed(() => this.rangeOf(this.results().counts));
+  protected readonly end = computed(() =>
+    scaleEnd([this.past(), ...this.lines().map((l) => l.range)].filter((r) => r.of > 0).map((r) => r.high)),
+  );
+  protected readonly marks = computed(() =>
+    scaleMarks(this.end()).map((percent) => ({ percent, at: percent / this.end() })),
+  );
+  protected readonly percentOf = percentOf;
+  protected readonly rangeWords = rangeWords;
+  /** What the lines are. */
+  protected readonly what = computed(() => {
+    const by = this.by();
+    return isField(by) ? (this.fields().find((f) => f.key === by)?.name ?? '') : resultsTexts.by[by];
+  });
+
+  private rangeOf(counts: CampaignResults['counts']) {
+    return rateRange(counts[this.rate()], reachedOf(counts));
+  }
+
+  protected choose(by: string): void {
+    if (by !== '') this.by.set(by as ResultsBy);
+  }
+
+  protected saveNumbers(): void {
+    const header = [texts.what, texts.reached, ...RATES.map((r) => resultsTexts.rates[r])];
+    const rows = this.lines().map(({ name, counts }) => [name, reachedOf(counts), ...RATES.map((r) => counts[r])]);
+    const csv = writeCsv([header, ...rows.map((row) => row.map(String))]);
+    saveFile(new Blob([`\ufeff${csv}`], { type: 'text/csv' }), `${this.results().name}.csv`);
+  }
+
+  protected chooseRate(event: Event): void {
+    this.rate.set(chosenOption<RateName>(event));
+  }
+}

@@ -1,0 +1,22 @@
+import { HttpClient } from '@angular/common/http';
+import { inject, Injectable } from '@angular/core';
+import type { CampaignResults, ResultGroups, ResultsBy, ResultsOverview } from '@baton/contract';
+import type { Observable } from 'rxjs';
+
+/** What became of campaigns, over HTTP. */
+@Injectable({ providedIn: 'root' })
+export class ResultsService {
+  private readonly http = inject(HttpClient);
+
+  all(): Observable<ResultsOverview> {
+    return this.http.get<ResultsOverview>('/api/results');
+  }
+
+  campaign(id: number): Observable<CampaignResults> {
+    return this.http.get<CampaignResults>(`/api/results/${id}`);
+  }
+
+  groups(id: number, by: ResultsBy): Observable<ResultGroups> {
+    return this.http.get<ResultGroups>(`/api/results/${id}/groups`, { params: { by } });
+  }
+}

@@ -1,0 +1,153 @@
+import type { CampaignResults, ResultGroup, ResultGroups, ResultsBy, ResultsOverview } from '@baton/contract';
+import {
+  compareWithBest,
+  differenceWords,
+  rateRange,
+  reachedOf,
+  type RateName,
+  type RateRange,
+  type ResultCounts,
+} from '@baton/core';
+import { formatNumber, weekdays } from '../look/language';
+import { resultsTexts } from './texts';
+
+const texts = resultsTexts.words;
+
+/** A share in percent: with one place below ten, so that small ones can be told apart. */
+export function percentOf(share: number): string {
+  const percent = share * 100;
+  return percent > 0 && percent < 10 ? String(Number(percent.toFixed(1))) : formatNumber(Math.round(percent));
+}
+
+/** What a campaign's page begins with: what happened, what may be said of it, and what is still open. */
+export interface Headline {
+  lead: string;
+  rest: string;
+  /** What may still be chance; '' for nothing. */
+  doubt: string;
+}
+
+/** A campaign's results in sentences. @param variants its people by variant; none where everybody got the same */
+export function headlineOf(results: CampaignResults, variants: readonly ResultGroup[]): Headline {
+  const { counts, steps, expected, silent, toCome } = results;
+  const reached = reachedOf(counts);
+  if (reached === 0) return { lead: texts.nobodyReached, rest: '', doubt: '' };
+  const { rate, low, high } = rateRange(counts.replied, reached);
+  const brought = steps
+    .filter((s) => s.replied > 0)
+    .map((s) => (s.place === 0 ? texts.firstBrought(s.replied) : texts.followUpBrought(s.place, s.replied)));
+  const more = expected === null ? 0 : Math.round(expected);
+  return {
+    lead: texts.replied(counts.replied, reached),
+    rest: [
+      texts.range(percentOf(rate), percentOf(low), percentOf(high)),
+      counts.interested > 0 ? texts.outcomes(counts.interested, counts.meetings) : '',
+      '.',
+      brought.length > 1 ? texts.broughtBy(brought) : '',
+      texts.toCome(toCome, silent),
+      more > 0 ? texts.expected(more) : '',
+    ].join(''),
+    doubt:
+      variants.length > 1 ? (differenceWords(comparedOf(variants, 'replied'), resultsTexts.did.replied) ?? '') : '',
+  };
+}
+
+const comparedOf = (groups: readonly Pick<ResultGroup, 'name' | 'counts'>[], rate: RateName) =>
+  groups.map(({ name, counts }) => ({ name, count: counts[rate], of: reachedOf(counts) }));
+
+/** One line of a comparison. */
+export interface RateLine {
+  key: string;
+  name: string;
+  counts: ResultCounts;
+  range: RateRange;
+  share: string;
+  /** What may be said of it beside the best. */
+  soFar: string;
+  /** Whether its difference to the best may be chance. */
+  mayBeChance: boolean;
+}
+
+/** Lines on one scale, each with what may be said of it beside the best one. */
+export function rateLines(groups: readonly (ResultGroup & { isUnderWay?: boolean })[], rate: RateName): RateLine[] {
+  // What is not over yet has not had its replies; it is not held against it.
+  const ended = groups.filter((g) => !g.isUnderWay);
+  // Names may be the same; keys are not.
+  const compared = compareWithBest(ended.map((g) => ({ name: g.key, count: g.counts[rate], of: reachedOf(g.counts) })));
+  const isSome = (compared?.best.count ?? 0) > 0;
+  return groups.map(({ key, name, counts, isUnderWay = false }) => {
+    const range = rateRange(counts[rate], reachedOf(counts));
+    const difference = isSome ? compared?.differences.find((d) => d.other === key) : undefined;
+    const isBest = isSome && compared?.best.name === key;
+    const chance = difference === undefined ? '' : chanceWords(difference.chance);
+    return {
+      ...{ key, name, counts, range },
+      share: texts.shareOf(range.count, percentOf(range.rate)),
+      soFar: isUnderWay
+        ? texts.underWay
+        : isBest
+          ? texts.best
+          : difference === undefined
+            ? ''
+            : difference.tells
+              ? texts.notByChance(chance)
+              : difference.chance === 1
+                ? texts.asMany
+                : texts.mayBeChance(chance),
+      mayBeChance: difference !== undefined && !difference.tells && difference.chance < 1,
+    };
+  });
+}
+
+const LEAST_CHANCE = 0.001;
+const chanceWords = (p: number): string =>
+  p < LEAST_CHANCE ? `< ${LEAST_CHANCE}` : String(Number(p.toFixed(p < 0.01 ? 3 : 2)));
+
+/** The range alone, where there is no room to draw it. */
+export const rangeWords = ({ of, low, high }: RateRange): string =>
+  of === 0 ? '' : texts.rangeAlone(percentOf(low), percentOf(high));
+
+/** A share for a screen reader. */
+export const spokenRange = ({ rate, low, high }: RateRange): string =>
+  texts.rangeSpoken(percentOf(rate), percentOf(low), percentOf(high));
+
+/** Groups with the names that they have on screen; the smallest together come last. */
+export function namedGroups({ groups, others }: ResultGroups, by: ResultsBy): ResultGroup[] {
+  const days = weekdays('long');
+  const nameOf = ({ key, name }: ResultGroup): string => {
+    if (key === '') return texts.noValue;
+    if (by === 'weekday') return days[Number(key) - 1] ?? key;
+    return by === 'hour' ? texts.hour(Number(key)) : name;
+  };
+  const named = groups.map((g) => ({ ...g, name: nameOf(g) }));
+  // No key of a group has a line's end in it.
+  return others === null
+    ? named
+    : [...named, { key: '\n', name: texts.otherGroups(others.groups), counts: others.counts }];
+}
+
+/** Where a scale ends that begins at 0: a round share above all of them, 1 at most. */
+export function scaleEnd(highs: readonly number[]): number {
+  const most = Math.max(0.05, ...highs);
+  return [0.05, 0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.8].find((end) => end >= most) ?? 1;
+}
+
+/** The marks of such a scale, in percent. */
+export function scaleMarks(end: number): number[] {
+  const step = [1, 2, 5, 10, 20, 25].find((s) => (end * 100) / s <= 5) ?? 25;
+  return Array.from({ length: Math.floor((end * 100) / step + 1e-9) + 1 }, (_, i) => i * step);
+}
+
+/** What became of all campaigns, in sentences. */
+export function overviewWords({ campaigns, together: counts }: ResultsOverview): Headline {
+  const ended = campaigns.filter((c) => c.toCome === 0);
+  const reached = reachedOf(counts);
+  if (reached === 0) return { lead: texts.nobodyReached, rest: '', doubt: '' };
+  const { rate, low, high } = rateRange(counts.replied, reached);
+  const outcomes = counts.interested > 0 ? texts.outcomes(counts.interested, counts.meetings) : '';
+  return {
+    lead: texts.replied(counts.replied, reached),
+    rest: `${texts.range(percentOf(rate), percentOf(low), percentOf(high))}${outcomes}.`,
+    doubt: ended.length > 1 ? (differenceWords(comparedOf(ended, 'replied'), resultsTexts.did.replied) ?? '') : '',
+  };
+}

@@ -1,0 +1,59 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { RouterLink } from '@angular/router';
+import { NO_RESULTS, RATES, rateRange, reachedOf, type RateName } from '@baton/core';
+import { LiveUpdates } from '../live/live-updates';
+import { CountPipe } from '../look/count-pipe';
+import { chosenOption } from '../look/event-input';
+import { MomentPipe } from '../time/workspace-time';
+import { RateDots } from './rate-dots';
+import { overviewWords, percentOf, rangeWords, rateLines, scaleEnd, scaleMarks } from './results-words';
+import { ResultsService } from './results-service';
+import { resultsTexts } from './texts';
+
+const texts = resultsTexts.overview;
+
+/** Campaigns side by side, on one scale. */
+@Component({
+  selector: 'bt-results',
+  imports: [CountPipe, MatButton, MomentPipe, RateDots, RouterLink],
+  templateUrl: './results.html',
+  styleUrls: ['./result-tables.scss', './results.scss'],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class Results {
+  protected readonly texts = texts;
+  protected readonly rateNames = resultsTexts.rates;
+  protected readonly rates = RATES;
+  private readonly service = inject(ResultsService);
+  protected readonly overview = inject(LiveUpdates).view(['progress', 'replies', 'campaigns'], () =>
+    this.service.all(),
+  );
+  protected readonly rate = signal<RateName>('replied');
+  protected readonly percentOf = percentOf;
+  protected readonly rangeWords = rangeWords;
+
+  protected readonly lines = computed(() => {
+    const campaigns = this.overview()?.campaigns ?? [];
+    const lines = rateLines(
+      campaigns.map((c) => ({ key: String(c.id), name: c.name, counts: c.counts, isUnderWay: c.toCome > 0 })),
+      this.rate(),
+    );
+    return lines.map((line, i) => ({ ...line, firstSentAt: campaigns[i]?.firstSentAt ?? 0 }));
+  });
+  protected readonly together = computed(() => {
+    const counts = this.overview()?.together ?? NO_RESULTS;
+    return rateRange(counts[this.rate()], reachedOf(counts));
+  });
+  protected readonly headline = computed(() =>
+    overviewWords(this.overview() ?? { campaigns: [], together: NO_RESULTS }),
+  );
+  protected readonly end = computed(() => scaleEnd(this.lines().map((l) => l.range.high)));
+  protected readonly marks = computed(() =>
+    scaleMarks(this.end()).map((percent) => ({ percent, at: percent / this.end() })),
+  );
+
+  protected chooseRate(event: Event): void {
+    this.rate.set(chosenOption<RateName>(event));
+  }
+}

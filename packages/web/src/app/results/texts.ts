@@ -1,0 +1,162 @@
+import type { RateName, ResultDimension } from '@baton/core';
+import { counted } from '../look/counts';
+import { listed, plural, say, type Shown } from '../look/language';
+
+/** What results says on screen. */
+export const resultsTexts = {
+  rates: {
+    replied: 'replied',
+    interested: 'interested',
+    meetings: 'meetings',
+    clicked: 'followed a link',
+    opened: 'opened',
+    unsubscribed: 'unsubscribed',
+  } satisfies Record<RateName, string>,
+  did: {
+    replied: 'got more replies',
+    interested: 'found more interest',
+    meetings: 'led to more meetings',
+    clicked: 'had more links followed',
+    opened: 'was opened by more',
+    unsubscribed: 'made more people unsubscribe',
+  } satisfies Record<RateName, string>,
+  by: {
+    message: 'message',
+    variant: 'variant',
+    mailbox: 'mailbox',
+    list: 'list',
+    domain: 'company',
+    weekday: 'weekday',
+    hour: 'hour',
+  } satisfies Record<ResultDimension, string>,
+  words: {
+    nobodyReached: 'Nobody has been reached yet.',
+    replied: (replied: number, reached: number) =>
+      plural(reached, {
+        one: say`${replied} of 1 person reached has replied`,
+        other: say`${replied} of ${reached} people reached replied`,
+      }),
+    range: (percent: Shown, low: Shown, high: Shown) => say` (${percent} %, likely between ${low} and ${high})`,
+    outcomes: (interested: number, meetings: number) =>
+      meetings === 0
+        ? plural(interested, { one: '; 1 is interested', other: say`; ${interested} are interested` })
+        : `${plural(interested, { one: '; 1 is interested', other: say`; ${interested} are interested` })}, ${plural(
+            meetings,
+            { one: 'and 1 meeting is set', other: say`and ${meetings} meetings are set` },
+          )}`,
+    broughtBy: (parts: readonly string[]) => ` Of the replies, ${listed(parts)}.`,
+    firstBrought: (n: number) => say`${n} came after the first message`,
+    followUpBrought: (place: number, n: number) => say`${n} after follow-up ${place}`,
+    expected: (n: number) =>
+      plural(n, { one: ' About 1 more is to be expected.', other: say` About ${n} more are to be expected.` }),
+    toCome: (toCome: number, silent: number) =>
+      toCome === 0
+        ? ''
+        : say` Of the ${silent} who are silent, ${toCome} ${plural(toCome, { one: 'gets', other: 'get' })} another message.`,
+    mayBeChance: (p: Shown) => say`may be chance (p ${p})`,
+    notByChance: (p: Shown) => say`fewer, not by chance (p ${p})`,
+    underWay: 'still under way',
+    best: 'the most',
+    asMany: 'as many',
+    noValue: 'no value',
+    otherGroups: (n: number) => plural(n, { one: '1 more, smaller', other: say`${n} more, each smaller` }),
+    shareOf: (count: number, percent: Shown) => say`${count} · ${percent} %`,
+    rangeAlone: (low: Shown, high: Shown) => say`${low} to ${high} %`,
+    rangeSpoken: (percent: Shown, low: Shown, high: Shown) => say`${percent} %, likely between ${low} and ${high} %`,
+    hour: (hour: number) => `${hour}:00`,
+  },
+  overview: {
+    nothingYet: 'What became of your campaigns stands here, once the first message has left.',
+    toCampaigns: 'Campaigns',
+    campaign: 'Campaign',
+    since: 'Since',
+    reached: 'Reached',
+    rate: 'Compare by',
+    interested: 'Interested',
+    meetings: 'Meetings',
+    soFar: 'So far',
+    together: 'All together',
+    sideBySide: 'Campaigns side by side',
+    ofThoseReached: 'of those reached; bar: 95 % range',
+    inOrder: (people: Shown) => say`${people} in all`,
+  },
+  campaign: {
+    allResults: 'All results',
+    brief: 'The campaign',
+    rowsBack: 'Take the rows back',
+    asXlsx: 'XLSX',
+    rowsAsSheet: 'Take the rows back as a spreadsheet (XLSX)',
+    print: 'Print',
+    since: (day: Shown) => say`since ${day}`,
+    stream: (people: number, meetings: number) =>
+      `From ${counted.people(people)} to ${plural(meetings, { one: '1 meeting', other: say`${meetings} meetings` })}`,
+    widthIsPeople: 'the width is people; what leaves the stream is why',
+    whatDidBetter: 'What did better?',
+    toldApartBy: 'Told apart by',
+    by: (what: string) => `by ${what}`,
+    column: 'a column …',
+    reached: 'Reached',
+    soFar: 'So far',
+    rate: 'Compare by',
+    ofThoseReached: 'of those reached; bar: 95 % range',
+    othersOfTheYear: 'Your other campaigns of the last year',
+    together: 'All together',
+    weakSign: (programs: number) =>
+      `An open is a weak sign: many mail programs load no pictures, and others load them unread.${
+        programs === 0
+          ? ''
+          : plural(programs, {
+              one: ' The messages of 1 person were looked at by programs only, which are not counted.',
+              other: say` The messages of ${programs} people were looked at by programs only, which are not counted.`,
+            })
+      }`,
+    notCounted: 'This campaign does not count them.',
+    whenRepliesCame: 'When replies came',
+    aDotAReply: 'a dot is a reply; bars are the days on which each message left',
+    newestOnly: (n: Shown) => say`the newest ${n} replies`,
+    stillSilent: 'How long people stay silent',
+    shareStillSilent: 'the share of those reached who have not replied, by days since their first message',
+    inFigures: 'In figures',
+    saveNumbers: 'Save as CSV',
+    messages: 'Message',
+    left: 'Left',
+    from: 'From',
+    to: 'To',
+    days: 'Days',
+    silent: 'Still silent',
+    people: 'People',
+    what: 'What',
+  },
+  stream: {
+    written: (n: Shown) => say`${n} written to`,
+    reached: (n: Shown) => say`${n} reached`,
+    bounced: (n: Shown) => say`${n} bounced`,
+    left: (n: Shown) => say`${n} unsubscribed`,
+    replied: (n: Shown) => say`${n} replied`,
+    interested: (n: number, meetings: number) =>
+      say`${n} interested · ${plural(meetings, { one: '1 meeting', other: say`${meetings} meetings` })}`,
+    silent: (n: number, toCome: number) =>
+      toCome === 0 ? say`${n} silent` : say`${n} silent, ${toCome} of them still to get a follow-up`,
+    spoken: (parts: readonly string[]) => `${listed(parts)}.`,
+  },
+  answers: {
+    firstMessage: 'first message',
+    followUp: (place: number) => say`follow-up ${place}`,
+    now: 'now',
+    spoken: (parts: readonly string[]) => `${parts.join('; ')}.`,
+    step: (name: string, replied: number, from: string, to: string) =>
+      `${name}: left from ${from} to ${to}, ${plural(replied, { one: '1 reply', other: say`${replied} replies` })}`,
+  },
+  silence: {
+    day: (n: number) => plural(n, { one: '1 day', other: say`${n} days` }),
+    spoken: (share: Shown, days: number) =>
+      plural(days, {
+        one: say`After 1 day ${share} % are still silent.`,
+        other: say`After ${days} days ${share} % are still silent.`,
+      }),
+  },
+  chart: {
+    savePng: 'Save as PNG',
+    saveSvg: 'Save as SVG',
+  },
+};
