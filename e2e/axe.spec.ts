@@ -105,6 +105,8 @@ const screens = (made: Made): [name: string, path: string, ready: string][] => [
   ['Mailboxes', '/mailboxes', 'Rules for all mailboxes'],
   ['a mailbox', `/mailboxes/${made.mailboxId}`, 'The last 14 days'],
   ['Replies', '/replies', 'To decide'],
+  ['Results', '/results', 'Campaigns side by side'],
+  ['a campaign’s results', `/results/${made.runningId}`, 'When replies came'],
   ['Activity', '/activity', 'What'],
   ['Settings', '/settings', 'Postal address'],
   ['Simulated inboxes', '/inboxes', 'The simulator accepted'],

@@ -208,13 +208,15 @@ test('from a list to an answered follow-up, through the interface', async ({ pag
       page.getByRole('link', { name: 'Export rows with outcomes', exact: true }).click(),
     ]);
     const csv = (await readFile(await download.path(), 'utf8')).replace('\ufeff', '').trim().split('\r\n');
-    expect(csv[0]).toBe('Courriel,given name,company,state,reason,mailbox,sent,follow-up 1 sent,replied,outcome');
+    expect(csv[0]).toBe(
+      'Courriel,given name,company,state,reason,mailbox,sent,follow-up 1 sent,replied,outcome,opens,first opened,last opened,clicks,links followed',
+    );
     expect(csv).toHaveLength(PEOPLE.length + 1);
     for (const p of PEOPLE) {
       const row = csv.find((l) => l.startsWith(`${p.address},`));
       expect(row?.split(',')[3], row).toBe(BEHAVIOUR[p.persona]?.ends);
     }
-    expect(csv.filter((l) => l.endsWith(',interested'))).toHaveLength(1);
+    expect(csv.filter((l) => l.split(',')[9] === 'interested')).toHaveLength(1);
   });
 
   await test.step('the simulator, asked what it received, agrees', async () => {

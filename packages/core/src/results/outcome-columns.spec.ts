@@ -16,13 +16,17 @@ describe('a table of outcomes', () => {
             sentAt: ['2026-11-30 09:14'],
             repliedAt: '',
             outcome: '',
+            seen: {
+              ...{ opens: 2, firstOpenedAt: '2026-11-30 10:00', lastOpenedAt: '2026-12-01 08:00' },
+              ...{ clicks: 1, links: ['https://tidewaterkelp.example/soil'] },
+            },
           },
         },
       ],
       2,
     );
     expect(writeCsv(table)).toBe(
-      "email,Name,state,reason,mailbox,sent,follow-up 1 sent,replied,outcome\r\na@x.example,'=SUM(A1),in progress,,ines@tidewaterkelp.example,2026-11-30 09:14,,,\r\n",
+      "email,Name,state,reason,mailbox,sent,follow-up 1 sent,replied,outcome,opens,first opened,last opened,clicks,links followed\r\na@x.example,'=SUM(A1),in progress,,ines@tidewaterkelp.example,2026-11-30 09:14,,,,2,2026-11-30 10:00,2026-12-01 08:00,1,https://tidewaterkelp.example/soil\r\n",
     );
   });
 });

@@ -9,19 +9,35 @@ export interface RecipientOutcome {
   sentAt: string[];
   repliedAt: string;
   outcome: string;
+  /** What they did with the messages, programs not counted. */
+  seen: SeenMessages<string>;
+}
+
+/** How often somebody opened messages, when first and last, and how often they followed which links. */
+export interface SeenMessages<Time> {
+  opens: number;
+  firstOpenedAt: Time;
+  lastOpenedAt: Time;
+  clicks: number;
+  links: readonly string[];
 }
 
 /** Names of the outcome columns for so many messages. */
 export function outcomeHeader(steps: number): string[] {
   const sent = Array.from({ length: steps }, (_, i) => (i === 0 ? 'sent' : `follow-up ${i} sent`));
-  return ['state', 'reason', 'mailbox', ...sent, 'replied', 'outcome'];
+  return ['state', 'reason', 'mailbox', ...sent, 'replied', 'outcome', ...SEEN];
 }
+
+const SEEN = ['opens', 'first opened', 'last opened', 'clicks', 'links followed'];
 
 /** One recipient's cells under {@link outcomeHeader}; blank ones for nobody. */
 export function outcomeCells(o: RecipientOutcome | undefined, steps: number): string[] {
-  if (!o) return Array<string>(steps + 5).fill('');
+  if (!o) return Array<string>(outcomeHeader(steps).length).fill('');
   const sent = Array.from({ length: steps }, (_, i) => o.sentAt[i] ?? '');
-  return [recipientStateWords(o.state), o.reason, o.mailbox, ...sent, o.repliedAt, o.outcome];
+  const { opens, firstOpenedAt, lastOpenedAt, clicks, links } = o.seen;
+  const often = (n: number) => (n === 0 ? '' : String(n));
+  const seen = [often(opens), firstOpenedAt, lastOpenedAt, often(clicks), links.join(' ')];
+  return [recipientStateWords(o.state), o.reason, o.mailbox, ...sent, o.repliedAt, o.outcome, ...seen];
 }
 
 /**

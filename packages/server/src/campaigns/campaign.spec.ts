@@ -165,12 +165,14 @@ describe('a running campaign', () => {
     expect(summary).toMatchObject({ state: 'finished', states: { done: 1, replied: 1 } });
     const csv = await (await fetch(`${world.url}/api/campaigns/${id}/outcomes.csv`)).text();
     const lines = csv.replace('\ufeff', '').trim().split('\r\n');
-    expect(lines[0]).toBe('email,company,note,state,reason,mailbox,sent,follow-up 1 sent,replied,outcome');
+    expect(lines[0]).toBe(
+      'email,company,note,state,reason,mailbox,sent,follow-up 1 sent,replied,outcome,opens,first opened,last opened,clicks,links followed',
+    );
     expect(lines[1]).toMatch(
-      /^a@x\.example,Cedar,'=1\+1,done,,ines@tidewaterkelp\.example,2026-11-02 \d\d:\d\d,2026-11-\d\d \d\d:\d\d,,$/,
+      /^a@x\.example,Cedar,'=1\+1,done,,ines@tidewaterkelp\.example,2026-11-02 \d\d:\d\d,2026-11-\d\d \d\d:\d\d,,,,,,,$/,
     );
     expect(lines[2]).toMatch(
-      /^b@x\.example,"Slate, Ltd",x,replied,replied,ines@tidewaterkelp\.example,2026-11-02 \d\d:\d\d,,2026-11-0\d \d\d:\d\d,$/,
+      /^b@x\.example,"Slate, Ltd",x,replied,replied,ines@tidewaterkelp\.example,2026-11-02 \d\d:\d\d,,2026-11-0\d \d\d:\d\d,,,,,,$/,
     );
   });
 

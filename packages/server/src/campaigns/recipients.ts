@@ -2,6 +2,7 @@ import { enrolledState, nameOf, outcomeTable, RECIPIENT_STATES, writeCsv, type L
 import type { RecipientPage, RecipientQuery } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { readSteps } from '../store/campaigns/campaign-rows';
+import { NOTHING_SEEN, seenAt, seenByRecipients } from '../store/campaigns/outcome-rows';
 import { campaignRecipients, countRecipients } from '../store/campaigns/recipient-rows';
 import type { Queryable } from '../store/database';
 import { writeSheet } from '../people/list/list-file';
@@ -116,6 +117,7 @@ export async function outcomeFile(
   const ofRows = [...columns.values()];
   const steps = await readSteps(db, [id]);
   const local = (ms: number | null | undefined) => (ms == null ? '' : localTime(ms, zone));
+  const seen = await seenByRecipients(db, id);
   const rows = (await campaignRecipients(db, id, EVERYONE, WHOLE)).map((r) => ({
     cells: ofRows.map((c) => r.fields[c.key] ?? ''),
     outcome: {
@@ -125,6 +127,7 @@ export async function outcomeFile(
       sentAt: (r.deliveries ?? []).filter((d) => d.sentAt !== null).map((d) => local(d.sentAt)),
       repliedAt: local(r.repliedAt === null ? null : Number(r.repliedAt)),
       outcome: r.outcome ?? '',
+      seen: seenAt(seen.get(r.enrolmentId) ?? NOTHING_SEEN, local),
     },
   }));
   const name = `${campaign.name.replace(/[^\p{L}\p{N}]+/gu, '-').toLowerCase()}-outcomes.${format}`;

@@ -150,10 +150,24 @@ describe('the results of a campaign', () => {
     const { campaigns, together } = await world.api.get<ResultsOverview>('/results');
     expect(campaigns.map((c) => c.name)).toEqual(['Again', 'Coves', 'Spring']);
     const written = campaigns.reduce((sum, c) => sum + c.counts.written, 0);
-    expect([together.written, together.replied]).toEqual([70, 4]);
-    expect(written).toBeGreaterThan(70);
+    expect([together.written, together.replied]).toEqual([71, 4]);
+    expect(written).toBeGreaterThan(71);
     await expect(world.api.get('/results/999')).rejects.toThrow('404');
     await expect(world.api.get(`/results/${campaign}/groups?by=shoes`)).rejects.toThrow('By what it is told apart');
+  });
+
+  it('are taken back beside the rows that were brought in', async () => {
+    const csv = await (await fetch(`${world.url}/api/campaigns/${campaign}/outcomes.csv`)).text();
+    const [header, ...lines] = csv.replace('\ufeff', '').trim().split('\r\n');
+    expect(header).toMatch(/^email,given name,Region,.*,opens,first opened,last opened,clicks,links followed$/);
+    expect(lines.map((l) => l.split(',')[0])).toEqual(Object.keys(PEOPLE));
+    const of = (who: string) => (lines.find((l) => l.startsWith(who)) ?? '').split(',').slice(-5);
+    const [opens, firstAt, lastAt, clicks, links] = of('click@c.example');
+    expect([Number(opens) > 0, Number(clicks)]).toEqual([true, 2]);
+    expect([firstAt, lastAt].every((at) => /^2026-11-\d\d \d\d:\d\d$/.test(at ?? ''))).toBe(true);
+    expect(links).toBe('https://tidewaterkelp.example/soil');
+    // What only a program did is nobody's.
+    expect(of('scan@c.example')).toEqual(['', '', '', '', '']);
   });
 
   it('forget whoever is erased', async () => {

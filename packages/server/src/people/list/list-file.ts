@@ -12,7 +12,7 @@ import type { FileFormat } from '@baton/contract';
 import writeXlsxFile, { type SheetData } from 'write-excel-file/node';
 import type { Queryable } from '../../store/database';
 import { readColumns, readList, readPeople, type StoredPerson } from '../../store/people/list/list-rows';
-import { mostSteps, outcomesOfRows } from '../../store/campaigns/outcome-rows';
+import { mostSteps, outcomesOfRows, seenAt } from '../../store/campaigns/outcome-rows';
 import { readWorkspace } from '../../store/workspace-rows';
 import { localTime } from '../../time/local-time';
 import { noList } from './change-list';
@@ -85,7 +85,10 @@ async function outcomeColumns(db: Queryable, listId: number): Promise<OutcomeCol
       const outcomes = await outcomesOfRows(db, rowIds);
       return (rowId) => {
         const o = outcomes.get(rowId);
-        const own = o && { ...o, sentAt: o.sentAt.map(local), repliedAt: local(o.repliedAt) };
+        const own = o && {
+          ...{ ...o, sentAt: o.sentAt.map(local), repliedAt: local(o.repliedAt) },
+          seen: seenAt(o.seen, local),
+        };
         return [o?.campaign ?? '', ...outcomeCells(own, steps)];
       };
     },

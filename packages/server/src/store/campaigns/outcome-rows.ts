@@ -1,7 +1,44 @@
-import { eq, inArray, sql } from 'drizzle-orm';
+import type { SeenMessages } from '@baton/core';
+import { eq, inArray, sql, type SQL, type SQLWrapper } from 'drizzle-orm';
 import { batches, type Queryable } from '../database';
 import { campaigns, campaignSteps, deliveries, enrolments, incoming, mailboxes } from '../schema/schema';
 import { isForList, takesOutcome } from './state-conditions';
+
+/** What the recipient of an enrolment `e` did with its messages, as JSON; times are instants. */
+export const seenOf = (enrolment: SQLWrapper): SQL<SeenMessages<number | null>> => sql`(select json_build_object(
+    'opens', coalesce(sum(n.opens), 0), 'firstOpenedAt', min(n.first_open_at), 'lastOpenedAt', max(n.last_open_at),
+    'clicks', coalesce(sum(n.clicks), 0), 'links', coalesce((select json_agg(distinct s.link) from signals s
+      join ${deliveries} d on d.id = s.delivery_id where d.enrolment_id = ${enrolment} and s.kind = 'click' and s.machine = ''), '[]'::json))
+  from delivery_signals n where n.enrolment_id = ${enrolment})`;
+
+export const NOTHING_SEEN: SeenMessages<null> = {
+  opens: 0,
+  firstOpenedAt: null,
+  lastOpenedAt: null,
+  clicks: 0,
+  links: [],
+};
+
+/** Of a campaign, what those did who did anything, by enrolment. */
+export async function seenByRecipients(
+  db: Queryable,
+  campaignId: number,
+): Promise<Map<number, SeenMessages<number | null>>> {
+  const { rows } = await db.execute<{ id: number; seen: SeenMessages<number | null> }>(sql`
+    select e.id, ${seenOf(sql`e.id`)} as seen from ${enrolments} e
+    where e.campaign_id = ${campaignId} and e.opened_at is not null`);
+  return new Map(rows.map((r) => [r.id, r.seen]));
+}
+
+/** The same with times as they are written in files. */
+export const seenAt = (
+  seen: SeenMessages<number | null>,
+  local: (ms: number | null) => string,
+): SeenMessages<string> => ({
+  ...seen,
+  firstOpenedAt: local(seen.firstOpenedAt),
+  lastOpenedAt: local(seen.lastOpenedAt),
+});
 
 /** What became of a row in the newest campaign that took it in. */
 export interface RowOutcome {
@@ -12,6 +49,7 @@ export interface RowOutcome {
   sentAt: number[];
   repliedAt: number | null;
   outcome: string;
+  seen: SeenMessages<number | null>;
 }
 
 /** @returns by row id; rows that no campaign took in are absent */
@@ -32,6 +70,7 @@ export async function outcomesOfRows(db: Queryable, rowIds: readonly number[]): 
           string | null
         >`(select min(i.received_at) from ${incoming} i where i.enrolment_id = ${enrolments.id} and ${takesOutcome(sql`i.kind`)})`,
         outcome: sql<string>`coalesce((select i.outcome from ${incoming} i where i.enrolment_id = ${enrolments.id} and i.outcome is not null order by i.received_at desc limit 1), '')`,
+        seen: seenOf(sql`${enrolments.id}`),
       })
       .from(enrolments)
       .innerJoin(campaigns, eq(campaigns.id, enrolments.campaignId))
