@@ -1,5 +1,6 @@
 import { pino } from 'pino';
 import { TOPICS } from '@baton/contract';
+import { HOUR_MS } from '@baton/core';
 import { readConfig } from './config';
 import { simulatorClient } from './duties/simulated-world';
 import type { ServerParts } from './http/context';
@@ -9,12 +10,14 @@ import { AccessTokens } from './mailboxes/sign-in/access-tokens';
 import { CompiledMessages } from './messages/compiled-messages';
 import { readKeyFile } from './security/key-file';
 import { createSecrets } from './security/secrets';
+import { OwnMachine } from './signals/own-machine';
 import { listenForChanges } from './store/changes';
 import { migrateStore, openStore } from './store/database';
 import { ensureWorkspace, UNNAMED, updateWorkspace } from './store/workspace-rows';
 import { systemClock } from './time/system-clock';
 import { workspaceClock } from './time/workspace-clock';
 import { startWorker } from './worker';
+import { findOwnMachine } from './workspace/public-address';
 
 /** `main.mjs serve`, `main.mjs work` or `main.mjs migrate`. */
 const role = process.argv[2];
@@ -22,6 +25,8 @@ const config = readConfig(process.env);
 const log = pino({ level: config.logLevel });
 const store = openStore(config.databaseUrl);
 const secrets = createSecrets(await readKeyFile(config.keyFile));
+
+const FIND_OWN_MS = 6 * HOUR_MS;
 
 async function migrate(): Promise<void> {
   await migrateStore(store);
@@ -54,6 +59,7 @@ async function serve(): Promise<() => Promise<void>> {
     store,
     secrets,
     tokens: new AccessTokens({ store, secrets, clock }),
+    ownMachine: new OwnMachine(config.simulatorUrl !== null),
     simulator,
     log,
     clock,
@@ -62,7 +68,12 @@ async function serve(): Promise<() => Promise<void>> {
   const app = createApp(parts, live);
   const server = await listen(app, config.host, config.port);
   const publicServer = await listen(createPublicApp(parts), config.publicHost, config.publicPort);
+  // Where this machine is seen from outside may change.
+  const findOwn = () => void findOwnMachine(parts).catch(() => undefined);
+  findOwn();
+  const finding = setInterval(findOwn, FIND_OWN_MS);
   return async () => {
+    clearInterval(finding);
     live.close();
     for (const listening of [server, publicServer]) {
       listening.closeAllConnections();

@@ -4,6 +4,7 @@ import type { SimulatorClient } from '../duties/simulated-world';
 import type { AccessTokens } from '../mailboxes/sign-in/access-tokens';
 import type { CompiledMessages } from '../messages/compiled-messages';
 import type { Secrets } from '../security/secrets';
+import type { OwnMachine } from '../signals/own-machine';
 import type { Store } from '../store/database';
 import type { WorkspaceClock } from '../time/workspace-clock';
 
@@ -14,6 +15,7 @@ export interface ServerParts {
   clock: WorkspaceClock;
   secrets: Secrets;
   tokens: AccessTokens;
+  ownMachine: OwnMachine;
   simulator: SimulatorClient | null;
   log: Logger;
   /** Compiled messages of this process. */

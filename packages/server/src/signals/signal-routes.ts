@@ -15,13 +15,14 @@ const POINT = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBR
  * The picture by which a message tells that it was opened, and the links that lead on. A link leads only where Baton itself has
  * sealed it to lead; nothing is stored of who asks.
  */
-export function signalRoutes({ store, clock, secrets, log }: ServerParts): Router {
+export function signalRoutes({ store, clock, secrets, log, ownMachine }: ServerParts): Router {
   const router = exactRouter();
   const recorder = new SignalRecorder(store, clock, (error, lost) =>
     log.warn({ lost, ...forLog(error) }, 'opens and clicks could not be written down'),
   );
-  const note = (ctx: Context, kind: SignalKind, { deliveryId, url, links }: SignalLink) =>
-    recorder.record({
+  const note = async (ctx: Context, kind: SignalKind, { deliveryId, url, links }: SignalLink): Promise<void> => {
+    if (ownMachine.isFromHere(ctx)) return;
+    await recorder.record({
       ...{ deliveryId, kind, links, link: storableText(url) },
       told: askedByProgram({
         method: ctx.method,
@@ -29,6 +30,7 @@ export function signalRoutes({ store, clock, secrets, log }: ServerParts): Route
         purpose: ['Sec-Purpose', 'Purpose', 'X-Moz'].map((name) => ctx.get(name)).join(' '),
       }),
     });
+  };
   router.get('/o/:picture', async (ctx) => {
     ctx.set('Cache-Control', 'no-store, private');
     ctx.type = 'image/gif';

@@ -10,6 +10,7 @@ import { AccessTokens } from '../mailboxes/sign-in/access-tokens';
 import { CompiledMessages } from '../messages/compiled-messages';
 import { createSecrets } from '../security/secrets';
 import { systemClock } from '../time/system-clock';
+import { OwnMachine } from '../signals/own-machine';
 import { workspaceClock } from '../time/workspace-clock';
 import { createTestStore, type TestStore } from '../testing/test-store';
 import { announce, listenForChanges } from './changes';
@@ -113,7 +114,14 @@ describe('a database that goes away and comes back', () => {
     const config = readConfig({ DATABASE_URL: store.url, BATON_PORT: String(port), BATON_KEY_FILE: 'none' });
     const [secrets, clock] = [createSecrets(Buffer.alloc(32, 5)), workspaceClock(store.db, systemClock)];
     const parts = {
-      ...{ config, store, simulator: null, log: pino({ level: 'silent' }), compiled: new CompiledMessages() },
+      ...{
+        config,
+        store,
+        simulator: null,
+        log: pino({ level: 'silent' }),
+        compiled: new CompiledMessages(),
+        ownMachine: new OwnMachine(true),
+      },
       ...{ secrets, clock, tokens: new AccessTokens({ store, secrets, clock }) },
     };
     const server = await listen(createApp(parts, new LiveStream()), '127.0.0.1', port);

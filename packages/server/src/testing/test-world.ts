@@ -20,6 +20,7 @@ import { LiveStream } from '../http/live-stream';
 import { AccessTokens } from '../mailboxes/sign-in/access-tokens';
 import { CompiledMessages } from '../messages/compiled-messages';
 import { createSecrets } from '../security/secrets';
+import { OwnMachine } from '../signals/own-machine';
 import { updateWorkspace } from '../store/workspace-rows';
 import { systemClock } from '../time/system-clock';
 import { changeClock, workspaceClock } from '../time/workspace-clock';
@@ -84,7 +85,10 @@ export class TestWorld {
     const clock = workspaceClock(store.db, systemClock);
     const live = new LiveStream();
     const tokens = new AccessTokens({ store, secrets, clock });
-    const parts = { config, store, secrets, tokens, simulator: desk, log, clock, compiled: new CompiledMessages() };
+    const parts = {
+      ...{ config, store, secrets, tokens, simulator: desk, log, clock },
+      ...{ compiled: new CompiledMessages(), ownMachine: new OwnMachine(true) },
+    };
     const servers = [
       await listen(createApp(parts, live), config.host, port),
       await listen(createPublicApp(parts), config.publicHost, config.publicPort),

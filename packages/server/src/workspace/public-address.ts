@@ -2,7 +2,8 @@ import { randomBytes } from 'node:crypto';
 import { DomainError, isLoopback } from '@baton/core';
 import type { PublicAddressTest } from '@baton/contract';
 import { boundedFetch } from '../http/bounded-fetch';
-import type { Secrets } from '../security/secrets';
+import type { ServerParts } from '../http/context';
+import { readWorkspace } from '../store/workspace-rows';
 import { hereAnswer } from '../sending/signed-links';
 
 /** How long the way to the public pages may take, and how much of an answer is read. */
@@ -34,8 +35,12 @@ export function publicAddressOf(typed: string, isSimulated: boolean): string {
 }
 
 /** Asks for this Baton at a public address, as a recipient's browser would. */
-export async function testPublicAddress(address: string, secrets: Secrets): Promise<PublicAddressTest> {
+export async function testPublicAddress(
+  address: string,
+  { secrets, ownMachine }: Pick<ServerParts, 'secrets' | 'ownMachine'>,
+): Promise<PublicAddressTest> {
   const nonce = randomBytes(12).toString('base64url');
+  ownMachine.asks(nonce);
   try {
     const answer = await boundedFetch(`${address}/here/${nonce}`, { headers: { accept: 'text/plain' } }, BOUNDS);
     const onward = answer.headers.get('location');
@@ -49,6 +54,12 @@ export async function testPublicAddress(address: string, secrets: Secrets): Prom
     const { cause } = error as { cause?: { code?: string; message?: string } };
     return no(`It cannot be reached: ${WORDS[cause?.code ?? ''] ?? cause?.message ?? 'the connection failed'}.`);
   }
+}
+
+/** Finds out from where this machine is seen at its public address, if it has one. */
+export async function findOwnMachine(parts: ServerParts): Promise<void> {
+  const { publicAddress } = await readWorkspace(parts.store.db);
+  if (publicAddress !== '' && parts.simulator === null) await testPublicAddress(publicAddress, parts);
 }
 
 const no = (said: string): PublicAddressTest => ({ ok: false, said });

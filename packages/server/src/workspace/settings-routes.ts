@@ -23,7 +23,8 @@ const settingsBody = Joi.object<WorkspaceSettings>({
 });
 const testBody = Joi.object<{ publicAddress: string }>({ publicAddress: address.required() });
 
-export function settingsRoutes({ store, clock, secrets, config }: ServerParts): Router {
+export function settingsRoutes(parts: ServerParts): Router {
+  const { store, clock, config } = parts;
   const router = exactRouter();
   router.get('/settings', async (ctx) => {
     const { name, postalAddress, zone, dateForm, publicAddress } = await readWorkspace(store.db);
@@ -53,7 +54,7 @@ export function settingsRoutes({ store, clock, secrets, config }: ServerParts): 
     const { simulated } = await readClock(store.db);
     const address = publicAddressOf(parse(testBody, ctx.request.body).publicAddress, simulated);
     if (address === '') throw new DomainError('invalid', 'Enter the public address first.');
-    ctx.body = await testPublicAddress(address, secrets);
+    ctx.body = await testPublicAddress(address, parts);
   });
   return router;
 }

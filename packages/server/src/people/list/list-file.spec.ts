@@ -48,7 +48,9 @@ describe('a list as a file', () => {
     expect(head).toBe(
       '\ufeffemail,given name,acres,note,campaign,state,reason,mailbox,sent,follow-up 1 sent,replied,outcome,opens,first opened,last opened,clicks,links followed',
     );
-    expect(keen).toMatch(/,Vines,replied,.*,ines@tidewaterkelp\.example,2026-11-02 \d\d:\d\d,,2026-11-0\d \d\d:\d\d,,,,,,$/);
+    expect(keen).toMatch(
+      /,Vines,replied,.*,ines@tidewaterkelp\.example,2026-11-02 \d\d:\d\d,,2026-11-0\d \d\d:\d\d,,,,,,$/,
+    );
     expect(gone).toContain(',Vines,bounced,');
   });
 

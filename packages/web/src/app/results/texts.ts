@@ -83,9 +83,9 @@ export const resultsTexts = {
   campaign: {
     allResults: 'All results',
     brief: 'The campaign',
-    rowsBack: 'Take the rows back',
+    rowsBack: 'Export rows with outcomes',
     asXlsx: 'XLSX',
-    rowsAsSheet: 'Take the rows back as a spreadsheet (XLSX)',
+    rowsAsSheet: 'Export rows with outcomes as a spreadsheet (XLSX)',
     print: 'Print',
     since: (day: Shown) => say`since ${day}`,
     stream: (people: number, meetings: number) =>
