@@ -8,6 +8,7 @@ import { planning } from './planning/speed';
 import { whatIf } from './planning/what-if';
 import { reading } from './reading';
 import { delay, sending } from './sending';
+import { signals } from './signals';
 
 const wanted = process.argv[2] ?? '';
 const rows = {
@@ -20,6 +21,7 @@ const rows = {
   messages,
   sending,
   delay,
+  signals,
   reading,
   importing,
 };

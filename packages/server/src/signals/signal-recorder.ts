@@ -11,8 +11,8 @@ const MOST_WAITING = 10_000;
 /** Pauses after the database could not be written to, the first and the longest. */
 const FAILED_MS = 250;
 const FAILED_MOST_MS = 10_000;
-/** Whoever follows a link waits no longer for its being written down. */
-const PATIENCE_MS = 1000;
+/** Whoever follows a link waits no longer for its being written down: longer than that, the disk is slow or the database away. */
+const PATIENCE_MS = 30;
 
 interface Waiting {
   signal: Omit<NewSignal, 'at'>;
