@@ -3,7 +3,6 @@ import { Agent, get, type Server } from 'node:http';
 import { join } from 'node:path';
 import { performance } from 'node:perf_hooks';
 import Koa from 'koa';
-import { pino } from 'pino';
 import { SERVER_MAIN } from '../bin/lib/build.mjs';
 import { STATE } from '../bin/lib/paths.mjs';
 import { startCluster } from '../bin/lib/postgres.mjs';
@@ -39,7 +38,7 @@ export async function signals(): Promise<void> {
     await fill(store);
     const secrets = createSecrets(Buffer.alloc(32, 7));
     const clock = { now: () => Promise.resolve(Date.now()) };
-    const parts = { store, secrets, clock, log: pino({ level: 'silent' }), ownMachine: new OwnMachine(true) };
+    const parts = { store, secrets, clock, ownMachine: new OwnMachine(true) };
     servers.push(await listen(createPublicApp(parts as unknown as ServerParts), '127.0.0.1', 0));
     servers.push(await listen(bareApp(store), '127.0.0.1', 0));
     const [own = '', bare = ''] = servers.map((s) => `http://127.0.0.1:${(s.address() as { port: number }).port}`);

@@ -70,3 +70,9 @@ export interface ResultGroups {
   /** Those that are not told apart: how many groups, and what became of them together. */
   others: { groups: number; counts: ResultCounts } | null;
 }
+
+/** How one message has done. */
+export interface MessageResults {
+  /** In every campaign that has sent it as it is there now, and at which place of its sequence. */
+  uses: { campaignId: number; name: string; place: number; counts: ResultCounts }[];
+}

@@ -21,6 +21,20 @@ export const NO_RESULTS: ResultCounts = {
   ...{ replied: 0, interested: 0, meetings: 0 },
 };
 
+/** Of different people together. */
+export const sumOfResults = (a: ResultCounts, b: ResultCounts): ResultCounts => ({
+  written: a.written + b.written,
+  bounced: a.bounced + b.bounced,
+  unsubscribed: a.unsubscribed + b.unsubscribed,
+  complained: a.complained + b.complained,
+  opened: a.opened + b.opened,
+  clicked: a.clicked + b.clicked,
+  byPrograms: a.byPrograms + b.byPrograms,
+  replied: a.replied + b.replied,
+  interested: a.interested + b.interested,
+  meetings: a.meetings + b.meetings,
+});
+
 /** Whom it has reached: everybody whose message did not come back. */
 export const reachedOf = ({ written, bounced }: Pick<ResultCounts, 'written' | 'bounced'>): number => written - bounced;
 

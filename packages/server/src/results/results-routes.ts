@@ -5,7 +5,7 @@ import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { exactRouter } from '../http/exact-router';
 import { parse, parseId } from '../http/validate';
-import { viewCampaignResults, viewResultGroups, viewResults } from './results-service';
+import { viewCampaignResults, viewMessageResults, viewResultGroups, viewResults } from './results-service';
 
 const byQuery = Joi.object<{ by: ResultsBy }>({
   by: Joi.alternatives(
@@ -25,6 +25,9 @@ export function resultsRoutes(parts: ServerParts): Router {
   });
   router.get('/results/:id', async (ctx) => {
     ctx.body = await viewCampaignResults(parts, parseId(ctx.params['id']));
+  });
+  router.get('/results/messages/:id', async (ctx) => {
+    ctx.body = await viewMessageResults(parts, parseId(ctx.params['id']));
   });
   router.get('/results/:id/groups', async (ctx) => {
     const { by } = parse(byQuery, ctx.query);

@@ -1,5 +1,21 @@
-import { DAY_MS, DomainError, isWatched, repliesToCome, stillSilent, type Silence } from '@baton/core';
-import type { CampaignResults, ResultGroups, ResultsBy, ResultsOverview, StepResults } from '@baton/contract';
+import {
+  DAY_MS,
+  DomainError,
+  isWatched,
+  NO_RESULTS,
+  repliesToCome,
+  stillSilent,
+  sumOfResults,
+  type Silence,
+} from '@baton/core';
+import type {
+  CampaignResults,
+  MessageResults,
+  ResultGroups,
+  ResultsBy,
+  ResultsOverview,
+  StepResults,
+} from '@baton/contract';
 import { listsOf } from '../campaigns/audience-parts';
 import { requireCampaign } from '../campaigns/require-campaign';
 import { messagesOf } from '../campaigns/step-texts';
@@ -13,8 +29,8 @@ import {
   answersOf,
   countsOfCampaigns,
   countsOfGroups,
-  countsOfMessages,
   countsOfSteps,
+  countsOfTexts,
   countsTogether,
   silencesOf,
   type GroupCounts,
@@ -27,9 +43,8 @@ const PAST_MS = 365 * DAY_MS;
 /** Every campaign of which something has left, the newest first. */
 export async function viewResults({ store: { db } }: ServerParts): Promise<ResultsOverview> {
   const campaigns = new Map((await listCampaigns(db)).map((c) => [c.id, c]));
-  const counted = await countsOfCampaigns(db);
   return {
-    campaigns: counted.flatMap(({ campaignId, ...counted }) => {
+    campaigns: (await countsOfCampaigns(db)).flatMap(({ campaignId, ...counted }) => {
       const campaign = campaigns.get(campaignId);
       return campaign ? [{ id: campaignId, name: campaign.name, state: campaign.state, ...counted }] : [];
     }),
@@ -41,22 +56,25 @@ export async function viewResults({ store: { db } }: ServerParts): Promise<Resul
 export async function viewCampaignResults(parts: ServerParts, id: number): Promise<CampaignResults> {
   const { db } = parts.store;
   const campaign = await requireCampaign(db, id);
-  const all = await viewResults(parts);
-  const own = all.campaigns.find((c) => c.id === id);
+  const [own] = await countsOfCampaigns(db, id);
   if (!own) throw new DomainError('not_found', 'Nothing of this campaign has left yet.');
+  const { firstSentAt, silent, toCome, counts } = own;
   const nowMs = await parts.clock.now();
-  const past = all.campaigns.filter((c) => c.id !== id && c.firstSentAt >= nowMs - PAST_MS).map((c) => c.id);
+  const past = (await listCampaigns(db)).filter((c) => c.id !== id && (c.startedAt ?? 0) >= nowMs - PAST_MS);
   const steps = await everyStep(db, id);
   const silences = await silencesOf(db, id, nowMs);
   const asSilence = ({ hours, replied, people }: SilentFor): Silence => ({ lasted: hours, ended: replied, people });
   return {
-    ...own,
+    ...{ id, name: campaign.name, state: campaign.state, firstSentAt, silent, toCome, counts },
     countsOpens: steps.some((s) => formatsOf(s).some((format) => isWatched(campaign.watchesOpens, format))),
     countsClicks: steps.some((s) => formatsOf(s).some((format) => isWatched(campaign.watchesClicks, format))),
     steps: await stepsOf(db, id, steps),
     silence: stillSilent(silences.map(asSilence)),
     expected: repliesToCome(silences.map(asSilence), silences.filter((s) => s.mayReply && !s.replied).map(asSilence)),
-    past: await countsTogether(db, past),
+    past: await countsTogether(
+      db,
+      past.map((c) => c.id),
+    ),
     fields: await fieldsOf(db, campaign),
   };
 }
@@ -108,8 +126,15 @@ export async function viewResultGroups({ store }: ServerParts, id: number, by: R
   return { groups, others: rest ? { groups: rest.groups, counts: rest.counts } : null };
 }
 
-function groupsBy(db: Queryable, { id }: CampaignRow, by: ResultsBy): Promise<GroupCounts[]> {
-  if (by === 'message') return countsOfMessages(db, id);
+async function groupsBy(db: Queryable, { id }: CampaignRow, by: ResultsBy): Promise<GroupCounts[]> {
+  if (by === 'message') {
+    const texts = await countsOfTexts(db, id);
+    return [...new Set(texts.map((t) => t.step))].map((step) => ({
+      ...{ key: String(step), groups: 1 },
+      // Nobody has had it in two variants.
+      counts: texts.filter((t) => t.step === step).reduce((sum, t) => sumOfResults(sum, t.counts), NO_RESULTS),
+    }));
+  }
   return countsOfGroups(db, id, isField(by) ? { field: by.slice(FIELD.length) } : by);
 }
 
@@ -128,8 +153,7 @@ async function namingOf(db: Queryable, campaign: CampaignRow, by: ResultsBy): Pr
       const steps = await everyStep(db, campaign.id);
       const messages = await readMessagesById(db, messagesOf(steps));
       const [first] = steps.filter((s) => s.place === 0);
-      const idOf = (variant: number) =>
-        (variant === 0 ? null : first?.others[variant - 1]?.messageId) ?? first?.messageId ?? 0;
+      const idOf = (variant: number) => (first ? sentIn(first, variant) : null) ?? 0;
       return (key) =>
         `${String.fromCharCode(FIRST_LETTER + Number(key))} ${messages.get(idOf(Number(key)))?.name ?? ''}`.trim();
     }
@@ -137,3 +161,25 @@ async function namingOf(db: Queryable, campaign: CampaignRow, by: ResultsBy): Pr
       return (key) => key;
   }
 }
+
+/** How a message has done, campaign by campaign, as it is in them now. @throws DomainError `not_found` */
+export async function viewMessageResults({ store: { db } }: ServerParts, id: number): Promise<MessageResults> {
+  if (!(await readMessagesById(db, [id])).has(id)) throw new DomainError('not_found', 'There is no such message.');
+  const uses: MessageResults['uses'] = [];
+  for (const campaign of await listCampaigns(db)) {
+    if (campaign.state === 'draft') continue;
+    const steps = (await everyStep(db, campaign.id)).filter((s) => messagesOf([s]).includes(id));
+    if (steps.length === 0) continue;
+    const texts = await countsOfTexts(db, campaign.id, true);
+    for (const step of steps) {
+      const own = texts.filter((t) => t.step === step.position && sentIn(step, t.variant) === id);
+      const counts = own.reduce((sum, t) => sumOfResults(sum, t.counts), NO_RESULTS);
+      if (counts.written > 0) uses.push({ campaignId: campaign.id, name: campaign.name, place: step.place, counts });
+    }
+  }
+  return { uses };
+}
+
+/** Which message a step sends in a variant. */
+const sentIn = ({ messageId, others }: StepRow, variant: number): number | null =>
+  (variant === 0 ? null : others[variant - 1]?.messageId) ?? messageId;

@@ -1,4 +1,4 @@
-import type { CampaignResults, ResultGroups, ResultsBy, ResultsOverview } from '@baton/contract';
+import type { CampaignResults, MessageResults, ResultGroups, ResultsBy, ResultsOverview } from '@baton/contract';
 import type { ResultCounts } from '@baton/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { stepOf, TestWorld } from '../testing/test-world';
@@ -115,6 +115,23 @@ describe('the results of a campaign', () => {
     );
     expect(sum(told, 'unsubscribed')).toBe(counts.unsubscribed);
     expect(sum(told, 'meetings')).toBe(1);
+  });
+
+  it('tell how a message has done, variant by variant', async () => {
+    const { steps } = await world.brief(campaign);
+    const of = (id: number | null | undefined) => world.api.get<MessageResults>(`/results/messages/${id}`);
+    const [first, other, reminder] = await Promise.all([
+      of(steps[0]?.messageId),
+      of(steps[0]?.others[0]),
+      of(steps[1]?.messageId),
+    ]);
+    const told = await groups('variant');
+    expect([first, other].map((m) => m.uses.map((u) => [u.name, u.place, u.counts.written]))).toEqual(
+      told.groups.map((g) => [['Spring', 0, g.counts.written]]),
+    );
+    expect([first, other].reduce((n, m) => n + (m.uses[0]?.counts.replied ?? 0), 0)).toBe(3);
+    expect(reminder.uses.map((u) => [u.place, u.counts.replied])).toEqual([[1, 1]]);
+    await expect(of(9999)).rejects.toThrow('404');
   });
 
   it('name what they are told apart by', async () => {

@@ -60,10 +60,10 @@ export interface CampaignCounts {
 
 const isSilent = sql`p.replied_at is null and p.state not in ('bounced', 'unsubscribed')`;
 
-/** Of every campaign of which something has left. */
-export async function countsOfCampaigns(db: Queryable): Promise<CampaignCounts[]> {
+/** Of every campaign of which something has left, or of one alone. */
+export async function countsOfCampaigns(db: Queryable, id?: number): Promise<CampaignCounts[]> {
   const { rows } = await db.execute<CampaignCounts & Record<string, unknown>>(sql`
-    ${people(sql`true`)}
+    ${people(id === undefined ? sql`true` : sql`c.id = ${id}`)}
     select p.campaign_id as "campaignId", min(p.first_at)::float8 as "firstSentAt", ${counts} as counts,
       (count(*) filter (where ${isSilent}))::int as silent, (count(*) filter (where ${isSilent} and ${isOpenRecipient(sql`p.state`)}))::int as "toCome"
     from people p group by p.campaign_id order by min(p.first_at) desc, p.campaign_id desc`);
@@ -175,25 +175,36 @@ export async function countsOfGroups(
   return rows;
 }
 
-/** The same by message: whom each of them has reached, and what followed from it before the next. */
-export async function countsOfMessages(db: Queryable, campaignId: number): Promise<GroupCounts[]> {
-  const { rows } = await db.execute<GroupCounts & Record<string, unknown>>(sql`
+/** What became of those who got one message of a campaign, in one of its variants. */
+export interface TextCounts {
+  step: number;
+  variant: number;
+  counts: ResultCounts;
+}
+
+/**
+ * The same by message and variant: whom each of them has reached, and what followed from it before the next.
+ *
+ * @param asNow whether only what left with the text that the campaign's message has now
+ */
+export async function countsOfTexts(db: Queryable, campaignId: number, asNow = false): Promise<TextCounts[]> {
+  const { rows } = await db.execute<TextCounts & Record<string, unknown>>(sql`
     ${people(sql`c.id = ${campaignId}`)}, got as materialized (
-      select d.id, d.step, d.enrolment_id, d.id = (select last.id from deliveries last
+      select d.id, d.step, p.variant, d.enrolment_id, d.id = (select last.id from deliveries last
         where last.enrolment_id = d.enrolment_id and last.sent_at is not null order by last.sent_at desc, last.id desc limit 1) as is_last
-      from deliveries d where d.campaign_id = ${campaignId} and d.sent_at is not null
+      from deliveries d join people p on p.id = d.enrolment_id
+      where d.campaign_id = ${campaignId} and d.sent_at is not null ${asNow ? sql`and d.version_id is null` : sql``}
     ), told as materialized (
       select p.id, ${answeredDelivery} as delivery_id from people p where p.replied_at is not null
     )
-    select got.step::text as key, 1 as groups, (select ${counts} from (
-      select case when g.is_last then q.state else 'in_progress' end as state, g.is_last and q.complained as complained,
+    select p.step, p.variant, ${counts} as counts from (
+      select g.step, g.variant, case when g.is_last then q.state else 'in_progress' end as state, g.is_last and q.complained as complained,
         n.first_open_at as opened_at, n.first_click_at as clicked_at,
         n.by_machine > 0 and n.opens = 0 as by_programs,
         case when t.delivery_id is not null then q.replied_at end as replied_at,
         case when t.delivery_id is not null then q.outcome end as outcome
       from got g join people q on q.id = g.enrolment_id left join told t on t.delivery_id = g.id
-        left join delivery_signals n on n.delivery_id = g.id
-      where g.step = got.step) p) as counts
-    from (select distinct step from got) got`);
+        left join delivery_signals n on n.delivery_id = g.id) p
+    group by p.step, p.variant`);
   return rows;
 }

@@ -36,6 +36,7 @@ import { NewCampaigns } from '../campaigns/new-campaigns';
 import { Notices } from '../live/notices';
 import { AskName } from '../look/ask-name';
 import { ListsService } from '../people/list/lists-service';
+import { MessageResultsLine } from '../results/message-results';
 import { ShellState } from '../shell/shell-state';
 import { EditorTools } from './editor/editor-tools';
 import type { FieldChoice } from './editor/field-choice';
@@ -81,6 +82,7 @@ const FILE_FORMATS = [
     LayoutEditor,
     FieldFallbacks,
     MessageExtras,
+    MessageResultsLine,
     ProofPane,
     WorthReading,
     MatButton,

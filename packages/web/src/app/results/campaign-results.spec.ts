@@ -1,10 +1,11 @@
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
-import type { ResultGroups } from '@baton/contract';
+import type { MessageResults, ResultGroups } from '@baton/contract';
 import { NO_RESULTS } from '@baton/core';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { LiveServer, SHELL, settle, textOf } from '../testing/live-server';
 import { aCampaignsResults } from '../testing/some-results';
 import { CampaignResultsPage } from './campaign-results';
+import { MessageResultsLine } from './message-results';
 import { Results } from './results';
 
 let server: LiveServer;
@@ -154,4 +155,35 @@ describe('all results', () => {
     await settle(fixture);
     expect(textOf(fixture)).toContain('What became of your campaigns stands here');
   });
+});
+
+describe('how a message has done', () => {
+  async function showMessage(uses: MessageResults['uses']) {
+    const fixture = TestBed.createComponent(MessageResultsLine);
+    fixture.componentRef.setInput('messageId', 7);
+    await settle(fixture);
+    server.answer('/api/results/messages/7', { uses });
+    await settle(fixture);
+    return fixture;
+  }
+  const use = (campaignId: number, name: string, place: number, written: number, replied: number) => ({
+    ...{ campaignId, name, place },
+    counts: { ...NO_RESULTS, written, replied },
+  });
+
+  it('is said in one line, with each campaign under it', async () => {
+    const fixture = await showMessage([use(1, 'Orchards', 0, 90, 9), use(2, 'Vineyards', 1, 60, 3)]);
+    expect(host(fixture).querySelector('summary')?.textContent).toBe(
+      'It has reached 150 people in 2 campaigns; 12 replied to it (8 %, likely between 4.6 and 13).',
+    );
+    const rows = [...host(fixture).querySelectorAll('tbody tr')].map((tr) =>
+      [...tr.querySelectorAll('th, td')].map((cell) => cell.textContent.trim()),
+    );
+    expect(rows).toEqual([
+      ['Orchards', 'first message', '90', '9 · 10 %', '5.4 to 18 %'],
+      ['Vineyards', 'follow-up 1', '60', '3 · 5 %', '1.7 to 14 %'],
+    ]);
+  });
+
+  it('is nothing before it has left to anybody', async () => expect(textOf(await showMessage([]))).toBe(''));
 });

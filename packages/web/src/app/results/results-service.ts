@@ -1,6 +1,6 @@
 import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
-import type { CampaignResults, ResultGroups, ResultsBy, ResultsOverview } from '@baton/contract';
+import type { CampaignResults, MessageResults, ResultGroups, ResultsBy, ResultsOverview } from '@baton/contract';
 import type { Observable } from 'rxjs';
 
 /** What became of campaigns, over HTTP. */
@@ -14,6 +14,10 @@ export class ResultsService {
 
   campaign(id: number): Observable<CampaignResults> {
     return this.http.get<CampaignResults>(`/api/results/${id}`);
+  }
+
+  message(id: number): Observable<MessageResults> {
+    return this.http.get<MessageResults>(`/api/results/messages/${id}`);
   }
 
   groups(id: number, by: ResultsBy): Observable<ResultGroups> {

@@ -138,6 +138,12 @@ export function scaleMarks(end: number): number[] {
   return Array.from({ length: Math.floor((end * 100) / step + 1e-9) + 1 }, (_, i) => i * step);
 }
 
+/** How a message has done, in a sentence. */
+export const messageWords = ({ count, of, rate, low, high }: RateRange, campaigns: number): string =>
+  of === 0
+    ? resultsTexts.message.nobody
+    : resultsTexts.message.words(of, campaigns, count, texts.range(percentOf(rate), percentOf(low), percentOf(high)));
+
 /** What became of all campaigns, in sentences. */
 export function overviewWords({ campaigns, together: counts }: ResultsOverview): Headline {
   const ended = campaigns.filter((c) => c.toCome === 0);

@@ -127,6 +127,15 @@ export const resultsTexts = {
     people: 'People',
     what: 'What',
   },
+  message: {
+    nobody: 'It has reached nobody yet.',
+    words: (reached: number, campaigns: number, replied: number, range: string) =>
+      say`It has reached ${counted.people(reached)} in ${counted.campaigns(campaigns)}; ${replied} replied to it${range}.`,
+    campaign: 'Campaign',
+    place: 'As',
+    reached: 'Reached',
+    range: 'Likely',
+  },
   stream: {
     written: (n: Shown) => say`${n} written to`,
     reached: (n: Shown) => say`${n} reached`,
