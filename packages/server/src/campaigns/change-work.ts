@@ -14,6 +14,7 @@ import {
   type ChangeReach,
   type MessageContent,
   type SequenceChange,
+  type WatchChoices,
   type WatchedStep,
 } from '@baton/core';
 import type { BriefChange, BriefNames, StepChoice } from '@baton/contract';
@@ -117,7 +118,7 @@ export async function workOutChange(
     ...(await whatIsGone(db, listsOf(own), mailboxIds)),
     own.senderKey !== null && names.senderColumn === null ? `${NO_SENDER_COLUMN}.` : null,
     noHours === null ? null : `${noHours}.`,
-    ...blindFollowUps(steps.map(watchedStep), own, publicAddress !== '').map((fault) => `${fault}.`),
+    ...newlyBlind({ ...campaign, steps: before.steps }, { ...own, steps }, publicAddress !== ''),
     ...faultsOf({ listId: own.listId, mailboxIds, variants: own.variants, was: campaign.variants }, wanted, messages),
   ].filter((f) => f !== null);
   const moved = movedPeople(people, sequence, { steps: steps.length, ...audience });
@@ -186,6 +187,15 @@ const watchedStep = ({ condition, content, others }: StepRow): WatchedStep => ({
   condition,
   formats: [content, ...others.map((o) => o.content)].flatMap((c) => (c === null ? [] : [c.format])),
 });
+
+type Watched = WatchChoices & { steps: readonly StepRow[] };
+
+/** Follow-ups that depend on what nobody counts. What was wrong before keeps nobody from changing something else. */
+function newlyBlind(was: Watched, now: Watched, hasAddress: boolean): string[] {
+  const blind = (of: Watched) => blindFollowUps(of.steps.map(watchedStep), of, hasAddress);
+  const before = blind(was);
+  return blind(now).flatMap((fault) => (before.includes(fault) ? [] : [`${fault}.`]));
+}
 
 const isThere = (id: number | null): id is number => id !== null;
 

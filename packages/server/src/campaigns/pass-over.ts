@@ -2,7 +2,13 @@ import { conditionVerdict, passOver, stateAfter, whyPassedOver } from '@baton/co
 import { calendarOf } from '../mailboxes/capacity';
 import { wantPlan } from '../planning/want-plan';
 import { readSteps } from '../store/campaigns/campaign-rows';
-import { peopleOnTheWay, putPassedOver, removePlannedOf, takeTimes } from '../store/campaigns/change-rows';
+import {
+  failReturnedOf,
+  peopleOnTheWay,
+  putPassedOver,
+  removePlannedOf,
+  takeTimes,
+} from '../store/campaigns/change-rows';
 import { addEvents } from '../store/campaigns/event-rows';
 import { announce } from '../store/changes';
 import type { Queryable, Store } from '../store/database';
@@ -64,10 +70,9 @@ export async function passOverPeople(
     ];
   });
   await putPassedOver(tx, passed, nowMs);
-  await removePlannedOf(
-    tx,
-    passed.map((p) => p.id),
-  );
+  const passedIds = passed.map((p) => p.id);
+  await removePlannedOf(tx, passedIds);
+  await failReturnedOf(tx, passedIds);
   await addEvents(
     tx,
     passed.map(({ id, contactId, kind, why }) => ({

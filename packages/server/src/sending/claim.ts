@@ -100,7 +100,8 @@ export async function claimNext(
       await removePlanned(tx, delivery.enrolmentId);
       return dealtWith;
     }
-    if (next.isOpen) {
+    // What a person wants sent at once is, whatever its condition.
+    if (next.isOpen && !delivery.isUrgent) {
       await passOverPeople(tx, delivery.campaignId, [delivery.enrolmentId], { nowMs, isDue: true });
       return dealtWith;
     }

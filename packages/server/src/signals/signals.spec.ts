@@ -188,4 +188,21 @@ describe('follow-ups by what people did', () => {
     expect(await world.states(campaign)).toEqual({ 'ida@inlet.example': 'done' });
     expect((await world.brief(campaign)).state).toBe('finished');
   });
+
+  it('are sent at once where a person says so, whatever their condition', async () => {
+    const listId = await world.people({ 'jo@inlet.example': 'silent' });
+    const campaign = await world.begin({
+      ...{ name: 'Bays', listId, mailboxIds: [mailbox], watchesClicks: 'all', startDate: await today() },
+      steps: [await world.step({ body: BODY }), { ...(await world.step({ body: BODY }, 9)), condition: 'clicked' }],
+    });
+    await later(3 * DAY);
+    // In its mailbox's hours, and days before its own.
+    const midnight = (await now()) - ((await now()) % 86_400_000);
+    await world.drive(midnight + 86_400_000 + 11 * 3_600_000);
+    const [jo] = await world.recipients(campaign);
+    await world.api.post(`/campaigns/${campaign}/people`, { act: 'send_now', enrolmentIds: [jo?.enrolmentId] });
+    await later(60);
+    expect(await world.inbox('jo@inlet.example')).toHaveLength(2);
+    expect(await world.states(campaign)).toEqual({ 'jo@inlet.example': 'done' });
+  });
 });

@@ -56,13 +56,23 @@ import { resultsTexts } from './texts';
     }
     th,
     td {
-      padding: 5px 12px;
+      padding: 5px 8px;
       border-top: 1px solid var(--hairline);
       font-weight: 400;
       text-align: left;
     }
+    th:first-child {
+      padding-left: 12px;
+    }
+    td,
+    .num {
+      white-space: nowrap;
+    }
     .num {
       text-align: right;
+    }
+    thead th::first-letter {
+      text-transform: uppercase;
     }
     thead th {
       color: var(--ink-2);

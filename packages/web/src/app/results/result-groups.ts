@@ -7,8 +7,9 @@ import { LiveUpdates } from '../live/live-updates';
 import { chosenOption, typedText } from '../look/event-input';
 import { CountPipe } from '../look/count-pipe';
 import { saveFile } from '../look/save-file';
-import { namedGroups, percentOf, rangeWords, rateLines, scaleEnd, scaleMarks } from './results-words';
+import { namedGroups, percentOf, rangeWords, rateLines, scaleEnd } from './results-words';
 import { RateDots } from './rate-dots';
+import { RateScale } from './rate-scale';
 import { ResultsService } from './results-service';
 import { resultsTexts } from './texts';
 
@@ -19,7 +20,7 @@ const isField = (by: ResultsBy): by is `field:${string}` => by.startsWith('field
 /** What of a campaign did better than the rest: its people told apart, on one scale, with how much may be believed. */
 @Component({
   selector: 'bt-result-groups',
-  imports: [CountPipe, MatButton, RateDots],
+  imports: [CountPipe, MatButton, RateDots, RateScale],
   templateUrl: './result-groups.html',
   styleUrls: ['./result-tables.scss', './result-groups.scss'],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -71,9 +72,6 @@ export class ResultGroupsTable {
   protected readonly together = computed(() => this.rangeOf(this.results().counts));
   protected readonly end = computed(() =>
     scaleEnd([this.past(), ...this.lines().map((l) => l.range)].filter((r) => r.of > 0).map((r) => r.high)),
-  );
-  protected readonly marks = computed(() =>
-    scaleMarks(this.end()).map((percent) => ({ percent, at: percent / this.end() })),
   );
   protected readonly percentOf = percentOf;
   protected readonly rangeWords = rangeWords;

@@ -7,7 +7,8 @@ import { CountPipe } from '../look/count-pipe';
 import { chosenOption } from '../look/event-input';
 import { MomentPipe } from '../time/workspace-time';
 import { RateDots } from './rate-dots';
-import { overviewWords, percentOf, rangeWords, rateLines, scaleEnd, scaleMarks } from './results-words';
+import { RateScale } from './rate-scale';
+import { overviewWords, percentOf, rangeWords, rateLines, scaleEnd } from './results-words';
 import { ResultsService } from './results-service';
 import { resultsTexts } from './texts';
 
@@ -16,7 +17,7 @@ const texts = resultsTexts.overview;
 /** Campaigns side by side, on one scale. */
 @Component({
   selector: 'bt-results',
-  imports: [CountPipe, MatButton, MomentPipe, RateDots, RouterLink],
+  imports: [CountPipe, MatButton, MomentPipe, RateDots, RateScale, RouterLink],
   templateUrl: './results.html',
   styleUrls: ['./result-tables.scss', './results.scss'],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -49,9 +50,6 @@ export class Results {
     overviewWords(this.overview() ?? { campaigns: [], together: NO_RESULTS }),
   );
   protected readonly end = computed(() => scaleEnd(this.lines().map((l) => l.range.high)));
-  protected readonly marks = computed(() =>
-    scaleMarks(this.end()).map((percent) => ({ percent, at: percent / this.end() })),
-  );
 
   protected chooseRate(event: Event): void {
     this.rate.set(chosenOption<RateName>(event));

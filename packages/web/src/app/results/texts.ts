@@ -78,7 +78,6 @@ export const resultsTexts = {
     together: 'All together',
     sideBySide: 'Campaigns side by side',
     ofThoseReached: 'of those reached; bar: 95 % range',
-    inOrder: (people: Shown) => say`${people} in all`,
   },
   campaign: {
     allResults: 'All results',
@@ -126,6 +125,9 @@ export const resultsTexts = {
     silent: 'Still silent',
     people: 'People',
     what: 'What',
+  },
+  scale: {
+    ofThoseReached: 'of those reached; bar: 95 % range',
   },
   message: {
     nobody: 'It has reached nobody yet.',
