@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { askedByProgram, linkAsCounted, readSignals, SIGNAL_KINDS, type Signal } from './read-signals';
+import { askedByProgram, readSignals, SIGNAL_KINDS, type Signal } from './read-signals';
 
 const SENT = Date.UTC(2026, 10, 2, 9);
 const MINUTE = 60_000;
@@ -92,12 +92,4 @@ describe('a request', () => {
   ])('%s by “%s” (%s) tells: %s', (method, userAgent, purpose, told) =>
     expect(askedByProgram({ method, userAgent, purpose })).toBe(told),
   );
-});
-
-describe('a link', () => {
-  it('is counted without what may be one person’s in it', () => {
-    expect(linkAsCounted('https://tidewaterkelp.example/soil/?who=ana#top')).toBe('https://tidewaterkelp.example/soil');
-    expect(linkAsCounted('https://tidewaterkelp.example')).toBe('https://tidewaterkelp.example');
-    expect(linkAsCounted('no address')).toBe('no address');
-  });
 });

@@ -110,10 +110,3 @@ function whyMachine(
 
 /** The most signals of one message that are kept: more say nothing more. */
 export const MOST_SIGNALS = 500;
-
-/** A link as it is counted: without what may be one person's in it. */
-export function linkAsCounted(url: string): string {
-  if (!URL.canParse(url)) return url;
-  const { origin, pathname } = new URL(url);
-  return `${origin}${pathname}`.replace(/\/$/, '');
-}

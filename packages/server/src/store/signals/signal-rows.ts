@@ -1,4 +1,4 @@
-import { ENDED_BY, isOpen, MOST_SIGNALS, OPEN_STATES, type ReadSignals, type Signal } from '@baton/core';
+import { ENDED_BY, MOST_SIGNALS, OPEN_STATES, type ReadSignals, type Signal } from '@baton/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { isCountedDelivery, isOneOf } from '../campaigns/state-conditions';
 import type { Queryable } from '../database';
@@ -86,7 +86,7 @@ export async function putReadSignals(
 /** When the earliest request came that has not been told apart yet. */
 export const firstUnreadSignalSql = sql`(select min(at) from signals where machine is null)`;
 
-const UNDER_WAY = OPEN_STATES.filter((state) => state !== 'waiting' && isOpen(state));
+const UNDER_WAY = OPEN_STATES.filter((state) => state !== 'waiting');
 
 /** People whose next follow-up can go to them no more, as its condition has it, because of what they have done. */
 export const toPassOverSql = sql`

@@ -26,7 +26,7 @@ const HOURS_A_DAY = 24;
   selector: 'bt-campaign-results',
   imports: [Chart, CountPipe, MatButton, MomentPipe, ResultGroupsTable, RouterLink],
   templateUrl: './campaign-results.html',
-  styleUrls: ['./result-tables.scss', './campaign-results.scss'],
+  styleUrls: ['./report.scss', './result-tables.scss', './campaign-results.scss'],
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class CampaignResultsPage {

@@ -4,10 +4,11 @@ import { MatButton } from '@angular/material/button';
 import type { CampaignResults, ResultsBy } from '@baton/contract';
 import { RATES, rateRange, reachedOf, RESULT_DIMENSIONS, writeCsv, type RateName } from '@baton/core';
 import { LiveUpdates } from '../live/live-updates';
-import { chosenOption, typedText } from '../look/event-input';
+import { typedText } from '../look/event-input';
 import { CountPipe } from '../look/count-pipe';
 import { saveFile } from '../look/save-file';
 import { namedGroups, percentOf, rangeWords, rateLines, scaleEnd } from './results-words';
+import { RateChoice } from './rate-choice';
 import { RateDots } from './rate-dots';
 import { RateScale } from './rate-scale';
 import { ResultsService } from './results-service';
@@ -20,7 +21,7 @@ const isField = (by: ResultsBy): by is `field:${string}` => by.startsWith('field
 /** What of a campaign did better than the rest: its people told apart, on one scale, with how much may be believed. */
 @Component({
   selector: 'bt-result-groups',
-  imports: [CountPipe, MatButton, RateDots, RateScale],
+  imports: [CountPipe, MatButton, RateChoice, RateDots, RateScale],
   templateUrl: './result-groups.html',
   styleUrls: ['./result-tables.scss', './result-groups.scss'],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -40,7 +41,6 @@ export class ResultGroupsTable {
     computation: (has) => (has ? 'variant' : 'message'),
   });
   protected readonly rate = signal<RateName>('replied');
-  protected readonly rates = RATES;
   protected readonly dimensions = computed(() =>
     RESULT_DIMENSIONS.filter((d) => d !== 'variant' || this.hasVariants()).map((key) => ({
       key,
@@ -69,7 +69,6 @@ export class ResultGroupsTable {
     return rate === 'opened' ? texts.weakSign(counts.byPrograms) : '';
   });
   protected readonly past = computed(() => this.rangeOf(this.results().past));
-  protected readonly together = computed(() => this.rangeOf(this.results().counts));
   protected readonly end = computed(() =>
     scaleEnd([this.past(), ...this.lines().map((l) => l.range)].filter((r) => r.of > 0).map((r) => r.high)),
   );
@@ -94,9 +93,5 @@ export class ResultGroupsTable {
     const rows = this.lines().map(({ name, counts }) => [name, reachedOf(counts), ...RATES.map((r) => counts[r])]);
     const csv = writeCsv([header, ...rows.map((row) => row.map(String))]);
     saveFile(new Blob([`\ufeff${csv}`], { type: 'text/csv' }), `${this.results().name}.csv`);
-  }
-
-  protected chooseRate(event: Event): void {
-    this.rate.set(chosenOption<RateName>(event));
   }
 }

@@ -1,11 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
-import { NO_RESULTS, RATES, rateRange, reachedOf, type RateName } from '@baton/core';
+import { NO_RESULTS, rateRange, reachedOf, type RateName } from '@baton/core';
 import { LiveUpdates } from '../live/live-updates';
 import { CountPipe } from '../look/count-pipe';
-import { chosenOption } from '../look/event-input';
 import { MomentPipe } from '../time/workspace-time';
+import { RateChoice } from './rate-choice';
 import { RateDots } from './rate-dots';
 import { RateScale } from './rate-scale';
 import { overviewWords, percentOf, rangeWords, rateLines, scaleEnd } from './results-words';
@@ -17,15 +17,14 @@ const texts = resultsTexts.overview;
 /** Campaigns side by side, on one scale. */
 @Component({
   selector: 'bt-results',
-  imports: [CountPipe, MatButton, MomentPipe, RateDots, RateScale, RouterLink],
+  imports: [CountPipe, MatButton, MomentPipe, RateChoice, RateDots, RateScale, RouterLink],
   templateUrl: './results.html',
-  styleUrls: ['./result-tables.scss', './results.scss'],
+  styleUrls: ['./report.scss', './result-tables.scss', './results.scss'],
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Results {
   protected readonly texts = texts;
   protected readonly rateNames = resultsTexts.rates;
-  protected readonly rates = RATES;
   private readonly service = inject(ResultsService);
   protected readonly overview = inject(LiveUpdates).view(['progress', 'replies', 'campaigns'], () =>
     this.service.all(),
@@ -50,8 +49,4 @@ export class Results {
     overviewWords(this.overview() ?? { campaigns: [], together: NO_RESULTS }),
   );
   protected readonly end = computed(() => scaleEnd(this.lines().map((l) => l.range.high)));
-
-  protected chooseRate(event: Event): void {
-    this.rate.set(chosenOption<RateName>(event));
-  }
 }

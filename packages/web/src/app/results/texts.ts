@@ -71,9 +71,6 @@ export const resultsTexts = {
     campaign: 'Campaign',
     since: 'Since',
     reached: 'Reached',
-    rate: 'Compare by',
-    interested: 'Interested',
-    meetings: 'Meetings',
     soFar: 'So far',
     together: 'All together',
     sideBySide: 'Campaigns side by side',
@@ -96,10 +93,8 @@ export const resultsTexts = {
     column: 'a column …',
     reached: 'Reached',
     soFar: 'So far',
-    rate: 'Compare by',
     ofThoseReached: 'of those reached; bar: 95 % range',
     othersOfTheYear: 'Your other campaigns of the last year',
-    together: 'All together',
     weakSign: (programs: number) =>
       `An open is a weak sign: many mail programs load no pictures, and others load them unread.${
         programs === 0
@@ -123,10 +118,10 @@ export const resultsTexts = {
     to: 'To',
     days: 'Days',
     silent: 'Still silent',
-    people: 'People',
     what: 'What',
   },
   scale: {
+    compareBy: 'Compare by',
     ofThoseReached: 'of those reached; bar: 95 % range',
   },
   message: {

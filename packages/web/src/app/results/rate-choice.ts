@@ -1,0 +1,41 @@
+import { ChangeDetectionStrategy, Component, model } from '@angular/core';
+import { RATES, type RateName } from '@baton/core';
+import { chosenOption } from '../look/event-input';
+import { resultsTexts } from './texts';
+
+/** What a table of rates compares by. */
+@Component({
+  selector: 'bt-rate-choice',
+  template: `
+    <label class="rate"
+      >{{ texts.compareBy }}
+      <select (change)="choose($event)">
+        @for (r of rates; track r) {
+          <option [value]="r" [selected]="rate() === r">{{ names[r] }}</option>
+        }
+      </select></label
+    >
+  `,
+  styles: `
+    label {
+      color: var(--ink-2);
+    }
+    select {
+      height: 28px;
+      border: 1px solid var(--line);
+      background: var(--sheet);
+      color: var(--ink);
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class RateChoice {
+  protected readonly texts = resultsTexts.scale;
+  protected readonly names = resultsTexts.rates;
+  protected readonly rates = RATES;
+  readonly rate = model.required<RateName>();
+
+  protected choose(event: Event): void {
+    this.rate.set(chosenOption<RateName>(event));
+  }
+}
