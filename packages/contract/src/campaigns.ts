@@ -49,6 +49,8 @@ export interface StepChoice {
   messageId: number | null;
   /** Messages of the variants after the first, in order; null: the same as the first. */
   others: (number | null)[];
+  /** Message that whoever has followed a link gets instead; null for the same as the others. */
+  ifClicked: number | null;
   delay: number;
   tolerance: number;
   /** Whether a follow-up begins a thread of its own, under its own subject. */
@@ -62,6 +64,7 @@ export interface StepChoice {
 export interface BriefStep extends StepChoice {
   messageName: string;
   otherNames: string[];
+  ifClickedName: string | null;
   /** Whether a running campaign still sends a text that its message no longer has. */
   isOlder: boolean;
   /** To how many it has left. */
@@ -174,7 +177,7 @@ export interface BriefNames {
   /** The column that names the mailbox; null for none, or where it is gone. */
   senderColumn: string | null;
   /** Of each step in order. */
-  steps: Pick<BriefStep, 'messageName' | 'otherNames'>[];
+  steps: Pick<BriefStep, 'messageName' | 'otherNames' | 'ifClickedName'>[];
 }
 
 /** What a change of a running campaign would do. */

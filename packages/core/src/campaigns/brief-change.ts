@@ -22,6 +22,17 @@ export interface StepSaid {
   isRenewed: boolean;
 }
 
+/** Which messages a step sends, as a text that is the same for the same ones. */
+export const textIds = (of: {
+  messageId: number | null;
+  others: readonly (number | null)[];
+  ifClicked: number | null;
+}): string => JSON.stringify([of.messageId, of.others, of.ifClicked]);
+
+/** What most people get, and what those who have followed a link get instead. */
+export const insteadWords = (most: string, instead: string): string =>
+  `${most}, or instead, to those who have followed a link, ${instead}`;
+
 /** What a brief says, as far as it can be changed. */
 export interface BriefSaid extends CampaignHours {
   name: string;

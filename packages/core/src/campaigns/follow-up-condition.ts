@@ -62,6 +62,12 @@ export const conditionSaid = (condition: FollowUpCondition): string => RULES[con
 /** Why somebody did not get a follow-up with this condition. */
 export const whyPassedOver = (condition: FollowUpCondition): string => RULES[condition].passedOver;
 
+/** Whether it goes both to those who have followed a link and to those who have not, so that each may get a text of their own. */
+export const goesToBoth = (condition: FollowUpCondition): boolean =>
+  [true, false].every(
+    (clicked) => RULES[condition].verdict({ state: 'in_progress', opened: false, clicked }) === 'holds',
+  );
+
 /** Conditions that can come to hold for nobody any more, by what has happened by then. */
 export const ENDED_BY: Readonly<Record<'opened' | 'clicked', readonly FollowUpCondition[]>> = {
   opened: endedBy({ opened: true, clicked: false }),

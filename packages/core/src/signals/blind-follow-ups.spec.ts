@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { blindFollowUps, type WatchedStep } from './blind-follow-ups';
 
 const step = (condition: WatchedStep['condition'], ...formats: WatchedStep['formats']): WatchedStep => ({
-  condition,
+  ...{ condition, tellsClicked: false },
   formats,
 });
 const LETTERS = [step('no_reply', 'letter'), step('clicked', 'letter'), step('not_opened', 'letter')];
@@ -21,6 +21,17 @@ describe('a follow-up that depends on opens or clicks', () => {
     const mixed = [step('no_reply', 'letter', 'layout'), step('clicked', 'letter')];
     expect(blindFollowUps(mixed, { watchesOpens: 'none', watchesClicks: 'layouts' }, true)).toEqual([]);
   });
+
+  it('is one that has another text for whoever has followed a link', () =>
+    expect(
+      blindFollowUps(
+        [step('no_reply', 'letter'), { ...step('no_reply', 'letter'), tellsClicked: true }],
+        { watchesOpens: 'all', watchesClicks: 'none' },
+        true,
+      ),
+    ).toEqual([
+      'What people get as follow-up 1 depends on who has followed a link, but clicks are counted in none of the messages before it',
+    ]));
 
   it('is none without a condition', () =>
     expect(

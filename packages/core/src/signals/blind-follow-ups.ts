@@ -5,6 +5,8 @@ import { isWatched, type WatchChoices } from './watches';
 /** One message of a campaign, as far as it matters for what comes behind it. */
 export interface WatchedStep {
   condition: FollowUpCondition;
+  /** Whether whoever has followed a link gets another text. */
+  tellsClicked: boolean;
   /** Forms of its messages, of all variants. */
   formats: readonly MessageContent['format'][];
 }
@@ -20,14 +22,15 @@ export function blindFollowUps(
   { watchesOpens, watchesClicks }: WatchChoices,
   hasAddress: boolean,
 ): string[] {
-  return steps.flatMap(({ condition }, place) => {
-    const needs = conditionNeeds(condition);
+  return steps.flatMap(({ condition, tellsClicked }, place) => {
+    const needs = conditionNeeds(condition) ?? (tellsClicked ? 'clicks' : null);
     if (place === 0 || needs === null) return [];
     const watches = needs === 'opens' ? watchesOpens : watchesClicks;
     const before = steps.slice(0, place).flatMap((s) => s.formats);
     if (hasAddress && before.some((format) => isWatched(watches, format))) return [];
     const done = needs === 'opens' ? 'opened a message' : 'followed a link';
     const why = hasAddress ? `${needs} are counted in none of the messages before it` : 'there is no public address';
-    return [`Whoever gets follow-up ${place} depends on who has ${done}, but ${why}`];
+    const what = conditionNeeds(condition) === null ? 'What people get as' : 'Whoever gets';
+    return [`${what} follow-up ${place} depends on who has ${done}, but ${why}`];
   });
 }

@@ -32,6 +32,7 @@ export async function namesOf(
     steps: steps.map((s) => ({
       messageName: nameOf(s.messageId),
       otherNames: s.others.map((o) => nameOf(o.messageId)),
+      ifClickedName: s.ifClicked === null ? null : nameOf(s.ifClicked.messageId),
     })),
   };
 }

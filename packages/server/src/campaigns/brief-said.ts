@@ -1,4 +1,4 @@
-import { audienceWords, partWords, type BriefSaid } from '@baton/core';
+import { audienceWords, insteadWords, partWords, textIds, type BriefSaid } from '@baton/core';
 import type { BriefNames, StepChoice } from '@baton/contract';
 import type { StepRow } from '../store/campaigns/campaign-rows';
 import type { CampaignChoices } from '../store/schema/schema';
@@ -11,7 +11,10 @@ function stepName(step: StepRow, names: BriefNames['steps'][number] | undefined)
   const others = step.others.map((o, i) =>
     o.messageId === null ? own : quoted(o.messageId, names?.otherNames[i] ?? ''),
   );
-  return [...new Set([own, ...others])].join(' or ');
+  const most = [...new Set([own, ...others])].join(' or ');
+  return step.ifClicked === null
+    ? most
+    : insteadWords(most, quoted(step.ifClicked.messageId, names?.ifClickedName ?? ''));
 }
 
 /**
@@ -36,7 +39,10 @@ export function saidOf(
     steps: steps.map((s, i) => ({
       number: wanted[i]?.number === null ? -1 - i : s.position,
       name: stepName(s, names.steps[i]),
-      messages: [s.messageId, ...s.others.map((o) => o.messageId)].join(),
+      messages: textIds({
+        ...{ messageId: s.messageId, others: s.others.map((o) => o.messageId) },
+        ifClicked: s.ifClicked?.messageId ?? null,
+      }),
       delay: s.delay,
       tolerance: s.tolerance,
       startsThread: s.startsThread,

@@ -1,5 +1,5 @@
 import { isDeepStrictEqual } from 'node:util';
-import { DomainError, readContent, isoDate, type RecipientState } from '@baton/core';
+import { DomainError, goesToBoth, readContent, isoDate, type RecipientState } from '@baton/core';
 import type { BriefChange, BriefView, CampaignSummary, StartRequest } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { replan } from '../planning/replan';
@@ -33,7 +33,7 @@ import { checkedParts } from './audience-parts';
 import { namesOf } from './brief-names';
 import type { TellProgress } from './starts';
 import { forecastOfStarted, planDraft } from './forecast';
-import { messagesOf } from './step-texts';
+import { messagesOf, textsChosen, textsOf, withTexts } from './step-texts';
 
 async function statesOf(db: Queryable): Promise<Map<number, Partial<Record<RecipientState, number>>>> {
   const out = new Map<number, Partial<Record<RecipientState, number>>>();
@@ -111,7 +111,7 @@ export async function viewBrief(parts: ServerParts, id: number): Promise<BriefVi
 
 /** Whether a step still sends a text that one of its messages no longer has. */
 const isOlder = (step: StepRow, messages: ReadonlyMap<number, MessageRow>): boolean =>
-  [step, ...step.others].some(({ messageId, content }) => {
+  textsOf(step).some(({ messageId, content }) => {
     const now = messageId === null ? undefined : messages.get(messageId)?.content;
     return now !== undefined && content !== null && !isDeepStrictEqual(readContent(now), readContent(content));
   });
@@ -122,11 +122,12 @@ function stepView(
   step: StepRow,
   messages: ReadonlyMap<number, MessageRow>,
   { isStarted, sent }: { isStarted: boolean; sent: number },
-): Omit<BriefView['steps'][number], 'messageName' | 'otherNames'> {
+): Omit<BriefView['steps'][number], 'messageName' | 'otherNames' | 'ifClickedName'> {
   return {
     number: step.position,
     messageId: step.messageId,
     others: step.others.map((o) => o.messageId),
+    ifClicked: step.ifClicked?.messageId ?? null,
     delay: step.delay,
     tolerance: step.tolerance,
     startsThread: step.startsThread,
@@ -165,10 +166,11 @@ export async function changeBrief({ store }: ServerParts, id: number, change: Br
     await replaceSteps(
       tx,
       id,
-      steps.map(({ others, messageId, delay, tolerance, startsThread, condition }, place) => ({
-        ...{ messageId, delay, tolerance, startsThread, condition: place === 0 ? 'no_reply' : condition },
-        content: null,
-        others: others.map((messageId) => ({ messageId, content: null })),
+      steps.map(({ others, ifClicked, messageId, delay, tolerance, startsThread, condition }, place) => ({
+        ...{ messageId, delay, tolerance, startsThread },
+        ...(place === 0
+          ? { condition: 'no_reply' as const, ...textsChosen({ others, ifClicked: null }) }
+          : { condition, ...textsChosen({ others, ifClicked: goesToBoth(condition) ? ifClicked : null }) }),
       })),
     );
     await replaceCampaignMailboxes(tx, id, mailboxIds);
@@ -212,10 +214,7 @@ export async function startCampaign(
     await replaceSteps(
       tx,
       id,
-      steps.map(({ messageId, delay, tolerance, startsThread, condition, others }) => ({
-        ...{ messageId, delay, tolerance, startsThread, condition, content: contentOf(messageId) },
-        others: others.map((o) => ({ messageId: o.messageId, content: contentOf(o.messageId) })),
-      })),
+      steps.map((step) => withTexts(step, (text) => contentOf(text.messageId))),
     );
     await updateCampaign(tx, id, {
       state: 'running',

@@ -47,6 +47,7 @@ export const changeBody = Joi.object<BriefChange>({
         renews: Joi.boolean().default(false),
         messageId: id.allow(null).required(),
         others: Joi.array().max(9).items(id.allow(null)).default([]),
+        ifClicked: id.allow(null).default(null),
         delay: Joi.number().integer().min(0).max(MOST_DELAY_DAYS).required(),
         tolerance: Joi.number().integer().min(0).max(60).required(),
       }),

@@ -6,13 +6,13 @@ import {
   contentFault,
   DomainError,
   faultOfSequence,
+  goesToBoth,
   hasHadEvery,
   isOpen,
   whyLeftOut,
   whyNoHours,
   type BriefSaid,
   type ChangeReach,
-  type MessageContent,
   type SequenceChange,
   type WatchChoices,
   type WatchedStep,
@@ -24,11 +24,12 @@ import type { Queryable } from '../store/database';
 import { listMailboxes } from '../store/mailboxes/mailbox-rows';
 import { readMessagesById, type MessageRow } from '../store/messages/message-rows';
 import { readList } from '../store/people/list/list-rows';
-import { CAMPAIGN_CHOICES, type CampaignChoices, type PersonStands } from '../store/schema/schema';
+import { CAMPAIGN_CHOICES, type CampaignChoices, type PersonStands, type StepVariant } from '../store/schema/schema';
 import { zones } from '../time/zones';
 import { readWorkspace } from '../store/workspace-rows';
 import { namesOf, NO_SENDER_COLUMN } from './brief-names';
 import { saidOf } from './brief-said';
+import { contentsOf, textsOf } from './step-texts';
 import { tally } from './tally';
 import { readAudience, type AudienceMember, type Judging } from './audience';
 import { checkedParts, listsOf } from './audience-parts';
@@ -99,7 +100,10 @@ export async function workOutChange(
     wanted.map((s) => s.number),
     before.every.map((s) => s.position),
   );
-  const messages = await readMessagesById(db, wanted.flatMap((s) => [s.messageId, ...s.others]).filter(isThere));
+  const messages = await readMessagesById(
+    db,
+    wanted.flatMap((s) => [s.messageId, ...s.others, s.ifClicked]).filter(isThere),
+  );
   const steps = wanted.map((choice, place) =>
     stepOf(id, choice, sequence.numbers[place] as number, place, before.steps, messages),
   );
@@ -156,7 +160,7 @@ const planningOf = ({ steps, mailboxes, window, windowZone, dailyLimit, share, .
 
 function stepOf(
   campaignId: number,
-  { number, messageId, others, delay, tolerance, startsThread, condition, renews }: StepChoice,
+  { number, messageId, others, ifClicked, delay, tolerance, startsThread, condition, renews }: StepChoice,
   position: number,
   place: number,
   before: readonly StepRow[],
@@ -164,7 +168,7 @@ function stepOf(
 ): StepRow {
   const old = number === null ? undefined : before.find((s) => s.position === number);
   const current = (id: number | null) => (id === null ? null : (messages.get(id)?.content ?? null));
-  const kept = (id: number | null, was: { messageId: number | null; content: MessageContent | null } | undefined) =>
+  const kept = (id: number | null, was: StepVariant | null | undefined) =>
     was?.messageId === id && !renews ? was.content : current(id);
   return {
     ...{ campaignId, position, place, messageId, isOut: false },
@@ -173,19 +177,22 @@ function stepOf(
       : { delay: Math.max(1, delay), tolerance, startsThread, condition }),
     content: kept(messageId, old),
     others: others.map((other, i) => ({ messageId: other, content: kept(other, old?.others[i]) })),
+    ifClicked:
+      place === 0 || ifClicked === null || !goesToBoth(condition)
+        ? null
+        : { messageId: ifClicked, content: kept(ifClicked, old?.ifClicked) },
   };
 }
 
 /** Whether a step that was there sends something else. */
 function isOther(step: StepRow, before: readonly StepRow[]): boolean {
   const old = before.find((s) => s.position === step.position);
-  const texts = ({ messageId, content, others }: StepRow) => [messageId, content, others];
-  return old !== undefined && !isDeepStrictEqual(texts(old), texts(step));
+  return old !== undefined && !isDeepStrictEqual(textsOf(old), textsOf(step));
 }
 
-const watchedStep = ({ condition, content, others }: StepRow): WatchedStep => ({
-  condition,
-  formats: [content, ...others.map((o) => o.content)].flatMap((c) => (c === null ? [] : [c.format])),
+const watchedStep = (step: StepRow): WatchedStep => ({
+  ...{ condition: step.condition, tellsClicked: step.ifClicked !== null },
+  formats: contentsOf([step]).map((c) => c.format),
 });
 
 type Watched = WatchChoices & { steps: readonly StepRow[] };
@@ -270,12 +277,9 @@ async function audienceAfter(
       !isDeepStrictEqual(before.mailboxIds, [...mailboxIds].sort(byNumber)));
   const chooses = otherSenders || AUDIENCE.some(isOther);
   if (!chooses && texts.length === 0) return NOBODY;
-  const contents = (of: readonly StepRow[]) =>
-    of
-      .flatMap((s) => [s.content, ...s.others.map((o) => o.content)])
-      .filter((c) => c !== null && contentFault(c) === null);
+  const contents = (of: readonly StepRow[]) => contentsOf(of).filter((c) => contentFault(c) === null);
   const after = { ...campaign, ...own };
-  const wholes = contents(chooses ? steps : texts) as MessageContent[];
+  const wholes = contents(chooses ? steps : texts);
   const audience = await readAudience(db, after, { ...parts, contents: wholes, mailboxIds });
   const known = new Map(people.map((p) => [p.contactId, p]));
   const open = audience.filter((a) => isOpen(known.get(a.person.contactId)?.state ?? 'done'));

@@ -26,7 +26,7 @@ import { requireCampaign } from './require-campaign';
 import { ownChoices } from './change-work';
 import { meantRecipients } from './person-acts';
 import { takePattern } from './patterns';
-import { withoutTexts } from './step-texts';
+import { textsChosen, withoutTexts } from './step-texts';
 
 /**
  * A new draft with the choices most people make, each to be changed: weekdays 9:00 to 16:30, from the next working day, from
@@ -72,8 +72,7 @@ async function beginFrom(tx: Queryable, id: number, from: CampaignBeginning, now
       return replaceSteps(tx, id, [
         {
           ...{ messageId: from.messageId, delay: 0, tolerance: 0, startsThread: false, condition: 'no_reply' },
-          content: null,
-          others: [],
+          ...textsChosen({ others: [], ifClicked: null }),
         },
       ]);
     }

@@ -1,6 +1,7 @@
 import { isLeftOutFor, isOpen, leftOutReason, listed, whyLeftOut } from '@baton/core';
 import type { Duty } from '../duties/duty';
 import { wantPlan } from '../planning/want-plan';
+import { contentsOf } from './step-texts';
 import { announce } from '../store/changes';
 import {
   addEnrolments,
@@ -69,9 +70,9 @@ async function enrol(tx: Queryable, id: number, parts: EnrolParts, revision: num
   const known = new Map((await peopleOnTheWay(tx, id)).map((p) => [p.contactId, p]));
   const mayReturn = [...known.values()].some((p) => isLeftOutFor('excluded', p));
   if (!campaign.enrolNew && !mayReturn) return 0;
-  const contents = (await readSteps(tx, [id])).flatMap((s) => [s.content, ...s.others.map((o) => o.content)]);
+  const contents = contentsOf(await readSteps(tx, [id]));
   const mailboxIds = (await readCampaignMailboxes(tx, [id])).map((l) => l.mailboxId);
-  const judged = { ...parts, contents: contents.filter((c) => c !== null), mailboxIds, nowMs };
+  const judged = { ...parts, contents, mailboxIds, nowMs };
   const audience = await readAudience(tx, campaign, judged);
   const back = audience.flatMap((member) => {
     const person = known.get(member.person.contactId);

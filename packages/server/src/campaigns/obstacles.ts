@@ -22,6 +22,7 @@ import type { MessageRow } from '../store/messages/message-rows';
 import type { WorkspacePlan } from '../planning/plan-workspace';
 import type { AudienceMember } from './audience';
 import { NO_SENDER_COLUMN } from './brief-names';
+import { messagesOf } from './step-texts';
 import { crowdedOut, mailboxesToCheck, oldList } from './worth-checking';
 
 /** What is looked at for obstacles. */
@@ -158,10 +159,9 @@ function audienceObstacles({ campaign, forecast, deleted }: Looked, isUnset: boo
 
 /** Follow-ups that depend on opens or clicks which nobody counts. */
 function blindObstacles({ campaign, steps, messages, publicAddress }: Looked): Obstacle[] {
-  const formatOf = (id: number | null) => (id === null ? undefined : messages.get(id)?.content.format);
-  const looked = steps.map(({ condition, messageId, others }) => ({
-    condition,
-    formats: [messageId, ...others.map((o) => o.messageId)].map(formatOf).filter((f) => f !== undefined),
+  const looked = steps.map((step) => ({
+    ...{ condition: step.condition, tellsClicked: step.ifClicked !== null },
+    formats: messagesOf([step]).flatMap((id) => messages.get(id)?.content.format ?? []),
   }));
   const remedy: Obstacle['remedy'] =
     publicAddress === '' ? { label: 'Enter it', act: 'settings' } : { label: 'Count them', act: 'watching' };

@@ -5,6 +5,7 @@ import { listPatterns, putPattern, readPattern, setPatternRemoved } from '../sto
 import { announce } from '../store/changes';
 import type { Database, Queryable } from '../store/database';
 import { readMessagesById } from '../store/messages/message-rows';
+import { textsChosen } from './step-texts';
 import { PATTERN_CHOICES, type campaignPatterns } from '../store/schema/campaign-schema';
 
 type PatternChoices = (typeof campaignPatterns.$inferSelect)['choices'];
@@ -32,8 +33,9 @@ export async function keepPattern(db: Database, campaignId: number, name: string
     const campaign = await readCampaign(tx, campaignId);
     if (!campaign) throw new DomainError('not_found', 'There is no such campaign.');
     const steps = (await readSteps(tx, [campaignId])).map(
-      ({ messageId, others, delay, tolerance, startsThread, condition }) => ({
-        ...{ messageId, others: others.map((o) => o.messageId), delay, tolerance, startsThread, condition },
+      ({ messageId, others, ifClicked, delay, tolerance, startsThread, condition }) => ({
+        ...{ messageId, others: others.map((o) => o.messageId), ifClicked: ifClicked?.messageId ?? null },
+        ...{ delay, tolerance, startsThread, condition },
       }),
     );
     if (steps.length === 0) throw new DomainError('invalid', 'A pattern needs at least one message.');
@@ -58,16 +60,16 @@ export async function takePattern(tx: Queryable, campaignId: number, patternId: 
   const { steps, choices } = pattern;
   const known = await readMessagesById(
     tx,
-    steps.flatMap((s) => [s.messageId, ...s.others]).filter((id) => id !== null),
+    steps.flatMap((s) => [s.messageId, ...s.others, s.ifClicked ?? null]).filter((id) => id !== null),
   );
   const there = (id: number | null) => (id !== null && known.has(id) ? id : null);
   await updateCampaign(tx, campaignId, choices);
   await replaceSteps(
     tx,
     campaignId,
-    steps.map(({ messageId, others, ...step }) => ({
-      ...{ condition: 'no_reply' as const, ...step, messageId: there(messageId), content: null },
-      others: others.map((other) => ({ messageId: there(other), content: null })),
+    steps.map(({ messageId, others, ifClicked = null, ...step }) => ({
+      ...{ condition: 'no_reply' as const, ...step, messageId: there(messageId) },
+      ...textsChosen({ others: others.map(there), ifClicked: there(ifClicked) }),
     })),
   );
 }

@@ -1,6 +1,7 @@
 import { contentFault, DomainError, type MessageContent } from '@baton/core';
 import type { MessageDraft, MessageView, RemovedMessage } from '@baton/contract';
 import type { ServerParts } from '../http/context';
+import { messagesOf } from '../campaigns/step-texts';
 import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
 import { listCampaigns, readSteps } from '../store/campaigns/campaign-rows';
@@ -34,8 +35,7 @@ async function campaignsByMessage(db: Queryable): Promise<Map<number, string[]>>
     db,
     campaigns.map((c) => c.id),
   )) {
-    for (const id of [step.messageId, ...step.others.map((o) => o.messageId)]) {
-      if (id === null) continue;
+    for (const id of messagesOf([step])) {
       const name = names.get(step.campaignId) ?? '';
       const own = out.get(id) ?? [];
       if (!own.includes(name)) out.set(id, [...own, name]);
@@ -83,7 +83,7 @@ export async function removeMessage({ store, clock }: ServerParts, id: number): 
       tx,
       drafts.map((c) => c.id),
     );
-    const using = steps.find((s) => s.messageId === id || s.others.some((o) => o.messageId === id));
+    const using = steps.find((s) => messagesOf([s]).includes(id));
     if (using) {
       const name = drafts.find((c) => c.id === using.campaignId)?.name ?? '';
       throw new DomainError('conflict', `“${message.name}” is in the draft “${name}”; choose another there first.`);

@@ -18,7 +18,7 @@ import type {
 } from '@baton/contract';
 import { listsOf } from '../campaigns/audience-parts';
 import { requireCampaign } from '../campaigns/require-campaign';
-import { messagesOf } from '../campaigns/step-texts';
+import { contentsOf, messageSent, messagesOf } from '../campaigns/step-texts';
 import type { ServerParts } from '../http/context';
 import { listCampaigns, type CampaignRow, type StepRow } from '../store/campaigns/campaign-rows';
 import { everyStep } from '../store/campaigns/change-rows';
@@ -79,8 +79,7 @@ export async function viewCampaignResults(parts: ServerParts, id: number): Promi
   };
 }
 
-const formatsOf = ({ content, others }: StepRow) =>
-  [content, ...others.map((o) => o.content)].flatMap((c) => (c === null ? [] : [c.format]));
+const formatsOf = (step: StepRow) => contentsOf([step]).map((c) => c.format);
 
 async function stepsOf(db: Queryable, id: number, steps: readonly StepRow[]): Promise<StepResults[]> {
   const names = await namesOfSteps(db, steps);
@@ -153,7 +152,7 @@ async function namingOf(db: Queryable, campaign: CampaignRow, by: ResultsBy): Pr
       const steps = await everyStep(db, campaign.id);
       const messages = await readMessagesById(db, messagesOf(steps));
       const [first] = steps.filter((s) => s.place === 0);
-      const idOf = (variant: number) => (first ? sentIn(first, variant) : null) ?? 0;
+      const idOf = (variant: number) => (first ? messageSent(first, variant, false) : null) ?? 0;
       return (key) =>
         `${String.fromCharCode(FIRST_LETTER + Number(key))} ${messages.get(idOf(Number(key)))?.name ?? ''}`.trim();
     }
@@ -172,14 +171,10 @@ export async function viewMessageResults({ store: { db } }: ServerParts, id: num
     if (steps.length === 0) continue;
     const texts = await countsOfTexts(db, campaign.id, true);
     for (const step of steps) {
-      const own = texts.filter((t) => t.step === step.position && sentIn(step, t.variant) === id);
+      const own = texts.filter((t) => t.step === step.position && messageSent(step, t.variant, t.forClicked) === id);
       const counts = own.reduce((sum, t) => sumOfResults(sum, t.counts), NO_RESULTS);
       if (counts.written > 0) uses.push({ campaignId: campaign.id, name: campaign.name, place: step.place, counts });
     }
   }
   return { uses };
 }
-
-/** Which message a step sends in a variant. */
-const sentIn = ({ messageId, others }: StepRow, variant: number): number | null =>
-  (variant === 0 ? null : others[variant - 1]?.messageId) ?? messageId;

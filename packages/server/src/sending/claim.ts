@@ -292,6 +292,7 @@ async function mark(tx: Queryable, due: Due, filled: Filled, { secrets }: ClaimR
     units: delivery.units,
     messageId,
     subject: proof.subject,
+    forClicked: delivery.message.forClicked,
     nowMs,
   };
   const recipients = [delivery.person.address, ...(delivery.copiesSent ? [] : [...proof.cc, ...proof.bcc])];

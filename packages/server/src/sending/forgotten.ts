@@ -32,7 +32,7 @@ export async function recordForgotten(tx: Queryable, mailbox: MailboxRow, sent: 
   const { messageId, subject, atMs } = sent;
   const day = localDay(mailbox, atMs);
   await updateDelivery(tx, deliveryId, { mailboxId: mailbox.id, heldAt: null });
-  const tried = { deliveryId, mailboxId: mailbox.id, day, units, messageId, subject, nowMs: atMs };
+  const tried = { deliveryId, mailboxId: mailbox.id, day, units, messageId, subject, forClicked: null, nowMs: atMs };
   const attemptId = await markSending(tx, tried);
   const answer = 'found in the Sent folder; the database was older';
   await recordSent(tx, { deliveryId, campaignId, attemptId, answer, day, atMs });

@@ -96,7 +96,7 @@ async function askPerson({ store, secrets }: RestoredParts, mailbox: MailboxRow,
       const messageId = messageIdOf(secrets, { enrolmentId, step }, 'restored.invalid');
       const day = localDay(mailbox, atMs);
       const attemptId = await markSending(tx, {
-        ...{ deliveryId, mailboxId: id, day, units, messageId, subject: '', nowMs: atMs },
+        ...{ deliveryId, mailboxId: id, day, units, messageId, subject: '', forClicked: null, nowMs: atMs },
       });
       await updateAttempt(tx, attemptId, { verdict: 'unknown', answer: REASON });
       await updateDelivery(tx, deliveryId, { state: 'unconfirmed', reason: REASON });

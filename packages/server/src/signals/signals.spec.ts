@@ -1,3 +1,4 @@
+import type { MessageResults } from '@baton/contract';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { stepOf, TestWorld } from '../testing/test-world';
 
@@ -187,6 +188,36 @@ describe('follow-ups by what people did', () => {
     await later(5);
     expect(await world.states(campaign)).toEqual({ 'ida@inlet.example': 'done' });
     expect((await world.brief(campaign)).state).toBe('finished');
+  });
+
+  it('have another text for those who have followed a link; which one left is kept', async () => {
+    const listId = await world.people({ 'kit@inlet.example': 'silent', 'lou@inlet.example': 'silent' });
+    const message = (line: string) => world.message({ body: `${line}${BODY}` });
+    const looked = await message('You looked.\n\n');
+    const campaign = await world.begin({
+      ...{ name: 'Sounds', listId, mailboxIds: [mailbox], startDate: await today(), watchesClicks: 'all' },
+      steps: [
+        await world.step({ body: BODY }),
+        { ...stepOf(await message('You have not looked.\n\n'), 5), ifClicked: looked },
+      ],
+    });
+    await later(3 * DAY);
+    await follow((await asksOf('kit@inlet.example')).links[0] as string);
+    await later(14 * DAY);
+    const second = async (address: string) => (await world.firstLines(address))[1];
+    expect(await second('kit@inlet.example')).toBe('You looked.');
+    expect(await second('lou@inlet.example')).toBe('You have not looked.');
+    // Whoever follows a link afterwards has had what they have had.
+    await follow((await asksOf('lou@inlet.example')).links[0] as string);
+    await later(5);
+    for (const person of await world.recipients(campaign)) {
+      const message = await world.api.get(`/people/${person.contactId}/campaigns/${campaign}/messages/1`);
+      expect(JSON.stringify(message)).toContain(
+        person.address.startsWith('kit') ? 'You looked.' : 'You have not looked.',
+      );
+    }
+    const { uses } = await world.api.get<MessageResults>(`/results/messages/${looked}`);
+    expect(uses.map((u) => u.counts.written)).toEqual([1]);
   });
 
   it('are sent at once where a person says so, whatever their condition', async () => {

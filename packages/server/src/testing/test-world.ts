@@ -35,7 +35,7 @@ export type WrittenMessage = { name?: string; body?: string | RichDoc } & Partia
 
 /** A step as a brief has it. */
 export const stepOf = (messageId: number, delay = 0): BriefView['steps'][number] => ({
-  ...{ number: null, messageId, messageName: '', others: [], otherNames: [] },
+  ...{ number: null, messageId, messageName: '', others: [], otherNames: [], ifClicked: null, ifClickedName: null },
   ...{ startsThread: false, condition: 'no_reply', renews: false, isOlder: false, sent: 0 },
   delay,
   tolerance: delay === 0 ? 0 : 2,
@@ -220,8 +220,8 @@ export class TestWorld {
       alsoParts: choices.alsoParts ?? [],
       exceptParts: choices.exceptParts ?? [],
       mailboxIds: choices.mailboxIds,
-      steps: steps.map(({ messageId, others, delay, tolerance, startsThread, condition }) => ({
-        ...{ messageId, others, delay, tolerance, startsThread, condition },
+      steps: steps.map(({ messageId, others, ifClicked, delay, tolerance, startsThread, condition }) => ({
+        ...{ messageId, others, ifClicked, delay, tolerance, startsThread, condition },
       })),
       senderKey: choices.senderKey ?? null,
       keepsSender: choices.keepsSender ?? false,

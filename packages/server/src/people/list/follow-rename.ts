@@ -13,7 +13,7 @@ import {
 import { listMessages, updateMessage } from '../../store/messages/message-rows';
 import { readSteps } from '../../store/campaigns/campaign-rows';
 import { readVersions, updateVersion } from '../../store/campaigns/change-rows';
-import type { StepVariant } from '../../store/schema/schema';
+import { withTexts, type StepTexts } from '../../campaigns/step-texts';
 
 /**
  * Lets what uses a list's field follow when it is renamed: messages that are written for this list alone (or for no
@@ -38,13 +38,11 @@ export async function followRename(
     to.key,
   );
   const running = own.filter((c) => c.state === 'running' || c.state === 'held').map((c) => c.id);
-  /** What follows in one kept text and its variants'; null where nothing does. */
-  const followed = (was: { content: MessageContent | null; others: StepVariant[] }) => {
-    const now = {
-      content: renamed(was.content),
-      others: was.others.map((o) => ({ ...o, content: renamed(o.content) })),
-    };
-    return JSON.stringify(now) === JSON.stringify({ content: was.content, others: was.others }) ? null : now;
+  /** What follows in the kept texts of one step; null where nothing does. */
+  const followed = ({ content, others, ifClicked }: Omit<StepTexts, 'messageId'>) => {
+    const was = { content, others, ifClicked };
+    const now = withTexts(was, (text) => renamed(text.content));
+    return JSON.stringify(now) === JSON.stringify(was) ? null : now;
   };
   for (const step of await readSteps(tx, running)) {
     const now = followed(step);

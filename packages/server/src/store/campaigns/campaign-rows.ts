@@ -73,7 +73,9 @@ export async function replaceSteps(
 ): Promise<void> {
   await tx.delete(campaignSteps).where(eq(campaignSteps.campaignId, campaignId));
   if (steps.length > 0)
-    await tx.insert(campaignSteps).values(steps.map((s, place) => ({ ...s, campaignId, position: place, place })));
+    await tx
+      .insert(campaignSteps)
+      .values(steps.map((s, place) => ({ ...s, campaignId, position: place, place, isOut: false })));
 }
 
 export async function readCampaignMailboxes(

@@ -50,6 +50,7 @@ export async function putSteps(tx: Queryable, steps: readonly StepRow[]): Promis
           condition: given('condition'),
           content: given('content'),
           others: given('others'),
+          ifClicked: given('if_clicked'),
         },
       },
     });
@@ -64,7 +65,7 @@ export async function removeSteps(tx: Queryable, campaignId: number, numbers: re
 
 /** Keeps what a step has sent so far, before it is changed. */
 export async function keepVersion(tx: Queryable, step: StepRow, nowMs: number): Promise<void> {
-  const { campaignId, position, content, others } = step;
+  const { campaignId, position, content, others, ifClicked } = step;
   const gone = and(
     eq(deliveries.campaignId, campaignId),
     eq(deliveries.step, position),
@@ -75,7 +76,7 @@ export async function keepVersion(tx: Queryable, step: StepRow, nowMs: number): 
   if (!one) return;
   const [kept] = await tx
     .insert(stepVersions)
-    .values({ campaignId, position, content, others, until: nowMs })
+    .values({ campaignId, position, content, others, ifClicked, until: nowMs })
     .returning({ id: stepVersions.id });
   await tx
     .update(deliveries)
@@ -98,7 +99,7 @@ export async function readVersions(
 export async function updateVersion(
   tx: Queryable,
   id: number,
-  change: Pick<typeof stepVersions.$inferSelect, 'content' | 'others'>,
+  change: Pick<typeof stepVersions.$inferSelect, 'content' | 'others' | 'ifClicked'>,
 ): Promise<void> {
   await tx.update(stepVersions).set(change).where(eq(stepVersions.id, id));
 }

@@ -179,6 +179,8 @@ export async function countsOfGroups(
 export interface TextCounts {
   step: number;
   variant: number;
+  /** Whether it went to those who have followed a link. */
+  forClicked: boolean;
   counts: ResultCounts;
 }
 
@@ -190,21 +192,21 @@ export interface TextCounts {
 export async function countsOfTexts(db: Queryable, campaignId: number, asNow = false): Promise<TextCounts[]> {
   const { rows } = await db.execute<TextCounts & Record<string, unknown>>(sql`
     ${people(sql`c.id = ${campaignId}`)}, got as materialized (
-      select d.id, d.step, p.variant, d.enrolment_id, d.id = (select last.id from deliveries last
+      select d.id, d.step, p.variant, coalesce(d.for_clicked, false) as for_clicked, d.enrolment_id, d.id = (select last.id from deliveries last
         where last.enrolment_id = d.enrolment_id and last.sent_at is not null order by last.sent_at desc, last.id desc limit 1) as is_last
       from deliveries d join people p on p.id = d.enrolment_id
       where d.campaign_id = ${campaignId} and d.sent_at is not null ${asNow ? sql`and d.version_id is null` : sql``}
     ), told as materialized (
       select p.id, ${answeredDelivery} as delivery_id from people p where p.replied_at is not null
     )
-    select p.step, p.variant, ${counts} as counts from (
-      select g.step, g.variant, case when g.is_last then q.state else 'in_progress' end as state, g.is_last and q.complained as complained,
+    select p.step, p.variant, p.for_clicked as "forClicked", ${counts} as counts from (
+      select g.step, g.variant, g.for_clicked, case when g.is_last then q.state else 'in_progress' end as state, g.is_last and q.complained as complained,
         n.first_open_at as opened_at, n.first_click_at as clicked_at,
         n.by_machine > 0 and n.opens = 0 as by_programs,
         case when t.delivery_id is not null then q.replied_at end as replied_at,
         case when t.delivery_id is not null then q.outcome end as outcome
       from got g join people q on q.id = g.enrolment_id left join told t on t.delivery_id = g.id
         left join delivery_signals n on n.delivery_id = g.id) p
-    group by p.step, p.variant`);
+    group by p.step, p.variant, p.for_clicked`);
   return rows;
 }

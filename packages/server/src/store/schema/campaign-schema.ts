@@ -80,7 +80,7 @@ export const campaigns = pgTable('campaigns', {
   revision: integer().notNull().default(0),
 });
 
-/** What a variant after the first gets at a step: its own message, as it was at the start. */
+/** A text that a step has beside its first: its own message, as it was at the start. */
 export interface StepVariant {
   messageId: number | null;
   content: MessageContent | null;
@@ -110,6 +110,8 @@ export const campaignSteps = pgTable(
     content: jsonb().$type<MessageContent>(),
     /** For the campaign's second variant and those after it: their messages, in order; null is the first one's. */
     others: jsonb().$type<StepVariant[]>().notNull().default([]),
+    /** What whoever has followed a link gets instead, of whatever variant; null for the same as everybody. */
+    ifClicked: jsonb().$type<StepVariant | null>(),
   },
   (t) => [primaryKey({ columns: [t.campaignId, t.position] })],
 );
@@ -125,6 +127,7 @@ export const stepVersions = pgTable(
     position: integer().notNull(),
     content: jsonb().$type<MessageContent>(),
     others: jsonb().$type<StepVariant[]>().notNull(),
+    ifClicked: jsonb().$type<StepVariant | null>(),
     /** Until when it was sent. */
     until: instant().notNull(),
   },
@@ -252,6 +255,7 @@ export const campaignPatterns = pgTable('campaign_patterns', {
         startsThread: boolean;
         /** Absent in what was kept earlier. */
         condition?: FollowUpCondition;
+        ifClicked?: number | null;
       }[]
     >()
     .notNull(),

@@ -132,6 +132,8 @@ export const deliveries = pgTable(
     units: integer().notNull().default(1),
     state: text().$type<DeliveryState>().notNull(),
     reason: text().notNull().default(''),
+    /** Whether it is the text for those who have followed a link; null until it leaves, when that is settled. */
+    forClicked: boolean(),
     /** Whether its copies have been taken in a try in which the recipient was not. */
     copiesSent: boolean().notNull().default(false),
     tries: integer().notNull().default(0),

@@ -15,7 +15,7 @@ import { CHANNEL } from '../changes';
 import { LOCKS, prepared, type Bound, type Queryable } from '../database';
 import { connectionKey, connectionKeyOf, isCounted, type MailboxRow } from '../mailboxes/mailbox-rows';
 import { isOneOf, isWaiting } from '../campaigns/state-conditions';
-import { contentOfVariant } from './sent-rows';
+import { contentOfDelivery, isForClicked } from './sent-rows';
 
 /*
  * The three statements of sending one message. Each is one round trip on purpose: as a chain of small look-ups the
@@ -50,7 +50,7 @@ export interface DueDelivery {
       recipients: number;
     };
   /** As it was at the campaign's start, of the recipient's variant; null where the step has none. */
-  message: { content: MessageContent | null };
+  message: { content: MessageContent | null; forClicked: boolean };
   /** The recipient's personal line, where one was looked at: what was decided, and of which text. */
   line: { state: 'approved' | 'rejected'; line: string } | null;
   person: {
@@ -105,7 +105,7 @@ const dueDelivery = prepared<{ mailboxId: number; day: number; nowMs: number }, 
         'watchesOpens', c.watches_opens, 'watchesClicks', c.watches_clicks,
         'needsLines', c.needs_lines, 'recipients', c.recipients,
         'listName', coalesce((select name from lists where id = r.list_id), '')) as campaign,
-      json_build_object('content', ${contentOfVariant}) as message,
+      json_build_object('content', ${contentOfDelivery}, 'forClicked', ${isForClicked}) as message,
       (select json_build_object('state', l.state, 'line', l.line) from personal_lines l where l.list_row_id = e.list_row_id) as line,
       json_build_object('contactId', p.id, 'address', p.address, 'key', p.key, 'domain', p.domain, 'zone', r.zone,
         'fields', r.fields, 'state', e.state, 'opened', e.opened_at is not null, 'clicked', e.clicked_at is not null, 'sent', e.sent, 'lastSentDay', e.last_sent_day, 'notBefore', e.not_before, 'sendMinute', e.send_minute, 'position', e.position) as person,
@@ -178,6 +178,8 @@ interface Try {
   units: number;
   messageId: string;
   subject: string;
+  /** Whether it has the text for those who have followed a link; null where that is not known. */
+  forClicked: boolean | null;
   nowMs: number;
 }
 
@@ -190,7 +192,8 @@ const sendingMarked = prepared<Record<keyof Try, unknown>, { id: number }>(
       on conflict (mailbox_id, day) do update
         set units = mailbox_days.units + excluded.units, messages = mailbox_days.messages + 1
     ), marked as (
-      update deliveries set state = 'sending', day = ${value('day')}, units = ${value('units')}, tries = tries + 1
+      update deliveries set state = 'sending', day = ${value('day')}, units = ${value('units')}, tries = tries + 1,
+        for_clicked = ${value('forClicked')}
       where id = ${value('deliveryId')}
     )
     insert into attempts (delivery_id, mailbox_id, message_id, subject, units, started_at)

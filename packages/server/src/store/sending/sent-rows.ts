@@ -23,13 +23,17 @@ export interface EnrolledMessage {
   sentSubject: string | null;
 }
 
-/**
- * What a delivery `d` of a recipient `e` is made from: the message of step `s`, or version `v` of it as it was when the message
- * left; of the recipient's variant.
- */
-export const contentOfVariant: SQL = sql`(case when v.id is null
-  then case when e.variant > 0 then coalesce(nullif(s.others->(e.variant - 1)->'content', 'null'), s.content) else s.content end
-  else case when e.variant > 0 then coalesce(nullif(v.others->(e.variant - 1)->'content', 'null'), v.content) else v.content end end)`;
+/** Whether a delivery `d` of a recipient `e` is for those who have followed a link, as it is now, or was when it left. */
+export const isForClicked: SQL<boolean> = sql`coalesce(d.for_clicked, e.clicked_at is not null)`;
+
+/** The text of a step or of a version of it, of the recipient's variant, or what those who have followed a link get instead. */
+const textIn = (of: SQL): SQL => sql`coalesce(
+  case when ${isForClicked} then nullif(${of}.if_clicked->'content', 'null') end,
+  case when e.variant > 0 then nullif(${of}.others->(e.variant - 1)->'content', 'null') end,
+  ${of}.content)`;
+
+/** What a delivery `d` of a recipient `e` is made from: the text of step `s`, or version `v` of it as it was when it left. */
+export const contentOfDelivery: SQL = sql`(case when v.id is null then ${textIn(sql`s`)} else ${textIn(sql`v`)} end)`;
 
 /** @param of which: one step, or every one that has a delivery */
 export async function readEnrolledMessages(
@@ -38,7 +42,7 @@ export async function readEnrolledMessages(
 ): Promise<EnrolledMessage[]> {
   const { rows } = await db.execute<EnrolledMessage & { sentAt: string | null } & Record<string, unknown>>(sql`
     select e.id as "enrolmentId", d.step, p.address, r.fields, r.zone,
-      ${contentOfVariant} as content, d.step = 0 or coalesce(s.starts_thread, false) as "startsThread",
+      ${contentOfDelivery} as content, d.step = 0 or coalesce(s.starts_thread, false) as "startsThread",
       d.mailbox_id as "mailboxId", c.name as "campaignName", coalesce(l.name, '') as "listName",
       e.position, c.recipients, d.sent_at as "sentAt",
       (select a.subject from attempts a where a.delivery_id = d.id and d.sent_at is not null order by a.id desc limit 1) as "sentSubject"

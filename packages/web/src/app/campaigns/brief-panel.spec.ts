@@ -84,6 +84,7 @@ describe('the panel of a brief', () => {
       renews: false,
       messageId: null,
       others: [],
+      ifClicked: null,
       delay: 3,
       tolerance: 2,
     });
@@ -96,10 +97,20 @@ describe('the panel of a brief', () => {
         renews: false,
         messageId: 2,
         others: [],
+        ifClicked: null,
         delay: 0,
         tolerance: 0,
       },
     ]);
+  });
+
+  it('gives whoever has followed a link another message, where both sorts of people get the follow-up', async () => {
+    const instead = () => host().querySelector<HTMLSelectElement>('select[aria-label$="followed a link, instead"]');
+    await show('messages');
+    await put(instead()!, '2');
+    expect(emitted.at(-1)?.steps?.map((s) => s.ifClicked)).toEqual([null, 2]);
+    await show('messages', { steps: [step(1, 0), { ...step(2, 3), condition: 'clicked' }] });
+    expect(instead()).toBeNull();
   });
 
   it('puts a message before another, but nothing before the first once that has left', async () => {

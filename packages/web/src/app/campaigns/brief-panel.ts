@@ -11,6 +11,7 @@ import {
   MOST_OF_COMPANY,
   type BriefChoices,
   type BriefView,
+  type StepChoice,
 } from '@baton/contract';
 import { EMPTY } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
@@ -22,6 +23,7 @@ import { choicesOf, evenShares, letterOf } from './brief-words';
 import {
   clockWords,
   FOLLOW_UP_CONDITIONS,
+  goesToBoth,
   minuteOf,
   MINUTES_A_DAY,
   WATCHES,
@@ -48,7 +50,7 @@ const TITLES: Record<PanelName, string> = {
   time: texts.time,
 };
 /** The first message follows none, and goes to everybody. */
-const AS_FIRST = { delay: 0, tolerance: 0, condition: 'no_reply' } as const;
+const AS_FIRST = { delay: 0, tolerance: 0, condition: 'no_reply', ifClicked: null } as const;
 /** Working days a follow-up may be late before it counts as such. */
 const TOLERANCE = 2;
 
@@ -109,6 +111,7 @@ export class BriefPanel {
   protected readonly title = computed(() => TITLES[this.panel()]);
   protected readonly weekdays = weekdays('short').map((name, i) => ({ day: i + 1, name }));
   protected readonly conditions = FOLLOW_UP_CONDITIONS;
+  protected readonly goesToBoth = goesToBoth;
   protected readonly watches = WATCHES;
   protected readonly watched = [
     { what: 'watchesClicks', label: texts.clicks },
@@ -142,9 +145,7 @@ export class BriefPanel {
   }
 
   protected chooseMessage(step: number, id: string): void {
-    this.change({
-      steps: this.steps().map((s, i) => (i === step ? { ...s, messageId: id === '' ? null : Number(id) } : s)),
-    });
+    this.changeStep(step, { messageId: id === '' ? null : Number(id) });
   }
 
   /** The variants after the first, by their letters. */
@@ -156,15 +157,9 @@ export class BriefPanel {
   protected readonly letterOf = letterOf;
 
   protected chooseOther(step: number, at: number, id: string): void {
-    const messageId = id === '' ? null : Number(id);
-    this.change({
-      steps: this.steps().map((s, i) => {
-        if (i !== step) return s;
-        const others = this.otherVariants().map((o) => s.others[o.at] ?? null);
-        others[at] = messageId;
-        return { ...s, others };
-      }),
-    });
+    const others = this.otherVariants().map((o) => this.steps()[step]?.others[o.at] ?? null);
+    others[at] = id === '' ? null : Number(id);
+    this.changeStep(step, { others });
   }
 
   /** Two variants to begin with, then one more at a time, all with the same share. */
@@ -187,10 +182,18 @@ export class BriefPanel {
     else this.change({ variants: variants.map((v, i) => (i === at ? share : v)) });
   }
 
+  private changeStep(step: number, change: Partial<StepChoice>): void {
+    this.change({ steps: this.steps().map((s, i) => (i === step ? { ...s, ...change } : s)) });
+  }
+
+  protected chooseIfClicked(step: number, id: string): void {
+    this.changeStep(step, { ifClicked: id === '' ? null : Number(id) });
+  }
+
   protected setDelay(step: number, event: Event): void {
     const delay = wholeNumber(event, 1, MOST_DELAY_DAYS);
     if (delay === null) this.refuse(event, String(this.steps()[step]?.delay), texts.delayRange(MOST_DELAY_DAYS));
-    else this.change({ steps: this.steps().map((s, i) => (i === step ? { ...s, delay } : s)) });
+    else this.changeStep(step, { delay });
   }
 
   protected change(choices: Partial<BriefChoices>): void {
@@ -210,7 +213,8 @@ export class BriefPanel {
       steps: [
         ...this.steps(),
         {
-          ...{ number: null, messageId: null, others: [], startsThread: false, condition: 'no_reply', renews: false },
+          ...{ number: null, messageId: null, others: [], ifClicked: null, startsThread: false, renews: false },
+          condition: 'no_reply',
           ...{ delay: first ? 0 : 3, tolerance: first ? 0 : TOLERANCE },
         },
       ],
@@ -244,12 +248,12 @@ export class BriefPanel {
   }
 
   protected setThread(step: number, startsThread: boolean): void {
-    this.change({ steps: this.steps().map((s, i) => (i === step ? { ...s, startsThread } : s)) });
+    this.changeStep(step, { startsThread });
   }
 
   protected setCondition(step: number, event: Event): void {
     const condition = chosenOption<FollowUpCondition>(event);
-    this.change({ steps: this.steps().map((s, i) => (i === step ? { ...s, condition } : s)) });
+    this.changeStep(step, { condition });
   }
 
   protected setWatches(what: keyof WatchChoices, event: Event): void {
@@ -257,7 +261,7 @@ export class BriefPanel {
   }
 
   protected setRenews(step: number, renews: boolean): void {
-    this.change({ steps: this.steps().map((s, i) => (i === step ? { ...s, renews } : s)) });
+    this.changeStep(step, { renews });
   }
 
   protected toggleMailbox(id: number, on: boolean): void {

@@ -1,5 +1,5 @@
 import type { AudiencePart, BriefChoices, BriefNames, BriefStep, BriefView, Forecast } from '@baton/contract';
-import { audienceWords, dayWords, partWords, type BriefSaid, type DateForm } from '@baton/core';
+import { audienceWords, dayWords, insteadWords, partWords, textIds, type BriefSaid, type DateForm } from '@baton/core';
 import { listed, weekdays } from '../look/language';
 import { campaignsTexts } from './texts';
 
@@ -37,16 +37,18 @@ export function startWords(brief: Pick<BriefView, 'forecast'>, form: DateForm): 
 }
 
 /** What a step sends, in words: with variants, each message that one of them gets. */
-export function messageWords({ messageName, others, otherNames }: BriefStep, variants: number): string {
+export function messageWords(step: BriefStep, variants: number): string {
+  const { messageName, others, otherNames, ifClickedName } = step;
   const own = messageName || texts.noMessageYet;
   const more = otherNames.slice(0, Math.max(0, variants - 1)).filter((name, i) => others[i] != null && name !== own);
-  return [...new Set([own, ...more])].join(' or ');
+  const most = [...new Set([own, ...more])].join(texts.or);
+  return ifClickedName === null ? most : insteadWords(most, ifClickedName || texts.noMessageYet);
 }
 
 /** The steps of a brief as they are chosen. */
 export const choicesOf = (steps: readonly BriefStep[]): BriefChoices['steps'] =>
-  steps.map(({ number, messageId, others, delay, tolerance, startsThread, condition, renews }) => ({
-    ...{ number, messageId, others, delay, tolerance, startsThread, condition, renews },
+  steps.map(({ number, messageId, others, ifClicked, delay, tolerance, startsThread, condition, renews }) => ({
+    ...{ number, messageId, others, ifClicked, delay, tolerance, startsThread, condition, renews },
   }));
 
 /** A variant's letter: A, B, … */
@@ -106,6 +108,12 @@ export function choicesFrom(b: BriefView): BriefChoices {
 const mainWords = ({ listName, segmentWords }: BriefView): string =>
   partWords(listName ?? campaignsTexts.brief.noListYet, segmentWords);
 
+function stepName({ messageName, otherNames, ifClickedName }: BriefStep): string {
+  const { quoted } = campaignsTexts.brief;
+  const most = [...new Set([messageName, ...otherNames])].map(quoted).join(texts.or);
+  return ifClickedName === null ? most : insteadWords(most, quoted(ifClickedName));
+}
+
 /** A brief as its choices are told from others. */
 export const saidOf = (b: BriefView): BriefSaid => ({
   ...choicesFrom(b),
@@ -115,8 +123,8 @@ export const saidOf = (b: BriefView): BriefSaid => ({
   senderColumn: b.senderColumn,
   steps: b.steps.map((s, i) => ({
     number: s.number ?? -1 - i,
-    name: [...new Set([s.messageName, ...s.otherNames])].map(campaignsTexts.brief.quoted).join(campaignsTexts.brief.or),
-    messages: [s.messageId, ...s.others].join(),
+    name: stepName(s),
+    messages: textIds(s),
     ...{ delay: s.delay, tolerance: s.tolerance, startsThread: s.startsThread, condition: s.condition },
     isRenewed: false,
   })),
@@ -139,6 +147,7 @@ export function withChoices(view: BriefView, choices: BriefChoices, names: Brief
     view.steps.flatMap((s) => [
       [s.messageId, s.messageName] as const,
       ...s.others.map((id, i) => [id, s.otherNames[i] ?? ''] as const),
+      [s.ifClicked, s.ifClickedName ?? ''] as const,
     ]),
   );
   const nameOf = (id: number | null) => (id === null ? '' : (known.get(id) ?? NOT_YET));
@@ -152,6 +161,7 @@ export function withChoices(view: BriefView, choices: BriefChoices, names: Brief
       return {
         ...{ isOlder: was?.isOlder ?? false, sent: was?.sent ?? 0, ...s },
         ...{ messageName: nameOf(s.messageId), otherNames: s.others.map(nameOf) },
+        ifClickedName: s.ifClicked === null ? null : nameOf(s.ifClicked),
         ...stepNames[place],
       };
     }),

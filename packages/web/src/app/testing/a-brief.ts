@@ -4,7 +4,16 @@ import type { BriefStep, BriefView } from '@baton/contract';
 export const aStep = (
   over: Partial<BriefStep> & Pick<BriefStep, 'number' | 'messageId' | 'messageName'>,
 ): BriefStep => ({
-  ...{ others: [], otherNames: [], delay: 0, tolerance: 0, startsThread: false, condition: 'no_reply' },
+  ...{
+    others: [],
+    otherNames: [],
+    ifClicked: null,
+    ifClickedName: null,
+    delay: 0,
+    tolerance: 0,
+    startsThread: false,
+    condition: 'no_reply',
+  },
   ...{ renews: false, isOlder: false, sent: 0 },
   ...over,
 });

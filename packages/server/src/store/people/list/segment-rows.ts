@@ -91,7 +91,7 @@ export async function updateStepContent(
   tx: Queryable,
   campaignId: number,
   position: number,
-  change: Partial<Pick<typeof campaignSteps.$inferInsert, 'content' | 'others'>>,
+  change: Partial<Pick<typeof campaignSteps.$inferInsert, 'content' | 'others' | 'ifClicked'>>,
 ): Promise<void> {
   await tx
     .update(campaignSteps)
