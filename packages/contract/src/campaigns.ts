@@ -248,8 +248,11 @@ export interface BriefView extends BriefChange, Omit<BriefNames, 'steps'> {
   proposed: ProposedChoice[];
   steps: BriefStep[];
   startedAt: number | null;
-  /** What was changed last while it ran, and why that cannot be undone any more; null where it can. */
-  lastChange: { at: number; words: string[]; whyNotUndo: string | null } | null;
+  /**
+   * What was changed last while it ran, and why that cannot be undone any more; null where it can. With `needsLaterEnd` it has
+   * ended, and goes on only with a later last day.
+   */
+  lastChange: { at: number; words: string[]; whyNotUndo: string | null; needsLaterEnd: boolean } | null;
   states: Partial<Record<RecipientState, number>>;
   forecast: Forecast;
 }

@@ -39,8 +39,10 @@ export function firstInstant(
 }
 
 /** The instant from which on nothing leaves any more; null for never. */
-export const endInstant = ({ endDate, endMinute }: CampaignHours, zone: Zone): number | null =>
-  endDate === null ? null : zone.toInstant(dayNumber(endDate), endMinute ?? MINUTES_A_DAY);
+export const endInstant = (
+  { endDate, endMinute }: Pick<CampaignHours, 'endDate' | 'endMinute'>,
+  zone: Zone,
+): number | null => (endDate === null ? null : zone.toInstant(dayNumber(endDate), endMinute ?? MINUTES_A_DAY));
 
 /** Why a campaign with these hours could send nothing, in words without a stop; null where it can. */
 export function whyNoHours(hours: CampaignHours, zone: Zone, nowMs: number): string | null {

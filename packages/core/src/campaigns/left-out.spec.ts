@@ -1,8 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import {
+  isLeftOutFor,
   judgePerson,
   limitPerCompany,
   LEFT_OUT,
+  leftOutReason,
   whyLeftOut,
   type FilledFacts,
   type LeaveOutRules,
@@ -112,6 +114,19 @@ describe('who gets messages beside other campaigns', () => {
   ] as const)('is nobody who was written to %s days ago, with %s to wait', (writtenDaysAgo, notWithinDays, words) =>
     expect(judge({ writtenDaysAgo }, { notWithinDays }).leftOut?.words).toBe(words),
   );
+
+  it('is known again by its words, whatever it is about', () => {
+    const out = (reason: string) => ({ state: 'left_out' as const, sent: 0, reason });
+    for (const code of ['suppressed', 'excluded', 'other_campaign', 'written_lately', 'sender', 'blank'] as const) {
+      expect(isLeftOutFor(code, out(leftOutReason(code, 'Garden centres').words))).toBe(true);
+      expect(isLeftOutFor(code, out(leftOutReason('message', 'its subject is empty').words))).toBe(false);
+    }
+    expect(isLeftOutFor('suppressed', out(leftOutReason('suppressed').words))).toBe(true);
+    expect(isLeftOutFor('sender', out(leftOutReason('excluded', 'x').words))).toBe(false);
+    // What is nothing but its detail cannot be told from anything else.
+    expect(isLeftOutFor('message', out('its subject is empty'))).toBe(false);
+    expect(isLeftOutFor('sender', { ...out(leftOutReason('sender', 'x').words), state: 'waiting' })).toBe(false);
+  });
 
   it('is at most so many of one company, first those whom the campaign has', () => {
     const one = (company: string, isIn = false, isOut = false) => ({

@@ -84,11 +84,23 @@ export function leftOutReason(code: LeftOutCode, detail = ''): LeftOutReason {
   return { code, words: words(detail), group: GROUPS[code] ?? words(detail) };
 }
 
-/** Whether somebody whom nothing has been sent is left out for this reason, by the words that are kept of it. */
-export const isLeftOutFor = (
+/** Stands where a reason says what it is about. */
+const DETAIL = '\0';
+
+/**
+ * Whether somebody whom nothing has been sent is left out for this reason, by the words that are kept of it; false for those
+ * that have no words of their own.
+ */
+export function isLeftOutFor(
   code: LeftOutCode,
   { state, sent, reason }: { state: RecipientState; sent: number; reason: string },
-): boolean => state === 'left_out' && sent === 0 && reason.startsWith(LEFT_OUT[code].words(''));
+): boolean {
+  if (state !== 'left_out' || sent !== 0) return false;
+  const { words } = LEFT_OUT[code];
+  const [head = '', tail = ''] = words(DETAIL).split(DETAIL);
+  if (head === '' && tail === '') return false;
+  return reason === words('') || (reason.startsWith(head) && reason.endsWith(tail));
+}
 
 /** What the messages say against a person once they are filled in. */
 export interface FilledFacts {

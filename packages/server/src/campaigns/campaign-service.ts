@@ -23,7 +23,7 @@ import {
 import { addChange, lastAttemptId, lastChange, sentOfSteps } from '../store/campaigns/change-rows';
 import { readMessagesById, type MessageRow } from '../store/messages/message-rows';
 import { listLists } from '../store/people/list/list-rows';
-import { whyNotUndo } from './undo-change';
+import { needsLaterEnd, whyNotUndo } from './undo-change';
 import { requireCampaign, requireLocked } from './require-campaign';
 import { changedMeanwhile, ownChoices } from './change-work';
 import { readWorkspace } from '../store/workspace-rows';
@@ -78,6 +78,7 @@ export async function viewBrief(parts: ServerParts, id: number): Promise<BriefVi
   const sent = await sentOfSteps(db, id);
   const change = campaign.state === 'draft' ? null : await lastChange(db, id);
   const own = states.get(id) ?? {};
+  const workspace = await readWorkspace(db);
   const names = await namesOf(db, campaign, steps, mailboxIds);
   const forecast =
     campaign.state === 'draft'
@@ -89,7 +90,7 @@ export async function viewBrief(parts: ServerParts, id: number): Promise<BriefVi
     id,
     state: campaign.state,
     usesPicked: campaign.picked !== null,
-    canWatch: (await readWorkspace(db)).publicAddress !== '',
+    canWatch: workspace.publicAddress !== '',
     picked: campaign.picked && { people: campaign.picked.rowIds.length, words: campaign.picked.words },
     proposed: campaign.proposed,
     revision: campaign.revision,
@@ -102,7 +103,10 @@ export async function viewBrief(parts: ServerParts, id: number): Promise<BriefVi
     // That it was started is said as long as it can be a draft again.
     lastChange:
       change && (change.before.state !== 'draft' || !change.hasLeftSince)
-        ? { at: change.at, words: change.words, whyNotUndo: whyNotUndo(change, campaign.revision) }
+        ? {
+            ...{ at: change.at, words: change.words, whyNotUndo: whyNotUndo(change, campaign.revision) },
+            needsLaterEnd: needsLaterEnd(campaign, workspace.zone, await parts.clock.now()),
+          }
         : null,
     states: own,
     forecast,

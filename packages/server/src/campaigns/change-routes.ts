@@ -32,6 +32,9 @@ const actBody = Joi.object<PersonActRequest>({
   mailboxId: rowId,
 }).xor('enrolmentIds', 'found');
 
+/** The last day until which a campaign that has ended goes on; null for no end. */
+const goOnBody = Joi.object<{ endDate: string | null }>({ endDate: isoDay.allow(null).required() });
+
 /** What is changed of a campaign that is under way. */
 export function changeRoutes(parts: ServerParts): Router {
   const router = exactRouter();
@@ -46,6 +49,12 @@ export function changeRoutes(parts: ServerParts): Router {
   router.post('/campaigns/:id/changes/undo', async (ctx) => {
     const campaignId = parseId(ctx.params['id']);
     await undoChange(parts, campaignId);
+    ctx.body = await viewBrief(parts, campaignId);
+  });
+  router.post('/campaigns/:id/go-on', async (ctx) => {
+    const campaignId = parseId(ctx.params['id']);
+    const { endDate } = parse(goOnBody, ctx.request.body);
+    await undoChange(parts, campaignId, { endDate, endMinute: null });
     ctx.body = await viewBrief(parts, campaignId);
   });
   router.post('/campaigns/:id/end', async (ctx) => {

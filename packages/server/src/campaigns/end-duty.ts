@@ -3,7 +3,7 @@ import type { Duty } from '../duties/duty';
 import { announce } from '../store/changes';
 import { listCampaigns, lockCampaign, updateCampaign } from '../store/campaigns/campaign-rows';
 import { openEnrolmentsOf } from '../store/campaigns/recipient-rows';
-import { takeTimes } from '../store/campaigns/change-rows';
+import { addChange, lastAttemptId, takeTimes } from '../store/campaigns/change-rows';
 import type { Queryable, Store } from '../store/database';
 import { readWorkspace } from '../store/workspace-rows';
 import { wantPlan } from '../planning/want-plan';
@@ -33,7 +33,15 @@ async function end(tx: Queryable, id: number, nowMs: number): Promise<void> {
   const open = await openEnrolmentsOf(tx, id);
   // What is just leaving is waited for: it counts as sent.
   await takeTimes(tx, id, open);
-  await endFor(tx, id, open, nowMs);
+  const attempted = await lastAttemptId(tx);
+  const { people, eventIds } = await endFor(tx, id, open, nowMs);
+  await addChange(tx, {
+    ...{ campaignId: id, at: nowMs, words: ['It ended with its last day.'] },
+    before: {
+      ...{ state: campaign.state, choices: null, people, eventIds, joined: [], lastAttemptId: attempted },
+      revisions: { before: campaign.revision, since: campaign.revision },
+    },
+  });
   await updateCampaign(tx, id, { state: 'finished', finishedAt: nowMs });
   await wantPlan(tx, nowMs);
   await announce(tx, 'campaigns', 'progress', 'today');

@@ -107,6 +107,22 @@ describe('a campaign with hours', () => {
     );
   });
 
+  it('goes on with a later last day after it has ended, for everybody to whom more was to come', async () => {
+    const listId = await world.people({ ...silentPeople(3), 'ro@vines.example': 'keen' });
+    const id = await world.begin({ listId, mailboxIds: [mailbox], endDate: '2026-11-03' });
+    await world.drive('2026-11-05T20:00:00Z');
+    const ended = await world.brief(id);
+    expect(ended).toMatchObject({ state: 'finished', lastChange: { needsLaterEnd: true, whyNotUndo: null } });
+    expect(ended.lastChange?.words).toEqual(['It ended with its last day.']);
+    await expect(world.undo(id)).rejects.toThrow('Its last day has passed. Choose a later one.');
+    const until = (endDate: string | null) => world.api.post<BriefView>(`/campaigns/${id}/go-on`, { endDate });
+    await expect(until('2026-11-04')).rejects.toThrow('Its last day has passed. Choose a later one.');
+    expect(await until('2026-11-12')).toMatchObject({ state: 'running', endDate: '2026-11-12' });
+    await world.drive('2026-11-11T20:00:00Z');
+    expect(Object.values(await world.states(id)).sort()).toEqual(['done', 'done', 'done', 'replied']);
+    await expect(until(null)).rejects.toThrow('The campaign has not ended with its last day.');
+  });
+
   it.each([
     [{ endDate: '2026-10-30' }, 'Its last day has passed'],
     [{ startDate: '2026-11-10', endDate: '2026-11-09' }, 'It would end before it starts'],

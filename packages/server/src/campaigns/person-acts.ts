@@ -44,6 +44,7 @@ import type { MovedPerson } from './change-work';
 import { requireLocked } from './require-campaign';
 import { tally } from './tally';
 import { beforeOf } from './undo-change';
+import type { CampaignBefore } from '../store/schema/schema';
 import { unlessDeadlocked } from './unless-deadlocked';
 
 /** What is done, with what it needs. */
@@ -100,24 +101,31 @@ export async function endCampaign({ store, clock }: ServerParts, id: number): Pr
   await replan(store, nowMs);
 }
 
-/** Ends a campaign for people because its last day has passed. */
-export async function endFor(tx: Queryable, campaignId: number, ids: readonly number[], nowMs: number): Promise<void> {
-  const people = await peopleOnTheWay(tx, campaignId, ids);
+/** Ends a campaign for people because its last day has passed. @returns what it takes to undo it */
+export async function endFor(
+  tx: Queryable,
+  campaignId: number,
+  ids: readonly number[],
+  nowMs: number,
+): Promise<Pick<CampaignBefore, 'people' | 'eventIds'>> {
   const kind = 'ended_by_date';
+  const people = (await peopleOnTheWay(tx, campaignId, ids)).map((p): MovedPerson => {
+    const { sent, notBefore, mailboxId } = p;
+    const to = { state: stateAfter(p.state, kind, true), reason: eventRule(kind).reason, sent, notBefore, mailboxId };
+    return { ...p, to };
+  });
   await putPeople(
     tx,
-    people.map((p) => ({
-      ...p,
-      ...{ since: p.state, state: stateAfter(p.state, kind, true), reason: eventRule(kind).reason },
-    })),
+    people.map((p) => ({ id: p.id, since: p.state, ...p.to })),
     nowMs,
   );
   await removePlannedOf(tx, ids);
   await failReturnedOf(tx, ids);
-  await addEvents(
+  const eventIds = await addEvents(
     tx,
     people.map((p) => ({ at: nowMs, contactId: p.contactId, enrolmentId: p.id, deliveryId: null, detail: '', kind })),
   );
+  return { people: people.map(beforeOf), eventIds };
 }
 
 /** The enrolments that are meant. @throws DomainError `conflict` where others are found than were shown */

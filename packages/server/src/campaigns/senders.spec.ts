@@ -42,6 +42,36 @@ describe('a column that names the mailbox', () => {
     expect((await world.inbox('ana@x.example')).map((m) => m.from)[0]).toContain('tomas@');
   });
 
+  it('is followed when a row names another mailbox before the first message, and when that is undone', async () => {
+    const id = await start(await draft({ startDate: '2026-11-05' }));
+    const rows = await world.rows(listId);
+    const put = (name: string, value: string) => {
+      const row = rows.find((r) => r.address.startsWith(`${name}@`));
+      return world.api.post(`/lists/${listId}/cells`, { cells: [{ rowId: row?.rowId, key: 'owner', value }] });
+    };
+    await put('ana', 'ines');
+    await put('dee', 'Tomas');
+    await put('cy', 'nobody here');
+    expect(await senders(id)).toMatchObject({ ana: 'ines', dee: 'tomas' });
+    expect(await world.states(id)).toMatchObject({ 'dee@z.example': 'waiting', 'cy@y.example': 'left_out' });
+    await world.api.post(`/lists/${listId}/undo`, {});
+    expect((await world.states(id))['cy@y.example']).toBe('waiting');
+    expect(await senders(id)).toMatchObject({ cy: 'ines' });
+    // Whoever was moved by hand, or has been written to, stays where they are.
+    const [ana] = (await world.recipients(id)).filter((r) => r.address === 'ana@x.example');
+    await world.api.post(`/campaigns/${id}/people`, {
+      act: 'move',
+      enrolmentIds: [ana?.enrolmentId],
+      mailboxId: tomas,
+    });
+    await put('ana', 'INES@tidewaterkelp.example');
+    expect(await senders(id)).toMatchObject({ ana: 'tomas' });
+    await world.drive('2026-11-05T20:00:00Z');
+    await put('dee', 'ines');
+    expect(await senders(id)).toMatchObject({ ana: 'tomas', cy: 'ines', dee: 'tomas' });
+    expect((await world.inbox('dee@z.example')).map((m) => m.from)[0]).toContain('tomas@');
+  });
+
   it('is followed when it is renamed, and asked for anew when it is gone', async () => {
     const b = await draft();
     await world.api.patch(`/lists/${listId}/columns/owner`, { name: 'Contact person' });

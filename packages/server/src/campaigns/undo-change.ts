@@ -1,8 +1,14 @@
-import { DomainError } from '@baton/core';
+import { DomainError, endInstant, type CampaignHours } from '@baton/core';
 import type { ServerParts } from '../http/context';
 import { replan } from '../planning/replan';
 import { wantPlan } from '../planning/want-plan';
-import { readCampaign, readSteps, replaceCampaignMailboxes, updateCampaign } from '../store/campaigns/campaign-rows';
+import {
+  readCampaign,
+  readSteps,
+  replaceCampaignMailboxes,
+  updateCampaign,
+  type CampaignRow,
+} from '../store/campaigns/campaign-rows';
 import { allEnrolments } from '../store/campaigns/recipient-rows';
 import {
   everyStep,
@@ -23,6 +29,8 @@ import { markUndone } from '../store/campaigns/event-rows';
 import { announce } from '../store/changes';
 import type { Queryable } from '../store/database';
 import type { CampaignBefore } from '../store/schema/schema';
+import { readWorkspace } from '../store/workspace-rows';
+import { zones } from '../time/zones';
 import type { MovedPerson } from './change-work';
 import { requireLocked } from './require-campaign';
 import { withoutTexts } from './step-texts';
@@ -43,16 +51,33 @@ export function whyNotUndo({ before, hasLeftSince }: LastChange, revision: numbe
     : 'The campaign has been changed in the plan since: what was before can only be chosen again.';
 }
 
+/** A later last day for a campaign; null for none. */
+export type LaterEnd = Pick<CampaignHours, 'endDate' | 'endMinute'>;
+
+/** Whether a campaign has ended and its last day has passed, so that it goes on only with a later one. */
+export function needsLaterEnd(campaign: CampaignRow, workspaceZone: string, nowMs: number): boolean {
+  const end = endInstant(campaign, zones.get(workspaceZone));
+  return campaign.state === 'finished' && end !== null && end <= nowMs;
+}
+
 /**
- * Takes the last change of a campaign back, its start too.
+ * Takes the last change of a campaign back, its start and its end too.
  *
- * @throws DomainError `conflict` where there is none, or a message has left by it
+ * @param until for a campaign that has ended with its last day, how long it goes on
+ * @throws DomainError `conflict` where there is none, or a message has left by it; `invalid` where it would end at once
  */
-export async function undoChange({ store, clock }: ServerParts, id: number): Promise<void> {
+export async function undoChange(
+  { store, clock }: ServerParts,
+  id: number,
+  until: LaterEnd | null = null,
+): Promise<void> {
   const nowMs = await clock.now();
   let times = new Map<number, number>();
   await unlessDeadlocked(store, async (tx) => {
     const campaign = await requireLocked(tx, id);
+    const { zone } = await readWorkspace(tx);
+    if (until !== null && !needsLaterEnd(campaign, zone, nowMs))
+      throw new DomainError('conflict', 'The campaign has not ended with its last day.');
     times = await takeTimes(tx, id);
     const last = await lastChange(tx, id);
     if (!last) throw new DomainError('conflict', 'There is no change to undo.');
@@ -64,7 +89,11 @@ export async function undoChange({ store, clock }: ServerParts, id: number): Pro
     await putPeople(tx, before.people, nowMs);
     for (const eventId of before.eventIds) await markUndone(tx, eventId, nowMs);
     const { state } = before;
+    const ends = endInstant(until ?? before.choices?.campaign ?? campaign, zones.get(zone));
+    if (state !== 'draft' && ends !== null && ends <= nowMs)
+      throw new DomainError('invalid', 'Its last day has passed. Choose a later one.');
     await updateCampaign(tx, id, {
+      ...until,
       revision: campaign.revision + 1,
       // Held or let go since it stays as it is now.
       ...(state === 'draft' || campaign.state === 'finished' ? { state, finishedAt: null } : {}),

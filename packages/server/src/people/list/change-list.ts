@@ -1,4 +1,5 @@
 import { DomainError, renameField, type ListColumn } from '@baton/core';
+import { followSender } from '../../campaigns/follow-sender';
 import { followSendOn } from '../../campaigns/follow-send-on';
 import { announce } from '../../store/changes';
 import { type Database, type Queryable } from '../../store/database';
@@ -91,8 +92,9 @@ export async function changeList(
     }
     const columns = after === null ? null : { before, after };
     await describeChange(tx, changeId, { label, columns, renamed });
-    await apply(tx, { id: changeId, listId, columnsBefore: before, columnsAfter: after, renamed }, 'after', nowMs);
-    return { changed, revision: await finish(tx, listId, nowMs, moves) };
+    const change = { id: changeId, listId, columnsBefore: before, columnsAfter: after, renamed };
+    const { moved } = await apply(tx, change, 'after', nowMs);
+    return { changed, revision: await finish(tx, listId, nowMs, moves || moved > 0) };
   });
 }
 
@@ -110,7 +112,7 @@ export async function stepChange(
       const change = await nextChange(tx, listId, way);
       if (!change)
         throw new DomainError('conflict', way === 'undo' ? 'There is nothing to undo.' : 'There is nothing to redo.');
-      const changed = await apply(tx, change, way === 'undo' ? 'before' : 'after', nowMs);
+      const { changed } = await apply(tx, change, way === 'undo' ? 'before' : 'after', nowMs);
       await markChange(tx, change.id, way === 'undo');
       return { changed, label: change.label, revision: await finish(tx, listId, nowMs, true) };
     });
@@ -130,7 +132,7 @@ async function apply(
   change: Pick<ListChange, 'id' | 'listId' | 'columnsBefore' | 'columnsAfter' | 'renamed'>,
   as: 'before' | 'after',
   nowMs: number,
-): Promise<number> {
+): Promise<{ changed: number; moved: number }> {
   const rename = async () => {
     if (!change.renamed) return;
     const { from, to } = as === 'after' ? change.renamed : { from: change.renamed.to, to: change.renamed.from };
@@ -142,10 +144,11 @@ async function apply(
   if (as === 'before') await rename();
   const changed = await putChangedRows(tx, change.id, as);
   await followSendOn(tx, change.id, as);
+  const moved = await followSender(tx, change, as, nowMs);
   if (as === 'after') await rename();
   const columns = as === 'after' ? change.columnsAfter : change.columnsBefore;
   if (change.columnsAfter && columns) await replaceColumns(tx, change.listId, columns);
-  return changed;
+  return { changed, moved };
 }
 
 async function finish(tx: Queryable, listId: number, nowMs: number, moves: boolean): Promise<number> {

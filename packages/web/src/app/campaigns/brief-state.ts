@@ -124,6 +124,13 @@ export class BriefState {
     return done !== null;
   }
 
+  /** Lets a campaign that has ended with its last day go on until another; null for no end. */
+  async goOn(endDate: string | null): Promise<boolean> {
+    const done = await this.tried(this.service.goOn(this.campaignId(), endDate));
+    if (done) this.take(done.answer);
+    return done !== null;
+  }
+
   private take(brief: BriefView): void {
     this.collected.set(null);
     this.answered.set({ brief, began: performance.now() });

@@ -218,7 +218,7 @@ describe('the brief of a campaign that runs', () => {
     await settle(fixture);
     const made = isFor('changes')!;
     expect(made.request.body).toMatchObject({ share: 9, revision: 3 });
-    const lastChange = { at: 0, words: ['It is slower.'], whyNotUndo: null };
+    const lastChange = { at: 0, words: ['It is slower.'], whyNotUndo: null, needsLaterEnd: false };
     made.flush(running({ share: 9, revision: 4, lastChange }));
     await settle(fixture);
     expect(textOf(fixture)).toContain('Nothing has left since.');
@@ -243,6 +243,25 @@ describe('the brief of a campaign that runs', () => {
       15_000,
       expect.anything(),
     );
+  });
+
+  it('goes on with a later last day once it has ended with its own', async () => {
+    const lastChange = { at: 0, words: ['It ended with its last day.'], whyNotUndo: null, needsLaterEnd: true };
+    await showRunning(running({ state: 'finished', lastChange }));
+    expect(button('Undo this change')).toBeUndefined();
+    const day = host().querySelector<HTMLInputElement>('input[aria-label="New last day"]')!;
+    day.value = '12 Jan 2027';
+    day.dispatchEvent(new Event('input', { bubbles: true }));
+    day.dispatchEvent(new Event('change', { bubbles: true }));
+    await settle(fixture);
+    button('Go on').click();
+    await settle(fixture);
+    const made = isFor('go-on')!;
+    expect(made.request.body).toEqual({ endDate: '2027-01-12' });
+    made.flush(running({ endDate: '2027-01-12' }));
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('Nothing leaves after');
+    expect(button('Go on')).toBeUndefined();
   });
 
   it('drops what was chosen', async () => {

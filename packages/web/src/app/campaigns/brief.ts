@@ -17,6 +17,7 @@ import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink } from '@angular/router';
 import type { BriefView, Obstacle } from '@baton/contract';
 import { firstValueFrom } from 'rxjs';
+import { DateField } from '../time/date-field';
 import { WorkspaceTime } from '../time/workspace-time';
 import { Notices } from '../live/notices';
 import { AskName } from '../look/ask-name';
@@ -46,6 +47,7 @@ const leftOf = (ms: number, began: number): number => Math.max(LEAST_MS, ms - (p
 @Component({
   selector: 'bt-brief',
   imports: [
+    DateField,
     StartProgressLine,
     BriefChangeSheet,
     BriefPanel,
@@ -208,6 +210,15 @@ export class Brief {
     const brief = this.brief();
     if (brief && (await this.state.tried(this.service.end(brief.id))) !== null)
       this.notices.offer(texts.hasEnded(brief.name), texts.undo, 15_000, () => void this.undo());
+  }
+
+  protected readonly today = () => this.time.today();
+
+  /** Until when a campaign goes on that has ended with its last day; '' for no end. */
+  protected readonly goesOnUntil = signal('');
+
+  protected async goOn(): Promise<void> {
+    if (await this.state.goOn(this.goesOnUntil() || null)) this.notices.say(texts.goesOn);
   }
 
   protected async undo(): Promise<void> {

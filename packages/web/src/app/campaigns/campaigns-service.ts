@@ -46,6 +46,10 @@ export class CampaignsService {
     return this.http.post<BriefView>(`/api/campaigns/${id}/changes`, change);
   }
 
+  goOn(id: number, endDate: string | null): Observable<BriefView> {
+    return this.http.post<BriefView>(`/api/campaigns/${id}/go-on`, { endDate });
+  }
+
   undoChange(id: number): Observable<BriefView> {
     return this.http.post<BriefView>(`/api/campaigns/${id}/changes/undo`, {});
   }

@@ -257,6 +257,12 @@ export const campaignsTexts = {
     lastChange: 'Last change',
     changedAt: (when: Shown) => say`Changed ${when}.`,
     nothingHasLeftByIt: 'Nothing has left since.',
+    goesOnWithLaterEnd: 'Whoever had messages to come gets them if it goes on.',
+    until: 'Until',
+    newLastDay: 'New last day',
+    noLastDay: 'no last day',
+    goOn: 'Go on',
+    goesOn: 'It goes on: what was to come is planned again.',
     undoTheChange: 'Undo this change',
     undone: 'Undone: the campaign is as it was.',
     fromTo: (weekdayWords: Shown, clockWords: Shown, clockWords2: Shown) =>
