@@ -102,6 +102,7 @@ const screens = (made: Made): [name: string, path: string, ready: string][] => [
   ['a draft’s brief', `/campaigns/${made.draftId}`, 'Plan if nobody replies'],
   ['a running brief', `/campaigns/${made.runningId}`, 'Recipients'],
   ['Plan', '/plan', 'Campaigns by end date'],
+  ['Plan by campaign', '/plan?by=campaign', 'Campaigns by end date'],
   ['Mailboxes', '/mailboxes', 'Rules for all mailboxes'],
   ['a mailbox', `/mailboxes/${made.mailboxId}`, 'The last 14 days'],
   ['Replies', '/replies', 'To decide'],

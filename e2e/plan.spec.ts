@@ -69,8 +69,23 @@ test('a what-if is tried and applied, a batch is held and released, a start is d
     await expect(page.getByText('Orchards, start Mon 16 Nov → Tue 17 Nov')).toBeVisible();
   });
 
-  await test.step('one message is moved by hand, and the others stay', async () => {
+  await test.step('a campaign is dragged before another, by mouse and by key', async () => {
     await page.getByRole('button', { name: 'Discard' }).click();
+    await page.getByRole('button', { name: 'By campaign' }).click();
+    const names = page.locator('bt-campaign-board tbody th a');
+    await expect(names).toHaveText(['Vineyards', 'Orchards']);
+    await drag(page, page.getByTitle('Drag to let it come before others').last(), names.first());
+    await expect(page.getByText('Orchards, share of starts 1 : 1 → 2 : 1')).toBeVisible();
+    await expect(names).toHaveText(['Orchards', 'Vineyards']);
+    const later = page.getByRole('button', { name: 'Let Orchards come after the one below' });
+    await later.press('Enter');
+    await expect(page.getByText('Vineyards, share of starts 1 : 1 → 2 : 1')).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Let Orchards come before the one above' })).toBeFocused();
+    await page.getByRole('button', { name: 'Discard' }).click();
+    await page.getByRole('button', { name: 'By mailbox' }).click();
+  });
+
+  await test.step('one message is moved by hand, and the others stay', async () => {
     await page.getByRole('button', { name: /^ines@.*, Mon 16 Nov/ }).click();
     const messages = page.locator('bt-batch-panel li');
     await page.getByRole('button', { name: 'Move', exact: true }).first().click();

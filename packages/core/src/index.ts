@@ -100,6 +100,7 @@ export { rampQuota } from './planning/workspace/mailbox-days';
 export * from './planning/plan-sends';
 export * from './planning/what-if/changes';
 export * from './planning/what-if/expect-replies';
+export * from './planning/what-if/shares-in-order';
 export {
   type CampaignSettings,
   type ChangeEntry,

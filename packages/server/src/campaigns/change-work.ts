@@ -100,10 +100,7 @@ export async function workOutChange(
     wanted.map((s) => s.number),
     before.every.map((s) => s.position),
   );
-  const messages = await readMessagesById(
-    db,
-    wanted.flatMap((s) => [s.messageId, ...s.others, s.ifClicked]).filter(isThere),
-  );
+  const messages = await readMessagesById(db, chosenMessages(wanted));
   const steps = wanted.map((choice, place) =>
     stepOf(id, choice, sequence.numbers[place] as number, place, before.steps, messages),
   );
@@ -204,7 +201,8 @@ function newlyBlind(was: Watched, now: Watched, hasAddress: boolean): string[] {
   return blind(now).flatMap((fault) => (before.includes(fault) ? [] : [`${fault}.`]));
 }
 
-const isThere = (id: number | null): id is number => id !== null;
+const chosenMessages = (steps: readonly StepChoice[]): number[] =>
+  steps.flatMap((s) => [s.messageId, ...s.others, s.ifClicked]).filter((id) => id !== null);
 
 /** What somebody has deleted meanwhile. */
 async function whatIsGone(db: Queryable, listIds: readonly number[], mailboxIds: readonly number[]): Promise<string[]> {

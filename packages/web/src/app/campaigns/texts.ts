@@ -282,6 +282,7 @@ export const campaignsTexts = {
   },
   campaigns: {
     newCampaign: 'New campaign',
+    dayByDay: 'Side by side, day by day',
     patterns: 'Patterns',
     beginACampaign: 'Begin a campaign',
     delete: 'Delete',

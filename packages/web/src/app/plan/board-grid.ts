@@ -1,6 +1,6 @@
 import type { PlanBoard, PlanCampaignRow, PlanLoad, PlanMailboxRow } from '@baton/contract';
 import { dayNumber, isoDate, isoWeekday } from '@baton/core';
-import { cellWords } from './plan-words';
+import { cellWords, lineWords } from './plan-words';
 import type { WhatIfAnswer } from './what-if-answer';
 import { months, weekdays } from '../look/language';
 import { planTexts } from './texts';
@@ -66,6 +66,12 @@ export interface Row {
   cells: Cell[];
 }
 
+/** What a campaign has by day, drawn as a mailbox's load is. */
+export interface CampaignLine {
+  campaign: PlanCampaignRow;
+  cells: Pick<Cell, 'segments' | 'load' | 'before' | 'words'>[];
+}
+
 export interface Grid {
   columns: Column[];
   rows: Row[];
@@ -99,25 +105,9 @@ export function loadsWith(board: PlanBoard, answer: WhatIfAnswer | null): PlanLo
 export function gridOf(board: PlanBoard, answer: WhatIfAnswer | null, fromDay: string, zoom: Zoom): Grid {
   const loads = loadsWith(board, answer);
   const columns = columnsOf(board, loads, fromDay, zoom);
-  const at = new Map<string, number>();
-  columns.forEach((c, i) => {
-    for (let k = 0; k < c.days; k++) at.set(isoDate(dayNumber(c.day) + k), i);
-  });
   const campaigns = new Map(board.campaigns.map((c) => [c.id, c]));
-  const sorted = (list: PlanLoad[]) => {
-    const cells = new Map<string, PlanLoad[]>();
-    for (const load of list) {
-      const column = at.get(load.day);
-      if (column === undefined) continue;
-      const key = `${load.mailboxId}/${column}`;
-      const cell = cells.get(key);
-      if (cell) cell.push(load);
-      else cells.set(key, [load]);
-    }
-    return cells;
-  };
-  const now = sorted(loads);
-  const old = answer ? sorted(board.loads) : null;
+  const now = byCell(loads, columns, (l) => l.mailboxId);
+  const old = answer ? byCell(board.loads, columns, (l) => l.mailboxId) : null;
   const rows = board.mailboxes.map((mailbox): Row => ({
     mailbox,
     cells: columns.map((column, i) => {
@@ -148,6 +138,62 @@ export function gridOf(board: PlanBoard, answer: WhatIfAnswer | null, fromDay: s
       may: sum(rows, (r) => r.cells[i]?.may ?? 0),
     })),
   };
+}
+
+/** The loads of each row and column, by `row/column`. */
+function byCell(
+  loads: readonly PlanLoad[],
+  columns: readonly Column[],
+  rowOf: (load: PlanLoad) => number,
+): Map<string, PlanLoad[]> {
+  const at = new Map<string, number>();
+  columns.forEach((c, i) => {
+    for (let k = 0; k < c.days; k++) at.set(isoDate(dayNumber(c.day) + k), i);
+  });
+  const cells = new Map<string, PlanLoad[]>();
+  for (const load of loads) {
+    const column = at.get(load.day);
+    if (column === undefined) continue;
+    const key = `${rowOf(load)}/${column}`;
+    const cell = cells.get(key);
+    if (cell) cell.push(load);
+    else cells.set(key, [load]);
+  }
+  return cells;
+}
+
+/**
+ * The campaigns against one another: what each has on each day, all in one scale.
+ *
+ * @param campaigns in the order in which they are drawn
+ */
+export function linesOf(
+  board: PlanBoard,
+  answer: WhatIfAnswer | null,
+  columns: readonly Column[],
+  campaigns: readonly PlanCampaignRow[],
+): CampaignLine[] {
+  const now = byCell(loadsWith(board, answer), columns, (l) => l.campaignId);
+  const old = answer ? byCell(board.loads, columns, (l) => l.campaignId) : null;
+  const byId = new Map(campaigns.map((c) => [c.id, c]));
+  const lines = campaigns.map((campaign): CampaignLine => ({
+    campaign,
+    cells: columns.map((column, i) => {
+      const own = merge(now.get(`${campaign.id}/${i}`) ?? []);
+      const load = sum(own, unitsOf);
+      const before = old ? sum(old.get(`${campaign.id}/${i}`) ?? [], unitsOf) : null;
+      return {
+        ...{ segments: segmentsOf(own, byId), load, before: before === load ? null : before },
+        words: lineWords(campaign, column.words, own[0]),
+      };
+    }),
+  }));
+  const most = Math.max(1, ...lines.flatMap((l) => l.cells.map((c) => Math.max(c.load, c.before ?? 0))));
+  for (const cell of lines.flatMap((l) => l.cells)) {
+    for (const s of cell.segments) s.height /= most;
+    if (cell.before !== null) cell.before /= most;
+  }
+  return lines;
 }
 
 const sum = <T>(list: readonly T[], of: (item: T) => number) => list.reduce((n, item) => n + of(item), 0);

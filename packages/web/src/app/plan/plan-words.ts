@@ -73,6 +73,13 @@ export function differenceWords(board: PlanBoard, answer: WhatIfAnswer, lateNow:
   return out;
 }
 
+/** What a campaign has on a day, to those who do not see it. */
+export const lineWords = (
+  { name }: PlanCampaignRow,
+  period: string,
+  load: { first: number; followUps: number } | undefined,
+): string => texts.onDay(period, texts.firstAndFollowUps(name, load?.first ?? 0, load?.followUps ?? 0));
+
 /** What a cell says to those who do not see it. */
 export function cellWords(
   mailbox: PlanMailboxRow,

@@ -340,7 +340,7 @@ describe('the plan page', () => {
   it('opens a batch, holds it, shows a message on another day', async () => {
     const go = vi.spyOn(TestBed.inject(Router), 'navigate').mockResolvedValue(true);
     host().querySelector<HTMLElement>('[data-cell="0/2"]')!.click();
-    expect(go).toHaveBeenCalledWith(['/plan', '2026-11-25', 1]);
+    expect(go).toHaveBeenCalledWith(['/plan', '2026-11-25', 1], { queryParamsHandling: 'preserve' });
     fixture.componentRef.setInput('day', '2026-11-25');
     fixture.componentRef.setInput('mailbox', '1');
     await settle(fixture);

@@ -13,13 +13,14 @@ import { MatButton } from '@angular/material/button';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { Router, RouterLink } from '@angular/router';
 import type { PlanCampaignRow, PlanVariant } from '@baton/contract';
-import { type DateForm, dayNumber, dayWords, isoDate, isoWeekday } from '@baton/core';
+import { type DateForm, dayNumber, dayWords, isoDate, isoWeekday, type SharedCampaign } from '@baton/core';
 import { firstValueFrom } from 'rxjs';
 import { WorkspaceTime } from '../time/workspace-time';
 import { Notices } from '../live/notices';
 import { IsoDayPipe } from '../time/workspace-time';
 import { BatchPanel } from './batch-panel';
 import { Board } from './board';
+import { CampaignBoard } from './campaign-board';
 import { DayDrag } from './day-drag';
 import { ceilingOn, loadsWith, ZOOMS, type Zoom } from './board-grid';
 import { PlanService } from './plan-service';
@@ -41,6 +42,7 @@ const WEEKS_OF_HEADROOM = 3;
     CountPipe,
     BatchPanel,
     Board,
+    CampaignBoard,
     WhatIfBar,
     MatButton,
     MatMenu,
@@ -64,6 +66,9 @@ export class PlanPage {
   /** The batch that is open, from the address. */
   readonly day = input<string>();
   readonly mailbox = input<string>();
+  /** What a row is, from the address. */
+  readonly by = input<string>();
+  protected readonly isByCampaign = computed(() => this.by() === 'campaign');
 
   protected readonly board = this.state.board;
   private readonly panel = viewChild(BatchPanel);
@@ -178,11 +183,26 @@ export class PlanPage {
   /** Opens a batch beside the board, or closes it; the keyboard goes there, and back to the cell it came from. */
   protected async openBatch(batch: { day: string; mailbox: number } | null): Promise<void> {
     const cell = batch ? document.activeElement : this.cameFrom;
-    await this.router.navigate(batch ? ['/plan', batch.day, batch.mailbox] : ['/plan']);
+    await this.router.navigate(batch ? ['/plan', batch.day, batch.mailbox] : ['/plan'], {
+      queryParamsHandling: 'preserve',
+    });
     if (batch) {
       this.cameFrom = cell;
       afterNextRender(() => this.panel()?.focus('h2'), { injector: this.injector });
     } else if (cell instanceof HTMLElement) cell.focus();
+  }
+
+  protected showBy(by: 'campaign' | null): void {
+    void this.router.navigate([], { queryParams: { by }, queryParamsHandling: 'merge' });
+  }
+
+  protected giveShares(shares: readonly SharedCampaign[]): void {
+    for (const { id, share } of shares) {
+      const change = { kind: 'share', campaign: id, to: share } as const;
+      // What it has already is no change.
+      if (this.board()?.campaigns.find((c) => c.id === id)?.share === share) this.state.drop(change);
+      else this.state.change(change);
+    }
   }
 
   protected moveStart(campaign: number, day: string): void {

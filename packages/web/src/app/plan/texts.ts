@@ -47,6 +47,9 @@ export const planTexts = {
     cannotBePlanned: (people: number, campaign: string, reason: string) =>
       `${counted.people(people)} of ${campaign} cannot be planned: ${reason}.`,
     zoom: 'Zoom',
+    rows: 'Rows',
+    byMailbox: 'By mailbox',
+    byCampaign: 'By campaign',
     earlier: 'Earlier',
     now: 'Now',
     later: 'Later',
@@ -104,6 +107,19 @@ export const planTexts = {
     nameOfTheVariant: 'Name of the variant',
     save: 'Save',
   },
+  campaignBoard: {
+    caption: (by: string) =>
+      `What each campaign sends, ${by}. Campaigns that come first start more people where they share mailboxes.`,
+    campaign: 'Campaign',
+    asOftenAsOthers: 'as often as others',
+    startsForOne: (share: Shown) => say`${share} starts for one of others`,
+    drag: 'Drag to let it come before others',
+    earlier: (name: string) => `Let ${name} come before the one above`,
+    later: (name: string) => `Let ${name} come after the one below`,
+    held: 'held',
+    ended: 'ended',
+    none: 'No campaign has messages on these days.',
+  },
   boardGrid: {
     aWeek: 'A week',
     threeWeeks: 'Three weeks',
@@ -136,5 +152,6 @@ export const planTexts = {
     firstAndFollowUps: (campaign: string, first: number, followUps: number) =>
       say`${campaign}: ${first} first, ${counted.followUps(followUps)}`,
     held: (held: Shown) => say`${held} held`,
+    onDay: (period: string, load: string) => `${period}: ${load}`,
   },
 };
