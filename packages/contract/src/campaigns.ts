@@ -2,7 +2,7 @@ import type { RowChoice } from './people';
 import type {
   CampaignState,
   DeliveryState,
-  FollowUpCondition,
+  StepTerms,
   LeftOutCode,
   PersonAct,
   RecipientState,
@@ -43,7 +43,7 @@ export const MOST_FIRST = 100_000;
 export const MOST_GROUP_WAIT = 60;
 
 /** One message of a campaign, as somebody chooses it. */
-export interface StepChoice {
+export interface StepChoice extends StepTerms {
   /** Null for a new one. */
   number: number | null;
   messageId: number | null;
@@ -51,12 +51,6 @@ export interface StepChoice {
   others: (number | null)[];
   /** Message that whoever has followed a link gets instead; null for the same as the others. */
   ifClicked: number | null;
-  delay: number;
-  tolerance: number;
-  /** Whether a follow-up begins a thread of its own, under its own subject. */
-  startsThread: boolean;
-  /** To which of those who have not replied a follow-up goes. */
-  condition: FollowUpCondition;
   /** Whether a running campaign takes the text that the message has now. */
   renews: boolean;
 }

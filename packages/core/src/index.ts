@@ -78,6 +78,8 @@ export * from './campaigns/choose-sender';
 export * from './campaigns/draw-variant';
 export * from './campaigns/first-group';
 export * from './campaigns/follow-up-condition';
+export * from './campaigns/step-terms';
+export * from './messages/quoted-below';
 export * from './campaigns/left-out';
 export * from './campaigns/next-message';
 export * from './campaigns/person-acts';

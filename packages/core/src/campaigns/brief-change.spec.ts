@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest';
+import { usualTerms } from './step-terms';
 import { briefChanges, reachWords, type BriefSaid, type ChangeReach, type StepSaid } from './brief-change';
 
 const step = (number: number, name: string, over: Partial<StepSaid> = {}): StepSaid => ({
-  ...{ number, name: `“${name}”`, messages: name, delay: 3, tolerance: 2, startsThread: false },
-  ...{ condition: 'no_reply', isRenewed: false },
+  ...{ number, name: `“${name}”`, messages: name, isRenewed: false },
+  ...usualTerms(1),
   ...over,
 });
 const BRIEF: BriefSaid = {

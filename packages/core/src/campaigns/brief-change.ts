@@ -3,21 +3,17 @@ import { clockWords } from '../time/clock-words';
 import { dayWords, type DateForm } from '../time/day-words';
 import { momentWords, type CampaignHours } from './campaign-hours';
 import { conditionSaid, type FollowUpCondition } from './follow-up-condition';
+import { hoursWords, placeWords, termsAt, type StepTerms } from './step-terms';
 import { watchWords, type Watches } from '../signals/watches';
 import type { RecipientWindow } from '../planning/workspace/plan-input';
 
 /** One message of a campaign as its brief has it. */
-export interface StepSaid {
+export interface StepSaid extends StepTerms {
   /** By which the step is known; negative for one that is new. */
   number: number;
   /** What it sends, with every variant's; and which messages these are, as names are not alone. */
   name: string;
   messages: string;
-  delay: number;
-  tolerance: number;
-  /** Whether a follow-up begins a thread of its own. */
-  startsThread: boolean;
-  condition: FollowUpCondition;
   /** Whether it takes its message's text as it is now. */
   isRenewed: boolean;
 }
@@ -216,11 +212,41 @@ function mailboxWords(before: BriefSaid, after: BriefSaid): string | null {
 const whomWords = (condition: FollowUpCondition): string =>
   `to those who have not replied${conditionSaid(condition) === '' ? '' : ` ${conditionSaid(condition)}`}`;
 
-/** What a step is called among the others: the first message, follow-up 1, and so on. */
-const placeWords = (place: number): string => (place === 0 ? 'the first message' : `follow-up ${place}`);
 const capital = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);
 
-function sequenceWords(before: readonly StepSaid[], after: readonly StepSaid[]): string[] {
+/** What is other in a step's terms: how it says so, with what it is called. */
+const TERMS: readonly ((before: StepTerms, after: StepTerms, form: DateForm) => string | null)[] = [
+  (b, a) => (b.delay === a.delay ? null : `leaves ${days(a.delay)} after the message before it, instead of ${b.delay}`),
+  (b, a) =>
+    b.startsThread === a.startsThread
+      ? null
+      : `goes out ${a.startsThread ? 'in a thread of its own' : 'in the same thread'}`,
+  (b, a) =>
+    b.quotes === a.quotes ? null : `has the message before it ${a.quotes ? 'below it' : 'no longer below it'}`,
+  (b, a) =>
+    b.answersLast === a.answersLast
+      ? null
+      : a.answersLast
+        ? 'answers the last conversation with the person, where there is one'
+        : 'begins a conversation of its own',
+  (b, a) =>
+    b.condition === a.condition ? null : `goes ${whomWords(a.condition)}, instead of ${whomWords(b.condition)}`,
+  (b, a, form) =>
+    b.lastDay === a.lastDay
+      ? null
+      : a.lastDay === null
+        ? 'has no last day any more'
+        : `leaves until ${dayWords(a.lastDay, 'long', form)}; whoever has not had it by then is passed over`,
+  (b, a) =>
+    hoursWords(b.hours) === hoursWords(a.hours)
+      ? null
+      : a.hours === null
+        ? 'leaves in all of the campaign’s hours'
+        : `leaves ${hoursWords(a.hours)}`,
+  (b, a) => (b.tolerance === a.tolerance ? null : `may be ${days(a.tolerance)} late, instead of ${b.tolerance}`),
+];
+
+function sequenceWords(before: readonly StepSaid[], after: readonly StepSaid[], form: DateForm): string[] {
   const said: string[] = [];
   const was = new Map(before.map((s) => [s.number, s]));
   for (const [place, step] of after.entries()) {
@@ -230,18 +256,11 @@ function sequenceWords(before: readonly StepSaid[], after: readonly StepSaid[]):
     else {
       if (old.messages !== step.messages) said.push(`${capital(called)} is ${step.name}, instead of ${old.name}.`);
       else if (step.isRenewed) said.push(`${capital(called)}, ${step.name}, goes out with the text that it has now.`);
-      if (place > 0 && old.delay !== step.delay)
-        said.push(
-          `${capital(called)} leaves ${days(step.delay)} after the message before it, instead of ${old.delay}.`,
-        );
-      if (place > 0 && old.startsThread !== step.startsThread)
-        said.push(
-          `${capital(called)} goes out ${step.startsThread ? 'in a thread of its own' : 'in the same thread'}.`,
-        );
-      if (place > 0 && old.condition !== step.condition)
-        said.push(`${capital(called)} goes ${whomWords(step.condition)}, instead of ${whomWords(old.condition)}.`);
-      if (place > 0 && old.tolerance !== step.tolerance)
-        said.push(`${capital(called)} may be ${days(step.tolerance)} late, instead of ${old.tolerance}.`);
+      const [was, now] = [termsAt(place, old), termsAt(place, step)];
+      for (const say of TERMS) {
+        const words = say(was, now, form);
+        if (words !== null) said.push(`${capital(called)} ${words}.`);
+      }
     }
   }
   const stays = before.filter((s) => after.some((a) => a.number === s.number)).map((s) => s.number);
@@ -256,7 +275,7 @@ function sequenceWords(before: readonly StepSaid[], after: readonly StepSaid[]):
 
 /** What is different in a brief, a sentence for each choice; [] where nothing is. */
 export const briefChanges = (before: BriefSaid, after: BriefSaid, form: DateForm): string[] => [
-  ...sequenceWords(before.steps, after.steps),
+  ...sequenceWords(before.steps, after.steps, form),
   ...SAID.map((say) => say(before, after, form)).filter((said) => said !== null),
 ];
 

@@ -29,16 +29,18 @@ function countDays({ book, days, day, mailbox, width, campaigns }: Placements) {
     const { steps } = campaigns[c]!;
     const next = nextStep[p]!;
     const at = p * width;
-    first[c] = Math.min(first[c]!, day[at + next]!);
     if (next === 0) lastStart[c] = Math.max(lastStart[c]!, day[at]!);
-    // What would leave after the campaign's end has no day.
-    let s = next;
-    for (; s < steps.length && day[at + s]! >= 0; s++) {
-      if (s === 0) continue;
-      const due = s === next ? dueWorkday[p]! : workday[day[at + s - 1]!]! + steps[s]!.delay;
-      if (workday[day[at + s]!]! - due > steps[s]!.tolerance) late[c]!++;
+    for (let s = next; s < steps.length; s++) {
+      const on = day[at + s]!;
+      // What would leave after the campaign's end, or its own, has no day.
+      if (on < 0) continue;
+      first[c] = Math.min(first[c]!, on);
+      last[c] = Math.max(last[c]!, on);
+      const before = s === 0 ? -1 : day[at + s - 1]!;
+      if (s === 0 || (s > next && before < 0)) continue;
+      const due = s === next ? dueWorkday[p]! : workday[before]! + steps[s]!.delay;
+      if (workday[on]! - due > steps[s]!.tolerance) late[c]!++;
     }
-    last[c] = Math.max(last[c]!, day[at + s - 1]!);
   }
   return { first, lastStart, last, late };
 }

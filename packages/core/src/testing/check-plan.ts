@@ -4,7 +4,7 @@ import { isInside, spansOfDay } from '../time/window';
 import { workingCalendar } from '../time/working-calendar';
 import { createZones } from '../time/zone';
 import { rampQuota } from '../planning/workspace/mailbox-days';
-import type { Plan, PlanInput, PlanMailbox, PlannedDelivery } from '../planning/workspace/plan-input';
+import type { Plan, PlanInput, PlanMailbox, PlannedDelivery, PlanStep } from '../planning/workspace/plan-input';
 
 /** Every promise of a plan that does not hold, in words; [] when all do. Written apart from the planner. */
 export function brokenPromises(input: PlanInput, plan: Plan): string[] {
@@ -84,18 +84,21 @@ function perRecipient(input: PlanInput, plan: Plan): string[] {
     if (own.length === 0) continue;
     const first = r.nextStep[i] as number;
     const remaining = campaign.steps.map((_, s) => s).slice(first);
-    const isWhole = own.length === remaining.length || campaign.endInstant != null;
-    if (!isWhole || own.some((d, k) => d.step !== remaining[k]))
+    const has = new Set(own.map((d) => d.step));
+    const mayLack = (s: number) => campaign.endInstant != null || campaign.steps[s]?.endInstant != null;
+    if (has.size !== own.length || remaining.some((s) => !has.has(s) && !mayLack(s)) || own.some((d) => d.step < first))
       out.push(`recipient ${i} has steps ${own.map((d) => d.step)}`);
     if (new Set(own.map((d) => d.mailbox)).size > 1) out.push(`recipient ${i} gets mail from two mailboxes`);
     const bound = r.boundMailbox[i] as number;
     if (bound >= 0 ? own[0]?.mailbox !== bound : !campaign.mailboxes.includes(own[0]?.mailbox as number))
       out.push(`recipient ${i} gets mail from the wrong mailbox`);
     own.forEach((d, k) => {
-      const step = campaign.steps[d.step] as { delay: number };
-      if (k > 0 && calendar.between((own[k - 1] as PlannedDelivery).day, d.day) < step.delay)
+      const step = campaign.steps[d.step] as PlanStep;
+      const before = own[k - 1];
+      const waits = campaign.steps.slice((before?.step ?? 0) + 1, d.step + 1).reduce((sum, s) => sum + s.delay, 0);
+      if (before && calendar.between(before.day, d.day) < waits)
         out.push(`recipient ${i} gets step ${d.step} too early`);
-      if (k === 0 && first > 0 && d.day < (r.dueDay[i] as number))
+      if (k === 0 && d.step === first && first > 0 && d.day < (r.dueDay[i] as number))
         out.push(`recipient ${i} gets a due follow-up too early`);
       if (d.day < (r.notBefore[i] as number)) out.push(`recipient ${i} gets mail before their date`);
       if (d.step === 0 && d.day < dayNumber(campaign.startDate)) out.push(`recipient ${i} starts before the campaign`);
@@ -103,8 +106,12 @@ function perRecipient(input: PlanInput, plan: Plan): string[] {
         out.push(`recipient ${i} starts before the campaign’s hour`);
       if (d.step === 0 && d.instant < (r.at?.[i] ?? -1)) out.push(`recipient ${i} starts before their own instant`);
       if (d.instant >= (campaign.endInstant ?? Infinity)) out.push(`recipient ${i} gets mail after the campaign’s end`);
+      if (d.instant >= (step.endInstant ?? Infinity)) out.push(`recipient ${i} gets step ${d.step} after its end`);
+      const local = zones.get(input.zones[r.zone[i] as number] as string).toLocal(d.instant);
+      const { hours } = step;
+      if (hours && (local.minute < hours.from || local.minute >= hours.to))
+        out.push(`recipient ${i} gets step ${d.step} outside its hours`);
       if (campaign.recipientWindow) {
-        const local = zones.get(input.zones[r.zone[i] as number] as string).toLocal(d.instant);
         const w = campaign.recipientWindow;
         if (!w.weekdays.includes(isoWeekday(local.day)) || local.minute < w.from || local.minute >= w.to)
           out.push(`recipient ${i} gets mail outside their hours`);

@@ -106,16 +106,33 @@ const anyMailbox: fc.Arbitrary<PlanMailbox> = fc
 const anyInstant = (min: number, max: number): fc.Arbitrary<number | null> =>
   fc.option(
     fc.integer({ min: min * 1440, max: max * 1440 }).map((minutes) => NOW + minutes * MINUTE_MS),
-    { freq: 1 },
+    { freq: 2 },
   );
+
+/** Hours of one message, within or beside those of its campaign; half of them none. */
+const anyHours = fc.option(
+  fc
+    .record({ from: fc.integer({ min: 300, max: 1000 }), length: fc.integer({ min: 20, max: 500 }) })
+    .map(({ from, length }) => ({ from, to: from + length })),
+  { freq: 2, nil: null },
+);
 
 const anyCampaign = (mailboxes: number): fc.Arbitrary<PlanCampaign> =>
   fc.record({
     steps: fc
-      .array(fc.record({ delay: fc.integer({ min: 1, max: 6 }), tolerance: fc.integer({ min: 0, max: 3 }) }), {
-        maxLength: 2,
-      })
-      .map((more) => [{ delay: 0, tolerance: 0 }, ...more]),
+      .tuple(
+        anyHours,
+        fc.array(
+          fc.record({
+            delay: fc.integer({ min: 1, max: 6 }),
+            tolerance: fc.integer({ min: 0, max: 3 }),
+            hours: anyHours,
+            endInstant: fc.option(anyInstant(2, 20), { freq: 2, nil: null }),
+          }),
+          { maxLength: 2 },
+        ),
+      )
+      .map(([hours, more]) => [{ delay: 0, tolerance: 0, hours }, ...more]),
     weight: fc.integer({ min: 1, max: 5 }),
     dailyLimit: fc.option(fc.integer({ min: 1, max: 30 })),
     alreadySent: fc.array(fc.record({ day: fc.constant(TODAY), messages: fc.integer({ min: 0, max: 12 }) }), {

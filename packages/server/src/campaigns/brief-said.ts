@@ -1,4 +1,4 @@
-import { audienceWords, insteadWords, partWords, textIds, type BriefSaid } from '@baton/core';
+import { audienceWords, insteadWords, partWords, termsOf, textIds, type BriefSaid } from '@baton/core';
 import type { BriefNames, StepChoice } from '@baton/contract';
 import type { StepRow } from '../store/campaigns/campaign-rows';
 import type { CampaignChoices } from '../store/schema/schema';
@@ -43,10 +43,7 @@ export function saidOf(
         ...{ messageId: s.messageId, others: s.others.map((o) => o.messageId) },
         ifClicked: s.ifClicked?.messageId ?? null,
       }),
-      delay: s.delay,
-      tolerance: s.tolerance,
-      startsThread: s.startsThread,
-      condition: s.condition,
+      ...termsOf(s),
       isRenewed: wanted[i]?.renews === true,
     })),
   };

@@ -1,5 +1,5 @@
 import { isDeepStrictEqual } from 'node:util';
-import { DomainError, goesToBoth, readContent, isoDate, type RecipientState } from '@baton/core';
+import { DomainError, termsAt, termsOf, readContent, isoDate, type RecipientState } from '@baton/core';
 import type { BriefChange, BriefView, CampaignSummary, StartRequest } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { replan } from '../planning/replan';
@@ -132,10 +132,7 @@ function stepView(
     messageId: step.messageId,
     others: step.others.map((o) => o.messageId),
     ifClicked: step.ifClicked?.messageId ?? null,
-    delay: step.delay,
-    tolerance: step.tolerance,
-    startsThread: step.startsThread,
-    condition: step.condition,
+    ...termsOf(step),
     renews: false,
     isOlder: isStarted && isOlder(step, messages),
     sent,
@@ -170,12 +167,7 @@ export async function changeBrief({ store }: ServerParts, id: number, change: Br
     await replaceSteps(
       tx,
       id,
-      steps.map(({ others, ifClicked, messageId, delay, tolerance, startsThread, condition }, place) => ({
-        ...{ messageId, delay, tolerance, startsThread },
-        ...(place === 0
-          ? { condition: 'no_reply' as const, ...textsChosen({ others, ifClicked: null }) }
-          : { condition, ...textsChosen({ others, ifClicked: goesToBoth(condition) ? ifClicked : null }) }),
-      })),
+      steps.map((step, place) => ({ messageId: step.messageId, ...termsAt(place, step), ...textsChosen(place, step) })),
     );
     await replaceCampaignMailboxes(tx, id, mailboxIds);
     await announce(tx, 'campaigns');

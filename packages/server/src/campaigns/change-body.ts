@@ -50,6 +50,15 @@ export const changeBody = Joi.object<BriefChange>({
         ifClicked: id.allow(null).default(null),
         delay: Joi.number().integer().min(0).max(MOST_DELAY_DAYS).required(),
         tolerance: Joi.number().integer().min(0).max(60).required(),
+        quotes: Joi.boolean().default(false),
+        lastDay: isoDay.allow(null).default(null),
+        hours: Joi.object({
+          from: Joi.number().integer().min(0).max(1439).required(),
+          to: Joi.number().integer().greater(Joi.ref('from')).max(1440).required(),
+        })
+          .allow(null)
+          .default(null),
+        answersLast: Joi.boolean().default(false),
       }),
     )
     .required(),

@@ -6,9 +6,11 @@ import {
   contentFault,
   DomainError,
   faultOfSequence,
-  goesToBoth,
+  faultsOfTerms,
   hasHadEvery,
+  isoDate,
   isOpen,
+  termsAt,
   whyLeftOut,
   whyNoHours,
   type BriefSaid,
@@ -29,7 +31,7 @@ import { zones } from '../time/zones';
 import { readWorkspace } from '../store/workspace-rows';
 import { namesOf, NO_SENDER_COLUMN } from './brief-names';
 import { saidOf } from './brief-said';
-import { contentsOf, textsOf } from './step-texts';
+import { contentsOf, insteadAt, textsOf } from './step-texts';
 import { tally } from './tally';
 import { readAudience, type AudienceMember, type Judging } from './audience';
 import { checkedParts, listsOf } from './audience-parts';
@@ -113,12 +115,14 @@ export async function workOutChange(
   const was = saidOf(campaign, await namesOf(db, campaign, before.steps, before.mailboxIds), before.steps, []);
   const { dateForm, zone, publicAddress } = await readWorkspace(db);
   const noHours = whyNoHours(own, zones.get(zone), parts.nowMs);
+  const today = isoDate(zones.get(zone).toLocal(parts.nowMs).day);
   const numbers = wanted.map((s) => s.number);
   const faults = [
     faultOfSequence(old, numbers, (n) => (sent.get(n) ?? 0) > 0),
     ...(await whatIsGone(db, listsOf(own), mailboxIds)),
     own.senderKey !== null && names.senderColumn === null ? `${NO_SENDER_COLUMN}.` : null,
     noHours === null ? null : `${noHours}.`,
+    ...newFaults(faultsOfTerms(before.steps, campaign.window, today), faultsOfTerms(steps, own.window, today)),
     ...newlyBlind({ ...campaign, steps: before.steps }, { ...own, steps }, publicAddress !== ''),
     ...faultsOf({ listId: own.listId, mailboxIds, variants: own.variants, was: campaign.variants }, wanted, messages),
   ].filter((f) => f !== null);
@@ -149,7 +153,7 @@ export const ownChoices = (of: CampaignChoices): CampaignChoices =>
 /** What of a brief the plan depends on. */
 const planningOf = ({ steps, mailboxes, window, windowZone, dailyLimit, share, ...of }: BriefSaid): string =>
   JSON.stringify([
-    steps.map((s) => [s.number, s.delay, s.tolerance, s.condition]),
+    steps.map((s) => [s.number, s.delay, s.tolerance, s.condition, s.lastDay, s.hours]),
     ...[mailboxes, window, windowZone, dailyLimit, share],
     ...[of.startDate, of.startMinute, of.endDate, of.endMinute],
     ...[of.firstGroup, of.groupWait, of.groupByHand],
@@ -157,27 +161,24 @@ const planningOf = ({ steps, mailboxes, window, windowZone, dailyLimit, share, .
 
 function stepOf(
   campaignId: number,
-  { number, messageId, others, ifClicked, delay, tolerance, startsThread, condition, renews }: StepChoice,
+  choice: StepChoice,
   position: number,
   place: number,
   before: readonly StepRow[],
   messages: ReadonlyMap<number, MessageRow>,
 ): StepRow {
+  const { number, messageId, others, renews } = choice;
+  const instead = insteadAt(place, choice);
   const old = number === null ? undefined : before.find((s) => s.position === number);
   const current = (id: number | null) => (id === null ? null : (messages.get(id)?.content ?? null));
   const kept = (id: number | null, was: StepVariant | null | undefined) =>
     was?.messageId === id && !renews ? was.content : current(id);
   return {
     ...{ campaignId, position, place, messageId, isOut: false },
-    ...(place === 0
-      ? { delay: 0, tolerance: 0, startsThread: false, condition: 'no_reply' as const }
-      : { delay: Math.max(1, delay), tolerance, startsThread, condition }),
+    ...termsAt(place, choice),
     content: kept(messageId, old),
     others: others.map((other, i) => ({ messageId: other, content: kept(other, old?.others[i]) })),
-    ifClicked:
-      place === 0 || ifClicked === null || !goesToBoth(condition)
-        ? null
-        : { messageId: ifClicked, content: kept(ifClicked, old?.ifClicked) },
+    ifClicked: instead === null ? null : { messageId: instead, content: kept(instead, old?.ifClicked) },
   };
 }
 
@@ -197,9 +198,11 @@ type Watched = WatchChoices & { steps: readonly StepRow[] };
 /** Follow-ups that depend on what nobody counts. What was wrong before keeps nobody from changing something else. */
 function newlyBlind(was: Watched, now: Watched, hasAddress: boolean): string[] {
   const blind = (of: Watched) => blindFollowUps(of.steps.map(watchedStep), of, hasAddress);
-  const before = blind(was);
-  return blind(now).flatMap((fault) => (before.includes(fault) ? [] : [`${fault}.`]));
+  return newFaults(blind(was), blind(now));
 }
+
+const newFaults = (before: readonly string[], now: readonly string[]): string[] =>
+  now.flatMap((fault) => (before.includes(fault) ? [] : [`${fault}.`]));
 
 const chosenMessages = (steps: readonly StepChoice[]): number[] =>
   steps.flatMap((s) => [s.messageId, ...s.others, s.ifClicked]).filter((id) => id !== null);

@@ -1,4 +1,4 @@
-import { DomainError, FIRST_WATCHES, isoDate } from '@baton/core';
+import { DomainError, FIRST_WATCHES, isoDate, usualTerms } from '@baton/core';
 import type { CampaignBeginning, NewCampaign } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { calendarOf, localDay, restsOn } from '../mailboxes/capacity';
@@ -71,8 +71,8 @@ async function beginFrom(tx: Queryable, id: number, from: CampaignBeginning, now
         throw new DomainError('not_found', 'There is no such message.');
       return replaceSteps(tx, id, [
         {
-          ...{ messageId: from.messageId, delay: 0, tolerance: 0, startsThread: false, condition: 'no_reply' },
-          ...textsChosen({ others: [], ifClicked: null }),
+          ...{ messageId: from.messageId, ...usualTerms(0) },
+          ...textsChosen(0, { others: [], ifClicked: null, condition: 'no_reply' }),
         },
       ]);
     }

@@ -4,6 +4,7 @@ import {
   dayWords,
   type DateForm,
   ENDS_BEFORE,
+  faultsOfTerms,
   fieldKey,
   fieldsOf,
   isLoopback,
@@ -168,6 +169,13 @@ function blindObstacles({ campaign, steps, messages, publicAddress }: Looked): O
   return blindFollowUps(looked, campaign, publicAddress !== '').map((text) => ({ kind: 'fix', text, remedy }));
 }
 
+/** Messages that would never leave by their own hours or last day. */
+function termObstacles({ steps, campaign, nowMs, zone }: Looked): Obstacle[] {
+  const remedy = { label: 'Change it', act: 'messages' } as const;
+  const today = isoDate(zone.toLocal(nowMs).day);
+  return faultsOfTerms(steps, campaign.window, today).map((text) => ({ kind: 'fix', text, remedy }));
+}
+
 /** What the campaign's first and last hour, and people's own minutes, do not allow. */
 function hourObstacles({ campaign, forecast, nowMs, zone, dateForm }: Looked): Obstacle[] {
   const remedy = { label: 'Change the time', act: 'time' } as const;
@@ -231,6 +239,7 @@ export function obstaclesOf(looked: Looked): Obstacle[] {
     );
   out.push(
     ...blindObstacles(looked),
+    ...termObstacles(looked),
     ...hourObstacles(looked),
     ...looked.lists.flatMap((list) => oldList(list, looked)),
     ...mailboxesToCheck(mailboxes, looked),

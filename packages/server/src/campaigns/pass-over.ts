@@ -1,4 +1,4 @@
-import { conditionVerdict, passOver, stateAfter, whyPassedOver } from '@baton/core';
+import { conditionVerdict, isoDate, isOpen, passOver, stateAfter, whyPassedOver } from '@baton/core';
 import { calendarOf } from '../mailboxes/capacity';
 import { wantPlan } from '../planning/want-plan';
 import { readSteps } from '../store/campaigns/campaign-rows';
@@ -14,16 +14,19 @@ import { announce } from '../store/changes';
 import type { Queryable, Store } from '../store/database';
 import { peopleToPassOver } from '../store/signals/signal-rows';
 import { readWorkspace } from '../store/workspace-rows';
+import { zones } from '../time/zones';
 import { finishIfDone } from './apply-event';
 
 /** People in one go. */
 const AT_ONCE = 1000;
 
-/** Passes follow-ups over that can go to their recipients no more. @returns for how many */
+/** Passes follow-ups over that can go to their recipients no more, or whose last day has passed. @returns for how many */
 export async function passOverDue({ db }: Store, nowMs: number): Promise<number> {
   let all = 0;
+  const { zone } = await readWorkspace(db);
+  const today = isoDate(zones.get(zone).toLocal(nowMs).day);
   for (;;) {
-    const due = await peopleToPassOver(db, AT_ONCE);
+    const due = await peopleToPassOver(db, today, AT_ONCE);
     let done = 0;
     for (const campaignId of new Set(due.map((d) => d.campaignId))) {
       const ids = due.filter((d) => d.campaignId === campaignId).map((d) => d.id);
@@ -51,11 +54,15 @@ export async function passOverPeople(
   { nowMs, isDue }: { nowMs: number; isDue: boolean },
 ): Promise<number> {
   const steps = await readSteps(tx, [campaignId]);
-  const calendar = calendarOf(await readWorkspace(tx));
+  const workspace = await readWorkspace(tx);
+  const calendar = calendarOf(workspace);
+  const today = isoDate(zones.get(workspace.zone).toLocal(nowMs).day);
   const passed = (await peopleOnTheWay(tx, campaignId, ids)).flatMap((person) => {
     const step = steps[person.sent];
-    const verdict = step === undefined || person.sent === 0 ? 'holds' : conditionVerdict(step.condition, person);
-    if (step === undefined || verdict === 'holds' || (verdict === 'not_yet' && !isDue)) return [];
+    if (step === undefined || person.sent === 0 || !isOpen(person.state)) return [];
+    const isOver = step.lastDay !== null && today > step.lastDay;
+    const verdict = isOver ? 'never' : conditionVerdict(step.condition, person);
+    if (verdict === 'holds' || (verdict === 'not_yet' && !isDue)) return [];
     const kind: 'skipped' | 'skipped_last' = person.sent + 1 >= steps.length ? 'skipped_last' : 'skipped';
     const state = stateAfter(person.state, kind, true);
     return [
@@ -65,7 +72,7 @@ export async function passOverPeople(
         since: person.state,
         state,
         kind,
-        why: whyPassedOver(step.condition),
+        why: isOver ? 'its last day has passed' : whyPassedOver(step.condition),
       },
     ];
   });

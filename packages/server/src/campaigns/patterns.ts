@@ -1,4 +1,4 @@
-import { DomainError } from '@baton/core';
+import { DomainError, termsAt, termsOf, usualTerms } from '@baton/core';
 import type { PatternView } from '@baton/contract';
 import { readCampaign, readSteps, replaceSteps, updateCampaign } from '../store/campaigns/campaign-rows';
 import { listPatterns, putPattern, readPattern, setPatternRemoved } from '../store/campaigns/pattern-rows';
@@ -32,12 +32,12 @@ export async function keepPattern(db: Database, campaignId: number, name: string
   await db.transaction(async (tx) => {
     const campaign = await readCampaign(tx, campaignId);
     if (!campaign) throw new DomainError('not_found', 'There is no such campaign.');
-    const steps = (await readSteps(tx, [campaignId])).map(
-      ({ messageId, others, ifClicked, delay, tolerance, startsThread, condition }) => ({
-        ...{ messageId, others: others.map((o) => o.messageId), ifClicked: ifClicked?.messageId ?? null },
-        ...{ delay, tolerance, startsThread, condition },
-      }),
-    );
+    const steps = (await readSteps(tx, [campaignId])).map((step) => ({
+      ...{ messageId: step.messageId, others: step.others.map((o) => o.messageId) },
+      ifClicked: step.ifClicked?.messageId ?? null,
+      // A day is one campaign's.
+      ...{ ...termsOf(step), lastDay: null },
+    }));
     if (steps.length === 0) throw new DomainError('invalid', 'A pattern needs at least one message.');
     const choices = Object.fromEntries(PATTERN_CHOICES.map((key) => [key, campaign[key]])) as unknown as PatternChoices;
     await putPattern(tx, { name, steps, choices });
@@ -67,9 +67,10 @@ export async function takePattern(tx: Queryable, campaignId: number, patternId: 
   await replaceSteps(
     tx,
     campaignId,
-    steps.map(({ messageId, others, ifClicked = null, ...step }) => ({
-      ...{ condition: 'no_reply' as const, ...step, messageId: there(messageId) },
-      ...textsChosen({ others: others.map(there), ifClicked: there(ifClicked) }),
-    })),
+    steps.map(({ messageId, others, ifClicked = null, ...kept }, place) => {
+      const terms = termsAt(place, { ...usualTerms(place), ...kept });
+      const texts = { others: others.map(there), ifClicked: there(ifClicked), condition: terms.condition };
+      return { messageId: there(messageId), ...terms, ...textsChosen(place, texts) };
+    }),
   );
 }

@@ -1,4 +1,4 @@
-import type { MessageContent } from '@baton/core';
+import { goesToBoth, type FollowUpCondition, type MessageContent } from '@baton/core';
 import type { StepRow } from '../store/campaigns/campaign-rows';
 import type { StepVariant } from '../store/schema/schema';
 
@@ -30,11 +30,20 @@ export const withTexts = <T extends Omit<StepTexts, 'messageId'>>(
 export const withoutTexts = (step: StepRow): StepRow => withTexts(step, () => null);
 
 /** Texts as they are chosen for a draft. */
-export const textsChosen = (of: { others: readonly (number | null)[]; ifClicked: number | null }) => ({
+export const textsChosen = (
+  place: number,
+  of: { others: readonly (number | null)[]; ifClicked: number | null; condition: FollowUpCondition },
+) => ({
   content: null,
   others: of.others.map((messageId) => ({ messageId, content: null })),
-  ifClicked: of.ifClicked === null ? null : { messageId: of.ifClicked, content: null },
+  ifClicked: insteadAt(place, of) === null ? null : { messageId: of.ifClicked, content: null },
 });
+
+/** The message for those who have followed a link, where the step goes to them and to others. */
+export const insteadAt = (
+  place: number,
+  { ifClicked, condition }: { ifClicked: number | null; condition: FollowUpCondition },
+): number | null => (place > 0 && goesToBoth(condition) ? ifClicked : null);
 
 /** Texts that are there. */
 export const contentsOf = (steps: readonly StepTexts[]): MessageContent[] =>

@@ -12,9 +12,12 @@ import {
   type FirstGroup,
   type OthersBegin,
   type Plan,
+  type PlanCampaign,
   type PlanInput,
   type PlanMailbox,
+  type StepTerms,
   type WorkingCalendar,
+  type Zone,
 } from '@baton/core';
 import type { Queryable } from '../store/database';
 import {
@@ -66,7 +69,7 @@ export interface PlanningCampaign extends Pick<
   /** How many are in that; null where all may begin at once. */
   firstGroup: number | null;
   /** In order; `position` is the number by which deliveries name it. */
-  steps: { position: number; delay: number; tolerance: number }[];
+  steps: (Pick<StepTerms, 'delay' | 'tolerance' | 'hours' | 'lastDay'> & { position: number })[];
   mailboxIds: number[];
 }
 
@@ -239,6 +242,25 @@ const instantsOf = (candidates: readonly Candidate[], { names, column }: { names
       : -1,
   );
 
+/** A campaign as the planner has it, but for what it has sent and its mailboxes. */
+const planCampaign = (
+  c: PlanningCampaign,
+  zone: Zone,
+  nowMs: number,
+): Omit<PlanCampaign, 'alreadySent' | 'mailboxes'> => ({
+  steps: c.steps.map(({ delay, tolerance, hours, lastDay }, i) => ({
+    ...(i === 0 ? { delay: 0, tolerance: 0 } : { delay, tolerance }),
+    ...{ hours, endInstant: endInstant({ endDate: lastDay, endMinute: null }, zone) },
+  })),
+  weight: c.share,
+  dailyLimit: c.dailyLimit,
+  startDate: c.startDate,
+  startInstant: firstInstant(c, zone, nowMs),
+  endInstant: endInstant(c, zone),
+  held: c.held,
+  recipientWindow: c.window,
+});
+
 async function buildInput(
   db: Queryable,
   { nowMs, mailboxes, campaigns, candidates, fixed, workspace }: Parts,
@@ -273,15 +295,8 @@ async function buildInput(
     domainCap: workspace.domainCap,
     mailboxes: planMailboxes,
     campaigns: campaigns.map((c) => ({
-      steps: c.steps.map((s, i) => (i === 0 ? { delay: 0, tolerance: 0 } : { delay: s.delay, tolerance: s.tolerance })),
-      weight: c.share,
-      dailyLimit: c.dailyLimit,
+      ...planCampaign(c, own, nowMs),
       alreadySent: sent.filter((s) => s.campaignId === c.id),
-      startDate: c.startDate,
-      startInstant: firstInstant(c, own, nowMs),
-      endInstant: endInstant(c, own),
-      held: c.held,
-      recipientWindow: c.window,
       mailboxes: c.mailboxIds.map((id) => mailboxAt.get(id) as number),
     })),
     zones: zoneOf.names,

@@ -8,6 +8,7 @@ import {
   PERSONAL_LINE_KEY,
   recipientValues,
   envelopeAddress,
+  isoDate,
   renderProof,
   watchedHtml,
   whyLeftOut,
@@ -19,6 +20,7 @@ import {
 import { applyEvent } from '../campaigns/apply-event';
 import { passOverPeople } from '../campaigns/pass-over';
 import { localDay, WORKING_WEEKDAYS } from '../mailboxes/capacity';
+import { withMessageBefore } from '../messages/enrolled-proof';
 import type { CompiledMessages } from '../messages/compiled-messages';
 import { readFiles, type MessageFile } from '../messages/message-files';
 import { sendingValues, type Occasion } from '../messages/sending-values';
@@ -34,6 +36,7 @@ import { suppressedAmong } from '../store/people/person/people-rows';
 import { composeMessage, replySubject } from './compose';
 import { messageIdOf } from './message-id';
 import { browserUrl, watchingOf, wayOut, type WayOut } from './signed-links';
+import { zones } from '../time/zones';
 import { whyNotNow, type Due } from './why-not-now';
 
 /** A delivery marked `sending`, with all that leaves. */
@@ -101,7 +104,9 @@ export async function claimNext(
       return dealtWith;
     }
     // What a person wants sent at once is, whatever its condition.
-    if (next.isOpen && !delivery.isUrgent) {
+    const lastDay = delivery.steps[next.step]?.lastDay ?? null;
+    const isOver = lastDay !== null && isoDate(zones.get(delivery.workspace.zone).toLocal(nowMs).day) > lastDay;
+    if ((next.isOpen || isOver) && !delivery.isUrgent) {
       await passOverPeople(tx, delivery.campaignId, [delivery.enrolmentId], { nowMs, isDue: true });
       return dealtWith;
     }
@@ -147,10 +152,12 @@ async function claimFor(tx: Queryable, due: Due, rules: ClaimRules): Promise<Cla
   const { enrolmentId, campaign, workspace } = delivery;
   const links = { secrets: rules.secrets, publicAddress: workspace.publicAddress };
   const way = wayOut(links, enrolmentId, mailbox.address);
-  const proof = await proofFor(due, rules, {
+  const own = await proofFor(due, rules, {
     unsubscribeLink: way.link,
     browserLink: browserUrl(links, enrolmentId, delivery.step),
   });
+  const quotes = delivery.steps[due.next.step]?.quotes === true && delivery.thread.length > 0;
+  const proof = quotes ? await withMessageBefore({ db: tx, ...rules }, enrolmentId, own) : own;
   const files = await filesOrWhyNot(tx, proof);
   const reason = whyLeftOut(
     judgePerson({ suppression: delivery.suppression, verifier: null }, { ...AT_SENDING, ...campaign }, () => ({

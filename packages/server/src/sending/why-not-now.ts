@@ -59,7 +59,9 @@ function whyNotToThem({ delivery, next, nowMs, day }: Due): LeftOutReason | null
   if (delivery.isUrgent) return null;
   const clock = clockOf(campaign, person, workspace.zone);
   const local = clock.toLocal(nowMs);
-  const { weekdays, from, to } = campaign.window;
+  const { weekdays, ...hours } = campaign.window;
+  const own = delivery.steps[next.step]?.hours ?? hours;
+  const [from, to] = [Math.max(hours.from, own.from), Math.min(hours.to, own.to)];
   if (!weekdays.includes(isoWeekday(local.day)) || local.minute < from || local.minute >= to)
     return leftOutReason('recipient_hours');
   const { notBefore, sendMinute, sent } = person;

@@ -14,8 +14,14 @@ export function signalDuty(store: Store): Duty {
   return {
     name: 'read opens and clicks',
     eventful: false,
-    nextDue: (nowMs, { firstSignalAt, hasToPassOver }) =>
-      hasToPassOver ? nowMs : firstSignalAt === null ? null : firstSignalAt + SIGNALS_SETTLE_MS,
+    nextDue: (nowMs, { firstSignalAt, hasToPassOver, nextLastDayEnd }) => {
+      const due = [
+        hasToPassOver ? nowMs : null,
+        firstSignalAt === null ? null : firstSignalAt + SIGNALS_SETTLE_MS,
+        nextLastDayEnd,
+      ].filter((at) => at !== null);
+      return due.length === 0 ? null : Math.min(...due);
+    },
     run: async (nowMs) => {
       // The later of two that read the same message would write over what the other had read.
       const done = await withLock(store, LOCKS.signals, 0, async () => {

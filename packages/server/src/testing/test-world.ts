@@ -1,4 +1,12 @@
-import { weekdayWindows, WHOLE_LIST, type ListQuery, type MessageContent, type RichDoc } from '@baton/core';
+import {
+  termsOf,
+  usualTerms,
+  weekdayWindows,
+  WHOLE_LIST,
+  type ListQuery,
+  type MessageContent,
+  type RichDoc,
+} from '@baton/core';
 import type {
   BriefView,
   ImportView,
@@ -36,9 +44,8 @@ export type WrittenMessage = { name?: string; body?: string | RichDoc } & Partia
 /** A step as a brief has it. */
 export const stepOf = (messageId: number, delay = 0): BriefView['steps'][number] => ({
   ...{ number: null, messageId, messageName: '', others: [], otherNames: [], ifClicked: null, ifClickedName: null },
-  ...{ startsThread: false, condition: 'no_reply', renews: false, isOlder: false, sent: 0 },
-  delay,
-  tolerance: delay === 0 ? 0 : 2,
+  ...{ renews: false, isOlder: false, sent: 0 },
+  ...(delay === 0 ? usualTerms(0) : { ...usualTerms(1), delay }),
 });
 
 /** So many people who never answer, by address. */
@@ -220,8 +227,9 @@ export class TestWorld {
       alsoParts: choices.alsoParts ?? [],
       exceptParts: choices.exceptParts ?? [],
       mailboxIds: choices.mailboxIds,
-      steps: steps.map(({ messageId, others, ifClicked, delay, tolerance, startsThread, condition }) => ({
-        ...{ messageId, others, ifClicked, delay, tolerance, startsThread, condition },
+      steps: steps.map((step) => ({
+        ...termsOf(step),
+        ...{ messageId: step.messageId, others: step.others, ifClicked: step.ifClicked },
       })),
       senderKey: choices.senderKey ?? null,
       keepsSender: choices.keepsSender ?? false,

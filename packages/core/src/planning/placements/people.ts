@@ -1,7 +1,7 @@
 import { dayNumber } from '../../time/days';
 import type { HourClass } from '../workspace/mailbox-days';
 import type { PlanDays } from '../workspace/plan-days';
-import type { PlanInput } from '../workspace/plan-input';
+import type { PlanInput, RecipientWindow } from '../workspace/plan-input';
 
 /** What the planner needs to know about each recipient, in columns. */
 export interface People {
@@ -20,8 +20,14 @@ export interface People {
   readonly startsAt: Float64Array;
   /** By campaign: the instant from which on it sends nothing; Infinity for none. */
   readonly endsAt: Float64Array;
+  /** By campaign, the instant from which on each of its messages does not leave; null where none of a campaign has one. */
+  readonly stepEnds: readonly (Float64Array | null)[];
   /** Index into {@link hours}. */
   readonly hourClass: Int32Array;
+  /** The same for one message of a person, which may have hours of its own within those. */
+  readonly stepClass: (p: number, step: number) => number;
+  /** Whether any message of any campaign has. */
+  readonly hasStepHours: boolean;
   readonly hours: (HourClass | null)[];
   /** People of one kind may be written to on the same days from the same mailboxes at the same cost; numbered from 0. */
   readonly kind: Int32Array;
@@ -66,7 +72,13 @@ export function readPeople(input: PlanInput, days: PlanDays): People {
     at: ownInstants(input),
     startsAt: Float64Array.from(input.campaigns, (c) => c.startInstant ?? -Infinity),
     endsAt: Float64Array.from(input.campaigns, (c) => c.endInstant ?? Infinity),
+    stepEnds: input.campaigns.map(({ steps }) =>
+      steps.some((s) => s.endInstant != null) ? Float64Array.from(steps, (s) => s.endInstant ?? Infinity) : null,
+    ),
     hourClass,
+    stepClass: (p, step) =>
+      hours.narrows(campaign[p]!, step) ? hours.of(campaign[p]!, r.zone[p]!, step) : hourClass[p]!,
+    hasStepHours: input.campaigns.some(({ steps }) => steps.some((s) => s.hours != null)),
     hours: hours.all,
     kind,
     kinds,
@@ -124,29 +136,44 @@ function isAlike(columns: readonly Int32Array[], p: number, other: number): bool
   return true;
 }
 
+const MOST_STEPS = 10_001;
+const ALWAYS: RecipientWindow = { weekdays: [1, 2, 3, 4, 5, 6, 7], from: 0, to: 1440 };
+
 class HourClasses {
   readonly all: (HourClass | null)[] = [null];
-  private readonly ofCampaign: (Int32Array | null)[];
+  /** By campaign and step, -1 standing for the campaign's own; then by zone. */
+  private readonly known = new Map<number, Int32Array>();
   private readonly byName = new Map<string, number>();
 
   constructor(
     private readonly input: PlanInput,
     private readonly days: PlanDays,
-  ) {
-    this.ofCampaign = input.campaigns.map((c) =>
-      c.recipientWindow ? new Int32Array(input.zones.length).fill(-1) : null,
-    );
+  ) {}
+
+  /** Whether a message of a campaign has hours of its own. */
+  narrows(campaign: number, step: number): boolean {
+    return this.input.campaigns[campaign]!.steps[step]?.hours != null;
   }
 
-  of(campaign: number, zone: number): number {
-    const known = this.ofCampaign[campaign];
-    if (!known) return 0;
-    if (known[zone] === -1) known[zone] = this.add(campaign, zone);
+  of(campaign: number, zone: number, step = -1): number {
+    const window = this.windowOf(campaign, step);
+    if (!window) return 0;
+    const key = campaign * MOST_STEPS + step + 1;
+    let known = this.known.get(key);
+    if (!known) this.known.set(key, (known = new Int32Array(this.input.zones.length).fill(-1)));
+    if (known[zone] === -1) known[zone] = this.add(window, zone);
     return known[zone]!;
   }
 
-  private add(campaign: number, zone: number): number {
-    const window = this.input.campaigns[campaign]!.recipientWindow!;
+  private windowOf(campaign: number, step: number): RecipientWindow | null {
+    const { recipientWindow, steps } = this.input.campaigns[campaign]!;
+    const hours = steps[step]?.hours;
+    if (!hours) return recipientWindow;
+    const { weekdays, from, to } = recipientWindow ?? ALWAYS;
+    return { weekdays, from: Math.max(from, hours.from), to: Math.min(to, hours.to) };
+  }
+
+  private add(window: RecipientWindow, zone: number): number {
     const name = `${this.input.zones[zone]} ${window.weekdays.join()} ${window.from} ${window.to}`;
     let id = this.byName.get(name);
     if (id === undefined) {

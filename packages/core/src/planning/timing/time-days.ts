@@ -42,22 +42,25 @@ export class Timetable {
     return this.order ?? messagesByCell(this.placements, everyMailbox(this.placements)).order;
   }
 
-  /** Takes out what would leave when its campaign has ended. @returns those for whom nothing is left */
+  /** Takes out what would leave when its campaign, or the message itself, has ended. @returns those for whom nothing is left */
   cutAtEnds(): Set<number> {
     const { book, campaigns, day, mailbox, width } = this.placements;
-    const { campaign, count, nextStep, endsAt } = book.people;
+    const { campaign, count, nextStep, endsAt, stepEnds } = book.people;
     const left = new Set<number>();
-    if (endsAt.every((end) => end === Infinity)) return left;
+    if (endsAt.every((end) => end === Infinity) && stepEnds.every((ends) => ends === null)) return left;
     this.order = undefined;
     for (let p = 0; p < count; p++) {
       if (mailbox[p]! < 0) continue;
-      const [first, end] = [p * width + nextStep[p]!, p * width + campaigns[campaign[p]!]!.steps.length];
-      let k = first;
-      while (k < end && this.instant[k]! < endsAt[campaign[p]!]!) k++;
-      if (k === first) {
+      const c = campaign[p]!;
+      const ends = stepEnds[c];
+      const over: number[] = [];
+      const end = p * width + campaigns[c]!.steps.length;
+      for (let k = p * width + nextStep[p]!; k < end; k++)
+        if (day[k]! < 0 || this.instant[k]! >= Math.min(endsAt[c]!, ends?.[k % width] ?? Infinity)) over.push(k);
+      if (over.length === end - p * width - nextStep[p]!) {
         this.placements.free(p);
         left.add(p);
-      } else day.fill(-1, k, end);
+      } else for (const k of over) day[k] = -1;
     }
     return left;
   }
@@ -163,12 +166,13 @@ export class Timetable {
   /** Whether neither the messages of a day nor its rules have changed; its instants are then kept. */
   private allStay(keeper: Keeper, m: number, i: number, messages: Int32Array, rules: DayRules): boolean {
     const { book, width } = this.placements;
-    const { hourClass } = book.people;
+    const { stepClass } = book.people;
     const instants = new Float64Array(messages.length);
     for (let k = 0; k < messages.length; k++) {
       const at = keeper.instantOf(messages[k]!);
       if (at === null || at < this.notBefore(messages[k]!)) return false;
-      if (!isInside(book.open.open(m, i, hourClass[Math.floor(messages[k]! / width)]!), at)) return false;
+      if (!isInside(book.open.open(m, i, stepClass(Math.floor(messages[k]! / width), messages[k]! % width)), at))
+        return false;
       instants[k] = at;
     }
     const inOrder = instants.slice().sort();
@@ -186,7 +190,7 @@ export class Timetable {
     const { book, width } = this.placements;
     return Array.from(messages, (id) => {
       const p = Math.floor(id / width);
-      const open = cropSpans(book.open.open(m, i, book.people.hourClass[p]!), this.notBefore(id));
+      const open = cropSpans(book.open.open(m, i, book.people.stepClass(p, id % width)), this.notBefore(id));
       // On a day that lies behind the end it is timed as if there were none, and taken out at last.
       const within = cropSpans(open, -Infinity, book.people.endsAt[book.people.campaign[p]!]!);
       return { id, units: book.people.units[p]!, open: within.length > 0 ? within : open };
@@ -195,13 +199,15 @@ export class Timetable {
 
   private isPlain(messages: Int32Array, spans: readonly Span[]): boolean {
     const { width, book } = this.placements;
-    const { hourClass, hours, startsAt, endsAt, campaign } = book.people;
+    const { stepClass, hasStepHours, hours, startsAt, endsAt, campaign } = book.people;
     const [opensMs, closesMs] = [spans[0]!.startMs, spans.at(-1)!.endMs];
     const beginsLater = (k: number) => k % width === 0 && startsAt[campaign[k / width]!]! > opensMs;
     if (startsAt.some((at) => at > opensMs) && messages.some(beginsLater)) return false;
     const ends = (k: number) => isBetween(endsAt[campaign[Math.floor(k / width)]!]!, opensMs, closesMs);
     if (endsAt.some((at) => isBetween(at, opensMs, closesMs)) && messages.some(ends)) return false;
-    return hours.length === 1 || messages.every((k) => hourClass[Math.floor(k / width)] === 0);
+    return (
+      (hours.length === 1 && !hasStepHours) || messages.every((k) => stepClass(Math.floor(k / width), k % width) === 0)
+    );
   }
 
   /**
@@ -287,7 +293,7 @@ function messagesByCell({ book, days, day, mailbox, width }: Placements, mailbox
     const from = mailbox[p]! < 0 ? -1 : cellsOf[mailbox[p]!]!;
     if (from < 0) continue;
     const end = (p + 1) * width;
-    for (let k = p * width + nextStep[p]!; k < end && day[k]! >= 0; k++) start[from + day[k]! + 1]!++;
+    for (let k = p * width + nextStep[p]!; k < end; k++) if (day[k]! >= 0) start[from + day[k]! + 1]!++;
   }
   for (let cell = 0; cell < start.length - 1; cell++) start[cell + 1]! += start[cell]!;
   const order = new Int32Array(start.at(-1)!);
@@ -296,7 +302,7 @@ function messagesByCell({ book, days, day, mailbox, width }: Placements, mailbox
     const from = mailbox[p]! < 0 ? -1 : cellsOf[mailbox[p]!]!;
     if (from < 0) continue;
     const end = (p + 1) * width;
-    for (let k = p * width + nextStep[p]!; k < end && day[k]! >= 0; k++) order[next[from + day[k]!]!++] = k;
+    for (let k = p * width + nextStep[p]!; k < end; k++) if (day[k]! >= 0) order[next[from + day[k]!]!++] = k;
   }
   return { order, start };
 }

@@ -36,9 +36,19 @@ export interface RecipientWindow {
   to: number;
 }
 
+/** One message of a campaign's sequence. */
+export interface PlanStep {
+  delay: number;
+  tolerance: number;
+  /** Minutes of the recipient's days in which it leaves, within `recipientWindow`; absent or null: all of them. */
+  hours?: { from: number; to: number } | null;
+  /** Instant from which on it does not leave: whoever would get it later goes on with the next. Absent or null: none. */
+  endInstant?: number | null;
+}
+
 export interface PlanCampaign {
   /** `delay` working days after the person's previous message at least, `delay + tolerance` at most; step 0: 0, 0. */
-  steps: { delay: number; tolerance: number }[];
+  steps: PlanStep[];
   /** Share of the starts when campaigns compete, above 0. */
   weight: number;
   /** Most messages of all steps on one mailbox-local date over all mailboxes, or null. */

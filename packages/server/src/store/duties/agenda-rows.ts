@@ -3,7 +3,7 @@ import { campaignsToEnrolSql } from '../campaigns/campaign-rows';
 import { isWaiting } from '../campaigns/state-conditions';
 import { prepared, type Queryable } from '../database';
 import { connectionKeyOf } from '../mailboxes/mailbox-rows';
-import { firstUnreadSignalSql, toPassOverSql } from '../signals/signal-rows';
+import { firstUnreadSignalSql, nextLastDayEndSql, toPassOverSql } from '../signals/signal-rows';
 import type { ClockRow } from '../workspace-rows';
 
 /** A mailbox that is read, for all addresses of its connection. */
@@ -37,6 +37,8 @@ export interface Agenda {
   firstSignalAt: number | null;
   /** Whether a follow-up can go to somebody no more, by what they have done. */
   hasToPassOver: boolean;
+  /** When the next last day ends of a follow-up that somebody is still to get; null for none. */
+  nextLastDayEnd: number | null;
   toRead: ToRead[];
   toSend: ToSend[];
   clock: ClockRow;
@@ -68,7 +70,7 @@ const agendas = prepared<{ firstMs: number; againMs: number; realMs: number }, A
       (select extract(epoch from min((c.end_date::date + make_interval(mins => coalesce(c.end_minute, 1440))) at time zone w.zone))::float8 * 1000
         from campaigns c where c.end_date is not null and c.state in ('running', 'held')) as "nextEndAt",
       ${firstUnreadSignalSql}::float8 as "firstSignalAt",
-      exists (${toPassOverSql}) as "hasToPassOver",
+      exists (${toPassOverSql}) as "hasToPassOver", ${nextLastDayEndSql} as "nextLastDayEnd",
       coalesce((select json_agg(json_build_object('id', id, 'lastReadAt', last_read_at)) from (
         select distinct on (${connectionKeyOf(sql`m`)}) m.id, m.last_read_at, m.problem from mailboxes m
         order by ${connectionKeyOf(sql`m`)}, m.id) first where problem is null), '[]'::json) as "toRead",

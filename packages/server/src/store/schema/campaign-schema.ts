@@ -4,6 +4,8 @@ import type {
   MessageContent,
   RecipientState,
   RecipientWindow,
+  StepHours,
+  StepTerms,
   Watches,
 } from '@baton/core';
 import type { AudiencePart, ProposedChoice } from '@baton/contract';
@@ -106,6 +108,11 @@ export const campaignSteps = pgTable(
     startsThread: boolean().notNull().default(false),
     /** To which of those who have not replied it goes; of the first message it means nothing. */
     condition: text().$type<FollowUpCondition>().notNull().default('no_reply'),
+    /** See core's `StepTerms`. */
+    quotes: boolean().notNull().default(false),
+    lastDay: text(),
+    hours: jsonb().$type<StepHours | null>(),
+    answersLast: boolean().notNull().default(false),
     /** The message as it was at the start; later edits of the message do not reach a running campaign. */
     content: jsonb().$type<MessageContent>(),
     /** For the campaign's second variant and those after it: their messages, in order; null is the first one's. */
@@ -247,16 +254,9 @@ export const campaignPatterns = pgTable('campaign_patterns', {
   name: text().notNull().unique(),
   steps: jsonb()
     .$type<
-      {
-        messageId: number | null;
-        others: (number | null)[];
-        delay: number;
-        tolerance: number;
-        startsThread: boolean;
-        /** Absent in what was kept earlier. */
-        condition?: FollowUpCondition;
-        ifClicked?: number | null;
-      }[]
+      // What came later is absent in what was kept earlier.
+      ({ messageId: number | null; others: (number | null)[]; ifClicked?: number | null } & Pick<StepTerms, 'delay'> &
+        Partial<StepTerms>)[]
     >()
     .notNull(),
   choices: jsonb().$type<Pick<CampaignChoices, (typeof PATTERN_CHOICES)[number]>>().notNull(),

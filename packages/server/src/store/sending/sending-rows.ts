@@ -1,4 +1,5 @@
 import {
+  type StepTerms,
   COUNTED_DELIVERIES,
   DAY_MS,
   RECIPIENT_STATES,
@@ -15,7 +16,7 @@ import { CHANNEL } from '../changes';
 import { LOCKS, prepared, type Bound, type Queryable } from '../database';
 import { connectionKey, connectionKeyOf, isCounted, type MailboxRow } from '../mailboxes/mailbox-rows';
 import { isOneOf, isWaiting } from '../campaigns/state-conditions';
-import { contentOfDelivery, isForClicked } from './sent-rows';
+import { contentOfDelivery, conversationBefore, isForClicked, lastConversation } from './sent-rows';
 
 /*
  * The three statements of sending one message. Each is one round trip on purpose: as a chain of small look-ups the
@@ -38,7 +39,7 @@ export interface DueDelivery {
   /** Whether a person wants it sent at once. */
   isUrgent: boolean;
   /** The messages of the campaign, in order, with the numbers of their steps. */
-  steps: (SequenceStep & { position: number })[];
+  steps: (SequenceStep & Pick<StepTerms, 'quotes' | 'lastDay' | 'hours'> & { position: number })[];
   campaign: CampaignHours &
     WatchChoices & {
       name: string;
@@ -98,7 +99,8 @@ const dueDelivery = prepared<{ mailboxId: number; day: number; nowMs: number }, 
       order by d.instant, d.id limit 1 for update of d skip locked
     )
     select d.id, d.enrolment_id as "enrolmentId", d.campaign_id as "campaignId", d.step, d.units, d.tries, d.state = 'planned' as "isPlanned", d.instant::float8 as instant, d.copies_sent as "copiesSent", d.is_urgent as "isUrgent",
-      coalesce((select json_agg(json_build_object('position', position, 'delay', delay, 'condition', condition) order by place)
+      coalesce((select json_agg(json_build_object('position', position, 'delay', delay, 'condition', condition, 'quotes', quotes,
+          'lastDay', last_day, 'hours', hours) order by place)
         from campaign_steps where campaign_id = d.campaign_id and not is_out), '[]'::json) as steps,
       json_build_object('name', c.name, 'dailyLimit', c.daily_limit, 'window', c."window", 'windowZone', c.window_zone,
         'startDate', c.start_date, 'startMinute', c.start_minute, 'endDate', c.end_date, 'endMinute', c.end_minute,
@@ -118,7 +120,7 @@ const dueDelivery = prepared<{ mailboxId: number; day: number; nowMs: number }, 
         from mailboxes own where own.id = d.mailbox_id) as "usedIn24h",
       case when c.daily_limit is null then 0 else (select count(*)::int from deliveries o
         where o.campaign_id = d.campaign_id and ${isOneOf(sql`o.state`, COUNTED_DELIVERIES)} and o.day = ${value('day')}) end as "campaignToday",
-      case when d.step = 0 or s.starts_thread then '[]'::json else coalesce((select json_agg(json_build_object('messageId', a.message_id, 'subject', a.subject) order by o.sent_at)
+      case when s.answers_last and s.place = 0 then ${conversationBefore} when d.step = 0 or s.starts_thread then '[]'::json else coalesce((select json_agg(json_build_object('messageId', a.message_id, 'subject', a.subject) order by o.sent_at)
         from deliveries o join attempts a on a.delivery_id = o.id and a.verdict = 'accepted'
         where o.enrolment_id = d.enrolment_id and o.state = 'sent' and o.sent_at >= coalesce((
           select max(b.sent_at) from deliveries b join campaign_steps t on t.campaign_id = b.campaign_id and t.position = b.step
@@ -129,7 +131,8 @@ const dueDelivery = prepared<{ mailboxId: number; day: number; nowMs: number }, 
     join contacts p on p.id = e.contact_id
     join list_rows r on r.id = e.list_row_id
     left join campaign_steps s on s.campaign_id = d.campaign_id and s.position = d.step
-    left join step_versions v on v.id = d.version_id`,
+    left join step_versions v on v.id = d.version_id
+    left join ${lastConversation} lately on s.answers_last and s.place = 0`,
 );
 
 /** The mailbox's earliest due delivery of a running campaign, locked; null when none is due. */

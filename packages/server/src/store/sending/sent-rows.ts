@@ -12,6 +12,10 @@ export interface EnrolledMessage {
   content: MessageContent | null;
   /** Whether it begins a thread, under its own subject. */
   startsThread: boolean;
+  /** Whether the message before it in its thread is below it. */
+  quotes: boolean;
+  /** The subject of the earlier conversation that it answers; null where it answers none. */
+  answeredSubject: string | null;
   mailboxId: number | null;
   campaignName: string;
   listName: string;
@@ -35,6 +39,25 @@ const textIn = (of: SQL): SQL => sql`coalesce(
 /** What a delivery `d` of a recipient `e` is made from: the text of step `s`, or version `v` of it as it was when it left. */
 export const contentOfDelivery: SQL = sql`(case when v.id is null then ${textIn(sql`s`)} else ${textIn(sql`v`)} end)`;
 
+/**
+ * The last conversation of a mailbox with a person before a delivery `d` of a recipient `e`: what left and what came back, oldest
+ * first, under the subject of the first of it.
+ */
+export const conversationBefore: SQL = sql`coalesce((
+  select json_agg(json_build_object('messageId', t.message_id, 'subject', t.subject) order by t.at) from (
+    select a.message_id, a.subject, o.sent_at as at from deliveries o join attempts a on a.delivery_id = o.id and a.verdict = 'accepted'
+      where o.enrolment_id = lately.id and o.mailbox_id = d.mailbox_id and o.state = 'sent' and o.sent_at >= coalesce((
+        select max(b.sent_at) from deliveries b join campaign_steps t on t.campaign_id = b.campaign_id and t.position = b.step
+        where b.enrolment_id = lately.id and b.state = 'sent' and t.starts_thread), 0)
+    union all
+    select i.message_id, i.subject, i.received_at from incoming i
+      where i.enrolment_id = lately.id and i.mailbox_id = d.mailbox_id and i.kind = 'reply' and i.message_id <> '') t), '[]'::json)`;
+
+/** The enrolment in which the mailbox of a delivery `d` last wrote to the person of a recipient `e`, in another campaign. */
+export const lastConversation: SQL = sql`lateral (select o.enrolment_id as id from deliveries o
+  join enrolments x on x.id = o.enrolment_id and x.contact_id = e.contact_id and x.id <> e.id
+  where o.mailbox_id = d.mailbox_id and o.state = 'sent' order by o.sent_at desc, o.id desc limit 1)`;
+
 /** @param of which: one step, or every one that has a delivery */
 export async function readEnrolledMessages(
   db: Queryable,
@@ -43,6 +66,8 @@ export async function readEnrolledMessages(
   const { rows } = await db.execute<EnrolledMessage & { sentAt: string | null } & Record<string, unknown>>(sql`
     select e.id as "enrolmentId", d.step, p.address, r.fields, r.zone,
       ${contentOfDelivery} as content, d.step = 0 or coalesce(s.starts_thread, false) as "startsThread",
+      coalesce(s.quotes, false) as quotes,
+      case when s.answers_last and s.place = 0 then ${conversationBefore}->0->>'subject' end as "answeredSubject",
       d.mailbox_id as "mailboxId", c.name as "campaignName", coalesce(l.name, '') as "listName",
       e.position, c.recipients, d.sent_at as "sentAt",
       (select a.subject from attempts a where a.delivery_id = d.id and d.sent_at is not null order by a.id desc limit 1) as "sentSubject"
@@ -54,6 +79,7 @@ export async function readEnrolledMessages(
     join deliveries d on d.enrolment_id = e.id
     left join campaign_steps s on s.campaign_id = e.campaign_id and s.position = d.step
     left join step_versions v on v.id = d.version_id
+    left join ${lastConversation} lately on s.answers_last and s.place = 0
     where e.id = ${of.enrolmentId} ${of.step === undefined ? sql`` : sql`and d.step = ${of.step}`}
     order by coalesce(d.sent_at, d.instant), d.step`);
   return rows.map((r) => ({ ...r, sentAt: r.sentAt === null ? null : Number(r.sentAt) }));

@@ -97,9 +97,23 @@ export const toPassOverSql = sql`
     and ${isOneOf(sql`e.state`, UNDER_WAY)} and e.opened_at is not null
     and (${isOneOf(sql`s.condition`, ENDED_BY.opened)} or e.clicked_at is not null)`;
 
-export async function peopleToPassOver(db: Queryable, most: number): Promise<{ id: number; campaignId: number }[]> {
+/** Follow-ups with a last day that people are still to get, in campaigns under way: step `s` and recipient `e`. */
+const withLastDay = sql`campaign_steps s join campaigns c on c.id = s.campaign_id and c.state in ('running', 'held')
+  join enrolments e on e.campaign_id = s.campaign_id and e.sent = s.place and ${isOneOf(sql`e.state`, UNDER_WAY)}
+  where s.last_day is not null and s.place > 0 and not s.is_out`;
+
+/** When the next last day of such a follow-up ends, in a workspace `w`; milliseconds. */
+export const nextLastDayEndSql = sql`(select extract(epoch from min((s.last_day::date + 1)::timestamp at time zone w.zone))::float8 * 1000
+  from ${withLastDay})`;
+
+/** @param today ISO date, on the workspace's clock */
+export async function peopleToPassOver(
+  db: Queryable,
+  today: string,
+  most: number,
+): Promise<{ id: number; campaignId: number }[]> {
   const { rows } = await db.execute<{ id: number; campaignId: number }>(
-    sql`${toPassOverSql} order by e.id limit ${most}`,
+    sql`(${toPassOverSql}) union (select e.id, e.campaign_id from ${withLastDay} and s.last_day < ${today}) order by id limit ${most}`,
   );
   return rows;
 }

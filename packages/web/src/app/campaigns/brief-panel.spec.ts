@@ -1,5 +1,6 @@
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import type { BriefChoices, BriefView } from '@baton/contract';
+import { usualTerms } from '@baton/core';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { aBrief, aStep } from '../testing/a-brief';
 import { LiveServer, SHELL, settle, textOf } from '../testing/live-server';
@@ -38,12 +39,15 @@ async function show(panel: string, over: Partial<BriefView> = {}): Promise<void>
   fixture.componentRef.setInput('brief', brief(over));
   fixture.componentRef.setInput('panel', panel);
   await settle(fixture);
-  server.answer('/api/shell', SHELL);
-  server.answer('/api/lists', [{ id: 1, name: 'Vines', people: 1326 }, { id: 2, name: 'Orchards', people: 95 }]); // prettier-ignore
-  server.answer('/api/segments', [{ id: 9, listId: 1, name: 'North', people: 40 }]);
-  server.answer('/api/messages', [{ id: 1, name: 'Kelp' }, { id: 2, name: 'Reminder' }]); // prettier-ignore
-  server.answer('/api/mailboxes', []);
-  await settle(fixture);
+  // A part of the panel asks once it is there.
+  for (let i = 0; i < 2; i++) {
+    server.answer('/api/shell', SHELL);
+    server.answer('/api/lists', [{ id: 1, name: 'Vines', people: 1326 }, { id: 2, name: 'Orchards', people: 95 }]); // prettier-ignore
+    server.answer('/api/segments', [{ id: 9, listId: 1, name: 'North', people: 40 }]);
+    server.answer('/api/messages', [{ id: 1, name: 'Kelp' }, { id: 2, name: 'Reminder' }]); // prettier-ignore
+    server.answer('/api/mailboxes', []);
+    await settle(fixture);
+  }
 }
 async function put(box: HTMLInputElement | HTMLSelectElement, value: string): Promise<void> {
   box.value = value;
@@ -77,31 +81,10 @@ describe('the panel of a brief', () => {
     await show('messages');
     button('Add a follow-up').click();
     expect(emitted.at(-1)?.steps).toHaveLength(3);
-    expect(emitted.at(-1)?.steps?.[2]).toEqual({
-      number: null,
-      startsThread: false,
-      condition: 'no_reply',
-      renews: false,
-      messageId: null,
-      others: [],
-      ifClicked: null,
-      delay: 3,
-      tolerance: 2,
-    });
+    const fresh = { number: null, renews: false, messageId: null, others: [], ifClicked: null };
+    expect(emitted.at(-1)?.steps?.[2]).toEqual({ ...fresh, ...usualTerms(2), delay: 3, tolerance: 2 });
     button('Delete').click();
-    expect(emitted.at(-1)?.steps).toEqual([
-      {
-        number: 2,
-        startsThread: false,
-        condition: 'no_reply',
-        renews: false,
-        messageId: 2,
-        others: [],
-        ifClicked: null,
-        delay: 0,
-        tolerance: 0,
-      },
-    ]);
+    expect(emitted.at(-1)?.steps).toEqual([{ ...fresh, ...usualTerms(0), number: 2, messageId: 2 }]);
   });
 
   it('gives whoever has followed a link another message, where both sorts of people get the follow-up', async () => {
@@ -111,6 +94,41 @@ describe('the panel of a brief', () => {
     expect(emitted.at(-1)?.steps?.map((s) => s.ifClicked)).toEqual([null, 2]);
     await show('messages', { steps: [step(1, 0), { ...step(2, 3), condition: 'clicked' }] });
     expect(instead()).toBeNull();
+  });
+
+  it('gives a variant of a follow-up its own message', async () => {
+    await show('messages', { variants: [50, 50] });
+    const select = host().querySelector<HTMLSelectElement>('select[aria-label="Variant B of follow-up 1"]')!;
+    await put(select, '1');
+    expect(emitted.at(-1)?.steps?.map((s) => s.others)).toEqual([[], [1]]);
+  });
+
+  it('lets a follow-up have hours and a last day of its own, within those of the campaign', async () => {
+    const box = (label: string) => host().querySelector<HTMLInputElement>(`input[aria-label="${label}"]`)!;
+    await show('messages');
+    await put(box('Follow-up 1, from'), '14:00');
+    expect(emitted.at(-1)?.steps?.[1]?.hours).toEqual({ from: 840, to: 990 });
+    await put(box('Follow-up 1, to'), '8:00');
+    expect(problem()).toContain('must end after it begins');
+    await put(box('Follow-up 1, from'), 'noon-ish');
+    expect(problem()).toContain('is not a time');
+    await put(box('Last day of follow-up 1'), '11 Dec 2026');
+    expect(emitted.at(-1)?.steps?.[1]?.lastDay).toBe('2026-12-11');
+    const own = { ...step(2, 3), hours: { from: 840, to: 900 } };
+    await show('messages', { steps: [step(1, 0), own] });
+    await put(box('Follow-up 1, from'), '9:00');
+    await put(box('Follow-up 1, to'), '');
+    expect(emitted.at(-1)?.steps?.[1]?.hours).toEqual({ from: 840, to: 990 });
+  });
+
+  it('quotes the message before a follow-up, or answers with the first what was there before', async () => {
+    await show('messages');
+    const box = (words: string) =>
+      [...host().querySelectorAll('mat-checkbox')].find((b) => b.textContent?.includes(words))!.querySelector('input')!;
+    box('With the message before it').click();
+    expect(emitted.at(-1)?.steps?.map((s) => s.quotes)).toEqual([false, true]);
+    box('last conversation').click();
+    expect(emitted.at(-1)?.steps?.map((s) => s.answersLast)).toEqual([true, false]);
   });
 
   it('puts a message before another, but nothing before the first once that has left', async () => {

@@ -6,32 +6,19 @@ import { RouterLink } from '@angular/router';
 import {
   MOST_DAILY_LIMIT,
   MOST_DAYS_AGO,
-  MOST_DELAY_DAYS,
   MOST_FIRST,
   MOST_OF_COMPANY,
   type BriefChoices,
   type BriefView,
-  type StepChoice,
 } from '@baton/contract';
 import { EMPTY } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { MailboxesService } from '../mailboxes/mailboxes-service';
-import { MessagesService } from '../messages/messages-service';
 import { ListsService } from '../people/list/lists-service';
 import { AudienceParts } from './audience-parts';
-import { choicesOf, evenShares, letterOf } from './brief-words';
-import {
-  clockWords,
-  FOLLOW_UP_CONDITIONS,
-  goesToBoth,
-  minuteOf,
-  MINUTES_A_DAY,
-  WATCHES,
-  type FollowUpCondition,
-  type WatchChoices,
-  type Watches,
-} from '@baton/core';
-import { chosenOption, typedText } from '../look/event-input';
+import { BriefSteps } from './brief-steps';
+import { clockWords, minuteOf, MINUTES_A_DAY, WATCHES, type WatchChoices, type Watches } from '@baton/core';
+import { chosenOption, typedText, wholeNumber } from '../look/event-input';
 import { weekdays } from '../look/language';
 import { campaignsTexts } from './texts';
 import { CountPipe } from '../look/count-pipe';
@@ -49,22 +36,11 @@ const TITLES: Record<PanelName, string> = {
   mailboxes: texts.mailboxes,
   time: texts.time,
 };
-/** The first message follows none, and goes to everybody. */
-const AS_FIRST = { delay: 0, tolerance: 0, condition: 'no_reply', ifClicked: null } as const;
-/** Working days a follow-up may be late before it counts as such. */
-const TOLERANCE = 2;
-
-/** The whole number that was typed; null when it is none, or outside the bounds (inclusive). */
-function wholeNumber(event: Event, least: number, most: number): number | null {
-  const text = typedText(event).trim();
-  const n = Number(text);
-  return text !== '' && Number.isInteger(n) && n >= least && n <= most ? n : null;
-}
 
 /** What the pressed choice of a brief needs. */
 @Component({
   selector: 'bt-brief-panel',
-  imports: [AudienceParts, DateField, CountPipe, MatCheckbox, MatButton, RouterLink],
+  imports: [AudienceParts, BriefSteps, DateField, CountPipe, MatCheckbox, MatButton, RouterLink],
   templateUrl: './brief-panel.html',
   styleUrls: ['./brief-lines.scss', './brief-panel.scss'],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -72,14 +48,12 @@ function wholeNumber(event: Event, least: number, most: number): number | null {
 export class BriefPanel {
   protected readonly texts = texts;
   protected readonly typedText = typedText;
-  protected readonly mostDelayDays = MOST_DELAY_DAYS;
   protected readonly mostDaysAgo = MOST_DAYS_AGO;
   protected readonly mostOfCompany = MOST_OF_COMPANY;
   protected readonly mostFirst = MOST_FIRST;
   protected readonly groupWaits = [1, 2, 3, 4, 5, 10];
   private readonly live = inject(LiveUpdates);
   private readonly people = inject(ListsService);
-  private readonly messagesService = inject(MessagesService);
   private readonly mailboxesService = inject(MailboxesService);
   readonly brief = input.required<BriefView>();
   readonly panel = input.required<PanelName>();
@@ -104,14 +78,11 @@ export class BriefPanel {
     const { listId, segmentId } = this.brief();
     return listId === null ? [] : [{ listId, segmentId }];
   });
-  protected readonly messages = this.live.view(['messages'], () => this.messagesService.all());
   protected readonly mailboxes = this.live.view(['mailboxes'], () => this.mailboxesService.all());
   /** What was refused; it goes with the next choice, and with the panel. */
   protected readonly problem = linkedSignal<PanelName, string>({ source: this.panel, computation: () => '' });
   protected readonly title = computed(() => TITLES[this.panel()]);
   protected readonly weekdays = weekdays('short').map((name, i) => ({ day: i + 1, name }));
-  protected readonly conditions = FOLLOW_UP_CONDITIONS;
-  protected readonly goesToBoth = goesToBoth;
   protected readonly watches = WATCHES;
   protected readonly watched = [
     { what: 'watchesClicks', label: texts.clicks },
@@ -120,8 +91,6 @@ export class BriefPanel {
   protected readonly shares = [1, 2, 3, 4, 5, 6, 7, 8, 9];
   private readonly time = inject(WorkspaceTime);
   protected readonly clockWords = clockWords;
-
-  private readonly steps = computed(() => choicesOf(this.brief().steps));
 
   protected chooseList(id: string): void {
     this.change({ listId: id === '' ? null : Number(id), segmentId: null });
@@ -144,58 +113,6 @@ export class BriefPanel {
     this.change({ leaveOutDoubtful: choice === 'ask' ? null : choice === 'out' });
   }
 
-  protected chooseMessage(step: number, id: string): void {
-    this.changeStep(step, { messageId: id === '' ? null : Number(id) });
-  }
-
-  /** The variants after the first, by their letters. */
-  protected readonly otherVariants = computed(() =>
-    this.brief()
-      .variants.slice(1)
-      .map((_, i) => ({ at: i, letter: letterOf(i + 1) })),
-  );
-  protected readonly letterOf = letterOf;
-
-  protected chooseOther(step: number, at: number, id: string): void {
-    const others = this.otherVariants().map((o) => this.steps()[step]?.others[o.at] ?? null);
-    others[at] = id === '' ? null : Number(id);
-    this.changeStep(step, { others });
-  }
-
-  /** Two variants to begin with, then one more at a time, all with the same share. */
-  protected addVariant(): void {
-    const n = Math.max(2, this.brief().variants.length + 1);
-    this.change({ variants: evenShares(n) });
-  }
-
-  /** @param at its place among all, 1 or more: the first has nothing to be compared with */
-  protected removeVariant(at: number): void {
-    const variants = this.brief().variants.filter((_, i) => i !== at);
-    const steps = this.steps().map((s) => ({ ...s, others: s.others.filter((_, i) => i !== at - 1) }));
-    this.change({ variants: variants.length < 2 ? [] : variants, steps });
-  }
-
-  protected setShare(at: number, event: Event): void {
-    const { variants } = this.brief();
-    const share = wholeNumber(event, 0, 100);
-    if (share === null) this.refuse(event, String(variants[at]), texts.shareRange);
-    else this.change({ variants: variants.map((v, i) => (i === at ? share : v)) });
-  }
-
-  private changeStep(step: number, change: Partial<StepChoice>): void {
-    this.change({ steps: this.steps().map((s, i) => (i === step ? { ...s, ...change } : s)) });
-  }
-
-  protected chooseIfClicked(step: number, id: string): void {
-    this.changeStep(step, { ifClicked: id === '' ? null : Number(id) });
-  }
-
-  protected setDelay(step: number, event: Event): void {
-    const delay = wholeNumber(event, 1, MOST_DELAY_DAYS);
-    if (delay === null) this.refuse(event, String(this.steps()[step]?.delay), texts.delayRange(MOST_DELAY_DAYS));
-    else this.changeStep(step, { delay });
-  }
-
   protected change(choices: Partial<BriefChoices>): void {
     this.problem.set('');
     this.changes.emit(choices);
@@ -207,61 +124,8 @@ export class BriefPanel {
     this.problem.set(words);
   }
 
-  protected addStep(): void {
-    const first = this.steps().length === 0;
-    this.change({
-      steps: [
-        ...this.steps(),
-        {
-          ...{ number: null, messageId: null, others: [], ifClicked: null, startsThread: false, renews: false },
-          condition: 'no_reply',
-          ...{ delay: first ? 0 : 3, tolerance: first ? 0 : TOLERANCE },
-        },
-      ],
-    });
-  }
-
-  protected removeStep(step: number): void {
-    const left = this.steps().filter((_, i) => i !== step);
-    this.change({ steps: left.map((s, i) => (i === 0 ? { ...s, ...AS_FIRST } : s)) });
-  }
-
-  /** Puts a message before the one that it follows. */
-  protected moveUp(step: number): void {
-    const steps = this.steps();
-    const [one, before] = [steps[step], steps[step - 1]];
-    if (!one || !before) return;
-    // What follows another message waits for it; the first does not.
-    const swapped =
-      step === 1
-        ? [
-            { ...one, ...AS_FIRST },
-            { ...before, delay: one.delay, tolerance: one.tolerance, condition: one.condition },
-          ]
-        : [one, before];
-    this.change({ steps: [...steps.slice(0, step - 1), ...swapped, ...steps.slice(step + 1)] });
-  }
-
-  /** Whether a message may come before the one that it follows: what has left first stays the first. */
-  protected canMoveUp(step: number): boolean {
-    return step > 1 || (step === 1 && this.brief().steps[0]?.sent === 0);
-  }
-
-  protected setThread(step: number, startsThread: boolean): void {
-    this.changeStep(step, { startsThread });
-  }
-
-  protected setCondition(step: number, event: Event): void {
-    const condition = chosenOption<FollowUpCondition>(event);
-    this.changeStep(step, { condition });
-  }
-
   protected setWatches(what: keyof WatchChoices, event: Event): void {
     this.change({ [what]: chosenOption<Watches>(event) });
-  }
-
-  protected setRenews(step: number, renews: boolean): void {
-    this.changeStep(step, { renews });
   }
 
   protected toggleMailbox(id: number, on: boolean): void {

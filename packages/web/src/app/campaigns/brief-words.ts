@@ -1,5 +1,14 @@
 import type { AudiencePart, BriefChoices, BriefNames, BriefStep, BriefView, Forecast } from '@baton/contract';
-import { audienceWords, dayWords, insteadWords, partWords, textIds, type BriefSaid, type DateForm } from '@baton/core';
+import {
+  audienceWords,
+  dayWords,
+  insteadWords,
+  partWords,
+  termsOf,
+  textIds,
+  type BriefSaid,
+  type DateForm,
+} from '@baton/core';
 import { listed, weekdays } from '../look/language';
 import { campaignsTexts } from './texts';
 
@@ -47,8 +56,9 @@ export function messageWords(step: BriefStep, variants: number): string {
 
 /** The steps of a brief as they are chosen. */
 export const choicesOf = (steps: readonly BriefStep[]): BriefChoices['steps'] =>
-  steps.map(({ number, messageId, others, ifClicked, delay, tolerance, startsThread, condition, renews }) => ({
-    ...{ number, messageId, others, ifClicked, delay, tolerance, startsThread, condition, renews },
+  steps.map((step) => ({
+    ...{ number: step.number, messageId: step.messageId, others: step.others, ifClicked: step.ifClicked },
+    ...{ ...termsOf(step), renews: step.renews },
   }));
 
 /** A variant's letter: A, B, … */
@@ -125,7 +135,7 @@ export const saidOf = (b: BriefView): BriefSaid => ({
     number: s.number ?? -1 - i,
     name: stepName(s),
     messages: textIds(s),
-    ...{ delay: s.delay, tolerance: s.tolerance, startsThread: s.startsThread, condition: s.condition },
+    ...termsOf(s),
     isRenewed: false,
   })),
 });

@@ -15,7 +15,7 @@ import {
 import { MatButton } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink } from '@angular/router';
-import type { BriefView, Obstacle } from '@baton/contract';
+import type { BriefStep, BriefView, Obstacle } from '@baton/contract';
 import { firstValueFrom } from 'rxjs';
 import { DateField } from '../time/date-field';
 import { WorkspaceTime } from '../time/workspace-time';
@@ -27,7 +27,7 @@ import { BriefPanel, type PanelName } from './brief-panel';
 import { BriefChangeSheet } from './brief-change-sheet';
 import { BriefState } from './brief-state';
 import { lateWords, messageWords, planSentence, shareWords, startWords, weekdayWords } from './brief-words';
-import { clockWords, conditionSaid, MINUTE_MS, momentWords, UNDO_START_MS, watchWords } from '@baton/core';
+import { clockWords, conditionSaid, hoursWords, MINUTE_MS, momentWords, UNDO_START_MS, watchWords } from '@baton/core';
 import { CampaignsService } from './campaigns-service';
 import { NewCampaigns } from './new-campaigns';
 import { ProgressLine } from './progress-line';
@@ -158,7 +158,19 @@ export class Brief {
   protected readonly messageWords = messageWords;
   protected readonly lateWords = lateWords;
   protected readonly shareWords = shareWords;
-  protected readonly endOf = (name: string, mark: string): string => (/[.?!…]$/.test(name) ? '' : mark);
+
+  /** What is said of a message behind its name: its thread, its last day and hours. */
+  protected termsOfStep(step: BriefStep, isFirst: boolean, mark: string): string {
+    const { startsThread, quotes, lastDay, hours, answersLast } = step;
+    const said = [
+      isFirst ? (answersLast ? texts.answersLast : '') : texts.inTheThread(startsThread),
+      quotes ? texts.quoting : '',
+      lastDay === null ? '' : texts.untilDay(this.time.dayWords(lastDay)),
+      hours === null ? '' : texts.inHours(hoursWords(hours)),
+    ].join('');
+    const name = this.messageWords(step, this.brief()?.variants.length ?? 0);
+    return said === '' && /[.?!…]$/.test(name) ? '' : `${said}${mark}`;
+  }
 
   constructor() {
     effect(() => this.state.open(Number(this.campaignId())));

@@ -28,3 +28,10 @@ export const chosenFiles = (event: Event): FileList | null => inputOf(event).fil
 
 /** The value of the option that was chosen in a list whose options are of this kind. */
 export const chosenOption = <T extends string>(event: Event): T => inputOf(event).value as T;
+
+/** The whole number that was typed; null when it is none, or outside the bounds (inclusive). */
+export function wholeNumber(event: Event, least: number, most: number): number | null {
+  const text = typedText(event).trim();
+  const n = Number(text);
+  return text !== '' && Number.isInteger(n) && n >= least && n <= most ? n : null;
+}

@@ -1,4 +1,5 @@
 import type { BriefStep, BriefView } from '@baton/contract';
+import { usualTerms } from '@baton/core';
 
 /** A message of a campaign, which has left to nobody. */
 export const aStep = (
@@ -9,10 +10,7 @@ export const aStep = (
     otherNames: [],
     ifClicked: null,
     ifClickedName: null,
-    delay: 0,
-    tolerance: 0,
-    startsThread: false,
-    condition: 'no_reply',
+    ...usualTerms(0),
   },
   ...{ renews: false, isOlder: false, sent: 0 },
   ...over,
