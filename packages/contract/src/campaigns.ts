@@ -242,6 +242,8 @@ export interface BriefView extends BriefChange, Omit<BriefNames, 'steps'> {
   proposed: ProposedChoice[];
   steps: BriefStep[];
   startedAt: number | null;
+  /** Why messages leave or do not, and what would change it, in sentences; [] where none is to come. */
+  standing: string[];
   /**
    * What was changed last while it ran, and why that cannot be undone any more; null where it can. With `needsLaterEnd` it has
    * ended, and goes on only with a later last day.

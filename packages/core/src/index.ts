@@ -83,6 +83,7 @@ export * from './messages/quoted-below';
 export * from './campaigns/left-out';
 export * from './campaigns/next-message';
 export * from './campaigns/person-acts';
+export * from './campaigns/campaign-standing';
 export * from './campaigns/person-standing';
 export * from './campaigns/activity';
 export * from './campaigns/recipient-events';

@@ -31,6 +31,7 @@ import { enrolled } from './enrolled';
 import { judging } from './audience';
 import { checkedParts } from './audience-parts';
 import { namesOf } from './brief-names';
+import { viewStanding } from './campaign-standing';
 import type { TellProgress } from './starts';
 import { forecastOfStarted, planDraft } from './forecast';
 import { messagesOf, textsChosen, textsOf, withTexts } from './step-texts';
@@ -100,6 +101,7 @@ export async function viewBrief(parts: ServerParts, id: number): Promise<BriefVi
     })),
     mailboxIds,
     startedAt: campaign.startedAt,
+    standing: await viewStanding(db, campaign, { mailboxIds, workspace, nowMs: await parts.clock.now() }),
     // That it was started is said as long as it can be a draft again.
     lastChange:
       change && (change.before.state !== 'draft' || !change.hasLeftSince)

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { readFileSync } from 'node:fs';
+import type { PlanStep } from '@baton/core';
 import { planFile, readPlanInput } from './plan-file';
 
 /** The example of docs/formats.md. */
@@ -16,7 +17,7 @@ interface Result {
 interface Example {
   format: string;
   mailboxes: { zone: string }[];
-  campaigns: { mailboxes: number[]; startDate: string }[];
+  campaigns: { mailboxes: number[]; startDate: string; steps: Partial<PlanStep>[] }[];
   recipients: { count: number; units?: number[]; zone?: number[] };
 }
 const change = (edit: (input: Example) => void) => {
@@ -36,6 +37,19 @@ describe('a planning input in its open form', () => {
     // Half past ten in Dublin.
     expect(plan.filter((d) => d.recipient === 1)).toMatchObject([{ step: 0, instant: 1796034600000 }, { step: 1 }]);
     expect(plan.map((d) => d.instant)).toEqual([...plan.map((d) => d.instant)].sort((a, b) => a - b));
+  });
+
+  it('knows hours and an end of one message', () => {
+    const own = change((i) => Object.assign(i.campaigns[0]?.steps[1] ?? {}, { hours: { from: 840, to: 900 } }));
+    const { plan } = planFile(own, 'full') as Result;
+    const followUps = plan.filter((d) => d.step === 1).map((d) => new Date(d.instant).getUTCHours());
+    expect(followUps.length).toBeGreaterThan(0);
+    // Two in the afternoon in each of their zones, in winter.
+    expect([...new Set(followUps)].sort()).toEqual([12, 14]);
+    const over = change((i) => Object.assign(i.campaigns[0]?.steps[1] ?? {}, { endInstant: 1 }));
+    expect((planFile(over, 'full') as Result).plan.filter((d) => d.step === 1)).toEqual([]);
+    const wrong = change((i) => Object.assign(i.campaigns[0]?.steps[1] ?? {}, { hours: { from: 900, to: 840 } }));
+    expect(() => planFile(wrong, 'full')).toThrow('campaigns[0].steps[1].hours.to');
   });
 
   it('needs no columns that say nothing', () => {

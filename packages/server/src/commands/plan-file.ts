@@ -48,7 +48,16 @@ const mailbox = Joi.object({
 
 const campaign = Joi.object({
   steps: Joi.array()
-    .items(Joi.object({ delay: whole.min(0).required(), tolerance: whole.min(0).required() }))
+    .items(
+      Joi.object({
+        delay: whole.min(0).required(),
+        tolerance: whole.min(0).required(),
+        hours: Joi.object({ from: minute.required(), to: minute.greater(Joi.ref('from')).required() })
+          .allow(null)
+          .default(null),
+        endInstant: instant.allow(null).default(null),
+      }),
+    )
     .required(),
   weight: Joi.number().positive().default(1),
   dailyLimit: whole.min(0).allow(null).default(null),

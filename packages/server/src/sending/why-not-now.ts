@@ -35,10 +35,16 @@ function whyEnded({ delivery: { campaign, workspace }, nowMs }: Due): LeftOutRea
   return end !== null && nowMs >= end ? leftOutReason('ended') : null;
 }
 
-function whyNotFromHere({ mailbox, delivery, nowMs, day }: Due): LeftOutReason | null {
+const whyNotFromHere = ({ mailbox, delivery, nowMs, day }: Due): LeftOutReason | null =>
+  whyMailboxStops(mailbox, { nowMs, day, holidays: delivery.workspace.holidays });
+
+/** A mailbox's own reasons against sending at a moment, whatever is due; null when there is none. */
+export function whyMailboxStops(
+  mailbox: MailboxRow,
+  { nowMs, day, holidays }: { nowMs: number; day: number; holidays: readonly string[] },
+): LeftOutReason | null {
   if (restsOn(mailbox, day)) return leftOutReason('mailbox_rests');
-  if (mailbox.daysOff.includes(isoDate(day)) || delivery.workspace.holidays.includes(isoDate(day)))
-    return leftOutReason('day_off');
+  if (mailbox.daysOff.includes(isoDate(day)) || holidays.includes(isoDate(day))) return leftOutReason('day_off');
   const window = spansOfDay(mailbox.windows, day, zones.get(mailbox.zone));
   return isInside(window, nowMs) ? null : leftOutReason('mailbox_hours');
 }

@@ -18,7 +18,16 @@ export const aStep = (
 
 /** A draft of two messages. */
 export const aBrief = (over: Partial<BriefView> = {}): BriefView => ({
-  ...{ id: 4, name: 'Vineyards', state: 'draft', revision: 0, startedAt: null, lastChange: null, states: {} },
+  ...{
+    id: 4,
+    name: 'Vineyards',
+    state: 'draft',
+    revision: 0,
+    startedAt: null,
+    standing: [],
+    lastChange: null,
+    states: {},
+  },
   ...{ listId: 1, listName: 'North-coast vineyards', segmentId: null, segmentWords: null },
   ...{ usesPicked: false, picked: null, proposed: [] },
   ...{ alsoParts: [], exceptParts: [], alsoWords: [], exceptWords: [] },
