@@ -33,7 +33,7 @@ test('a follow-up to those who have followed a link, and what became of it', asy
   await test.step('is chosen while the campaign runs, and refused where clicks are not counted', async () => {
     await page.goto(`${stack.address}/campaigns/${id}`);
     await page.getByRole('button', { name: 'You looked' }).click();
-    await page.getByLabel('Of those, to').selectOption({ label: 'those who have followed a link' });
+    await page.getByLabel('Of those, to').selectOption({ label: 'whoever followed a link' });
     await expect(page.getByText('clicks are counted in none of the messages before it')).toBeVisible();
     await page.getByRole('button', { name: 'Neither opens nor clicks are counted.' }).click();
     await page.getByLabel('Count clicks on links').selectOption('all');

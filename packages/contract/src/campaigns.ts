@@ -1,4 +1,5 @@
 import type { RowChoice } from './people';
+import type { Outcome } from './replies';
 import type {
   CampaignState,
   DeliveryState,
@@ -262,7 +263,7 @@ export interface RecipientView {
   reason: string;
   mailbox: string | null;
   messages: { deliveryId: number; step: number; state: DeliveryState; at: number | null; reason: string }[];
-  outcome: string | null;
+  outcome: Outcome | null;
 }
 
 /** By what recipients are ordered; `step_0` by when they get the first message. '' for the order of the list. */

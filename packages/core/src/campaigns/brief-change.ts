@@ -221,8 +221,7 @@ const TERMS: readonly ((before: StepTerms, after: StepTerms, form: DateForm) => 
     b.startsThread === a.startsThread
       ? null
       : `goes out ${a.startsThread ? 'in a thread of its own' : 'in the same thread'}`,
-  (b, a) =>
-    b.quotes === a.quotes ? null : `has the message before it ${a.quotes ? 'below it' : 'no longer below it'}`,
+  (b, a) => (b.quotes === a.quotes ? null : `${a.quotes ? 'quotes' : 'no longer quotes'} the message before it`),
   (b, a) =>
     b.answersLast === a.answersLast
       ? null

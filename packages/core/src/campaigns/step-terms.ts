@@ -17,7 +17,7 @@ export interface StepTerms {
   condition: FollowUpCondition;
   /** Whether a follow-up begins a thread of its own, under its own subject. */
   startsThread: boolean;
-  /** Whether a follow-up has the message before it below its own text. */
+  /** Whether a follow-up quotes the message before it, below its own text. */
   quotes: boolean;
   /** ISO date of the last day on which a follow-up leaves; whoever has not had it by then is passed over. Null for none. */
   lastDay: string | null;

@@ -52,7 +52,7 @@ describe('a follow-up', () => {
     expect(rows).toEqual([{ detail: 'its last day has passed' }]);
   });
 
-  it('has the message before it below, in the proof as in what leaves', async () => {
+  it('quotes the message before it, in the proof as in what leaves', async () => {
     const listId = await world.people({ 'ana@vines.example': 'silent' });
     const id = await world.begin({
       ...{ listId, mailboxIds: [mailbox] },
@@ -88,7 +88,7 @@ describe('a follow-up', () => {
     const { changes } = await world.api.post<ChangeView>(`/campaigns/${id}/changes/preview`, body);
     expect(changes).toEqual([
       'The first message answers the last conversation with the person, where there is one.',
-      'Follow-up 1 has the message before it below it.',
+      'Follow-up 1 quotes the message before it.',
       'Follow-up 1 leaves until Friday 20 November; whoever has not had it by then is passed over.',
       'Follow-up 1 leaves from 10:00 to 11:00.',
     ]);

@@ -1,4 +1,4 @@
-import type { RecipientSort } from '@baton/contract';
+import type { Outcome, RecipientSort } from '@baton/contract';
 import { RECIPIENT_STATES, type DeliveryState } from '@baton/core';
 import { and, asc, count, eq, ilike, inArray, or, sql, type SQL } from 'drizzle-orm';
 import { batches, like, type Queryable } from '../database';
@@ -109,9 +109,7 @@ function sortKey(sort: Exclude<RecipientSort, ''>): SQL {
   }
 }
 
-const outcomeOf = sql<
-  string | null
->`(select i.outcome from ${incoming} i where i.enrolment_id = ${enrolments.id} and i.outcome is not null order by i.received_at desc limit 1)`;
+const outcomeOf = sql<Outcome | null>`(select i.outcome from ${incoming} i where i.enrolment_id = ${enrolments.id} and i.outcome is not null order by i.received_at desc limit 1)`;
 
 const plannedMailbox = sql<
   string | null

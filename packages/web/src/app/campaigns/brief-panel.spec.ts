@@ -125,7 +125,7 @@ describe('the panel of a brief', () => {
     await show('messages');
     const box = (words: string) =>
       [...host().querySelectorAll('mat-checkbox')].find((b) => b.textContent?.includes(words))!.querySelector('input')!;
-    box('With the message before it').click();
+    box('Quote the message before it').click();
     expect(emitted.at(-1)?.steps?.map((s) => s.quotes)).toEqual([false, true]);
     box('last conversation').click();
     expect(emitted.at(-1)?.steps?.map((s) => s.answersLast)).toEqual([true, false]);

@@ -46,12 +46,10 @@ export function startWords(brief: Pick<BriefView, 'forecast'>, form: DateForm): 
 }
 
 /** What a step sends, in words: with variants, each message that one of them gets. */
-export function messageWords(step: BriefStep, variants: number): string {
-  const { messageName, others, otherNames, ifClickedName } = step;
+export function messageWords({ messageName, others, otherNames }: BriefStep, variants: number): string {
   const own = messageName || texts.noMessageYet;
   const more = otherNames.slice(0, Math.max(0, variants - 1)).filter((name, i) => others[i] != null && name !== own);
-  const most = [...new Set([own, ...more])].join(texts.or);
-  return ifClickedName === null ? most : insteadWords(most, ifClickedName || texts.noMessageYet);
+  return [...new Set([own, ...more])].join(texts.or);
 }
 
 /** The steps of a brief as they are chosen. */

@@ -15,6 +15,7 @@ import { NewCampaigns } from './new-campaigns';
 import { ActOnPeople, type WantedAct } from './act-on-people';
 import { CampaignsService } from './campaigns-service';
 import { typedText } from '../look/event-input';
+import { outcomeWords } from '../replies/outcomes';
 import { campaignsTexts } from './texts';
 
 const texts = campaignsTexts.recipientsTable;
@@ -66,6 +67,7 @@ export class RecipientsTable {
   private readonly newCampaigns = inject(NewCampaigns);
   private readonly time = inject(WorkspaceTime);
   readonly campaignId = input.required<number>();
+  protected readonly outcomeWords = outcomeWords;
   /** How many messages the campaign has: so many columns. */
   readonly steps = input.required<number>();
   /** Whether more is to come, so that something can be done about it for recipients that are ticked. */
