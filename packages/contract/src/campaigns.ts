@@ -222,7 +222,7 @@ export interface Forecast {
   lastDay: string | null;
   late: number;
   notPlaced: { reason: string; people: number }[];
-  /** Follow-ups that are not sent because they would leave after the campaign's end. */
+  /** Follow-ups that are not sent because they would leave after the campaign's end, or after their own last day. */
   cut: number;
   /** People with a minute of their own for the first message, and those of them who get it later, both as
    * `YYYY-MM-DD HH:MM` on the clock by which the campaign goes. */

@@ -170,7 +170,7 @@ export function forecastOf(
   };
 }
 
-/** Follow-ups that would leave after the campaign's end, of those who are planned. */
+/** Follow-ups that would leave after the campaign's end or their own last day, of those who are planned. */
 function cutOf({ plan, input, campaigns }: WorkspacePlan, index: number, messages: number): number {
   const { campaign, nextStep } = input.recipients;
   const steps = campaigns[index]?.steps.length ?? 0;

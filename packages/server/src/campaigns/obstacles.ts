@@ -176,18 +176,29 @@ function termObstacles({ steps, campaign, nowMs, zone }: Looked): Obstacle[] {
   return faultsOfTerms(steps, campaign.window, today).map((text) => ({ kind: 'fix', text, remedy }));
 }
 
+/** Follow-ups that would leave after the campaign's last day, or after their own. */
+function cutObstacles({ campaign, steps, forecast: { cut }, dateForm }: Looked): Obstacle[] {
+  if (cut === 0) return [];
+  const { endDate, endMinute } = campaign;
+  const hasOwn = steps.some((s) => s.lastDay !== null);
+  const own = hasOwn ? 'their own last day' : '';
+  const ends = endDate === null ? '' : momentWords(endDate, endMinute, dateForm);
+  const after = [ends, own].filter((words) => words !== '').join(' or ');
+  const text = `${cut === 1 ? '1 follow-up' : `${cut} follow-ups`} would leave after ${after} and ${cut === 1 ? 'is' : 'are'} not sent`;
+  const remedy: Obstacle['remedy'] = hasOwn
+    ? { label: 'Change it', act: 'messages' }
+    : { label: 'Change the time', act: 'time' };
+  return [{ kind: 'look', text, remedy }];
+}
+
 /** What the campaign's first and last hour, and people's own minutes, do not allow. */
-function hourObstacles({ campaign, forecast, nowMs, zone, dateForm }: Looked): Obstacle[] {
+function hourObstacles(looked: Looked): Obstacle[] {
+  const { campaign, forecast, nowMs, zone } = looked;
   const remedy = { label: 'Change the time', act: 'time' } as const;
   const out: Obstacle[] = [];
   const why = whyNoHours(campaign, zone, nowMs);
   if (why !== null) out.push({ kind: 'fix', text: why, remedy });
-  if (forecast.cut > 0 && campaign.endDate !== null) {
-    const { cut } = forecast;
-    const after = momentWords(campaign.endDate, campaign.endMinute, dateForm);
-    const text = `${cut === 1 ? '1 follow-up' : `${cut} follow-ups`} would leave after ${after} and ${cut === 1 ? 'is' : 'are'} not sent`;
-    out.push({ kind: 'look', text, remedy });
-  }
+  out.push(...cutObstacles(looked));
   const { later } = forecast.ownTimes;
   if (later > 0)
     out.push({

@@ -37,10 +37,15 @@ describe('a follow-up', () => {
 
   it('is passed over from its last day on, and what comes behind it comes when it would have', async () => {
     const listId = await world.people(silentPeople(2));
-    const id = await world.begin({
+    const draft = await world.draft({
       ...{ listId, mailboxIds: [mailbox] },
       steps: await steps({}, { delay: 4, lastDay: '2026-11-04' }, { delay: 2 }),
     });
+    const { id, forecast } = draft;
+    expect(forecast.obstacles.map((o) => o.text)).toEqual([
+      '2 follow-ups would leave after their own last day and are not sent',
+    ]);
+    await world.api.post(`/campaigns/${id}/start`, { people: forecast.people, lastDay: forecast.lastDay });
     // Planned: the first message and the last one, which waits as long as if the second had left.
     const first = await world.brief(id);
     expect(first.forecast.messages).toBe(4);
