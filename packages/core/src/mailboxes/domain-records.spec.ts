@@ -20,6 +20,15 @@ describe('records of a sender’s domain', () => {
     expect(judgeSpf(texts)).toMatchObject({ state, words: expect.stringContaining(words) });
   });
 
+  it('are not said to be missing where nobody answered', () => {
+    const unknown = { state: 'look', words: expect.stringContaining('No answer came') as string, found: '' };
+    expect(judgeSpf(null)).toEqual({ record: 'SPF', ...unknown });
+    expect(judgeDmarc(null)).toEqual({ record: 'DMARC', ...unknown });
+    expect(judgeDkim({ mail: [], s1: null })).toEqual({ record: 'DKIM', ...unknown });
+    // One key is enough, whatever the others may be.
+    expect(judgeDkim({ mail: ['v=DKIM1; p=MIGf'], s1: null }).state).toBe('good');
+  });
+
   it.each([
     [[], 'bad', 'no DMARC record'],
     [['v=DMARC1; p=none; rua=mailto:a@b.example'], 'look', 'only watches'],

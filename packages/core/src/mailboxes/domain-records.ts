@@ -8,6 +8,12 @@ export interface RecordFinding {
   found: string;
 }
 
+/** What is said of a record for which nobody answered: it may be there or not. */
+const unanswered = (record: RecordFinding['record']): RecordFinding => ({
+  ...{ record, state: 'look', found: '' },
+  words: 'No answer came when the record was asked for, so nothing can be said about it. Look again in a while.',
+});
+
 /** Names under which a domain's DKIM key is usually kept. */
 export const USUAL_SELECTORS = ['default', 'dkim', 'mail', 'smtp', 's1', 's2', 'k1', 'selector1', 'selector2'];
 
@@ -19,9 +25,10 @@ const MOST_LOOKUPS = 10;
  *
  * Source: RFC 7208.
  *
- * @param texts the domain's TXT records
+ * @param texts the domain's TXT records; null where nobody answered
  */
-export function judgeSpf(texts: readonly string[]): RecordFinding {
+export function judgeSpf(texts: readonly string[] | null): RecordFinding {
+  if (texts === null) return unanswered('SPF');
   const own = texts.filter((t) => /^v=spf1(\s|$)/i.test(t.trim()));
   const found = own.join(' | ');
   const say = (state: RecordFinding['state'], words: string): RecordFinding => ({ record: 'SPF', state, words, found });
@@ -56,9 +63,10 @@ export function judgeSpf(texts: readonly string[]): RecordFinding {
  *
  * Source: RFC 7489.
  *
- * @param texts TXT records of `_dmarc` under the domain
+ * @param texts TXT records of `_dmarc` under the domain; null where nobody answered
  */
-export function judgeDmarc(texts: readonly string[]): RecordFinding {
+export function judgeDmarc(texts: readonly string[] | null): RecordFinding {
+  if (texts === null) return unanswered('DMARC');
   const own = texts.filter((t) => /^v=DMARC1(\s*;|\s*$)/i.test(t.trim()));
   const found = own.join(' | ');
   const say = (state: RecordFinding['state'], words: string): RecordFinding => ({
@@ -88,11 +96,11 @@ export function judgeDmarc(texts: readonly string[]): RecordFinding {
  *
  * Source: RFC 6376.
  *
- * @param keys TXT records by selector, of the selectors that were asked for
+ * @param keys TXT records by selector, of the selectors that were asked for; null where nobody answered
  */
-export function judgeDkim(keys: Readonly<Record<string, readonly string[]>>): RecordFinding {
+export function judgeDkim(keys: Readonly<Record<string, readonly string[] | null>>): RecordFinding {
   const found = Object.entries(keys).flatMap(([selector, texts]) =>
-    texts
+    (texts ?? [])
       .filter((t) => /(?:^|;)\s*p\s*=/i.test(t))
       .map((t) => ({ selector, key: /(?:^|;)\s*p\s*=\s*([^;]*)/i.exec(t)?.[1]?.replace(/\s/g, '') ?? '' })),
   );
@@ -104,6 +112,7 @@ export function judgeDkim(keys: Readonly<Record<string, readonly string[]>>): Re
   });
   const good = found.find((f) => f.key !== '');
   if (good) return say('good', `Mail can be signed with the key “${good.selector}”.`, `${good.selector}._domainkey`);
+  if (Object.values(keys).includes(null)) return unanswered('DKIM');
   if (found[0])
     return say(
       'bad',

@@ -1,4 +1,4 @@
-import { promises as dns } from 'node:dns';
+import { NODATA, NOTFOUND, promises } from 'node:dns';
 import type { SimulatorClient } from '../duties/simulated-world';
 
 /** A service of a domain (RFC 2782). */
@@ -8,17 +8,34 @@ export interface Service {
   priority: number;
 }
 
-/** What Baton asks a resolver about a sender's domain. No answer and no record are the same. */
+/** What Baton asks a resolver about a sender's domain; where only a guess depends on it, no answer is the same as no record. */
 export interface AskDns {
-  texts(name: string): Promise<string[]>;
+  /** Null where nobody answered: then nothing can be said. */
+  texts(name: string): Promise<string[] | null>;
   services(name: string): Promise<Service[]>;
   /** Whether a name has an address. */
   exists(name: string): Promise<boolean>;
 }
 
+/** A resolver that does not answer is not waited for longer than a person would. */
+const dns = new promises.Resolver({ timeout: 3000, tries: 2 });
+
+/** Whether an error says that there is no such record, and not that nobody could be asked. */
+const isNone = (error: unknown): boolean =>
+  [NODATA, NOTFOUND].some((code) => code === (error as NodeJS.ErrnoException).code);
+
+/** The texts of a name's records. @param ask what asks for them */
+export async function textsBy(ask: (name: string) => Promise<string[][]>, name: string): Promise<string[] | null> {
+  try {
+    return (await ask(name)).map((parts) => parts.join(''));
+  } catch (error) {
+    return isNone(error) ? [] : null;
+  }
+}
+
 /** The machine's own resolver. */
 export const machineDns: AskDns = {
-  texts: async (name) => (await dns.resolveTxt(name).catch(() => [])).map((parts) => parts.join('')),
+  texts: (name) => textsBy((of) => dns.resolveTxt(of), name),
   services: async (name) =>
     (await dns.resolveSrv(name).catch(() => [])).map(({ name: host, port, priority }) => ({ host, port, priority })),
   exists: async (name) =>

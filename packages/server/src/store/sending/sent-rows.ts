@@ -39,6 +39,10 @@ const textIn = (of: SQL): SQL => sql`coalesce(
 /** What a delivery `d` of a recipient `e` is made from: the text of step `s`, or version `v` of it as it was when it left. */
 export const contentOfDelivery: SQL = sql`(case when v.id is null then ${textIn(sql`s`)} else ${textIn(sql`v`)} end)`;
 
+/** The most messages of an earlier conversation that are named, the newest; and characters of a foreign Message-ID. */
+const MOST_NAMED = 20;
+const MOST_ID = 250;
+
 /**
  * The last conversation of a mailbox with a person before a delivery `d` of a recipient `e`: what left and what came back, oldest
  * first, under the subject of the first of it.
@@ -51,7 +55,9 @@ export const conversationBefore: SQL = sql`coalesce((
         where b.enrolment_id = lately.id and b.state = 'sent' and t.starts_thread), 0)
     union all
     select i.message_id, i.subject, i.received_at from incoming i
-      where i.enrolment_id = lately.id and i.mailbox_id = d.mailbox_id and i.kind = 'reply' and i.message_id <> '') t), '[]'::json)`;
+      where i.enrolment_id = lately.id and i.mailbox_id = d.mailbox_id and i.kind = 'reply'
+        and length(i.message_id) between 1 and ${sql.raw(String(MOST_ID))}
+    order by at desc limit ${sql.raw(String(MOST_NAMED))}) t), '[]'::json)`;
 
 /** The enrolment in which the mailbox of a delivery `d` last wrote to the person of a recipient `e`, in another campaign. */
 export const lastConversation: SQL = sql`lateral (select o.enrolment_id as id from deliveries o
