@@ -53,7 +53,7 @@ test('a campaign is changed while it runs: what it does is said first, undone, m
     await page.getByRole('button', { name: '2 working days' }).click();
     await page.getByRole('button', { name: 'Add a follow-up' }).click();
     await expect(page.getByText('A step has no message.')).toBeVisible();
-    await page.getByLabel('Follow-up 2').selectOption('One last note');
+    await page.getByLabel('Follow-up 2', { exact: true }).selectOption('One last note');
     const sheet = page.getByRole('region', { name: 'If you apply this' });
     await expect(sheet).toContainText('Follow-up 2 is new: “One last note”');
     await expect(sheet).toContainText('20 messages more are to come.');

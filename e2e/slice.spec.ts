@@ -114,9 +114,9 @@ test('from a list to an answered follow-up, through the interface', async ({ pag
     await page.getByLabel(/^List/).selectOption({ label: `North-coast vineyards (${PEOPLE.length})` });
     await page.getByRole('button', { name: 'no message yet' }).click();
     await page.getByRole('button', { name: 'Add the first message' }).click();
-    await page.getByLabel('First message').selectOption('Kelp for your vines?');
+    await page.getByLabel('First message', { exact: true }).selectOption('Kelp for your vines?');
     await page.getByRole('button', { name: 'Add a follow-up' }).click();
-    await page.getByLabel('Follow-up 1').selectOption('A short reminder');
+    await page.getByLabel('Follow-up 1', { exact: true }).selectOption('A short reminder');
     await page.getByRole('button', { name: '3 mailboxes' }).click();
     for (const name of ['ines', 'tomas', 'hello']) await page.getByLabel(`${name}@tidewaterkelp.example`).check();
     await expect(page.getByRole('heading', { name: 'Plan if nobody replies' })).toBeVisible();
