@@ -140,6 +140,9 @@ export function gridOf(board: PlanBoard, answer: WhatIfAnswer | null, fromDay: s
   };
 }
 
+/** A share of the board's greatest load or ceiling, as a length in CSS. */
+export const percent = (share: number): string => `${100 * share}%`;
+
 /** The loads of each row and column, by `row/column`. */
 function byCell(
   loads: readonly PlanLoad[],

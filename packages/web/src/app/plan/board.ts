@@ -5,7 +5,7 @@ import { dayNumber, isoDate } from '@baton/core';
 import { WorkspaceTime } from '../time/workspace-time';
 import { shortAddress } from '../look/short-address';
 import { DayDrag } from './day-drag';
-import { gridOf, monthsOf, type Column, type Zoom } from './board-grid';
+import { gridOf, monthsOf, percent, type Column, type Zoom } from './board-grid';
 import type { WhatIfAnswer } from './what-if-answer';
 import { planTexts } from './texts';
 import { CountPipe } from '../look/count-pipe';
@@ -28,7 +28,7 @@ export class Board {
   private readonly time = inject(WorkspaceTime);
   protected readonly texts = texts;
   protected readonly cellId = cellId;
-  protected readonly percent = (share: number): string => `${100 * share}%`;
+  protected readonly percent = percent;
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   readonly board = input.required<PlanBoard>();
   readonly answer = input<WhatIfAnswer | null>(null);

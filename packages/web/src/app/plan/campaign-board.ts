@@ -14,7 +14,7 @@ import { RouterLink } from '@angular/router';
 import type { PlanBoard, PlanCampaignRow } from '@baton/contract';
 import { sharesInOrder, type PlanChange, type SharedCampaign } from '@baton/core';
 import { CountPipe } from '../look/count-pipe';
-import { gridOf, linesOf, monthsOf, type Zoom } from './board-grid';
+import { gridOf, linesOf, monthsOf, percent, type Zoom } from './board-grid';
 import { planTexts } from './texts';
 import type { WhatIfAnswer } from './what-if-answer';
 
@@ -33,6 +33,7 @@ export class CampaignBoard {
   private readonly injector = inject(Injector);
   protected readonly texts = texts;
   protected readonly ofBoard = planTexts.board;
+  protected readonly percent = percent;
   readonly board = input.required<PlanBoard>();
   readonly answer = input.required<WhatIfAnswer | null>();
   /** Changes that are tried out. */
@@ -93,9 +94,5 @@ export class CampaignBoard {
     moveItemInArray(order, from, Math.min(to, order.length - 1));
     const changes = sharesInOrder(order, moved.id);
     if (changes.length > 0) this.share.emit(changes);
-  }
-
-  protected percent(share: number): string {
-    return `${(share * 100).toFixed(1)}%`;
   }
 }
