@@ -205,10 +205,12 @@ export interface Obstacle {
       | 'leave_out_doubtful'
       | 'open_message'
       | 'open_list'
+      | 'open_mailbox'
       | 'write_lines'
       | 'settings';
     messageId?: number;
     listId?: number;
+    mailboxId?: number;
   };
 }
 

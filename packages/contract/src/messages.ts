@@ -5,6 +5,9 @@ export interface MessageView {
   name: string;
   content: MessageContent;
   updatedAt: number;
+  /** When somebody last read finished messages made from it; null for never. */
+  proofsReadAt: number | null;
+  changedSinceRead: boolean;
   /** Where it does not parse; null when it does. */
   fault: ContentFault | null;
   /** Campaigns that use it. */

@@ -8,6 +8,8 @@ import type { Config } from './config';
 import { Conductor } from './duties/conductor';
 import { SIMULATED_PACE, type Pace } from './duties/duty';
 import { simulatedWorld, simulatorClient } from './duties/simulated-world';
+import { dnsBy } from './mailboxes/ask-dns';
+import { lookAtDomains } from './mailboxes/check-domain';
 import { AccessTokens } from './mailboxes/sign-in/access-tokens';
 import { createConnections, type Connections } from './mailboxes/connections';
 import { forLog } from './log/for-log';
@@ -179,11 +181,13 @@ export async function startWorker(parts: WorkerParts): Promise<Worker> {
   };
   const clock = workspaceClock(store.db, systemClock);
   const simulator = config.simulatorUrl === null ? null : simulatorClient(config.simulatorUrl);
+  const dns = dnsBy(simulator);
   const ask = simulator === null ? askResolver : askSimulator(simulator);
   // Apart from the duties: what a person waits for must not hold up what is due, nor the other way round.
   const askedFor = async () => {
     await takeWantedImports(store, clock, log);
     await askWantedDomains(store, clock, ask);
+    await lookAtDomains({ store, clock, dns });
     return Infinity;
   };
   const ended = Promise.all([

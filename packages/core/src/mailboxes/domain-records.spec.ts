@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { judgeDkim, judgeDmarc, judgeSpf } from './domain-records';
+import { judgeDkim, judgeDmarc, judgeSpf, knownRecords, recordFaults } from './domain-records';
 
 describe('records of a sender’s domain', () => {
   it.each([
@@ -21,12 +21,28 @@ describe('records of a sender’s domain', () => {
   });
 
   it('are not said to be missing where nobody answered', () => {
-    const unknown = { state: 'look', words: expect.stringContaining('No answer came') as string, found: '' };
+    const unknown = { state: 'unknown', words: expect.stringContaining('No answer came') as string, found: '' };
     expect(judgeSpf(null)).toEqual({ record: 'SPF', ...unknown });
     expect(judgeDmarc(null)).toEqual({ record: 'DMARC', ...unknown });
     expect(judgeDkim({ mail: [], s1: null })).toEqual({ record: 'DKIM', ...unknown });
     // One key is enough, whatever the others may be.
     expect(judgeDkim({ mail: ['v=DKIM1; p=MIGf'], s1: null }).state).toBe('good');
+  });
+
+  it('stay as they were found while nobody answers', () => {
+    const found = [judgeSpf(['v=spf1 mx -all']), judgeDmarc([])];
+    expect(knownRecords(found, [judgeSpf(null), judgeDmarc(['v=DMARC1; p=reject'])])).toEqual([
+      found[0],
+      judgeDmarc(['v=DMARC1; p=reject']),
+    ]);
+    expect(knownRecords(null, [judgeSpf(null)])).toEqual([judgeSpf(null)]);
+  });
+
+  it('are held against the domain only where they are missing or broken', () => {
+    const findings = [judgeSpf(['v=spf1 mx']), judgeDkim({ mail: null }), judgeDmarc([])];
+    expect(recordFaults('kelp.example', findings)).toEqual([
+      'DMARC of kelp.example: there is no DMARC record; large receivers require one from bulk senders',
+    ]);
   });
 
   it.each([

@@ -1,7 +1,8 @@
 /** What is found about one kind of record, and what it means for mail that leaves from the domain. */
 export interface RecordFinding {
   record: 'SPF' | 'DKIM' | 'DMARC';
-  state: 'good' | 'look' | 'bad';
+  /** `unknown`: nobody answered. */
+  state: 'good' | 'look' | 'bad' | 'unknown';
   /** In a sentence. */
   words: string;
   /** The record as published, or '' if there is none. */
@@ -10,9 +11,24 @@ export interface RecordFinding {
 
 /** What is said of a record for which nobody answered: it may be there or not. */
 const unanswered = (record: RecordFinding['record']): RecordFinding => ({
-  ...{ record, state: 'look', found: '' },
+  ...{ record, state: 'unknown', found: '' },
   words: 'No answer came when the record was asked for, so nothing can be said about it. Look again in a while.',
 });
+
+/**
+ * What is known after a domain has been looked at again: a record for which nobody answered this time is as it was found
+ * before.
+ *
+ * @param before null where it was never looked at
+ */
+export const knownRecords = (before: readonly RecordFinding[] | null, now: readonly RecordFinding[]): RecordFinding[] =>
+  now.map((f) => (f.state === 'unknown' ? (before?.find((b) => b.record === f.record) ?? f) : f));
+
+/** What receivers hold against a domain, a line for each of its records that is missing or broken. */
+export const recordFaults = (domain: string, findings: readonly RecordFinding[]): string[] =>
+  findings
+    .filter((f) => f.state === 'bad')
+    .map((f) => `${f.record} of ${domain}: ${f.words.charAt(0).toLowerCase()}${f.words.slice(1).replace(/\.$/, '')}`);
 
 /** Names under which a domain's DKIM key is usually kept. */
 export const USUAL_SELECTORS = ['default', 'dkim', 'mail', 'smtp', 's1', 's2', 'k1', 'selector1', 'selector2'];

@@ -13,6 +13,7 @@ import type { Forecast } from '@baton/contract';
 import type { Queryable } from '../store/database';
 import { readCampaignMailboxes, readSteps, type CampaignRow, type StepRow } from '../store/campaigns/campaign-rows';
 import { lastDays, planByDay } from '../store/sending/delivery-rows';
+import { readDomainRecords } from '../store/mailboxes/domain-record-rows';
 import { listMailboxes, type MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { readList } from '../store/people/list/list-rows';
 import { readMessagesById, type MessageRow } from '../store/messages/message-rows';
@@ -94,6 +95,7 @@ export async function planDraft(db: Queryable, campaign: CampaignRow, parts: Jud
     messages,
     audience,
     mailboxes,
+    records: await readDomainRecords(db),
     forecast,
     nowMs,
     zone: zones.get(zone),

@@ -13,6 +13,7 @@ import {
   liquidTexts,
   momentWords,
   type LeftOutCode,
+  type RecordFinding,
   whyNoHours,
   type Zone,
 } from '@baton/core';
@@ -24,7 +25,7 @@ import type { WorkspacePlan } from '../planning/plan-workspace';
 import type { AudienceMember } from './audience';
 import { NO_SENDER_COLUMN } from './brief-names';
 import { messagesOf } from './step-texts';
-import { crowdedOut, mailboxesToCheck, oldList } from './worth-checking';
+import { crowdedOut, domainsToMend, mailboxesToCheck, oldList } from './worth-checking';
 
 /** What is looked at for obstacles. */
 export interface Looked {
@@ -42,6 +43,8 @@ export interface Looked {
   messages: Map<number, MessageRow>;
   audience: AudienceMember[];
   mailboxes: MailboxRow[];
+  /** What is known of the records of mailboxes' domains. */
+  records: ReadonlyMap<string, readonly RecordFinding[]>;
   forecast: Forecast;
   nowMs: number;
   /** The workspace's. */
@@ -72,6 +75,15 @@ function messageObstacles(messages: ReadonlyMap<number, MessageRow>): Obstacle[]
         kind: 'look',
         text: `“${m.name}” has no unsubscribe link in its text; mail programs will still show an unsubscribe button`,
         remedy: open('Open'),
+      });
+    if (!fault && (m.proofsReadAt === null || m.changedSinceRead))
+      out.push({
+        kind: 'look',
+        text:
+          m.proofsReadAt === null
+            ? `Nobody has read “${m.name}” as its recipients will get it`
+            : `“${m.name}” has been changed since somebody last read it as its recipients will get it`,
+        remedy: open('Read proofs'),
       });
   }
   return out;
@@ -254,6 +266,7 @@ export function obstaclesOf(looked: Looked): Obstacle[] {
     ...hourObstacles(looked),
     ...looked.lists.flatMap((list) => oldList(list, looked)),
     ...mailboxesToCheck(mailboxes, looked),
+    ...domainsToMend(mailboxes, looked.records),
     ...crowdedOut(looked.planned, campaign.id, looked.ends, looked.dateForm),
   );
   if (campaign.startDate < isoDate(zone.toLocal(nowMs).day))

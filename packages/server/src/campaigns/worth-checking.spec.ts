@@ -1,6 +1,10 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { BriefView } from '@baton/contract';
-import { silentPeople, TestWorld } from '../testing/test-world';
+import { dnsBy, type AskDns } from '../mailboxes/ask-dns';
+import { lookAtDomains } from '../mailboxes/check-domain';
+import { DOMAIN, silentPeople, stepOf, TestWorld } from '../testing/test-world';
+import { systemClock } from '../time/system-clock';
+import { workspaceClock } from '../time/workspace-clock';
 
 let world: TestWorld;
 beforeEach(async () => {
@@ -41,6 +45,63 @@ describe('what is worth a look before a campaign starts', () => {
       'Baton has never sent from ines@tidewaterkelp.example and would begin with 80 a day; for a new mailbox a ramp is safer',
       'hello@tidewaterkelp.example rests until Thu 5 Nov',
     ]);
+  });
+
+  it('is a record of the domain that is missing, as it was last found', async () => {
+    const { store, desk } = world;
+    const clock = workspaceClock(store.db, systemClock);
+    const answering = dnsBy(desk);
+    const nobody: AskDns = { ...answering, texts: async () => null };
+    const mailboxIds = [await world.connect('ines', { dailyQuota: 20 }), await world.connect('tomas')];
+    const draft = await world.draft({ listId: await world.people(silentPeople(3)), mailboxIds });
+    const look = async (dns: AskDns) => [
+      await lookAtDomains({ store, clock, dns }),
+      ...(await world.brief(draft.id)).forecast.obstacles.filter((o) => o.remedy.act === 'open_mailbox'),
+    ];
+    // Nothing is held against a domain of which nobody could say anything.
+    expect(await look(nobody)).toEqual([1]);
+    expect(await look(answering)).toEqual([0]);
+    await world.drive('2026-11-02T12:00:00Z');
+    await desk.call('PUT', `/records/${encodeURIComponent(`TXT ${DOMAIN}`)}`, { records: ['v=spf1 mx -all'] });
+    const missing = {
+      kind: 'look',
+      text: `DMARC of ${DOMAIN}: there is no DMARC record; large receivers require one from bulk senders`,
+      remedy: { label: 'Show its records', act: 'open_mailbox', mailboxId: mailboxIds[0] },
+    };
+    expect(await look(answering)).toEqual([1, missing]);
+    expect(await look(answering)).toEqual([0, missing]);
+    await world.drive('2026-11-04T12:00:00Z');
+    expect(await look(nobody)).toEqual([1, missing]);
+    await desk.call('PUT', `/records/${encodeURIComponent(`TXT _dmarc.${DOMAIN}`)}`, { records: ['v=DMARC1; p=none'] });
+    // A person who looks at the mailbox's page need not wait for the next day.
+    await world.api.get(`/mailboxes/${mailboxIds[1]}/records`);
+    expect(await look(answering)).toEqual([0]);
+  });
+
+  it('is a message that nobody has read as it is now', async () => {
+    const [mailbox, listId] = [await world.connect('ines', { dailyQuota: 20 }), await world.people(silentPeople(3))];
+    const content = (body: string) => ({ subject: 'Kelp', body: `${body} [Leave]({{ unsubscribe_link }})` });
+    const { id } = await world.api.post<{ id: number }>('/messages', { name: 'First', content: content('One') });
+    const { id: campaign } = await world.draft({ listId, mailboxIds: [mailbox], steps: [stepOf(id)] });
+    const said = async () => texts(await world.brief(campaign));
+    const save = (body: string) => world.api.put(`/messages/${id}`, { name: 'First', content: content(body) });
+    const read = (body: string) => world.api.post(`/messages/${id}/read`, { content: content(body) });
+    expect(await said()).toEqual(['Nobody has read “First” as its recipients will get it']);
+    await read('One');
+    expect(await said()).toEqual([]);
+    // Saved again without a change, and then with one.
+    await save('One');
+    expect(await said()).toEqual([]);
+    await save('Two');
+    expect(await said()).toEqual([
+      '“First” has been changed since somebody last read it as its recipients will get it',
+    ]);
+    // Whoever read the text of before has not read this one.
+    await read('One');
+    expect(await said()).toHaveLength(1);
+    await read('Two');
+    expect(await said()).toEqual([]);
+    await expect(world.api.post('/messages/999/read', { content: content('One') })).rejects.toThrow('no such message');
   });
 
   it('is another campaign that would end plainly later', async () => {

@@ -1,4 +1,13 @@
-import { DAY_MS, dayWords, isoDate, workingCalendar, type DateForm, type Zone } from '@baton/core';
+import {
+  DAY_MS,
+  dayWords,
+  isoDate,
+  recordFaults,
+  workingCalendar,
+  type DateForm,
+  type RecordFinding,
+  type Zone,
+} from '@baton/core';
 import type { Obstacle } from '@baton/contract';
 import { restsOn } from '../mailboxes/capacity';
 import type { WorkspacePlan } from '../planning/plan-workspace';
@@ -54,6 +63,24 @@ export function mailboxesToCheck(mailboxes: readonly MailboxRow[], { nowMs, zone
       ];
     return [];
   });
+}
+
+/** What receivers hold against the domains of mailboxes. @param records what is known of each domain */
+export function domainsToMend(
+  mailboxes: readonly MailboxRow[],
+  records: ReadonlyMap<string, readonly RecordFinding[]>,
+): Obstacle[] {
+  const firstOf = new Map<string, number>();
+  for (const { address, id } of mailboxes) {
+    const domain = address.slice(address.lastIndexOf('@') + 1);
+    if (!firstOf.has(domain)) firstOf.set(domain, id);
+  }
+  return [...firstOf].flatMap(([domain, mailboxId]) =>
+    recordFaults(domain, records.get(domain) ?? []).map((text): Obstacle => ({
+      ...{ kind: 'look', text },
+      remedy: { label: 'Show its records', act: 'open_mailbox', mailboxId },
+    })),
+  );
 }
 
 /** Campaigns that would end plainly later beside this one. @param ends the last day of each as it is planned now, by number */

@@ -44,8 +44,11 @@ export const machineDns: AskDns = {
     ),
 };
 
-/** The simulator stands in for the resolver. */
-export function simulatedDns(simulator: SimulatorClient): AskDns {
+/** The simulator stands in for the resolver where there is one. */
+export const dnsBy = (simulator: SimulatorClient | null): AskDns =>
+  simulator === null ? machineDns : simulatedDns(simulator);
+
+function simulatedDns(simulator: SimulatorClient): AskDns {
   const ask = async (type: string, name: string) =>
     ((await simulator.call('GET', `/records/${encodeURIComponent(`${type} ${name}`)}`)) as { records: string[] })
       .records;

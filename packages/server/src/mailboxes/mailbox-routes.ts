@@ -6,8 +6,8 @@ import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { isoDay, parse, parseId, rowId } from '../http/validate';
 import { readMailbox } from '../store/mailboxes/mailbox-rows';
-import { machineDns, simulatedDns } from './ask-dns';
-import { checkDomain } from './check-domain';
+import { dnsBy } from './ask-dns';
+import { lookAtDomain } from './check-domain';
 import { connectMany } from './connect-many';
 import { findServers } from './find-servers';
 import { changeRules, takeHolidays, viewRules } from './mailbox-rules';
@@ -63,7 +63,7 @@ const calendarBody = Joi.object<{ calendar: string }>({ calendar: Joi.string().m
 
 export function mailboxRoutes(parts: ServerParts): Router {
   const router = exactRouter();
-  const dns = parts.simulator === null ? machineDns : simulatedDns(parts.simulator);
+  const dns = dnsBy(parts.simulator);
   router.get('/mailboxes/servers', async (ctx) => {
     const { address } = parse(addressQuery, ctx.query);
     ctx.body = await findServers(domainOf(address), dns);
@@ -84,7 +84,7 @@ export function mailboxRoutes(parts: ServerParts): Router {
   router.get('/mailboxes/:id/records', async (ctx) => {
     const mailbox = await readMailbox(parts.store.db, parseId(ctx.params['id']));
     if (!mailbox) throw new DomainError('not_found', 'There is no such mailbox.');
-    ctx.body = await checkDomain(domainOf(mailbox.address), dns);
+    ctx.body = await lookAtDomain(domainOf(mailbox.address), { ...parts, dns });
   });
   router.get('/mailboxes/:id/history', async (ctx) => {
     ctx.body = await viewHistory(parts, parseId(ctx.params['id']));

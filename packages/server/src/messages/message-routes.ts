@@ -8,7 +8,14 @@ import { parse, parseId, rowId } from '../http/validate';
 import { readUpload, uploadName } from '../people/import/read-upload';
 import { listVersions, readMessagesById } from '../store/messages/message-rows';
 import { bringIn } from './bring-in-message';
-import { removeMessage, restoreMessage, saveMessage, viewMessages, viewRemovedMessages } from './message-service';
+import {
+  noteRead,
+  removeMessage,
+  restoreMessage,
+  saveMessage,
+  viewMessages,
+  viewRemovedMessages,
+} from './message-service';
 import { proofBytes, viewProof } from './proof-service';
 import { readThrough } from './reading-service';
 import { FILE_FORMATS, saveAs, type FileFormat } from './save-message';
@@ -29,6 +36,7 @@ const forOne = {
   typed: Joi.object().pattern(Joi.string().max(200), Joi.string().allow('').max(5000)).default({}),
 };
 const proofBody = Joi.object<Unread<ProofAsked>>(forOne);
+const readBody = Joi.object<{ content: object }>({ content });
 const readingBody = Joi.object<{ content: object; listId: number }>({ content, listId: id.required() });
 const testBody = Joi.object<Unread<ProofAsked> & { to: string[] }>({
   ...forOne,
@@ -95,6 +103,11 @@ export function messageRoutes(parts: ServerParts): Router {
     ctx.attachment(file.name);
     ctx.type = file.type;
     ctx.body = file.bytes;
+  });
+  router.post('/messages/:id/read', async (ctx) => {
+    const { content: shown } = read(parse(readBody, ctx.request.body));
+    await noteRead(parts, parseId(ctx.params['id']), shown);
+    ctx.status = 204;
   });
   router.get('/messages/:id/versions', async (ctx) => {
     ctx.body = await listVersions(db, parseId(ctx.params['id']));

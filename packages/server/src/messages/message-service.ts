@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import { contentFault, DomainError, type MessageContent } from '@baton/core';
 import type { MessageDraft, MessageView, RemovedMessage } from '@baton/contract';
 import type { ServerParts } from '../http/context';
@@ -22,6 +23,8 @@ export async function viewMessages(db: Queryable): Promise<MessageView[]> {
     name: m.name,
     content: m.content,
     updatedAt: m.updatedAt,
+    proofsReadAt: m.proofsReadAt,
+    changedSinceRead: m.changedSinceRead,
     fault: contentFault(m.content),
     usedBy: usedBy.get(m.id) ?? [],
   }));
@@ -63,14 +66,31 @@ export async function saveMessage({ store, clock }: ServerParts, id: number | nu
       if (!last || (nowMs - last.savedAt >= VERSION_MS && isOther(last.content, before.content)))
         await addVersion(tx, id, before.content, nowMs);
     }
-    await updateMessage(tx, id, { ...draft, updatedAt: nowMs });
+    const changedSinceRead = before.changedSinceRead || isOther(before.content, draft.content);
+    await updateMessage(tx, id, { ...draft, changedSinceRead, updatedAt: nowMs });
     return id;
   });
   await announce(store.db, 'messages');
   return saved;
 }
 
-const isOther = (a: MessageContent, b: MessageContent): boolean => JSON.stringify(a) !== JSON.stringify(b);
+/** The order of their keys, which the database does not keep, makes no difference. */
+const isOther = (a: MessageContent, b: MessageContent): boolean => !isDeepStrictEqual(a, b);
+
+/**
+ * Notes that somebody has read finished messages of this content. What was read of a text that has been changed
+ * meanwhile says nothing about the one that will be sent.
+ */
+export async function noteRead({ store, clock }: ServerParts, id: number, content: MessageContent): Promise<void> {
+  const nowMs = await clock.now();
+  await store.db.transaction(async (tx) => {
+    const message = await lockMessage(tx, id);
+    if (!message || message.removedAt !== null) throw new DomainError('not_found', 'There is no such message.');
+    if (!isOther(message.content, content))
+      await updateMessage(tx, id, { proofsReadAt: nowMs, changedSinceRead: false });
+  });
+  await announce(store.db, 'messages');
+}
 
 /** Deletes a message; it can come back for 30 days. Campaigns that were started keep theirs. */
 export async function removeMessage({ store, clock }: ServerParts, id: number): Promise<void> {

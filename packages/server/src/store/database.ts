@@ -152,6 +152,7 @@ export const LOCKS = {
   connection: 9,
   restoring: 10,
   signals: 11,
+  domainRecords: 12,
 } as const;
 
 /**

@@ -198,14 +198,16 @@ export class TestWorld {
     return this.importCsv(['email,given name', ...rows].join('\n'));
   }
 
-  /** A message; its text plain, with fields as Liquid and links as `[text](address)`. */
+  /** A message of which somebody has read proofs; its text plain, with fields as Liquid and links as `[text](address)`. */
   async message({ name = 'First', ...over }: WrittenMessage = {}): Promise<number> {
     const content = {
       subject: 'Kelp for {{ given_name | default: "you" }}',
       body: 'Hello {{ given_name | default: "there" }},\n\nkelp?\n\n{{ signature }}\n\n[Leave]({{ unsubscribe_link }})',
       ...over,
     };
-    return (await this.api.post<{ id: number }>('/messages', { name, content })).id;
+    const { id } = await this.api.post<{ id: number }>('/messages', { name, content });
+    await this.api.post(`/messages/${id}/read`, { content });
+    return id;
   }
 
   /** A list's rows as the grid shows them. */

@@ -44,7 +44,9 @@ export async function addMessage(db: Queryable, row: Omit<typeof messages.$infer
 export async function updateMessage(
   db: Queryable,
   id: number,
-  change: Partial<Pick<MessageRow, 'name' | 'content' | 'updatedAt' | 'removedAt'>>,
+  change: Partial<
+    Pick<MessageRow, 'name' | 'content' | 'updatedAt' | 'removedAt' | 'proofsReadAt' | 'changedSinceRead'>
+  >,
 ): Promise<boolean> {
   return (await db.update(messages).set(change).where(eq(messages.id, id)).returning({ id: messages.id })).length > 0;
 }

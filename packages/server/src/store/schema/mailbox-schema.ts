@@ -1,4 +1,4 @@
-import type { RestMoved, WeekWindows } from '@baton/core';
+import type { RecordFinding, RestMoved, WeekWindows } from '@baton/core';
 import { sql } from 'drizzle-orm';
 import { boolean, check, index, integer, jsonb, pgTable, primaryKey, serial, text } from 'drizzle-orm/pg-core';
 import { instant } from './column-types';
@@ -124,6 +124,15 @@ export const mailboxes = pgTable(
   },
   (t) => [check('mailboxes_one_credential', sql`(${t.passwordSealed} is null) <> (${t.grantId} is null)`)],
 );
+
+/** What was found when the records of a mailbox's domain were last looked at. */
+export const domainRecords = pgTable('domain_records', {
+  domain: text().primaryKey(),
+  findings: jsonb().$type<RecordFinding[]>().notNull(),
+  lookedAt: instant().notNull(),
+  /** When it is to be looked at again. */
+  againAt: instant().notNull(),
+});
 
 /** What happened to a mailbox: connected, changed, held, resting, shut out. */
 export const mailboxEvents = pgTable(

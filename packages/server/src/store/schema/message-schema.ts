@@ -1,5 +1,5 @@
 import type { Layout, MessageContent } from '@baton/core';
-import { index, integer, jsonb, pgTable, serial, text } from 'drizzle-orm/pg-core';
+import { boolean, index, integer, jsonb, pgTable, serial, text } from 'drizzle-orm/pg-core';
 import { bytea, instant } from './column-types';
 
 export const messages = pgTable('messages', {
@@ -8,6 +8,9 @@ export const messages = pgTable('messages', {
   content: jsonb().$type<MessageContent>().notNull(),
   createdAt: instant().notNull(),
   updatedAt: instant().notNull(),
+  /** When somebody last read finished messages made from it, and whether its content has been changed since. */
+  proofsReadAt: instant(),
+  changedSinceRead: boolean().notNull().default(false),
   /** When it was deleted; it can come back for 30 days. */
   removedAt: instant(),
 });

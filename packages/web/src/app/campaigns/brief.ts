@@ -238,9 +238,10 @@ export class Brief {
   }
 
   protected settle(obstacle: Obstacle): void {
-    const { act, messageId, listId } = obstacle.remedy;
+    const { act, messageId, listId, mailboxId } = obstacle.remedy;
     if (act === 'open_message') void this.router.navigate(['/messages', messageId]);
     else if (act === 'open_list') void this.router.navigate(['/people', listId]);
+    else if (act === 'open_mailbox') void this.router.navigate(['/mailboxes', mailboxId], { fragment: 'records' });
     else if (act === 'write_lines') void this.router.navigate(['/messages', this.messageWithLines(), 'lines', listId]);
     else if (act === 'settings') void this.router.navigate(['/settings']);
     else if (act === 'leave_out_blank') this.state.change({ leaveOutBlank: true });

@@ -9,7 +9,7 @@ import {
   signal,
   untracked,
 } from '@angular/core';
-import { takeUntilDestroyed, toObservable, toSignal } from '@angular/core/rxjs-interop';
+import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
 import { FormBuilder, ReactiveFormsModule, Validators } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
@@ -18,12 +18,13 @@ import { MatInput } from '@angular/material/input';
 import { Router, RouterLink } from '@angular/router';
 import type { MailboxChoices, MailboxTest, MailboxView, ServerCertificate, ServerChoice } from '@baton/contract';
 import { readDays, restWords, suggestRamp } from '@baton/core';
-import { catchError, filter, firstValueFrom, of, switchMap } from 'rxjs';
+import { firstValueFrom } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { Notices } from '../live/notices';
 import { sentenceOf } from '../live/sentence-of';
 import { ShellState } from '../shell/shell-state';
 import { MomentPipe, WorkspaceTime } from '../time/workspace-time';
+import { DomainRecords } from './domain-records';
 import { healthRates } from './health-words';
 import { MailboxHistoryView } from './mailbox-history';
 import { MailboxesService } from './mailboxes-service';
@@ -53,6 +54,7 @@ type Security = MailboxChoices['smtp']['security'];
   selector: 'bt-mailbox-page',
   imports: [
     CountPipe,
+    DomainRecords,
     MomentPipe,
     ReactiveFormsModule,
     MatButton,
@@ -86,14 +88,6 @@ export class MailboxPage {
   private readonly mailboxes = inject(LiveUpdates).view(['mailboxes'], () => this.service.all());
   protected readonly isNew = computed(() => this.mailboxId() === 'new');
   protected readonly mailbox = computed(() => this.mailboxes()?.find((m) => m.id === Number(this.mailboxId())));
-  /** What receivers find about the domain of a mailbox that is connected. */
-  protected readonly records = toSignal(
-    toObservable(computed(() => (this.mailbox() ? this.mailbox()!.id : null))).pipe(
-      filter((id) => id !== null),
-      switchMap((id) => this.service.records(id).pipe(catchError(() => of([])))),
-    ),
-    { initialValue: [] },
-  );
   protected readonly rates = computed(() => {
     const health = this.mailbox()?.health;
     return health ? healthRates(health) : [];

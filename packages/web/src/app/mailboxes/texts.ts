@@ -24,6 +24,9 @@ export const mailboxesTexts = {
     connected: 'connected',
     notConnected: 'not connected',
   },
+  domainRecords: {
+    dnsRecordsOf: (domain: Shown) => say`DNS records of ${domain}`,
+  },
   mailboxPage: {
     sender: 'Sender',
     address: 'Address',
@@ -91,7 +94,6 @@ export const mailboxesTexts = {
     increaseBy: 'Increase by',
     sendingDaysBetweenIncreases: 'Sending days between increases',
     theLast14Days: 'The last 14 days',
-    dnsRecordsOf: (domain: Shown) => say`DNS records of ${domain}`,
     history: 'History',
     connectionTest: 'Connection test',
     certificate: 'Certificate',

@@ -74,6 +74,11 @@ export class MessagesService {
     return this.http.post<Reading>('/api/reading', { content, listId });
   }
 
+  /** Notes that proofs of this content have been read. */
+  noteRead(id: number, content: MessageContent): Observable<unknown> {
+    return this.http.post(`/api/messages/${id}/read`, { content });
+  }
+
   sendTest(asked: TestAsked): Observable<{ from: string }> {
     return this.http.post<{ from: string }>('/api/test-email', asked);
   }

@@ -11,7 +11,16 @@ const written: MessageContent = {
   subject: 'Kelp for {{ company }}',
   body: letterDoc('Hello {{ given_name | default: "there" }},\n\n{{ frist_name }}'),
 };
-const message: MessageView = { id: 4, name: 'Trial', content: written, updatedAt: 0, fault: null, usedBy: [] };
+const message: MessageView = {
+  id: 4,
+  name: 'Trial',
+  content: written,
+  updatedAt: 0,
+  proofsReadAt: null,
+  changedSinceRead: false,
+  fault: null,
+  usedBy: [],
+};
 const proof: ProofView = {
   ...{ index: 0, total: 3, from: 'Ines <ines@x.example>', to: 'ana@x.example', replyTo: '', cc: [], bcc: [] },
   ...{
@@ -105,8 +114,20 @@ describe('a message’s page', () => {
     server.answer('/api/reading', reading);
     await settle(fixture);
     expect(textOf(fixture)).toContain('BRUNOgiven name is in capitals');
+    expect(textOf(fixture)).toContain('No proof of this message has been read yet');
     button(/^BRUNO/).click();
     await settle(fixture);
+    // Going on to another proof is reading the message.
+    const noted = server.http.expectOne('/api/messages/4/read');
+    expect(noted.request.body).toEqual({ content: written });
+    noted.flush(null);
+    server.tell('messages');
+    await settle(fixture);
+    server.answer('/api/messages', [
+      { ...message, proofsReadAt: Date.parse('2026-11-02T09:05:00Z'), changedSinceRead: false },
+    ]);
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('Proofs read Mon 2 Nov 09:05.');
     await pause(100);
     const asked = server.http.match('/api/proof').at(-1);
     expect((asked?.request.body as { index: number }).index).toBe(2);

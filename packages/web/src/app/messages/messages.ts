@@ -50,6 +50,7 @@ import { MessageList } from './message-list';
 import { MessageState, NEW_CONTENT } from './message-state';
 import { MessagesService } from './messages-service';
 import { ProofFeed } from './proof/proof-feed';
+import { ProofsRead } from './proof/proofs-read';
 import { ProofPane } from './proof/proof-pane';
 import { WorthReading } from './proof/worth-reading';
 import { Versions } from './versions';
@@ -91,7 +92,7 @@ const FILE_FORMATS = [
     MatMenuTrigger,
     RouterLink,
   ],
-  providers: [MessageKeeper, MessageState, ProofFeed],
+  providers: [MessageKeeper, MessageState, ProofFeed, ProofsRead],
   templateUrl: './messages.html',
   styleUrl: './messages.scss',
   host: { '(window:pagehide)': 'keeper.closing()', '(keydown)': 'pressed($event)' },
@@ -129,6 +130,7 @@ export class Messages {
   protected readonly fileFormats = FILE_FORMATS;
   protected readonly name = signal('');
   protected readonly feed = inject(ProofFeed);
+  protected readonly proofsRead = inject(ProofsRead);
   protected readonly content = this.state.content;
   protected readonly keeper = inject(MessageKeeper);
   private loadedId: number | null = null;
@@ -189,6 +191,7 @@ export class Messages {
     if (asked === undefined && messages?.[0])
       void this.router.navigate(['/messages', messages[0].id], { replaceUrl: true });
     this.shell.setTitle(open?.name ?? null);
+    this.proofsRead.kept.set(open ?? null);
     if (open) untracked(() => this.show(open));
   }
 
@@ -229,6 +232,17 @@ export class Messages {
     const before = this.content();
     this.state.change(to, kind);
     if (this.content() !== before) this.keep();
+  }
+
+  /** Going on to another proof is reading the message as it is now. */
+  protected step(by: number): void {
+    this.proofsRead.readOn();
+    this.feed.step(by);
+  }
+
+  protected look(at: number): void {
+    this.proofsRead.readOn();
+    this.feed.index.set(at);
   }
 
   protected rename(name: string): void {

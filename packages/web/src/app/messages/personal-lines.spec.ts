@@ -44,7 +44,18 @@ beforeEach(async () => {
   fixture.componentRef.setInput('messageId', '4');
   fixture.componentRef.setInput('listId', '7');
   await settle(fixture);
-  server.answer('/api/messages', [{ id: 4, name: 'Trial', content, updatedAt: 0, fault: null, usedBy: [] }]);
+  server.answer('/api/messages', [
+    {
+      id: 4,
+      name: 'Trial',
+      content,
+      updatedAt: 0,
+      proofsReadAt: null,
+      changedSinceRead: false,
+      fault: null,
+      usedBy: [],
+    },
+  ]);
   server.answer('/api/lists/7', {
     list: { id: 7, name: 'Growers' },
     columns: [{ name: 'company', key: 'company', role: 'field' }],

@@ -57,8 +57,12 @@ export class ProofPane {
   /** Whether the text has changed in a way that cannot be shown. */
   readonly isStale = input.required<boolean>();
   readonly problem = input.required<string>();
+  /** Whether proofs of this content have been read, in words. */
+  readonly readWords = input('');
   readonly stepped = output<number>();
   readonly listChosen = output<number>();
+  /** A test was sent. */
+  readonly tested = output();
 
   protected readonly views = VIEWS;
   protected readonly view = signal<ProofViewName>('letter');
@@ -94,7 +98,10 @@ export class ProofPane {
 
   protected sendTest(): void {
     const asked = this.asked();
-    if (asked) this.dialog.open(SendTest, { data: { asked, to: this.proof()?.to ?? '' }, width: '440px' });
+    if (!asked) return;
+    const data = { asked, to: this.proof()?.to ?? '' };
+    const dialog = this.dialog.open<SendTest, unknown, boolean>(SendTest, { data, width: '440px' });
+    dialog.afterClosed().subscribe((isSent) => isSent && this.tested.emit());
   }
 }
 

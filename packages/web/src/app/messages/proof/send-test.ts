@@ -92,7 +92,7 @@ export class SendTest {
       );
       localStorage.setItem(REMEMBERED, this.to());
       this.notices.say(texts.theTestWasSentFrom(from, to.join(', ')));
-      this.ref.close();
+      this.ref.close(true);
     } catch (error) {
       this.problem.set(sentenceOf(error));
     } finally {

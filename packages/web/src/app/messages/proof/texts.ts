@@ -33,6 +33,11 @@ export const messagesProofTexts = {
     source: 'Source',
     aPicture: 'a picture',
   },
+  proofsRead: {
+    neverRead: 'No proof of this message has been read yet: → shows the next person’s.',
+    changedSince: (when: Shown) => say`Changed since proofs were read, ${when}: → shows the next person’s.`,
+    readAt: (when: Shown) => say`Proofs read ${when}.`,
+  },
   worthReading: {
     worthReadingFirst: 'Worth reading first',
     checks: 'Checks',
