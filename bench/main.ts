@@ -8,6 +8,7 @@ import { planning } from './planning/speed';
 import { whatIf } from './planning/what-if';
 import { reading } from './reading';
 import { delay, sending } from './sending';
+import { results } from './results';
 import { signals } from './signals';
 
 const wanted = process.argv[2] ?? '';
@@ -22,6 +23,7 @@ const rows = {
   sending,
   delay,
   signals,
+  results,
   reading,
   importing,
 };

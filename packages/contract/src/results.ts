@@ -8,7 +8,7 @@ export interface CampaignResultsLine {
   id: number;
   name: string;
   state: CampaignState;
-  /** When the first message left. */
+  /** When the first message left, to the quarter of an hour. */
   firstSentAt: number;
   /** Silent people, and to how many of them a message is still to come. */
   silent: number;
@@ -29,6 +29,7 @@ export interface StepResults {
   place: number;
   name: string;
   sent: number;
+  /** To the quarter of an hour. */
   firstSentAt: number;
   lastSentAt: number;
   /** How many replies it brought, and when they came: the newest `MOST_ANSWERS` of all messages together. */
@@ -48,7 +49,7 @@ export interface CampaignResults extends CampaignResultsLine {
   silence: SilenceStep[];
   /** How many replies are still to be expected; null where too few have replied to say. */
   expected: number | null;
-  /** What became of other campaigns in the year before; whoever got several counts once. */
+  /** What became of other campaigns in the year before, added up: whoever got several counts in each. */
   past: ResultCounts;
   /** Columns of its lists by which it can be told apart. */
   fields: { key: string; name: string }[];

@@ -26,6 +26,7 @@ import { signalDuty } from './signals/signal-duty';
 import { sendDuty } from './sending/send-duty';
 import { SentMark } from './sending/sent-mark';
 import { listenForChanges } from './store/changes';
+import { countResults } from './store/results/result-counting';
 import type { Store } from './store/database';
 import { backOffMs } from './time/back-off';
 import { systemClock } from './time/system-clock';
@@ -188,6 +189,7 @@ export async function startWorker(parts: WorkerParts): Promise<Worker> {
     await takeWantedImports(store, clock, log);
     await askWantedDomains(store, clock, ask);
     await lookAtDomains({ store, clock, dns });
+    await countResults(store);
     return Infinity;
   };
   const ended = Promise.all([

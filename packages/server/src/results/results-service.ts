@@ -20,6 +20,7 @@ import { listsOf } from '../campaigns/audience-parts';
 import { requireCampaign } from '../campaigns/require-campaign';
 import { contentsOf, messageSent, messagesOf } from '../campaigns/step-texts';
 import type { ServerParts } from '../http/context';
+import { countResults } from '../store/results/result-counting';
 import { listCampaigns, type CampaignRow, type StepRow } from '../store/campaigns/campaign-rows';
 import { everyStep } from '../store/campaigns/change-rows';
 import type { Queryable } from '../store/database';
@@ -30,6 +31,7 @@ import {
   countsOfCampaigns,
   countsOfGroups,
   countsOfSteps,
+  countsAddedUp,
   countsOfTexts,
   countsTogether,
   silencesOf,
@@ -41,7 +43,9 @@ import {
 const PAST_MS = 365 * DAY_MS;
 
 /** Every campaign of which something has left, the newest first. */
-export async function viewResults({ store: { db } }: ServerParts): Promise<ResultsOverview> {
+export async function viewResults({ store }: ServerParts): Promise<ResultsOverview> {
+  const { db } = store;
+  await countResults(store);
   const campaigns = new Map((await listCampaigns(db)).map((c) => [c.id, c]));
   return {
     campaigns: (await countsOfCampaigns(db)).flatMap(({ campaignId, ...counted }) => {
@@ -56,6 +60,7 @@ export async function viewResults({ store: { db } }: ServerParts): Promise<Resul
 export async function viewCampaignResults(parts: ServerParts, id: number): Promise<CampaignResults> {
   const { db } = parts.store;
   const campaign = await requireCampaign(db, id);
+  await countResults(parts.store);
   const [own] = await countsOfCampaigns(db, id);
   if (!own) throw new DomainError('not_found', 'Nothing of this campaign has left yet.');
   const { firstSentAt, silent, toCome, counts } = own;
@@ -71,7 +76,7 @@ export async function viewCampaignResults(parts: ServerParts, id: number): Promi
     steps: await stepsOf(db, id, steps),
     silence: stillSilent(silences.map(asSilence)),
     expected: repliesToCome(silences.map(asSilence), silences.filter((s) => s.mayReply && !s.replied).map(asSilence)),
-    past: await countsTogether(
+    past: await countsAddedUp(
       db,
       past.map((c) => c.id),
     ),
@@ -113,6 +118,7 @@ async function fieldsOf(db: Queryable, campaign: CampaignRow): Promise<CampaignR
 export async function viewResultGroups({ store }: ServerParts, id: number, by: ResultsBy): Promise<ResultGroups> {
   const { db } = store;
   const campaign = await requireCampaign(db, id);
+  await countResults(store);
   const found = await groupsBy(db, campaign, by);
   const rest = found.find((g) => g.key === null);
   const nameOf = await namingOf(db, campaign, by);
@@ -162,8 +168,10 @@ async function namingOf(db: Queryable, campaign: CampaignRow, by: ResultsBy): Pr
 }
 
 /** How a message has done, campaign by campaign, as it is in them now. @throws DomainError `not_found` */
-export async function viewMessageResults({ store: { db } }: ServerParts, id: number): Promise<MessageResults> {
+export async function viewMessageResults({ store }: ServerParts, id: number): Promise<MessageResults> {
+  const { db } = store;
   if (!(await readMessagesById(db, [id])).has(id)) throw new DomainError('not_found', 'There is no such message.');
+  await countResults(store);
   const uses: MessageResults['uses'] = [];
   for (const campaign of await listCampaigns(db)) {
     if (campaign.state === 'draft') continue;

@@ -153,6 +153,7 @@ export const LOCKS = {
   restoring: 10,
   signals: 11,
   domainRecords: 12,
+  results: 13,
 } as const;
 
 /**

@@ -20,6 +20,7 @@ export * from './campaign-schema';
 export * from './mailbox-schema';
 export * from './message-schema';
 export * from './people-schema';
+export * from './results-schema';
 export * from './workspace-schema';
 
 /** What an event changed, as it was before; see `undoEvent`. */
