@@ -12,7 +12,7 @@ import { openStore, type Store } from '../packages/server/src/store/database';
 import { countResults } from '../packages/server/src/store/results/result-counting';
 import { print } from './row';
 
-/** Half of all people are in each campaign's turn twice; of three steps the last has gone to half of them. */
+/** Everybody is in two campaigns; of three steps the last has gone to half of the people. */
 const CAMPAIGNS = 50;
 const PEOPLE_EACH = 40_000;
 const DELIVERIES = (CAMPAIGNS * PEOPLE_EACH * 5) / 2;
@@ -95,6 +95,10 @@ async function withoutIndexes({ pool }: Store, table: string, work: () => Promis
   for (const { def } of rows) await pool.query(def);
 }
 
+/** Whom a recipient is, by their number from 0. */
+const contactOf = (n: string) =>
+  `(${n} / ${PEOPLE_EACH} % ${CAMPAIGNS / 2} * ${PEOPLE_EACH} + ${n} % ${PEOPLE_EACH} + 1)`;
+
 async function fill(store: Store): Promise<void> {
   const client = await store.pool.connect();
   try {
@@ -114,7 +118,7 @@ async function fill(store: Store): Promise<void> {
         from generate_series(1, ${(CAMPAIGNS * PEOPLE_EACH) / 2}) n;`);
     await withoutIndexes(store, 'enrolments', () =>
       client.query(`insert into enrolments (id, campaign_id, contact_id, list_row_id, state, sent, variant, changed_at, opened_at)
-        select n + 1, n / ${PEOPLE_EACH} + 1, n / 2 + 1, n / 2 + 1, case when n % 40 = 0 then 'bounced' when n % 41 = 0 then 'unsubscribed' when n % 23 = 0 then 'replied' else 'done' end,
+        select n + 1, n / ${PEOPLE_EACH} + 1, ${contactOf('n')}, ${contactOf('n')}, case when n % 40 = 0 then 'bounced' when n % 41 = 0 then 'unsubscribed' when n % 23 = 0 then 'replied' else 'done' end,
           3, n % 2, 0, case when n % 3 = 0 then ${BEGAN} end from generate_series(0, ${CAMPAIGNS * PEOPLE_EACH - 1}) n`),
     );
     await withoutIndexes(store, 'deliveries', () =>
@@ -129,7 +133,7 @@ async function fill(store: Store): Promise<void> {
     );
     await withoutIndexes(store, 'events', () =>
       client.query(`insert into events (at, kind, contact_id, enrolment_id, delivery_id, detail)
-        select d.sent_at, case when k = 0 and d.id % 500 = 0 then 'complaint' else 'sent' end, (d.enrolment_id - 1) / 2 + 1, d.enrolment_id, d.id, ''
+        select d.sent_at, case when k = 0 and d.id % 500 = 0 then 'complaint' else 'sent' end, ${contactOf('(d.enrolment_id - 1)')}, d.enrolment_id, d.id, ''
         from deliveries d, generate_series(0, ${EVENTS / DELIVERIES - 1}) k`),
     );
     await client.query(`insert into incoming (mailbox_id, uid_validity, uid, raw, received_at, from_name, from_key, subject, body, message_id, kind, because, did, enrolment_id, outcome)

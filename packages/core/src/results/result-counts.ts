@@ -43,5 +43,7 @@ export const RATES = ['replied', 'interested', 'meetings', 'clicked', 'opened', 
 export type RateName = (typeof RATES)[number];
 
 /** By what results are told apart. */
-export const RESULT_DIMENSIONS = ['message', 'variant', 'mailbox', 'list', 'domain', 'weekday', 'hour'] as const;
+export const RESULT_DIMENSIONS = [
+  ...(['message', 'variant', 'mailbox', 'list', 'segment', 'domain', 'weekday', 'hour', 'weekday_hour'] as const),
+] as const;
 export type ResultDimension = (typeof RESULT_DIMENSIONS)[number];

@@ -25,11 +25,13 @@ import { listCampaigns, type CampaignRow, type StepRow } from '../store/campaign
 import { everyStep } from '../store/campaigns/change-rows';
 import type { Queryable } from '../store/database';
 import { readMessagesById } from '../store/messages/message-rows';
-import { readColumns } from '../store/people/list/list-rows';
+import { findRowIds, readColumns } from '../store/people/list/list-rows';
+import { readSegments } from '../store/people/list/segment-rows';
 import {
   answersOf,
   countsOfCampaigns,
   countsOfGroups,
+  countsOfRows,
   countsOfSteps,
   countsAddedUp,
   countsOfTexts,
@@ -115,11 +117,15 @@ async function fieldsOf(db: Queryable, campaign: CampaignRow): Promise<CampaignR
 }
 
 /** What became of a campaign's people, told apart. */
-export async function viewResultGroups({ store }: ServerParts, id: number, by: ResultsBy): Promise<ResultGroups> {
+export async function viewResultGroups(
+  { store, clock }: ServerParts,
+  id: number,
+  by: ResultsBy,
+): Promise<ResultGroups> {
   const { db } = store;
   const campaign = await requireCampaign(db, id);
   await countResults(store);
-  const found = await groupsBy(db, campaign, by);
+  const found = await groupsBy(db, campaign, by, await clock.now());
   const rest = found.find((g) => g.key === null);
   const nameOf = await namingOf(db, campaign, by);
   const groups = found
@@ -131,16 +137,31 @@ export async function viewResultGroups({ store }: ServerParts, id: number, by: R
   return { groups, others: rest ? { groups: rest.groups, counts: rest.counts } : null };
 }
 
-async function groupsBy(db: Queryable, { id }: CampaignRow, by: ResultsBy): Promise<GroupCounts[]> {
+async function groupsBy(db: Queryable, campaign: CampaignRow, by: ResultsBy, nowMs: number): Promise<GroupCounts[]> {
   if (by === 'message') {
-    const texts = await countsOfTexts(db, id);
+    const texts = await countsOfTexts(db, campaign.id);
     return [...new Set(texts.map((t) => t.step))].map((step) => ({
       ...{ key: String(step), groups: 1 },
       // Nobody has had it in two variants.
       counts: texts.filter((t) => t.step === step).reduce((sum, t) => sumOfResults(sum, t.counts), NO_RESULTS),
     }));
   }
-  return countsOfGroups(db, id, isField(by) ? { field: by.slice(FIELD.length) } : by);
+  if (by === 'segment') return countsOfSegments(db, campaign, nowMs);
+  return countsOfGroups(db, campaign.id, isField(by) ? { field: by.slice(FIELD.length) } : by);
+}
+
+/** By the segments of its lists as they are now; whoever is in several counts in each. */
+async function countsOfSegments(db: Queryable, campaign: CampaignRow, nowMs: number): Promise<GroupCounts[]> {
+  const found: GroupCounts[] = [];
+  for (const listId of listsOf(campaign)) {
+    const columns = await readColumns(db, listId);
+    for (const { id, query } of await readSegments(db, listId)) {
+      const rows = await findRowIds(db, { listId, columns }, { ...query, sort: [] }, nowMs);
+      const counts = await countsOfRows(db, campaign.id, rows);
+      if (counts.written > 0) found.push({ key: String(id), groups: 1, counts });
+    }
+  }
+  return found;
 }
 
 const FIELD = 'field:';
@@ -161,6 +182,12 @@ async function namingOf(db: Queryable, campaign: CampaignRow, by: ResultsBy): Pr
       const idOf = (variant: number) => (first ? messageSent(first, variant, false) : null) ?? 0;
       return (key) =>
         `${String.fromCharCode(FIRST_LETTER + Number(key))} ${messages.get(idOf(Number(key)))?.name ?? ''}`.trim();
+    }
+    case 'segment': {
+      const names = new Map<string, string>();
+      for (const listId of listsOf(campaign))
+        for (const { id, name } of await readSegments(db, listId)) names.set(String(id), name);
+      return (key) => names.get(key) ?? '';
     }
     default:
       return (key) => key;

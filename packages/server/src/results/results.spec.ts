@@ -1,5 +1,5 @@
 import type { CampaignResults, MessageResults, ResultGroups, ResultsBy, ResultsOverview } from '@baton/contract';
-import type { ResultCounts } from '@baton/core';
+import { WHOLE_LIST, type ResultCounts } from '@baton/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { stepOf, TestWorld } from '../testing/test-world';
 
@@ -96,7 +96,7 @@ describe('the results of a campaign', () => {
     expect(past.written).toBe(0);
   });
 
-  it.each<ResultsBy>(['variant', 'mailbox', 'list', 'domain', 'weekday', 'hour', 'field:region'])(
+  it.each<ResultsBy>(['variant', 'mailbox', 'list', 'domain', 'weekday', 'hour', 'weekday_hour', 'field:region'])(
     'add up by %s',
     async (by) => {
       const { counts } = await results();
@@ -138,7 +138,23 @@ describe('the results of a campaign', () => {
     expect((await groups('variant')).groups.map((g) => g.name)).toEqual(['A Kelp', 'B Sack']);
     expect((await groups('field:region')).groups.map((g) => g.name).sort()).toEqual(['', 'North', 'South']);
     expect((await groups('weekday')).groups.map((g) => g.key)).toEqual(['1']);
+    // By the hours of the workspace, whatever the mailboxes' are.
+    for (const { key } of (await groups('weekday_hour')).groups) expect(key).toMatch(/^1 (09|1\d)$/);
     expect((await results()).fields).toContainEqual({ key: 'region', name: 'Region' });
+  });
+
+  it('tell the segments of its lists apart, in each whoever is in it now', async () => {
+    expect(await groups('segment')).toEqual({ groups: [], others: null });
+    const { listId } = await world.brief(campaign);
+    const segment = async (name: string, value: string) =>
+      world.api.post(`/lists/${listId}/segments`, {
+        name,
+        query: { ...WHOLE_LIST, filters: [{ key: 'region', kind: 'text', test: 'is', value }] },
+      });
+    await segment('In the north', 'North');
+    await segment('In the west', 'West');
+    const [north] = (await groups('field:region')).groups.filter((g) => g.key === 'North');
+    expect((await groups('segment')).groups.map((g) => [g.name, g.counts])).toEqual([['In the north', north?.counts]]);
   });
 
   it('put the smallest of many groups together', async () => {

@@ -129,27 +129,30 @@ export interface GroupCounts {
   counts: ResultCounts;
 }
 
+/** When the first message left, on the workspace's clock. @param form as PostgreSQL's `to_char` has it */
+const firstLeft = (form: string): SQL =>
+  sql`to_char(to_timestamp(q.key * ${QUARTER_MS / 1000}) at time zone w.zone, ${sql.raw(`'${form}'`)})`;
+
 /** What the counts tell people apart by, as text. */
 const COUNTED_BY = {
   variant: { toldBy: 'variant', key: sql`q.key::text` },
   mailbox: { toldBy: 'mailbox', key: sql`(select m.address from mailboxes m where m.id = q.key)` },
-  weekday: {
-    toldBy: 'quarter',
-    key: sql`to_char(to_timestamp(q.key * ${QUARTER_MS / 1000}) at time zone w.zone, 'ID')`,
-  },
-  hour: {
-    toldBy: 'quarter',
-    key: sql`to_char(to_timestamp(q.key * ${QUARTER_MS / 1000}) at time zone w.zone, 'HH24')`,
-  },
+  weekday: { toldBy: 'quarter', key: firstLeft('ID') },
+  hour: { toldBy: 'quarter', key: firstLeft('HH24') },
+  /** As `2 09`: the second day of the week, from nine to ten. */
+  weekday_hour: { toldBy: 'quarter', key: firstLeft('ID HH24') },
 } as const;
 type CountedBy = keyof typeof COUNTED_BY;
 const isCountedBy = (by: unknown): by is CountedBy => typeof by === 'string' && by in COUNTED_BY;
 
 /** What else tells people apart, as text; '' where they have none. */
-const KEYS: Readonly<Record<Exclude<ResultDimension, 'message' | CountedBy>, SQL>> = {
+const KEYS: Readonly<Record<Exclude<ResultDimension, 'message' | 'segment' | CountedBy>, SQL>> = {
   list: sql`(select l.name from list_rows r join lists l on l.id = r.list_id where r.id = p.list_row_id)`,
   domain: sql`(select k.domain from contacts k where k.id = p.contact_id)`,
 };
+
+/** All of them are shown: together they make the picture. */
+const HOURS_A_WEEK = 168;
 
 const keyOfField = (key: string): SQL =>
   sql`(select btrim(coalesce(r.fields->>${key}, '')) from list_rows r where r.id = p.list_row_id)`;
@@ -158,7 +161,7 @@ const keyOfField = (key: string): SQL =>
 export async function countsOfGroups(
   db: Queryable,
   campaignId: number,
-  by: Exclude<ResultDimension, 'message'> | { field: string },
+  by: Exclude<ResultDimension, 'message' | 'segment'> | { field: string },
 ): Promise<GroupCounts[]> {
   // Of rows that count, and how many people each is.
   const [keyed, size, counted] = isCountedBy(by)
@@ -178,9 +181,21 @@ export async function countsOfGroups(
     with keyed as materialized (${keyed}), ranked as (
       select key_words, row_number() over (order by ${size} desc, key_words) as rank from keyed group by key_words
     )
-    select case when r.rank <= ${MOST_GROUPS} then p.key_words end as key, count(distinct p.key_words)::int as groups, ${counted} as counts
+    select case when r.rank <= ${by === 'weekday_hour' ? HOURS_A_WEEK : MOST_GROUPS} then p.key_words end as key, count(distinct p.key_words)::int as groups, ${counted} as counts
     from keyed p join ranked r on r.key_words = p.key_words group by 1`);
   return rows;
+}
+
+/** What became of those people of a campaign who stand in these rows of its lists. */
+export async function countsOfRows(
+  db: Queryable,
+  campaignId: number,
+  rowIds: readonly number[],
+): Promise<ResultCounts> {
+  const { rows } = await db.execute<{ counts: ResultCounts }>(sql`
+    select ${countsOfPeople} as counts from person_results p
+    where p.campaign_id = ${campaignId} and p.list_row_id = any(${sql.param([...rowIds])}::int[])`);
+  return rows[0]?.counts ?? NO_RESULTS;
 }
 
 /** What became of those who got one message of a campaign, in one of its variants. */

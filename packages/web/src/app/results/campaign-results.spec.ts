@@ -117,6 +117,26 @@ describe('the results of a campaign', () => {
     expect(textOf(fixture)).toContain('The messages of 5 people were looked at by programs only');
   });
 
+  it('show hours of the week as a picture, with the same in figures beside it', async () => {
+    const fixture = await show(ONE);
+    [...host(fixture).querySelectorAll<HTMLButtonElement>('.ways button')]
+      .find((b) => b.textContent.trim() === 'by weekday and hour')!
+      .click();
+    await settle(fixture);
+    answerGroups('weekday_hour', {
+      groups: [group('2 09', '2 09', 3, 30), group('1 14', '1 14', 1, 40)],
+      others: null,
+    });
+    await settle(fixture);
+    const picture = host(fixture).querySelector('bt-result-groups .place');
+    expect(picture?.getAttribute('aria-label')).toBe('Monday 14:00 to 15:00: 1 of 40; Tuesday 9:00 to 10:00: 3 of 30.');
+    expect(rowsOf(fixture).map((r) => [r[0], r[2]])).toEqual([
+      ['Tuesday 9:00', '3 · 10 %'],
+      ['Monday 14:00', '1 · 2.5 %'],
+      ['Your other campaigns of the last year', '30 · 10 %'],
+    ]);
+  });
+
   it('say so where something is not counted', async () => {
     const fixture = await show(ONE, aCampaignsResults({ countsClicks: false }));
     await choose(fixture, '.rate select', 'clicked');

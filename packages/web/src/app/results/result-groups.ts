@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
 import { toObservable } from '@angular/core/rxjs-interop';
+import { NgTemplateOutlet } from '@angular/common';
 import { MatButton } from '@angular/material/button';
 import type { CampaignResults, ResultsBy } from '@baton/contract';
 import { RATES, rateRange, reachedOf, RESULT_DIMENSIONS, writeCsv, type RateName } from '@baton/core';
@@ -8,6 +9,8 @@ import { typedText } from '../look/event-input';
 import { CountPipe } from '../look/count-pipe';
 import { saveFile } from '../look/save-file';
 import { namedGroups, percentOf, rangeWords, rateLines, scaleEnd } from './results-words';
+import { Chart, type ChartOption } from './charts/chart';
+import { weekCells, weekHeight, weekOption, weekWords } from './charts/week-hours';
 import { RateChoice } from './rate-choice';
 import { RateDots } from './rate-dots';
 import { RateScale } from './rate-scale';
@@ -21,13 +24,14 @@ const isField = (by: ResultsBy): by is `field:${string}` => by.startsWith('field
 /** What of a campaign did better than the rest: its people told apart, on one scale, with how much may be believed. */
 @Component({
   selector: 'bt-result-groups',
-  imports: [CountPipe, MatButton, RateChoice, RateDots, RateScale],
+  imports: [Chart, CountPipe, NgTemplateOutlet, MatButton, RateChoice, RateDots, RateScale],
   templateUrl: './result-groups.html',
   styleUrls: ['./result-tables.scss', './result-groups.scss'],
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ResultGroupsTable {
   protected readonly texts = texts;
+  protected readonly week = resultsTexts.week;
   protected readonly rateNames = resultsTexts.rates;
   protected readonly typedText = typedText;
   private readonly service = inject(ResultsService);
@@ -57,16 +61,28 @@ export class ResultGroupsTable {
     ['progress', 'replies', 'campaigns'],
     ({ id, by }) => this.service.groups(id, by),
   );
-  protected readonly lines = computed(() => {
+  private readonly groups = computed(() => {
     const found = this.found();
-    return found ? rateLines(namedGroups(found, this.by()), this.rate()) : [];
+    return found ? namedGroups(found, this.by()) : [];
   });
+  protected readonly lines = computed(() => rateLines(this.groups(), this.rate()));
+  /** Hours of the week are a picture; the table beside it has them in figures. */
+  protected readonly isWeek = computed(() => this.by() === 'weekday_hour');
+  private readonly cells = computed(() => weekCells(this.isWeek() ? this.groups() : [], this.rate()));
+  protected readonly weekOption = computed<ChartOption | null>(() => {
+    const cells = this.cells();
+    return cells.length === 0 ? null : (theme) => weekOption(cells, theme);
+  });
+  protected readonly weekWords = computed(() => weekWords(this.cells()));
+  protected readonly weekHeight = computed(() => weekHeight(this.cells()));
   /** What this rate says little about; '' for nothing. */
   protected readonly caution = computed(() => {
     const { countsOpens, countsClicks, counts } = this.results();
     const rate = this.rate();
     if ((rate === 'opened' && !countsOpens) || (rate === 'clicked' && !countsClicks)) return texts.notCounted;
-    return rate === 'opened' ? texts.weakSign(counts.byPrograms) : '';
+    if (rate === 'opened') return texts.weakSign(counts.byPrograms);
+    if (this.by() !== 'segment') return '';
+    return this.groups().length === 0 ? texts.noSegments : texts.severalSegments;
   });
   protected readonly past = computed(() => this.rangeOf(this.results().past));
   protected readonly end = computed(() =>

@@ -117,6 +117,7 @@ export function namedGroups({ groups, others }: ResultGroups, by: ResultsBy): Re
   const nameOf = ({ key, name }: ResultGroup): string => {
     if (key === '') return texts.noValue;
     if (by === 'weekday') return days[Number(key) - 1] ?? key;
+    if (by === 'weekday_hour') return texts.weekdayHour(days[Number(key[0]) - 1] ?? key, Number(key.slice(2)));
     return by === 'hour' ? texts.hour(Number(key)) : name;
   };
   const named = groups.map((g) => ({ ...g, name: nameOf(g) }));

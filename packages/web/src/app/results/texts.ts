@@ -25,9 +25,11 @@ export const resultsTexts = {
     variant: 'variant',
     mailbox: 'mailbox',
     list: 'list',
+    segment: 'segment',
     domain: 'company',
     weekday: 'weekday',
     hour: 'hour',
+    weekday_hour: 'weekday and hour',
   } satisfies Record<ResultDimension, string>,
   words: {
     nobodyReached: 'Nobody has been reached yet.',
@@ -64,6 +66,7 @@ export const resultsTexts = {
     rangeAlone: (low: Shown, high: Shown) => say`${low} to ${high} %`,
     rangeSpoken: (percent: Shown, low: Shown, high: Shown) => say`${percent} %, likely between ${low} and ${high} %`,
     hour: (hour: number) => `${hour}:00`,
+    weekdayHour: (day: string, hour: number) => `${day} ${hour}:00`,
   },
   overview: {
     nothingYet: 'What became of your campaigns stands here, once the first message has left.',
@@ -112,6 +115,8 @@ export const resultsTexts = {
     shareStillSilent: 'the share of those reached who have not replied, by days since their first message',
     inFigures: 'In figures',
     saveNumbers: 'Save as CSV',
+    noSegments: 'The lists of this campaign have no segments with people in it.',
+    severalSegments: 'Whoever is in several segments counts in each.',
     messages: 'Message',
     left: 'Left',
     from: 'From',
@@ -152,6 +157,17 @@ export const resultsTexts = {
     spoken: (parts: readonly string[]) => `${parts.join('; ')}.`,
     step: (name: string, replied: number, from: string, to: string) =>
       `${name}: left from ${from} to ${to}, ${plural(replied, { one: '1 reply', other: say`${replied} replies` })}`,
+  },
+  week: {
+    share: (count: number, percent: Shown) => say`${count} · ${percent} %`,
+    hour: (hour: number) => `${hour}:00`,
+    cell: (day: string, hour: number, count: number, of: number) =>
+      say`${day} ${hour}:00 to ${hour + 1}:00: ${count} of ${of}`,
+    likely: (words: string, low: Shown, high: Shown) => say`${words}, likely between ${low} and ${high} %`,
+    spoken: (parts: readonly string[]) => `${parts.join('; ')}.`,
+    nothing: 'Nobody has been reached yet.',
+    legend:
+      'The hour at which the first message left. The darker, the higher the lower end of the 95 % range: few people make no dark square.',
   },
   silence: {
     day: (n: number) => plural(n, { one: '1 day', other: say`${n} days` }),
