@@ -9,6 +9,7 @@ import type {
   RecipientState,
   RecipientWindow,
   Watches,
+  ResultCounts,
 } from '@baton/core';
 
 export interface CampaignSummary {
@@ -19,6 +20,8 @@ export interface CampaignSummary {
   states: Partial<Record<RecipientState, number>>;
   firstDay: string | null;
   lastDay: string | null;
+  /** What became of it; null before anything has left. */
+  results: ResultCounts | null;
 }
 
 /** The longest wait before a follow-up, in working days, and the most that a campaign may send on a day. */

@@ -41,6 +41,8 @@ export interface StepResults {
 export const MOST_ANSWERS = 2000;
 
 export interface CampaignResults extends CampaignResultsLine {
+  /** People whose first message their server refused, so that nothing has left to them; they are in no count. */
+  refused: number;
   /** Whether opens and clicks are counted in any of its messages. */
   countsOpens: boolean;
   countsClicks: boolean;

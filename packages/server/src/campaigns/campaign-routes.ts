@@ -57,7 +57,7 @@ export function campaignRoutes(parts: ServerParts): Router {
   const router = exactRouter();
   const db = parts.store.db;
   router.get('/campaigns', async (ctx) => {
-    ctx.body = await viewCampaigns(db);
+    ctx.body = await viewCampaigns(parts);
   });
   router.post('/campaigns', async (ctx) => {
     ctx.body = {

@@ -22,6 +22,8 @@ import {
 } from '../store/campaigns/campaign-rows';
 import { addChange, lastAttemptId, lastChange, sentOfSteps } from '../store/campaigns/change-rows';
 import { readMessagesById, type MessageRow } from '../store/messages/message-rows';
+import { countResults } from '../store/results/result-counting';
+import { countsOfCampaigns } from '../store/results/result-rows';
 import { listLists } from '../store/people/list/list-rows';
 import { needsLaterEnd, whyNotUndo } from './undo-change';
 import { requireCampaign, requireLocked } from './require-campaign';
@@ -43,12 +45,15 @@ async function statesOf(db: Queryable): Promise<Map<number, Partial<Record<Recip
   return out;
 }
 
-export async function viewCampaigns(db: Queryable): Promise<CampaignSummary[]> {
-  const [campaigns, states, days, lists] = await Promise.all([
+export async function viewCampaigns({ store }: ServerParts): Promise<CampaignSummary[]> {
+  const { db } = store;
+  await countResults(store);
+  const [campaigns, states, days, lists, results] = await Promise.all([
     listCampaigns(db),
     statesOf(db),
     plannedDays(db),
     listLists(db),
+    countsOfCampaigns(db),
   ]);
   return campaigns.map((c) => {
     const own = states.get(c.id) ?? {};
@@ -62,6 +67,7 @@ export async function viewCampaigns(db: Queryable): Promise<CampaignSummary[]> {
       states: own,
       firstDay: planned ? isoDate(planned.firstDay) : null,
       lastDay: planned ? isoDate(planned.lastDay) : null,
+      results: results.find((r) => r.campaignId === c.id)?.counts ?? null,
     };
   });
 }

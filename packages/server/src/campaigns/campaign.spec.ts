@@ -162,7 +162,10 @@ describe('a running campaign', () => {
     const id = await world.begin({ listId, mailboxIds: [mailbox] });
     await world.drive('2026-11-06T20:00:00Z');
     const [summary] = await world.api.get<CampaignSummary[]>('/campaigns');
-    expect(summary).toMatchObject({ state: 'finished', states: { done: 1, replied: 1 } });
+    expect(summary).toMatchObject({
+      ...{ state: 'finished', states: { done: 1, replied: 1 } },
+      results: { written: 2, bounced: 0, replied: 1 },
+    });
     const csv = await (await fetch(`${world.url}/api/campaigns/${id}/outcomes.csv`)).text();
     const lines = csv.replace('\ufeff', '').trim().split('\r\n');
     expect(lines[0]).toBe(

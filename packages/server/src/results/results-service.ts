@@ -33,6 +33,7 @@ import {
   countsOfGroups,
   countsOfRows,
   countsOfSteps,
+  countRefused,
   countsAddedUp,
   countsOfTexts,
   countsTogether,
@@ -67,33 +68,37 @@ export async function viewCampaignResults(parts: ServerParts, id: number): Promi
   if (!own) throw new DomainError('not_found', 'Nothing of this campaign has left yet.');
   const { firstSentAt, silent, toCome, counts } = own;
   const nowMs = await parts.clock.now();
-  const past = (await listCampaigns(db)).filter((c) => c.id !== id && (c.startedAt ?? 0) >= nowMs - PAST_MS);
-  const steps = await everyStep(db, id);
-  const silences = await silencesOf(db, id, nowMs);
+  const [campaigns, steps, silences, refused, fields] = await Promise.all([
+    listCampaigns(db),
+    everyStep(db, id),
+    silencesOf(db, id, nowMs),
+    countRefused(db, id),
+    fieldsOf(db, campaign),
+  ]);
+  const others = campaigns.filter((c) => c.id !== id && (c.startedAt ?? 0) >= nowMs - PAST_MS).map((c) => c.id);
+  const [past, stepResults] = await Promise.all([countsAddedUp(db, others), stepsOf(db, id, steps)]);
   const asSilence = ({ hours, replied, people }: SilentFor): Silence => ({ lasted: hours, ended: replied, people });
   return {
     ...{ id, name: campaign.name, state: campaign.state, firstSentAt, silent, toCome, counts },
+    ...{ refused, past, fields, steps: stepResults },
     countsOpens: steps.some((s) => formatsOf(s).some((format) => isWatched(campaign.watchesOpens, format))),
     countsClicks: steps.some((s) => formatsOf(s).some((format) => isWatched(campaign.watchesClicks, format))),
-    steps: await stepsOf(db, id, steps),
     silence: stillSilent(silences.map(asSilence)),
     expected: repliesToCome(silences.map(asSilence), silences.filter((s) => s.mayReply && !s.replied).map(asSilence)),
-    past: await countsAddedUp(
-      db,
-      past.map((c) => c.id),
-    ),
-    fields: await fieldsOf(db, campaign),
   };
 }
 
 const formatsOf = (step: StepRow) => contentsOf([step]).map((c) => c.format);
 
 async function stepsOf(db: Queryable, id: number, steps: readonly StepRow[]): Promise<StepResults[]> {
-  const names = await namesOfSteps(db, steps);
-  const answers = await answersOf(db, id);
-  return (await countsOfSteps(db, id))
-    .map(({ step, ...counted }): StepResults => ({
-      ...counted,
+  const [names, answers, counted] = await Promise.all([
+    namesOfSteps(db, steps),
+    answersOf(db, id),
+    countsOfSteps(db, id),
+  ]);
+  return counted
+    .map(({ step, ...own }): StepResults => ({
+      ...own,
       place: steps.find((s) => s.position === step)?.place ?? step,
       name: names.get(step) ?? '',
       repliedAt: answers.filter((a) => a.step === step).map((a) => a.at),

@@ -1,4 +1,4 @@
-import { NO_RESULTS, sumOfResults, type ResultCounts, type ResultDimension } from '@baton/core';
+import { NO_RESULTS, type ResultCounts, type ResultDimension } from '@baton/core';
 import { MOST_ANSWERS, MOST_GROUPS } from '@baton/contract';
 import { sql, type SQL } from 'drizzle-orm';
 import type { Queryable } from '../database';
@@ -58,6 +58,14 @@ export async function countsOfCampaigns(db: Queryable, id?: number): Promise<Cam
   return rows;
 }
 
+/** How many of a campaign's people have bounced before anything had left to them. */
+export async function countRefused(db: Queryable, campaignId: number): Promise<number> {
+  const { rows } = await db.execute<{ n: number }>(sql`
+    select count(*)::int as n from enrolments e where e.campaign_id = ${campaignId} and e.state = 'bounced'
+      and not exists (select from person_results p where p.enrolment_id = e.id)`);
+  return rows[0]?.n ?? 0;
+}
+
 /** What became of people in all campaigns together: whoever got several counts once. */
 export async function countsTogether(db: Queryable): Promise<ResultCounts> {
   const { rows } = await db.execute<{ counts: ResultCounts }>(
@@ -68,9 +76,10 @@ export async function countsTogether(db: Queryable): Promise<ResultCounts> {
 
 /** What became of campaigns, added up: whoever got several counts in each. */
 export async function countsAddedUp(db: Queryable, ids: readonly number[]): Promise<ResultCounts> {
-  return (await countsOfCampaigns(db))
-    .filter((c) => ids.includes(c.campaignId))
-    .reduce((sum, c) => sumOfResults(sum, c.counts), NO_RESULTS);
+  const { rows } = await db.execute<{ counts: ResultCounts }>(sql`
+    select ${countsTogetherOf} as counts from result_counts
+    where campaign_id = any(${sql.param([...ids])}::int[]) and told_by = 'all'`);
+  return rows[0]?.counts ?? NO_RESULTS;
 }
 
 /** One message of a campaign, as it left. */

@@ -1,6 +1,7 @@
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { Router } from '@angular/router';
 import type { CampaignSummary } from '@baton/contract';
+import { NO_RESULTS } from '@baton/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { LiveServer, settle, textOf } from '../testing/live-server';
 import { Campaigns } from './campaigns';
@@ -9,6 +10,7 @@ import { NewCampaigns } from './new-campaigns';
 const campaign = (over: Partial<CampaignSummary> = {}): CampaignSummary => ({
   ...{ id: 4, name: 'Vineyards', state: 'running', people: 1326, firstDay: '2026-11-23', lastDay: '2026-12-10' },
   states: { in_progress: 1200, waiting: 100, replied: 25, bounced: 1 },
+  results: null,
   ...over,
 });
 
@@ -19,7 +21,7 @@ async function show(...campaigns: CampaignSummary[]): Promise<void> {
   server.answer('/api/campaigns', campaigns);
   await settle(fixture);
 }
-const ends = () => [...host().querySelectorAll('li > .num')].map((e) => e.textContent?.trim());
+const ends = () => [...host().querySelectorAll('li .ends')].map((e) => e.textContent?.trim());
 
 beforeEach(async () => {
   TestBed.configureTestingModule({ providers: LiveServer.providers() });
@@ -42,6 +44,18 @@ describe('the campaigns', () => {
       (s) => s.style.flexGrow,
     );
     expect(widths).toEqual(['25', '1200', '100', '1']);
+  });
+
+  it('say how many of those reached have replied, with the range, and lead to the results', async () => {
+    await show(
+      campaign({ results: { ...NO_RESULTS, written: 1226, bounced: 1, replied: 25 } }),
+      campaign({ id: 5, results: { ...NO_RESULTS, written: 1, bounced: 1 } }),
+      campaign({ id: 6, state: 'draft' }),
+    );
+    const links = [...host().querySelectorAll<HTMLAnchorElement>('.replied')];
+    expect(links.map((a) => [a.textContent, a.getAttribute('href')])).toEqual([
+      ['2 % replied (1.4 to 3)', '/results/4'],
+    ]);
   });
 
   it('say when they end, or why they do not', async () => {

@@ -4,6 +4,7 @@ import { MatFormField, MatLabel } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
 import { Router, RouterLink } from '@angular/router';
 import type { CampaignSummary, PatternView } from '@baton/contract';
+import { rateRange, reachedOf } from '@baton/core';
 import { firstValueFrom } from 'rxjs';
 import { WorkspaceTime } from '../time/workspace-time';
 import { LiveUpdates } from '../live/live-updates';
@@ -11,6 +12,7 @@ import { Notices } from '../live/notices';
 import { CampaignsService } from './campaigns-service';
 import { NewCampaigns } from './new-campaigns';
 import { ProgressLine } from './progress-line';
+import { percentOf } from '../results/results-words';
 import { typedText } from '../look/event-input';
 import { campaignsTexts } from './texts';
 
@@ -42,6 +44,13 @@ export class Campaigns {
     if (c.state === 'draft') return texts.onTheList(c.people);
     if (c.lastDay === null) return texts.nothingPlanned;
     return `${c.state === 'finished' ? texts.ended : texts.ends} ${this.time.dayWords(c.lastDay)}`;
+  }
+
+  /** How many of those reached have replied, with the range; '' before anybody has been reached. */
+  protected replied({ results }: CampaignSummary): string {
+    if (results === null || reachedOf(results) === 0) return '';
+    const { rate, low, high } = rateRange(results.replied, reachedOf(results));
+    return texts.replied(percentOf(rate), percentOf(low), percentOf(high));
   }
 
   protected tone(c: CampaignSummary): string {

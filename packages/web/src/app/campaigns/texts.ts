@@ -307,6 +307,7 @@ export const campaignsTexts = {
     notStarted: 'not started',
     onTheList: (people: number) => `${counted.people(people)} on the list`,
     nothingPlanned: 'nothing planned',
+    replied: (percent: Shown, low: Shown, high: Shown) => say`${percent} % replied (${low} to ${high})`,
     ended: 'ended',
     ends: 'ends',
   },

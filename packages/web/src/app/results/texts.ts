@@ -87,6 +87,11 @@ export const resultsTexts = {
     rowsAsSheet: 'Export rows with outcomes as a spreadsheet (XLSX)',
     print: 'Print',
     since: (day: Shown) => say`since ${day}`,
+    refused: (n: number) =>
+      plural(n, {
+        one: '; 1 more address was refused before anything had left to it',
+        other: say`; ${n} more addresses were refused before anything had left to them`,
+      }),
     stream: (people: number, meetings: number) =>
       `From ${counted.people(people)} to ${plural(meetings, { one: '1 meeting', other: say`${meetings} meetings` })}`,
     widthIsPeople: 'the width is people; what leaves the stream is why',
