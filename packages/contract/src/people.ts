@@ -131,7 +131,7 @@ export interface RemovedList {
   removedAt: number;
 }
 
-export const FILE_FORMATS = ['csv', 'xlsx', 'vcard'] as const;
+export const FILE_FORMATS = ['csv', 'tsv', 'xlsx', 'ods', 'vcard'] as const;
 export type FileFormat = (typeof FILE_FORMATS)[number];
 
 export const SET_OPERATIONS = ['union', 'intersection', 'difference'] as const;

@@ -3,6 +3,10 @@ import type { CampaignState, ResultCounts, ResultDimension, SilenceStep } from '
 /** By what results are told apart: a dimension, or `field:` and the key of a column of the lists. */
 export type ResultsBy = ResultDimension | `field:${string}`;
 
+/** Kinds of files in which a campaign's rows are taken back with what became of them. */
+export const ROWS_FORMATS = ['csv', 'tsv', 'xlsx', 'ods', 'jsonl'] as const;
+export type RowsFormat = (typeof ROWS_FORMATS)[number];
+
 /** What became of one campaign. */
 export interface CampaignResultsLine {
   id: number;

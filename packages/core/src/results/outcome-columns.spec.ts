@@ -1,6 +1,22 @@
 import { describe, expect, it } from 'vitest';
 import { writeCsv } from '../people/list/write-csv';
-import { outcomeTable } from './outcome-columns';
+import { outcomeLine, outcomeTable, type RecipientOutcome } from './outcome-columns';
+
+it('separates by tabs what has commas, and quotes what has tabs', () => {
+  expect(writeCsv([['a,b', 'c\td', ' e', '=1']], '\t')).toBe('a,b\t"c\td"\t" e"\t\'=1\r\n');
+});
+
+it('writes a row and what became of it apart, as one line of JSON', () => {
+  const outcome: RecipientOutcome = {
+    ...{ state: 'done', reason: '', mailbox: '', sentAt: [], repliedAt: '', outcome: '' },
+    seen: { opens: 0, firstOpenedAt: '', lastOpenedAt: '', clicks: 0, links: [] },
+  };
+  const line = outcomeLine(['state', '__proto__'], { cells: ['Kerry', 'x\ny'], outcome });
+  expect(line.endsWith('}\n')).toBe(true);
+  expect(line.trimEnd()).not.toContain('\n');
+  const { row, outcome: told } = JSON.parse(line) as { row: Record<string, string>; outcome: RecipientOutcome };
+  expect([row['state'], Object.entries(row)[1], told.state]).toEqual(['Kerry', ['__proto__', 'x\ny'], 'done']);
+});
 
 describe('a table of outcomes', () => {
   it('puts the outcome beside the original cells', () => {

@@ -41,6 +41,16 @@ export function outcomeCells(o: RecipientOutcome | undefined, steps: number): st
 }
 
 /**
+ * A recipient's original row and what became of it as a line of JSON (JSON Lines: UTF-8, each line an object, ended by a line
+ * feed). Apart, because both may have a column of the same name.
+ */
+export const outcomeLine = (
+  header: readonly string[],
+  { cells, outcome }: { cells: readonly string[]; outcome: RecipientOutcome },
+): string =>
+  `${JSON.stringify({ row: Object.fromEntries(header.map((name, i) => [name, cells[i] ?? ''])), outcome })}\n`;
+
+/**
  * The original rows with outcome columns beside them, the header first.
  *
  * @param header names of the original columns

@@ -1,11 +1,17 @@
 import type Router from '@koa/router';
 import { exactRouter } from '../http/exact-router';
 import { RECIPIENT_STATES } from '@baton/core';
-import type { NewCampaign, RecipientQuery, StartRequest } from '@baton/contract';
+import {
+  ROWS_FORMATS,
+  type NewCampaign,
+  type RecipientQuery,
+  type RowsFormat,
+  type StartRequest,
+} from '@baton/contract';
 import Joi from 'joi';
+import type { Context } from 'koa';
 import type { ServerParts } from '../http/context';
 import { isoDay, parse, parseId, rowId } from '../http/validate';
-import { sendCsv } from '../http/send-csv';
 import { settleUnconfirmed } from '../sending/settle-unconfirmed';
 import { changeBrief, setHeld, startCampaign, viewBrief, viewCampaigns } from './campaign-service';
 import { outcomeFile, viewRecipients } from './recipients';
@@ -88,15 +94,14 @@ export function campaignRoutes(parts: ServerParts): Router {
     await settleUnconfirmed(parts.store.db, parseId(ctx.params['id']), left, await parts.clock.now());
     ctx.status = 204;
   });
-  router.get('/campaigns/:id/outcomes.csv', async (ctx) => {
-    const { name, body } = await outcomeFile(db, parseId(ctx.params['id']), 'csv');
-    sendCsv(ctx, name, String(body));
-  });
-  router.get('/campaigns/:id/outcomes.xlsx', async (ctx) => {
-    const { name, body } = await outcomeFile(db, parseId(ctx.params['id']), 'xlsx');
+  const sendRows = (format?: RowsFormat) => async (ctx: Context) => {
+    const { name, type, body } = await outcomeFile(db, parseId(ctx['params'].id), format);
     ctx.attachment(name);
+    ctx.type = type;
     ctx.body = body;
-  });
+  };
+  router.get('/campaigns/:id/outcomes', sendRows());
+  for (const format of ROWS_FORMATS) router.get(`/campaigns/:id/outcomes.${format}`, sendRows(format));
   startRoutes(router, parts);
   patternRoutes(router, parts);
   return router;

@@ -1,12 +1,21 @@
-import { enrolledState, nameOf, outcomeTable, RECIPIENT_STATES, writeCsv, type ListColumn } from '@baton/core';
-import type { RecipientPage, RecipientQuery } from '@baton/contract';
+import {
+  enrolledState,
+  nameOf,
+  outcomeLine,
+  outcomeTable,
+  RECIPIENT_STATES,
+  writeCsv,
+  type ListColumn,
+} from '@baton/core';
+import type { RecipientPage, RecipientQuery, RowsFormat } from '@baton/contract';
 import type { ServerParts } from '../http/context';
 import { readSteps } from '../store/campaigns/campaign-rows';
 import { NOTHING_SEEN, seenAt, seenByRecipients } from '../store/campaigns/outcome-rows';
 import { campaignRecipients, countRecipients } from '../store/campaigns/recipient-rows';
 import type { Queryable } from '../store/database';
-import { writeSheet } from '../people/list/list-file';
-import { readColumns } from '../store/people/list/list-rows';
+import { separatedType } from '../people/list/list-file';
+import { sheetType, writeSheet } from '../people/list/write-sheet';
+import { readColumns, readList } from '../store/people/list/list-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { localTime } from '../time/local-time';
 import { judging, type AudienceMember } from './audience';
@@ -103,13 +112,32 @@ const sequenceLengths = (rows: readonly { outcome: { sentAt: readonly string[] }
   ...new Set(rows.map((r) => r.outcome.sentAt.length)),
 ];
 
-/** The original rows with what became of each: the columns of the first list, then what the others have beside. */
+const FORMAT_OF_EXTENSION: Readonly<Record<string, RowsFormat>> = {
+  tsv: 'tsv',
+  tab: 'tsv',
+  xlsx: 'xlsx',
+  xlsm: 'xlsx',
+  ods: 'ods',
+};
+
+/** The kind of file that a list came in; CSV where it came otherwise. */
+async function formatOfList(db: Queryable, listId: number | null): Promise<RowsFormat> {
+  const source = listId === null ? '' : ((await readList(db, listId))?.source ?? '');
+  return FORMAT_OF_EXTENSION[/\.(\w+)$/.exec(source)?.[1]?.toLowerCase() ?? ''] ?? 'csv';
+}
+
+/**
+ * The original rows with what became of each: the columns of the first list, then what the others have beside.
+ *
+ * @param asked the kind of file; that in which the list came without
+ */
 export async function outcomeFile(
   db: Queryable,
   id: number,
-  format: 'csv' | 'xlsx',
-): Promise<{ name: string; body: string | Buffer }> {
+  asked?: RowsFormat,
+): Promise<{ name: string; type: string; body: string | Buffer }> {
   const campaign = await requireCampaign(db, id);
+  const format = asked ?? (await formatOfList(db, campaign.listId));
   const { zone } = await readWorkspace(db);
   const columns = new Map<string, ListColumn>();
   for (const listId of listsOf(campaign))
@@ -131,12 +159,13 @@ export async function outcomeFile(
     },
   }));
   const name = `${campaign.name.replace(/[^\p{L}\p{N}]+/gu, '-').toLowerCase()}-outcomes.${format}`;
-  const [header = [], ...body] = outcomeTable(
-    ofRows.map((c) => c.name),
-    rows,
-    // What was taken out of the sequence has left to some.
-    Math.max(steps.length, ...sequenceLengths(rows)),
-  );
-  if (format === 'csv') return { name, body: writeCsv([header, ...body]) };
-  return { name, body: await writeSheet(header, [body], ofRows) };
+  const names = ofRows.map((c) => c.name);
+  if (format === 'jsonl')
+    return { name, type: 'application/jsonl; charset=utf-8', body: rows.map((r) => outcomeLine(names, r)).join('') };
+  // What was taken out of the sequence has left to some.
+  const [header = [], ...body] = outcomeTable(names, rows, Math.max(steps.length, ...sequenceLengths(rows)));
+  if (format === 'xlsx' || format === 'ods')
+    return { name, type: sheetType(format), body: await writeSheet(format, header, [body], ofRows) };
+  const separated = writeCsv([header, ...body], format === 'csv' ? ',' : '\t');
+  return { name, type: separatedType(format), body: `\ufeff${separated}` };
 }

@@ -1,6 +1,7 @@
 import type { CampaignResults, MessageResults, ResultGroups, ResultsBy, ResultsOverview } from '@baton/contract';
-import { WHOLE_LIST, type ResultCounts } from '@baton/core';
+import { readPeopleFile, WHOLE_LIST, type ResultCounts } from '@baton/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { writeSheet } from '../people/list/write-sheet';
 import { stepOf, TestWorld } from '../testing/test-world';
 
 let world: TestWorld;
@@ -201,6 +202,46 @@ describe('the results of a campaign', () => {
     expect(links).toBe('https://tidewaterkelp.example/soil');
     // What only a program did is nobody's.
     expect(of('scan@c.example')).toEqual(['', '', '', '', '']);
+  });
+
+  it('are taken back as the kind of file that was brought in, or as another', async () => {
+    const take = async (id: number, as = '') => {
+      const response = await fetch(`${world.url}/api/campaigns/${id}/outcomes${as}`);
+      return [response.headers.get('content-type'), Buffer.from(await response.arrayBuffer())] as const;
+    };
+    const [type, csv] = await take(campaign);
+    expect(type).toContain('text/csv');
+    const columns = readPeopleFile(csv).table;
+    for (const format of ['tsv', 'xlsx', 'ods'] as const) {
+      const [kind, bytes] = await take(campaign, `.${format}`);
+      expect(kind).toContain({ tsv: 'tab-separated', xlsx: 'openxml', ods: 'opendocument.spreadsheet' }[format]);
+      const { header, rows } = readPeopleFile(bytes).table;
+      expect(header).toEqual(columns.header);
+      expect(rows.map((r) => r.cells)).toEqual(columns.rows.map((r) => r.cells));
+    }
+    const [, lines] = await take(campaign, '.jsonl');
+    const people = lines
+      .toString()
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line) as { row: object; outcome: object });
+    expect(people.map((p) => (p.row as { email: string }).email)).toEqual(columns.rows.map((r) => r.cells[0]));
+    expect(people[0]).toMatchObject({
+      row: { 'given name': 'Ana' },
+      outcome: { state: 'replied', outcome: 'meeting' },
+    });
+    // What came as an ODS sheet goes back as one.
+    const sheet = new Uint8Array(await writeSheet('ods', ['email', 'Farm'], [[['ods@k.example', 'Kelp & Sons']]], []));
+    const { id: importId } = await world.api.upload<{ id: number }>('/imports', 'coves.ods', sheet);
+    const { listId } = await world.api.post<{ listId: number }>(`/imports/${importId}/keep`, {
+      name: 'Coves by sheet',
+    });
+    const [mailbox] = (await world.brief(campaign)).mailboxIds;
+    const other = await world.draft({ listId, mailboxIds: [mailbox as number], startDate: '2026-12-07' });
+    await world.api.post(`/campaigns/${other.id}/start`, { people: 1, lastDay: other.forecast.lastDay });
+    const [asCame, back] = await take(other.id);
+    expect(asCame).toContain('opendocument.spreadsheet');
+    expect(readPeopleFile(back).table.rows[0]?.cells.slice(0, 2)).toEqual(['ods@k.example', 'Kelp & Sons']);
   });
 
   it('forget whoever is erased', async () => {

@@ -4,11 +4,12 @@
  *
  * @returns the text without byte order mark; '' for no rows
  */
-export function writeCsv(rows: readonly (readonly string[])[]): string {
-  return rows.map((row) => `${row.map(cell).join(',')}\r\n`).join('');
+export function writeCsv(rows: readonly (readonly string[])[], separator: ',' | '\t' = ','): string {
+  return rows.map((row) => `${row.map((value) => cell(value, separator)).join(separator)}\r\n`).join('');
 }
 
-function cell(value: string): string {
+function cell(value: string, separator: string): string {
   const safe = /^[=+\-@\t\r]/.test(value) && !/^[+-]?\d+(?:[.,]\d+)?$/.test(value) ? `'${value}` : value;
-  return /[",\r\n]/.test(safe) || safe !== safe.trim() ? `"${safe.replaceAll('"', '""')}"` : safe;
+  const isBare = !safe.includes(separator) && !/["\r\n]/.test(safe) && safe === safe.trim();
+  return isBare ? safe : `"${safe.replaceAll('"', '""')}"`;
 }

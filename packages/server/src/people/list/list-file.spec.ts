@@ -54,6 +54,18 @@ describe('a list as a file', () => {
     expect(gone).toContain(',Vines,bounced,');
   });
 
+  it.each(['tsv', 'ods'])('is read again as it was, as %s', async (format) => {
+    const { name, bytes } = await file(format);
+    expect(name).toContain(`people.${format}`);
+    const read = readPeopleFile(bytes);
+    expect(read.table.header).toEqual(['email', 'given name', 'acres', 'note']);
+    expect(read.table.rows.map((r) => r.cells)).toEqual([
+      ['keen@x.example', 'Ana', '12', '=1+1'],
+      ['gone@x.example', 'Bo', format === 'tsv' ? '3,5' : '3.5', 'x'],
+      ['last@x.example', 'Cy', '', 'y'],
+    ]);
+  });
+
   it('is a sheet whose numbers are numbers and whose texts are never run', async () => {
     const { name, bytes } = await file('xlsx');
     expect(name).toContain('people.xlsx');

@@ -1,15 +1,5 @@
-import {
-  DomainError,
-  numberOf,
-  outcomeCells,
-  outcomeHeader,
-  vcardWriter,
-  writeCsv,
-  type ListColumn,
-  type ListQuery,
-} from '@baton/core';
+import { outcomeCells, outcomeHeader, vcardWriter, writeCsv, type ListColumn, type ListQuery } from '@baton/core';
 import type { FileFormat } from '@baton/contract';
-import writeXlsxFile, { type SheetData } from 'write-excel-file/node';
 import type { Queryable } from '../../store/database';
 import { readColumns, readList, readPeople, type StoredPerson } from '../../store/people/list/list-rows';
 import { mostSteps, outcomesOfRows, seenAt } from '../../store/campaigns/outcome-rows';
@@ -17,12 +7,10 @@ import { readWorkspace } from '../../store/workspace-rows';
 import { localTime } from '../../time/local-time';
 import { noList } from './change-list';
 import { viewRowIds } from './list-service';
+import { sheetType, writeSheet } from './write-sheet';
 
 /** Rows read at once. */
 const CHUNK = 2000;
-/** A sheet is put together whole; a file of more rows is a CSV. */
-const MOST_SHEET_ROWS = 200_000;
-
 export interface ListFile {
   name: string;
   type: string;
@@ -48,16 +36,12 @@ export async function listFile(
   const outcomes = withOutcomes ? await outcomeColumns(db, listId) : null;
   const header = [...columns.map((c) => c.name), ...(outcomes?.header ?? [])];
   const rows = cells(people(db, listId, ids), columns, outcomes);
-  if (format === 'csv') return { name, type: 'text/csv; charset=utf-8', content: csv(header, rows) };
-  if (ids.length > MOST_SHEET_ROWS)
-    throw new DomainError(
-      'too_large',
-      `A sheet takes up to ${MOST_SHEET_ROWS.toLocaleString('en')} rows; these are ${ids.length.toLocaleString('en')}. Save them as CSV.`,
-    );
+  if (format === 'csv' || format === 'tsv')
+    return { name, type: separatedType(format), content: separated(header, rows, format) };
   return {
     name,
-    type: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
-    content: await writeSheet(header, rows, columns),
+    type: sheetType(format),
+    content: await writeSheet(format, header, rows, columns),
   };
 }
 
@@ -109,36 +93,21 @@ async function* cells(
   }
 }
 
-async function* csv(header: string[], chunks: AsyncIterable<string[][]>): AsyncGenerator<string> {
-  yield `\ufeff${writeCsv([header])}`;
-  for await (const rows of chunks) yield writeCsv(rows);
+/** The media type of values that are separated: by commas (RFC 4180) or tabs (IANA, text/tab-separated-values). */
+export const separatedType = (format: 'csv' | 'tsv'): string =>
+  `text/${format === 'csv' ? 'csv' : 'tab-separated-values'}; charset=utf-8`;
+
+async function* separated(
+  header: string[],
+  chunks: AsyncIterable<string[][]>,
+  format: 'csv' | 'tsv',
+): AsyncGenerator<string> {
+  const by = format === 'csv' ? ',' : '\t';
+  yield `\ufeff${writeCsv([header], by)}`;
+  for await (const rows of chunks) yield writeCsv(rows, by);
 }
 
 async function* cards(chunks: AsyncIterable<StoredPerson[]>, columns: readonly ListColumn[]): AsyncGenerator<string> {
   const write = vcardWriter(columns);
   for await (const chunk of chunks) yield chunk.map(write).join('');
-}
-
-/**
- * A spreadsheet (XLSX). Numbers of the list's columns are numbers; every other cell is text, which no spreadsheet runs.
- *
- * @param columns of the first cells of each row; further ones are text
- */
-export async function writeSheet(
-  header: readonly string[],
-  chunks: AsyncIterable<string[][]> | Iterable<string[][]>,
-  columns: readonly ListColumn[],
-): Promise<Buffer> {
-  const data: SheetData = [header.map((value) => ({ value, type: String, fontWeight: 'bold' }))];
-  for await (const rows of chunks) {
-    for (const row of rows)
-      data.push(
-        row.map((value, i) => {
-          const n = columns[i]?.kind === 'number' ? numberOf(value) : null;
-          if (value === '') return null;
-          return n === null ? { value, type: String } : { value: n, type: Number };
-        }),
-      );
-  }
-  return writeXlsxFile(data).toBuffer();
 }

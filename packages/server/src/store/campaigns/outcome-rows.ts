@@ -1,8 +1,14 @@
+import type { Outcome } from '@baton/contract';
 import type { SeenMessages } from '@baton/core';
 import { eq, inArray, sql, type SQL, type SQLWrapper } from 'drizzle-orm';
 import { batches, type Queryable } from '../database';
 import { campaigns, campaignSteps, deliveries, enrolments, incoming, mailboxes } from '../schema/schema';
 import { isForList, takesOutcome } from './state-conditions';
+
+/** What a person said last came of an enrolment; null before. Of a message that was no answer after all it says nothing. */
+export const outcomeGiven = (enrolment: SQLWrapper): SQL<Outcome | null> => sql`(select i.outcome from ${incoming} i
+  where i.enrolment_id = ${enrolment} and i.outcome is not null and ${takesOutcome(sql`i.kind`)}
+  order by i.received_at desc, i.id desc limit 1)`;
 
 /** What the recipient of an enrolment `e` did with its messages, as JSON; times are instants. */
 export const seenOf = (enrolment: SQLWrapper): SQL<SeenMessages<number | null>> => sql`(select json_build_object(
@@ -69,7 +75,7 @@ export async function outcomesOfRows(db: Queryable, rowIds: readonly number[]): 
         repliedAt: sql<
           string | null
         >`(select min(i.received_at) from ${incoming} i where i.enrolment_id = ${enrolments.id} and ${takesOutcome(sql`i.kind`)})`,
-        outcome: sql<string>`coalesce((select i.outcome from ${incoming} i where i.enrolment_id = ${enrolments.id} and i.outcome is not null order by i.received_at desc limit 1), '')`,
+        outcome: sql<string>`coalesce(${outcomeGiven(enrolments.id)}, '')`,
         seen: seenOf(sql`${enrolments.id}`),
       })
       .from(enrolments)

@@ -1,9 +1,10 @@
-import type { Outcome, RecipientSort } from '@baton/contract';
+import type { RecipientSort } from '@baton/contract';
 import { RECIPIENT_STATES, type DeliveryState } from '@baton/core';
 import { and, asc, count, eq, ilike, inArray, or, sql, type SQL } from 'drizzle-orm';
 import { batches, like, type Queryable } from '../database';
 import { contacts, deliveries, enrolments, incoming, listRows, mailboxes } from '../schema/schema';
 import type { EnrolmentRow } from './campaign-rows';
+import { outcomeGiven } from './outcome-rows';
 import { isOpenRecipient, takesOutcome } from './state-conditions';
 
 export async function allEnrolments(db: Queryable, campaignId: number): Promise<number[]> {
@@ -109,7 +110,7 @@ function sortKey(sort: Exclude<RecipientSort, ''>): SQL {
   }
 }
 
-const outcomeOf = sql<Outcome | null>`(select i.outcome from ${incoming} i where i.enrolment_id = ${enrolments.id} and i.outcome is not null order by i.received_at desc limit 1)`;
+const outcomeOf = outcomeGiven(enrolments.id);
 
 const plannedMailbox = sql<
   string | null

@@ -1,5 +1,6 @@
 import { OPEN_STATES } from '@baton/core';
 import { sql, type SQL } from 'drizzle-orm';
+import { outcomeGiven } from '../campaigns/outcome-rows';
 import { isOneOf, takesOutcome } from '../campaigns/state-conditions';
 import { LOCKS, type Queryable, type Store } from '../database';
 
@@ -46,8 +47,7 @@ const factsOf = (ids: SQL): SQL => sql`
     where e.id = any(${ids}) and d.sent_at is not null
     group by e.id
   ), answered as materialized (
-    select i.enrolment_id, min(i.received_at) as replied_at, (array_agg(i.delivery_id order by i.received_at, i.id))[1] as delivery_id,
-      (array_agg(i.outcome order by i.received_at desc, i.id desc) filter (where i.outcome is not null))[1] as outcome
+    select i.enrolment_id, min(i.received_at) as replied_at, (array_agg(i.delivery_id order by i.received_at, i.id))[1] as delivery_id
     from incoming i where i.enrolment_id = any(${ids}) and ${takesOutcome(sql`i.kind`)}
     group by i.enrolment_id
   ), complained as materialized (
@@ -62,7 +62,7 @@ const factsOf = (ids: SQL): SQL => sql`
     -- The message that the reply refers to, or else the last before it.
     coalesce((select d.step from deliveries d where d.id = a.delivery_id and d.enrolment_id = m.id),
       (select d.step from deliveries d where d.enrolment_id = m.id and d.sent_at <= a.replied_at order by d.sent_at desc, d.id desc limit 1)),
-    a.outcome, complained.enrolment_id is not null, by_programs.enrolment_id is not null
+    case when a.enrolment_id is not null then ${outcomeGiven(sql`m.id`)} end, complained.enrolment_id is not null, by_programs.enrolment_id is not null
   from mine m left join answered a on a.enrolment_id = m.id left join complained on complained.enrolment_id = m.id
     left join by_programs on by_programs.enrolment_id = m.id`;
 

@@ -35,7 +35,7 @@ import { RecipientsTable } from './recipients-table';
 import { StartProgressLine } from './start-progress-line';
 import { StartQuestion } from './start-question';
 import { campaignsTexts } from './texts';
-import { addressOf } from '../live/addresses';
+import { RowsBack } from '../results/rows-back';
 
 const texts = campaignsTexts.brief;
 
@@ -53,6 +53,7 @@ const leftOf = (ms: number, began: number): number => Math.max(LEAST_MS, ms - (p
     BriefPanel,
     RecipientsTable,
     ProgressLine,
+    RowsBack,
     MatButton,
     RouterLink,
     BriefPlan,
@@ -66,7 +67,6 @@ export class Brief {
   private readonly time = inject(WorkspaceTime);
   protected readonly texts = texts;
   protected readonly states = campaignsTexts.states;
-  protected readonly addressOf = addressOf;
   private readonly service = inject(CampaignsService);
   private readonly notices = inject(Notices);
   private readonly dialog = inject(MatDialog);

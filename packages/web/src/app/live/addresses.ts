@@ -1,3 +1,5 @@
+import type { RowsFormat } from '@baton/contract';
+
 /** A message that is kept as it came. */
 export interface Mail {
   kind: 'replies' | 'letters';
@@ -8,8 +10,9 @@ export interface Mail {
 export const addressOf = {
   asset: (id: number) => `/api/assets/${id}/content`,
   message: (id: number, format: string) => `/api/messages/${id}/file?format=${format}`,
-  outcomes: (campaignId: number) => `/api/campaigns/${campaignId}/outcomes.csv`,
-  outcomesSheet: (campaignId: number) => `/api/campaigns/${campaignId}/outcomes.xlsx`,
+  /** A campaign's rows with what became of them; in the kind of file that its list came in where none is named. */
+  outcomes: (campaignId: number, format?: RowsFormat) =>
+    `/api/campaigns/${campaignId}/outcomes${format === undefined ? '' : `.${format}`}`,
   aside: (listId: number) => `/api/lists/${listId}/aside.csv`,
   /** Of a message that came in, or of a letter of ours: its page, one of its files (counted from 1), all of it. */
   mailPage: (mail: Mail, withPictures: boolean) => `/api/${mail.kind}/${mail.id}/page?pictures=${withPictures}`,

@@ -4,7 +4,6 @@ import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import { MOST_ANSWERS } from '@baton/contract';
 import { LiveUpdates } from '../live/live-updates';
-import { addressOf } from '../live/addresses';
 import { CountPipe } from '../look/count-pipe';
 import { ShellState } from '../shell/shell-state';
 import { MomentPipe, WorkspaceTime } from '../time/workspace-time';
@@ -15,6 +14,7 @@ import { STREAM_HEIGHT, streamOption, streamWords } from './charts/stream';
 import { ResultGroupsTable } from './result-groups';
 import { headlineOf, namedGroups, percentOf } from './results-words';
 import { ResultsService } from './results-service';
+import { RowsBack } from './rows-back';
 import { resultsTexts } from './texts';
 
 const texts = resultsTexts.campaign;
@@ -24,14 +24,13 @@ const HOURS_A_DAY = 24;
 /** What became of one campaign, as a report: the sentence, the picture that bears it out, then the tables. */
 @Component({
   selector: 'bt-campaign-results',
-  imports: [Chart, CountPipe, MatButton, MomentPipe, ResultGroupsTable, RouterLink],
+  imports: [Chart, CountPipe, MatButton, MomentPipe, ResultGroupsTable, RouterLink, RowsBack],
   templateUrl: './campaign-results.html',
   styleUrls: ['./report.scss', './result-tables.scss', './campaign-results.scss'],
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class CampaignResultsPage {
   protected readonly texts = texts;
-  protected readonly addressOf = addressOf;
   protected readonly lineName = lineName;
   protected readonly streamHeight = STREAM_HEIGHT;
   private readonly service = inject(ResultsService);

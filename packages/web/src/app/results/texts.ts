@@ -1,4 +1,5 @@
 import type { RateName, ResultDimension } from '@baton/core';
+import type { RowsFormat } from '@baton/contract';
 import { counted } from '../look/counts';
 import { listed, plural, say, type Shown } from '../look/language';
 
@@ -68,6 +69,17 @@ export const resultsTexts = {
     hour: (hour: number) => `${hour}:00`,
     weekdayHour: (day: string, hour: number) => `${day} ${hour}:00`,
   },
+  rowsBack: {
+    rowsBack: 'Export rows with outcomes',
+    as: 'As another file …',
+    formats: {
+      csv: 'CSV',
+      tsv: 'Tab-separated (TSV)',
+      xlsx: 'Spreadsheet (XLSX)',
+      ods: 'Spreadsheet (ODS)',
+      jsonl: 'JSON Lines',
+    } satisfies Record<RowsFormat, string>,
+  },
   overview: {
     nothingYet: 'What became of your campaigns stands here, once the first message has left.',
     toCampaigns: 'Campaigns',
@@ -82,9 +94,6 @@ export const resultsTexts = {
   campaign: {
     allResults: 'All results',
     brief: 'The campaign',
-    rowsBack: 'Export rows with outcomes',
-    asXlsx: 'XLSX',
-    rowsAsSheet: 'Export rows with outcomes as a spreadsheet (XLSX)',
     print: 'Print',
     since: (day: Shown) => say`since ${day}`,
     refused: (n: number) =>

@@ -1,5 +1,6 @@
 import { RECIPIENT_STATES, recipientStateWords, type OutcomeKey } from '@baton/core';
 import { sql, type SQL } from 'drizzle-orm';
+import { outcomeGiven } from '../../campaigns/outcome-rows';
 import { isWaiting, takesOutcome } from '../../campaigns/state-conditions';
 import { campaigns, deliveries, enrolments, incoming, listRows, workspace } from '../../schema/schema';
 
@@ -30,9 +31,7 @@ const CELLS: Readonly<Record<OutcomeKey, SQL>> = {
   '@replied': newest(
     sql`(select ${localWords(sql`min(i.received_at)`)} from ${incoming} i where i.enrolment_id = e.id and ${takesOutcome(sql`i.kind`)})`,
   ),
-  '@outcome': newest(
-    sql`(select i.outcome from ${incoming} i where i.enrolment_id = e.id and i.outcome is not null order by i.received_at desc limit 1)`,
-  ),
+  '@outcome': newest(outcomeGiven(sql`e.id`)),
 };
 
 /** A cell of an outcome column as text, null where blank; the statement must have the list's rows. */

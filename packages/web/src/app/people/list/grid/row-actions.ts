@@ -86,7 +86,9 @@ const texts = peopleListTexts.rowActions;
               <label class="line"
                 >{{ texts.as }}&ngsp;<select [value]="format()" (change)="format.set(chosenOption($event))">
                   <option value="csv">{{ texts.csv }}</option>
+                  <option value="tsv">{{ texts.tsv }}</option>
                   <option value="xlsx">{{ texts.aSheetXlsx }}</option>
+                  <option value="ods">{{ texts.aSheetOds }}</option>
                   <option value="vcard">{{ texts.vCards }}</option>
                 </select></label
               >
