@@ -113,6 +113,8 @@ export interface BriefChoices {
   steps: StepChoice[];
   /** Shares of the variants of its messages, in order; empty where everybody gets the same. */
   variants: number[];
+  /** Whether a variant that clearly gets fewer replies is stopped; see core's `clearLosers`. */
+  stopsLosers: boolean;
   /** Whether nothing leaves to anybody whose personal line has not been approved. */
   needsLines: boolean;
   mailboxIds: number[];

@@ -57,6 +57,8 @@ export interface CampaignResults extends CampaignResultsLine {
   expected: number | null;
   /** What became of other campaigns in the year before, added up: whoever got several counts in each. */
   past: ResultCounts;
+  /** Whether its lists have segments. */
+  hasSegments: boolean;
   /** Columns of its lists by which it can be told apart. */
   fields: { key: string; name: string }[];
 }

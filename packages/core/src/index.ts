@@ -134,3 +134,4 @@ export * from './results/difference-words';
 export * from './results/rate-range';
 export * from './results/result-counts';
 export * from './results/still-silent';
+export * from './results/variant-rule';

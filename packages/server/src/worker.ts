@@ -3,6 +3,7 @@ import type { Topic } from '@baton/contract';
 import { MINUTE_MS } from '@baton/core';
 import type { Logger } from 'pino';
 import { endDuty } from './campaigns/end-duty';
+import { variantDuty } from './campaigns/variant-duty';
 import { enrolDuty } from './campaigns/enrol-duty';
 import type { Config } from './config';
 import { Conductor } from './duties/conductor';
@@ -108,6 +109,7 @@ export function assembleWorker({ store, config, secrets, log }: WorkerParts): As
       replanDuty(store),
       sending,
       signalDuty(store),
+      variantDuty(store),
       purgeDuty(store),
     ],
     world,

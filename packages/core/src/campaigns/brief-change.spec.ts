@@ -21,6 +21,7 @@ const BRIEF: BriefSaid = {
   ...{ window: { weekdays: [1, 2, 3, 4, 5], from: 540, to: 990 }, windowZone: 'recipient' },
   ...{ dailyLimit: null, share: 1, leaveOutBlank: false, leaveOutDoubtful: null, enrolNew: false },
   ...{ replyEndsHere: false, holdsColleagues: false, needsLines: false, allowsOthers: false, notWithinDays: null },
+  stopsLosers: false,
   ...{ mostPerCompany: null, releasedByHand: false, firstGroup: null, groupWait: 1, groupByHand: false, variants: [] },
   ...{ watchesOpens: 'none', watchesClicks: 'none' },
 };
@@ -43,6 +44,7 @@ describe('what is different in a brief', () => {
     [{ leaveOutBlank: true }, 'People with a blank field are left out.'],
     [{ leaveOutDoubtful: true }, 'People whose address a verifier doubts are left out.'],
     [{ leaveOutDoubtful: false }, 'People whose address a verifier doubts are written to.'],
+    [{ stopsLosers: true }, 'A variant that clearly gets fewer replies is stopped.'],
     [{ needsLines: true }, 'Nothing leaves to anybody whose personal line has not been approved.'],
     [{ allowsOthers: true }, 'People of other campaigns that run may join it.'],
     [{ notWithinDays: 30 }, 'Whoever was written to in the last 30 days is left out.'],

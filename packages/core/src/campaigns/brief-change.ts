@@ -52,6 +52,7 @@ export interface BriefSaid extends CampaignHours {
   holdsColleagues: boolean;
   watchesOpens: Watches;
   watchesClicks: Watches;
+  stopsLosers: boolean;
   needsLines: boolean;
   allowsOthers: boolean;
   notWithinDays: number | null;
@@ -148,6 +149,13 @@ const SAID: readonly ((before: BriefSaid, after: BriefSaid, form: DateForm) => s
     b.variants.join() === a.variants.join()
       ? null
       : `Whoever joins from now on gets variants in shares of ${a.variants.join(' to ')}.`,
+  (b, a) =>
+    yes(
+      b.stopsLosers,
+      a.stopsLosers,
+      'A variant that clearly gets fewer replies is stopped',
+      'No variant is stopped by itself',
+    ),
   mailboxWords,
   (b, a) => (b.senderColumn === a.senderColumn ? null : senderWords(a.senderColumn)),
   (b, a) =>

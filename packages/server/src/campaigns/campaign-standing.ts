@@ -24,13 +24,14 @@ export async function viewStanding(
     if (stop) stops.push(stop);
   }
   const { dailyLimit, firstGroup, groupByHand } = campaign;
-  return campaignStands({
+  const standing = campaignStands({
     ...{ heldAll: workspace.heldAll, isHeld: campaign.state === 'held', people, heldMessages, stops },
     mailboxes: mailboxes.length,
     next: nextAt === null ? null : { when: momentWords(nextAt, workspace), mailbox: nextMailbox ?? '' },
     limit: dailyLimit !== null && sentToday >= dailyLimit ? dailyLimit : null,
     othersWait: firstGroup !== null && groupByHand && campaign.recipients > firstGroup,
   });
+  return [...standing, ...campaign.variantsStopped];
 }
 
 async function stopOf(

@@ -92,5 +92,6 @@ export const changeBody = Joi.object<BriefChange>({
   watchesOpens: watches,
   watchesClicks: watches,
   variants: Joi.array().max(10).items(Joi.number().integer().min(0).max(100)).default([]),
+  stopsLosers: Joi.boolean().default(false),
   needsLines: Joi.boolean().default(false),
 });

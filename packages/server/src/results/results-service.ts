@@ -68,19 +68,20 @@ export async function viewCampaignResults(parts: ServerParts, id: number): Promi
   if (!own) throw new DomainError('not_found', 'Nothing of this campaign has left yet.');
   const { firstSentAt, silent, toCome, counts } = own;
   const nowMs = await parts.clock.now();
-  const [campaigns, steps, silences, refused, fields] = await Promise.all([
+  const [campaigns, steps, silences, refused, fields, segments] = await Promise.all([
     listCampaigns(db),
     everyStep(db, id),
     silencesOf(db, id, nowMs),
     countRefused(db, id),
     fieldsOf(db, campaign),
+    Promise.all(listsOf(campaign).map((listId) => readSegments(db, listId))),
   ]);
   const others = campaigns.filter((c) => c.id !== id && (c.startedAt ?? 0) >= nowMs - PAST_MS).map((c) => c.id);
   const [past, stepResults] = await Promise.all([countsAddedUp(db, others), stepsOf(db, id, steps)]);
   const asSilence = ({ hours, replied, people }: SilentFor): Silence => ({ lasted: hours, ended: replied, people });
   return {
     ...{ id, name: campaign.name, state: campaign.state, firstSentAt, silent, toCome, counts },
-    ...{ refused, past, fields, steps: stepResults },
+    ...{ refused, past, fields, hasSegments: segments.flat().length > 0, steps: stepResults },
     countsOpens: steps.some((s) => formatsOf(s).some((format) => isWatched(campaign.watchesOpens, format))),
     countsClicks: steps.some((s) => formatsOf(s).some((format) => isWatched(campaign.watchesClicks, format))),
     silence: stillSilent(silences.map(asSilence)),

@@ -258,6 +258,7 @@ export class TestWorld {
       watchesOpens: choices.watchesOpens ?? 'none',
       watchesClicks: choices.watchesClicks ?? 'none',
       variants: choices.variants ?? [],
+      stopsLosers: choices.stopsLosers ?? false,
       needsLines: choices.needsLines ?? false,
     });
   }

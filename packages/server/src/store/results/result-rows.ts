@@ -1,4 +1,4 @@
-import { NO_RESULTS, type ResultCounts, type ResultDimension } from '@baton/core';
+import { NO_RESULTS, type ResultCounts, type ResultDimension, type VariantTally } from '@baton/core';
 import { MOST_ANSWERS, MOST_GROUPS } from '@baton/contract';
 import { sql, type SQL } from 'drizzle-orm';
 import type { Queryable } from '../database';
@@ -192,6 +192,14 @@ export async function countsOfGroups(
     )
     select case when r.rank <= ${by === 'weekday_hour' ? HOURS_A_WEEK : MOST_GROUPS} then p.key_words end as key, count(distinct p.key_words)::int as groups, ${counted} as counts
     from keyed p join ranked r on r.key_words = p.key_words group by 1`);
+  return rows;
+}
+
+/** Of each variant of a campaign: whom it had reached by an instant, and how many of them have replied. */
+export async function talliesOfVariants(db: Queryable, campaignId: number, untilMs: number): Promise<VariantTally[]> {
+  const { rows } = await db.execute<VariantTally & Record<string, unknown>>(sql`
+    select p.variant, (count(*) filter (where not ${MEASURES.bounced}))::int as of, (count(*) filter (where ${MEASURES.replied}))::int as count
+    from person_results p where p.campaign_id = ${campaignId} and p.first_at <= ${untilMs} group by p.variant`);
   return rows;
 }
 

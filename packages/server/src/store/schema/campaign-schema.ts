@@ -71,6 +71,10 @@ export const campaigns = pgTable('campaigns', {
   enrolledRevision: integer().notNull().default(0),
   /** Shares of its variants, one after the other; empty where everybody gets the same. */
   variants: jsonb().$type<number[]>().notNull().default([]),
+  /** Whether a variant that clearly gets fewer replies is stopped; how many looks have been made for it, and what it has stopped, in sentences. */
+  stopsLosers: boolean().notNull().default(false),
+  variantLooks: integer().notNull().default(0),
+  variantsStopped: jsonb().$type<string[]>().notNull().default([]),
   /** Whether nothing leaves to anybody whose personal line has not been approved. */
   needsLines: boolean().notNull().default(false),
   /** How many it is for. */
@@ -198,6 +202,7 @@ export const CAMPAIGN_CHOICES = [
   'watchesOpens',
   'watchesClicks',
   'variants',
+  'stopsLosers',
   'needsLines',
   'allowsOthers',
   'notWithinDays',
@@ -242,7 +247,17 @@ export const campaignMailboxes = pgTable(
 
 /** Choices of a campaign that say how, not to whom, when or from where; see {@link CAMPAIGN_CHOICES}. */
 export const PATTERN_CHOICES = [
-  ...(['window', 'windowZone', 'startMinute', 'keepsSender', 'dailyLimit', 'share', 'variants', 'needsLines'] as const),
+  ...([
+    'window',
+    'windowZone',
+    'startMinute',
+    'keepsSender',
+    'dailyLimit',
+    'share',
+    'variants',
+    'stopsLosers',
+    'needsLines',
+  ] as const),
   ...(['leaveOutBlank', 'leaveOutDoubtful', 'allowsOthers', 'notWithinDays', 'mostPerCompany'] as const),
   ...(['firstGroup', 'groupWait', 'groupByHand', 'releasedByHand', 'replyEndsHere', 'holdsColleagues'] as const),
   ...(['watchesOpens', 'watchesClicks'] as const),

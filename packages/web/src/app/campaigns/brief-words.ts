@@ -108,6 +108,7 @@ export function choicesFrom(b: BriefView): BriefChoices {
     watchesOpens: b.watchesOpens,
     watchesClicks: b.watchesClicks,
     variants: b.variants,
+    stopsLosers: b.stopsLosers,
     needsLines: b.needsLines,
   };
 }

@@ -1,6 +1,12 @@
-import type { CampaignState, FollowUpCondition, Watches } from '@baton/core';
+import {
+  VARIANT_LOOKS,
+  VARIANT_RULE_ERROR,
+  type CampaignState,
+  type FollowUpCondition,
+  type Watches,
+} from '@baton/core';
 import { counted } from '../look/counts';
-import { plural, say, type Shown } from '../look/language';
+import { listed, plural, say, type Shown } from '../look/language';
 
 const leftOut = (n: number) =>
   n === 0 ? 'Nobody is left out.' : plural(n, { one: '1 is left out.', other: say`${n} are left out.` });
@@ -68,6 +74,8 @@ export const campaignsTexts = {
     addAFollowUp: 'Add a follow-up',
     writeAMessage: 'Write a message',
     eachPersonIsGivenOne: 'Each person is given one variant at random and keeps it in every follow-up.',
+    stopsLosers: 'Stop a variant that clearly gets fewer replies',
+    ruleOfStopping: say`Looked at when each variant has reached ${listed(VARIANT_LOOKS.map(String))} people, three days after their first message. A variant is stopped if chance alone would make so large a difference fewer than ${1} in ${VARIANT_LOOKS.length / VARIANT_RULE_ERROR} times (Fisher’s exact test, corrected for the number of variants); whoever still waits gets another. Where all are alike, one is stopped in at most 1 of ${1 / VARIANT_RULE_ERROR} campaigns.`,
     shareOf: (letterOf: Shown) => say`Share of ${letterOf}`,
     shareOfVariant: (letterOf: Shown) => say`Share of variant ${letterOf}`,
     deleteVariant: (letterOf: Shown) => say`Delete variant ${letterOf}`,
@@ -215,6 +223,9 @@ export const campaignsTexts = {
     firstSend: 'First, send',
     then: 'then,',
     laterToThoseWhoHave: 'later, to those who have not replied',
+    aVariantThat: 'A variant that ',
+    clearlyGetsFewer: 'clearly gets fewer replies',
+    isStopped: ' is stopped.',
     whoeverReplies: 'Whoever replies gets no more messages',
     noMoreOfAny: 'of any campaign',
     noMoreOfThis: 'of this campaign',

@@ -26,7 +26,7 @@ const HOURS_A_DAY = 24;
   selector: 'bt-campaign-results',
   imports: [Chart, CountPipe, MatButton, MomentPipe, ResultGroupsTable, RouterLink, RowsBack],
   templateUrl: './campaign-results.html',
-  styleUrls: ['./report.scss', './result-tables.scss', './campaign-results.scss'],
+  styleUrls: ['./report.scss', './result-tables.scss', './drawn.scss', './campaign-results.scss'],
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class CampaignResultsPage {

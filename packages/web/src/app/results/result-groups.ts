@@ -3,7 +3,15 @@ import { toObservable } from '@angular/core/rxjs-interop';
 import { NgTemplateOutlet } from '@angular/common';
 import { MatButton } from '@angular/material/button';
 import type { CampaignResults, ResultsBy } from '@baton/contract';
-import { RATES, rateRange, reachedOf, RESULT_DIMENSIONS, writeCsv, type RateName } from '@baton/core';
+import {
+  RATES,
+  rateRange,
+  reachedOf,
+  RESULT_DIMENSIONS,
+  writeCsv,
+  type RateName,
+  type ResultDimension,
+} from '@baton/core';
 import { LiveUpdates } from '../live/live-updates';
 import { typedText } from '../look/event-input';
 import { CountPipe } from '../look/count-pipe';
@@ -26,7 +34,7 @@ const isField = (by: ResultsBy): by is `field:${string}` => by.startsWith('field
   selector: 'bt-result-groups',
   imports: [Chart, CountPipe, NgTemplateOutlet, MatButton, RateChoice, RateDots, RateScale],
   templateUrl: './result-groups.html',
-  styleUrls: ['./result-tables.scss', './result-groups.scss'],
+  styleUrls: ['./result-tables.scss', './drawn.scss', './result-groups.scss'],
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ResultGroupsTable {
@@ -46,7 +54,7 @@ export class ResultGroupsTable {
   });
   protected readonly rate = signal<RateName>('replied');
   protected readonly dimensions = computed(() =>
-    RESULT_DIMENSIONS.filter((d) => d !== 'variant' || this.hasVariants()).map((key) => ({
+    RESULT_DIMENSIONS.filter((d) => this.tellsApart(d)).map((key) => ({
       key,
       name: texts.by(resultsTexts.by[key]),
     })),
@@ -98,6 +106,10 @@ export class ResultGroupsTable {
 
   private rangeOf(counts: CampaignResults['counts']) {
     return rateRange(counts[this.rate()], reachedOf(counts));
+  }
+
+  private tellsApart(by: ResultDimension): boolean {
+    return by === 'variant' ? this.hasVariants() : by !== 'segment' || this.results().hasSegments;
   }
 
   protected choose(by: string): void {

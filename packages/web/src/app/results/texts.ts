@@ -173,7 +173,7 @@ export const resultsTexts = {
       `${name}: left from ${from} to ${to}, ${plural(replied, { one: '1 reply', other: say`${replied} replies` })}`,
   },
   week: {
-    share: (count: number, percent: Shown) => say`${count} · ${percent} %`,
+    share: (count: number, of: number) => say`${count} of ${of}`,
     hour: (hour: number) => `${hour}:00`,
     cell: (day: string, hour: number, count: number, of: number) =>
       say`${day} ${hour}:00 to ${hour + 1}:00: ${count} of ${of}`,

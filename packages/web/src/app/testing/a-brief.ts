@@ -41,7 +41,7 @@ export const aBrief = (over: Partial<BriefView> = {}): BriefView => ({
   ...{ window: { weekdays: [1, 2, 3, 4, 5], from: 540, to: 990 }, windowZone: 'recipient' },
   ...{ leaveOutBlank: false, leaveOutDoubtful: null, allowsOthers: false, notWithinDays: null, mostPerCompany: null },
   ...{ releasedByHand: false, firstGroup: null, groupWait: 1, groupByHand: false, enrolNew: false },
-  ...{ replyEndsHere: false, holdsColleagues: false, variants: [], needsLines: false },
+  ...{ replyEndsHere: false, holdsColleagues: false, variants: [], stopsLosers: false, needsLines: false },
   ...{ watchesOpens: 'none', watchesClicks: 'none', canWatch: true },
   forecast: {
     people: 312,

@@ -12,7 +12,7 @@ export const aCampaignsResults = (over: Partial<CampaignResults> = {}): Campaign
     ...{ written: 184, bounced: 8, unsubscribed: 2, opened: 70, clicked: 30, byPrograms: 5 },
     ...{ replied: 25, interested: 11, meetings: 4 },
   },
-  refused: 0,
+  ...{ refused: 0, hasSegments: false },
   ...{ countsOpens: true, countsClicks: true, silent: 149, toCome: 105 },
   steps: [
     {

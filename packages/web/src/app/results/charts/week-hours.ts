@@ -54,7 +54,7 @@ interface RenderApi {
 
 /** Above this depth of colour, words on it are in that of the paper. */
 const DARK = 0.55;
-/** Wide enough for both count and share. */
+/** Wide enough for how many of how many; else there is the share in percent. */
 const WIDE = 74;
 
 /** A square for each hour of the week, as dark as the rate is likely to be at least. */
@@ -95,11 +95,11 @@ export function weekOption(cells: readonly WeekCell[], theme: ChartTheme): EChar
   };
 }
 
-function square(api: RenderApi, { count, rate }: RateRange, depth: number, theme: ChartTheme): object {
+function square(api: RenderApi, { count, of, rate }: RateRange, depth: number, theme: ChartTheme): object {
   const [x, y] = api.coord([api.value(0), api.value(1)]);
   const [width, height] = api.size([1, 1]);
   const shape = { x: x - width / 2 + 1, y: y - height / 2 + 1, width: width - 2, height: height - 2 };
-  const words = width >= WIDE ? texts.share(count, percentOf(rate)) : percentOf(rate);
+  const words = width >= WIDE ? texts.share(count, of) : percentOf(rate);
   return {
     type: 'group',
     children: [
