@@ -80,8 +80,11 @@ export interface MailboxView extends Omit<MailboxChoices, 'password'> {
 
 /** What happened to a mailbox and from it. */
 export interface MailboxHistory {
-  /** The last eight weeks, day by day up to today (ISO dates), with the units that left. */
-  days: { day: string; units: number }[];
+  /**
+   * The last eight weeks, day by day up to today (ISO dates): the units that left, and what came of the messages of campaigns
+   * that left then; null for none.
+   */
+  days: { day: string; units: number; health: MailboxHealth | null }[];
   /** The newest first. */
   events: { at: number; words: string }[];
 }

@@ -6,7 +6,7 @@ import type {
   MailboxView,
   PlanBoard,
 } from '@baton/contract';
-import type { RecordFinding } from '@baton/core';
+import { weekdayWindows, type MailboxHealth, type RecordFinding } from '@baton/core';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { TestWorld } from '../testing/test-world';
 
@@ -70,9 +70,10 @@ describe('a mailbox’s history', () => {
     await world.api.post('/plan/apply', { changes: [{ kind: 'quota', mailbox: ines, to: 9 }] });
     const { days, events } = await world.api.get<MailboxHistory>(`/mailboxes/${ines}/history`);
     expect([days.length, days.at(-1)?.day]).toEqual([56, '2026-11-03']);
+    const none = { bounces: 0, refusals: 0, complaints: 0, replies: 0 };
     expect(days.filter((d) => d.units > 0)).toEqual([
-      { day: '2026-11-02', units: 5 },
-      { day: '2026-11-03', units: 3 },
+      { day: '2026-11-02', units: 5, health: { ...none, sent: 5 } },
+      { day: '2026-11-03', units: 3, health: { ...none, sent: 3 } },
     ]);
     expect(events.map((e) => e.words)).toEqual([
       'daily quota changed from 8 to 9 in the plan',
@@ -84,6 +85,23 @@ describe('a mailbox’s history', () => {
     expect(events[0]?.at).toBe(Date.parse('2026-11-03T20:00:00Z'));
     await expect(world.api.get('/mailboxes/999/history')).rejects.toThrow('no such mailbox');
   });
+});
+
+it('a mailbox’s history says what came of each day’s messages, on its own clock', async () => {
+  const far = await world.connect('ines', {
+    zone: 'Pacific/Auckland',
+    dailyQuota: 20,
+    windows: weekdayWindows(0, 1439),
+  });
+  const listId = await world.people({ 'gone@a.example': 'unknown', 'keen@b.example': 'keen', 'c@c.example': 'silent' });
+  await world.begin({ listId, mailboxIds: [far], steps: [await world.step({})], windowZone: 'workspace' });
+  await world.drive('2026-11-06T20:00:00Z');
+  const { days } = await world.api.get<MailboxHistory>(`/mailboxes/${far}/history`);
+  const told = days.filter((d) => d.health !== null);
+  const sum = (what: keyof MailboxHealth) => told.reduce((n, d) => n + (d.health?.[what] ?? 0), 0);
+  expect([sum('bounces') + sum('refusals'), sum('replies'), sum('sent')]).toEqual([1, 1, 3]);
+  // Whatever counts towards its quota of a day left on that day.
+  for (const d of days) expect(d.units).toBeLessThanOrEqual(d.health?.sent ?? 0);
 });
 
 describe('a limit to one domain', () => {

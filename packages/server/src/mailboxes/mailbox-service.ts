@@ -3,7 +3,7 @@ import type { MailboxChoices, MailboxHistory, MailboxTest, MailboxView } from '@
 import type { ServerParts } from '../http/context';
 import { wantFreshPlan, wantPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
-import { healthSince, mostSentSince } from '../store/mailboxes/health-rows';
+import { healthByDay, healthSince, mostSentSince } from '../store/mailboxes/health-rows';
 import { dayOfMailboxes } from '../store/sending/delivery-rows';
 import { addMailboxEvent, mailboxEventsOf, unitsByDay } from '../store/mailboxes/mailbox-event-rows';
 import {
@@ -74,8 +74,12 @@ export async function viewHistory({ store, clock }: ServerParts, id: number): Pr
   if (!mailbox) throw new DomainError('not_found', 'There is no such mailbox.');
   const from = localDay(mailbox, await clock.now()) - HISTORY_DAYS + 1;
   const units = new Map((await unitsByDay(store.db, id, from)).map((d) => [d.day, d.units]));
+  const health = await healthByDay(store.db, mailbox, isoDate(from));
   return {
-    days: Array.from({ length: HISTORY_DAYS }, (_, i) => ({ day: isoDate(from + i), units: units.get(from + i) ?? 0 })),
+    days: Array.from({ length: HISTORY_DAYS }, (_, i) => {
+      const day = isoDate(from + i);
+      return { day, units: units.get(from + i) ?? 0, health: health.get(day) ?? null };
+    }),
     events: await mailboxEventsOf(store.db, id, HISTORY_EVENTS),
   };
 }

@@ -52,7 +52,7 @@ describe('the campaigns', () => {
       campaign({ id: 5, results: { ...NO_RESULTS, written: 1, bounced: 1 } }),
       campaign({ id: 6, state: 'draft' }),
     );
-    const links = [...host().querySelectorAll<HTMLAnchorElement>('.replied')];
+    const links = [...host().querySelectorAll<HTMLAnchorElement>('.rate')];
     expect(links.map((a) => [a.textContent, a.getAttribute('href')])).toEqual([
       ['2 % replied (1.4 to 3)', '/results/4'],
     ]);

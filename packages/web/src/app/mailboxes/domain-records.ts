@@ -27,6 +27,10 @@ export const RECORDS = 'records';
     </ul>
   `,
   styles: `
+    :host {
+      display: grid;
+      gap: 10px;
+    }
     ul {
       display: grid;
       gap: 8px;

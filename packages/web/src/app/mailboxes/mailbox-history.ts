@@ -8,6 +8,11 @@ import { mailboxesTexts } from './texts';
 
 const texts = mailboxesTexts.mailboxHistory;
 
+/** Of a bar: its height above the line, and the least and the most below it. */
+const HEIGHT = 56;
+const LEAST_BELOW = 3;
+const MOST_BELOW = 10;
+
 /** What left from a mailbox day by day, and what happened to it. */
 @Component({
   selector: 'bt-mailbox-history',
@@ -17,11 +22,14 @@ const texts = mailboxesTexts.mailboxHistory;
       @if (bars().length > 0) {
         <ol class="bars" [attr.aria-label]="texts.messagesByDay">
           @for (b of bars(); track b.day) {
-            <li [attr.aria-label]="b.words" [title]="b.words"><span [style.height.%]="b.height"></span></li>
+            <li [attr.aria-label]="b.words" [title]="b.words">
+              <span [style.height.%]="b.height"></span><i [style.height.px]="b.troubled"></i>
+            </li>
           }
         </ol>
         <p class="quiet ends">
-          <span>{{ ends().first }}</span><span>{{ texts.atMostADay(ends().most) }}</span
+          <span>{{ ends().first }}</span><span
+            >{{ texts.atMostADay(ends().most) }}{{ hasTrouble() ? texts.belowTheLine : '' }}</span
           ><span>{{ ends().last }}</span>
         </p>
       } @else {
@@ -48,12 +56,22 @@ const texts = mailboxesTexts.mailboxHistory;
       align-items: end;
       gap: 2px;
       height: 56px;
+      margin-bottom: 10px;
       border-bottom: 1px solid var(--hairline);
       li {
+        position: relative;
         flex: 1;
         height: 100%;
         display: flex;
         align-items: end;
+      }
+      /* What was troubled hangs below the line, on the same scale. */
+      i {
+        position: absolute;
+        top: 100%;
+        left: 0;
+        right: 0;
+        background: var(--brick);
       }
       span {
         width: 100%;
@@ -93,12 +111,18 @@ export class MailboxHistoryView {
   protected readonly bars = computed(() => {
     const most = this.most();
     if (most === 0) return [];
-    return (this.history()?.days ?? []).map(({ day, units }) => ({
-      day,
-      height: (100 * units) / most,
-      words: `${this.time.dayWords(day)}: ${units}`,
-    }));
+    return (this.history()?.days ?? []).map(({ day, units, health }) => {
+      const troubled = health === null ? 0 : health.bounces + health.refusals + health.complaints;
+      return {
+        day,
+        height: (100 * units) / most,
+        // Where there is any, it is seen.
+        troubled: troubled === 0 ? 0 : Math.min(MOST_BELOW, Math.max(LEAST_BELOW, (HEIGHT * troubled) / most)),
+        words: texts.ofDay(this.time.dayWords(day), units, health),
+      };
+    });
   });
+  protected readonly hasTrouble = computed(() => this.bars().some((b) => b.troubled > 0));
   protected readonly ends = computed(() => {
     const bars = this.bars();
     const wordsOf = (day?: string) => (day ? this.time.dayWords(day) : '');

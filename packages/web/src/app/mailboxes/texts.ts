@@ -1,3 +1,4 @@
+import type { MailboxHealth } from '@baton/core';
 import { counted } from '../look/counts';
 import { plural, say, type Shown } from '../look/language';
 
@@ -239,6 +240,19 @@ export const mailboxesTexts = {
     messagesByDay: 'Messages by day',
     atMostADay: (most: Shown) => say`at most ${most} a day`,
     itHasSentNothingYet: 'It has sent nothing yet.',
+    belowTheLine: '; below the line: bounced, refused or reported as spam',
+    ofDay: (day: Shown, units: number, health: MailboxHealth | null) =>
+      [
+        say`${day}: ${units}`,
+        ...(health === null
+          ? []
+          : [
+              ...(health.replies > 0 ? [say`${health.replies} replied to`] : []),
+              ...(health.bounces > 0 ? [say`${health.bounces} bounced`] : []),
+              ...(health.refusals > 0 ? [say`${health.refusals} refused`] : []),
+              ...(health.complaints > 0 ? [say`${health.complaints} reported as spam`] : []),
+            ]),
+      ].join(', '),
   },
   paceWords: {
     withAQuotaOf0: 'With a quota of 0 nothing is sent.',

@@ -34,8 +34,8 @@ export const messagesProofTexts = {
     aPicture: 'a picture',
   },
   proofsRead: {
-    neverRead: 'No proof of this message has been read yet: → shows the next person’s.',
-    changedSince: (when: Shown) => say`Changed since proofs were read, ${when}: → shows the next person’s.`,
+    neverRead: 'No proof of this message has been read yet.',
+    changedSince: (when: Shown) => say`Changed since proofs were read (${when}).`,
     readAt: (when: Shown) => say`Proofs read ${when}.`,
   },
   worthReading: {
