@@ -20,11 +20,13 @@ export interface CampaignResultsLine {
   counts: ResultCounts;
 }
 
-/** Every campaign of which something has left, the newest first. */
+/** Every campaign of which something has left, the newest first; of a period, those whose first message left to somebody in it. */
 export interface ResultsOverview {
   campaigns: CampaignResultsLine[];
   /** Of all of them; whoever got several counts once. */
   together: ResultCounts;
+  /** The same of as many days just before; null where no period is asked for. */
+  before: ResultCounts | null;
 }
 
 /** One message of a campaign: the days on which it left, and the replies that it brought. */

@@ -133,5 +133,6 @@ export * from './results/compare-rates';
 export * from './results/difference-words';
 export * from './results/rate-range';
 export * from './results/result-counts';
+export * from './results/period';
 export * from './results/still-silent';
 export * from './results/variant-rule';

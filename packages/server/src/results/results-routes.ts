@@ -1,10 +1,10 @@
 import type Router from '@koa/router';
-import { RESULT_DIMENSIONS } from '@baton/core';
+import { DomainError, RESULT_DIMENSIONS } from '@baton/core';
 import type { ResultsBy } from '@baton/contract';
 import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { exactRouter } from '../http/exact-router';
-import { parse, parseId } from '../http/validate';
+import { isoDay, parse, parseId } from '../http/validate';
 import { viewCampaignResults, viewMessageResults, viewResultGroups, viewResults } from './results-service';
 
 const byQuery = Joi.object<{ by: ResultsBy }>({
@@ -18,10 +18,19 @@ const byQuery = Joi.object<{ by: ResultsBy }>({
     .label('by what it is told apart'),
 });
 
+/** Both days of a period, or neither. */
+const periodQuery = Joi.object<{ from?: string; to?: string }>({
+  from: isoDay.label('first day'),
+  to: isoDay.label('last day'),
+}).and('from', 'to');
+
 export function resultsRoutes(parts: ServerParts): Router {
   const router = exactRouter();
   router.get('/results', async (ctx) => {
-    ctx.body = await viewResults(parts);
+    const { from, to } = parse(periodQuery, ctx.query);
+    if (from !== undefined && to !== undefined && to < from)
+      throw new DomainError('invalid', 'The period ends before it begins.');
+    ctx.body = await viewResults(parts, from !== undefined && to !== undefined ? { from, to } : undefined);
   });
   router.get('/results/:id', async (ctx) => {
     ctx.body = await viewCampaignResults(parts, parseId(ctx.params['id']));

@@ -1,11 +1,14 @@
 import {
   DAY_MS,
+  dayNumber,
   DomainError,
   isWatched,
   NO_RESULTS,
+  periodBefore,
   repliesToCome,
   stillSilent,
   sumOfResults,
+  type Period,
   type Silence,
 } from '@baton/core';
 import type {
@@ -24,11 +27,14 @@ import { countResults } from '../store/results/result-counting';
 import { listCampaigns, type CampaignRow, type StepRow } from '../store/campaigns/campaign-rows';
 import { everyStep } from '../store/campaigns/change-rows';
 import type { Queryable } from '../store/database';
+import { readWorkspace } from '../store/workspace-rows';
+import { zones } from '../time/zones';
 import { readMessagesById } from '../store/messages/message-rows';
 import { findRowIds, readColumns } from '../store/people/list/list-rows';
 import { readSegments } from '../store/people/list/segment-rows';
 import {
   answersOf,
+  countsInPeriod,
   countsOfCampaigns,
   countsOfGroups,
   countsOfRows,
@@ -37,25 +43,38 @@ import {
   countsAddedUp,
   countsOfTexts,
   countsTogether,
+  countsTogetherIn,
   silencesOf,
+  type CampaignCounts,
   type GroupCounts,
+  type LeftBetween,
   type SilentFor,
 } from '../store/results/result-rows';
 
 /** The time before now from which one's own past is taken. */
 const PAST_MS = 365 * DAY_MS;
 
-/** Every campaign of which something has left, the newest first. */
-export async function viewResults({ store }: ServerParts): Promise<ResultsOverview> {
+/** Every campaign of which something has left, the newest first. @param period in which the first message left; any without */
+export async function viewResults({ store }: ServerParts, period?: Period): Promise<ResultsOverview> {
   const { db } = store;
   await countResults(store);
-  const campaigns = new Map((await listCampaigns(db)).map((c) => [c.id, c]));
+  const names = new Map((await listCampaigns(db)).map((c) => [c.id, c]));
+  const named = (counted: readonly CampaignCounts[]): ResultsOverview['campaigns'] =>
+    counted.flatMap(({ campaignId: id, ...own }) => {
+      const campaign = names.get(id);
+      return campaign ? [{ id, name: campaign.name, state: campaign.state, ...own }] : [];
+    });
+  if (!period)
+    return { campaigns: named(await countsOfCampaigns(db)), together: await countsTogether(db), before: null };
+  const zone = zones.get((await readWorkspace(db)).zone);
+  const instants = ({ from, to }: Period): LeftBetween => ({
+    fromMs: zone.toInstant(dayNumber(from), 0),
+    toMs: zone.toInstant(dayNumber(to) + 1, 0),
+  });
   return {
-    campaigns: (await countsOfCampaigns(db)).flatMap(({ campaignId, ...counted }) => {
-      const campaign = campaigns.get(campaignId);
-      return campaign ? [{ id: campaignId, name: campaign.name, state: campaign.state, ...counted }] : [];
-    }),
-    together: await countsTogether(db),
+    campaigns: named(await countsInPeriod(db, instants(period))),
+    together: await countsTogetherIn(db, instants(period)),
+    before: await countsTogetherIn(db, instants(periodBefore(period))),
   };
 }
 

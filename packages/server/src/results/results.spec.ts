@@ -187,6 +187,20 @@ describe('the results of a campaign', () => {
     expect([together.written, together.replied]).toEqual([71, 4]);
     expect(written).toBeGreaterThan(71);
     await expect(world.api.get('/results/999')).rejects.toThrow('404');
+    // Of a period, whoever was first written to in it; beside it those of as many days before.
+    const between = (from: string, to: string) => world.api.get<ResultsOverview>(`/results?from=${from}&to=${to}`);
+    const late = await between('2026-11-24', '2026-12-02');
+    expect(late.campaigns.map((c) => [c.name, c.counts.written])).toEqual([
+      ['Again', campaigns[0]?.counts.written],
+      ['Coves', campaigns[1]?.counts.written],
+    ]);
+    expect([late.together.written, late.before?.written]).toEqual([written - (campaigns[2]?.counts.written ?? 0), 0]);
+    const early = await between('2026-10-01', '2026-11-23');
+    expect([early.campaigns.map((c) => c.name), early.together.written]).toEqual([['Spring'], 10]);
+    expect((await between('2026-11-10', '2026-11-17')).before).toEqual(early.together);
+    expect(await between('2026-12-20', '2026-12-24')).toMatchObject({ campaigns: [], together: { written: 0 } });
+    await expect(between('2026-12-02', '2026-12-01')).rejects.toThrow('ends before it begins');
+    await expect(world.api.get('/results?from=2026-12-02')).rejects.toThrow('400');
     await expect(world.api.get(`/results/${campaign}/groups?by=shoes`)).rejects.toThrow('By what it is told apart');
   });
 

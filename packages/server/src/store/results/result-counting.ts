@@ -66,13 +66,13 @@ const factsOf = (ids: SQL): SQL => sql`
   from mine m left join answered a on a.enrolment_id = m.id left join complained on complained.enrolment_id = m.id
     left join by_programs on by_programs.enrolment_id = m.id`;
 
-/** People in all their campaigns together, a row each. @param contacts whose */
-const togetherOf = (contacts: SQL): SQL => sql`
+/** People in all their campaigns together, a row each. @param which a condition on `person_results p` */
+export const togetherOf = (which: SQL): SQL => sql`
   select case when bool_and(p.state = 'bounced') then 'bounced' when bool_or(p.state = 'unsubscribed') then 'unsubscribed' else '' end as state,
     bool_or(p.complained) as complained, bool_or(p.by_programs) and min(p.opened_at) is null as by_programs,
     min(p.opened_at) as opened_at, min(p.clicked_at) as clicked_at, min(p.replied_at) as replied_at,
     (array_agg(p.outcome order by p.replied_at desc, p.enrolment_id desc) filter (where p.outcome is not null))[1] as outcome
-  from person_results p where p.contact_id = any(${contacts}) group by p.contact_id`;
+  from person_results p where ${which} group by p.contact_id`;
 
 /** Adds what these people come to to the counts, or takes it out of them. */
 async function addUp(tx: Queryable, sign: 1 | -1, people: { ids: SQL; contacts: SQL }): Promise<void> {
@@ -86,7 +86,7 @@ async function addUp(tx: Queryable, sign: 1 | -1, people: { ids: SQL; contacts: 
       ('quarter', (p.first_at / ${QUARTER_MS}::bigint)::int)) as k(told_by, key)
     where p.enrolment_id = any(${people.ids}) group by 1, 2, 3 ${summed}`);
   await tx.execute(
-    sql`${into} select 0, 'all', 0, ${counted} from (${togetherOf(people.contacts)}) p having count(*) > 0 ${summed}`,
+    sql`${into} select 0, 'all', 0, ${counted} from (${togetherOf(sql`p.contact_id = any(${people.contacts})`)}) p having count(*) > 0 ${summed}`,
   );
   await tx.execute(sql`
     insert into step_counts (campaign_id, step, quarter, sent)

@@ -2,7 +2,7 @@ import { NO_RESULTS, type ResultCounts, type ResultDimension, type VariantTally 
 import { MOST_ANSWERS, MOST_GROUPS } from '@baton/contract';
 import { sql, type SQL } from 'drizzle-orm';
 import type { Queryable } from '../database';
-import { MEASURES, QUARTER_MS } from './result-counting';
+import { MEASURES, QUARTER_MS, togetherOf } from './result-counting';
 
 /** The measures by their names in the contract, and columns of `result_counts`. */
 const SHOWN = {
@@ -71,6 +71,30 @@ export async function countsTogether(db: Queryable): Promise<ResultCounts> {
   const { rows } = await db.execute<{ counts: ResultCounts }>(
     sql`select ${countsOfRow} as counts from result_counts where campaign_id = 0 and told_by = 'all'`,
   );
+  return rows[0]?.counts ?? NO_RESULTS;
+}
+
+/** People whose first message left between two instants. */
+export interface LeftBetween {
+  fromMs: number;
+  toMs: number;
+}
+
+/** What became of those people, campaign by campaign. */
+export async function countsInPeriod(db: Queryable, { fromMs, toMs }: LeftBetween): Promise<CampaignCounts[]> {
+  const { rows } = await db.execute<CampaignCounts & Record<string, unknown>>(sql`
+    select campaign_id as "campaignId", ${beginOf(sql`min(key)`)}::float8 as "firstSentAt", sum(silent)::int as silent,
+      sum(to_come)::int as "toCome", ${countsTogetherOf} as counts
+    from result_counts
+    where told_by = 'quarter' and key >= ${fromMs / QUARTER_MS} and key < ${toMs / QUARTER_MS} and written > 0
+    group by campaign_id order by "firstSentAt" desc, campaign_id desc`);
+  return rows;
+}
+
+/** What became of them together: whoever got several campaigns counts once. */
+export async function countsTogetherIn(db: Queryable, { fromMs, toMs }: LeftBetween): Promise<ResultCounts> {
+  const { rows } = await db.execute<{ counts: ResultCounts }>(sql`
+    select ${countsOfPeople} as counts from (${togetherOf(sql`p.first_at >= ${fromMs} and p.first_at < ${toMs}`)}) p`);
   return rows[0]?.counts ?? NO_RESULTS;
 }
 

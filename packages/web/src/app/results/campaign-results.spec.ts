@@ -10,7 +10,15 @@ import { Results } from './results';
 
 let server: LiveServer;
 beforeEach(() => {
-  vi.stubGlobal('matchMedia', () => ({ addEventListener: () => undefined, removeEventListener: () => undefined }));
+  const nothing = () => undefined;
+  // Older names too, by which the calendar asks.
+  const listening = {
+    addEventListener: nothing,
+    removeEventListener: nothing,
+    addListener: nothing,
+    removeListener: nothing,
+  };
+  vi.stubGlobal('matchMedia', () => listening);
   // Without a width nothing is drawn: what the page says in words and figures is what is looked at here.
   vi.stubGlobal(
     'ResizeObserver',
@@ -154,6 +162,7 @@ describe('all results', () => {
     server.answer('/api/results', {
       campaigns: [line, other],
       together: { ...NO_RESULTS, written: 260, bounced: 8, replied: 36 },
+      before: null,
     });
     await settle(fixture);
     expect(textOf(fixture)).toContain('36 of 252 people reached replied (14 %, likely between 11 and 19).');
@@ -168,10 +177,28 @@ describe('all results', () => {
     expect(host(fixture).querySelector('tbody a')?.getAttribute('href')).toBe('/results/2');
   });
 
+  it('are shown of a period, beside the days before it', async () => {
+    const fixture = TestBed.createComponent(Results);
+    await settle(fixture);
+    server.answer('/api/shell', SHELL);
+    server.answer('/api/results', { campaigns: [aCampaignsResults()], together: NO_RESULTS, before: null });
+    await settle(fixture);
+    await choose(fixture, 'bt-period-choice select', '30');
+    const [asked] = server.http.match((r) => r.url === '/api/results' && r.params.has('from'));
+    const days = [asked?.request.params.get('from'), asked?.request.params.get('to')].map((d) => Date.parse(d ?? ''));
+    expect((days[1]! - days[0]!) / 86_400_000).toBe(29);
+    asked?.flush({ campaigns: [], together: NO_RESULTS, before: { ...NO_RESULTS, written: 50, replied: 5 } });
+    await settle(fixture);
+    expect(textOf(fixture)).toContain('Nobody was first written to on these days.');
+    expect(host(fixture).querySelector('tbody tr.past')?.textContent).toMatch(/The 30 days before\s*50\s*5 · 10 %/);
+    await choose(fixture, 'bt-period-choice select', 'own');
+    expect(host(fixture).querySelectorAll('bt-date-field')).toHaveLength(2);
+  });
+
   it('say what belongs there before anything has left', async () => {
     const fixture = TestBed.createComponent(Results);
     await settle(fixture);
-    server.answer('/api/results', { campaigns: [], together: NO_RESULTS });
+    server.answer('/api/results', { campaigns: [], together: NO_RESULTS, before: null });
     await settle(fixture);
     expect(textOf(fixture)).toContain('What became of your campaigns stands here');
   });

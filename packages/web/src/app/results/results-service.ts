@@ -1,6 +1,7 @@
 import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
 import type { CampaignResults, MessageResults, ResultGroups, ResultsBy, ResultsOverview } from '@baton/contract';
+import type { Period } from '@baton/core';
 import type { Observable } from 'rxjs';
 
 /** What became of campaigns, over HTTP. */
@@ -8,8 +9,8 @@ import type { Observable } from 'rxjs';
 export class ResultsService {
   private readonly http = inject(HttpClient);
 
-  all(): Observable<ResultsOverview> {
-    return this.http.get<ResultsOverview>('/api/results');
+  all(period: Period | null): Observable<ResultsOverview> {
+    return this.http.get<ResultsOverview>('/api/results', { params: { ...period } });
   }
 
   campaign(id: number): Observable<CampaignResults> {

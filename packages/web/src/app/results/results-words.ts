@@ -146,7 +146,10 @@ export const messageWords = ({ count, of, rate, low, high }: RateRange, campaign
     : resultsTexts.message.words(of, campaigns, count, texts.range(percentOf(rate), percentOf(low), percentOf(high)));
 
 /** What became of all campaigns, in sentences. */
-export function overviewWords({ campaigns, together: counts }: ResultsOverview): Headline {
+export function overviewWords({
+  campaigns,
+  together: counts,
+}: Pick<ResultsOverview, 'campaigns' | 'together'>): Headline {
   const ended = campaigns.filter((c) => c.toCome === 0);
   const reached = reachedOf(counts);
   if (reached === 0) return { lead: texts.nobodyReached, rest: '', doubt: '' };

@@ -1,10 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
-import { NO_RESULTS, rateRange, reachedOf, type RateName } from '@baton/core';
+import { toObservable } from '@angular/core/rxjs-interop';
+import { dayNumber, NO_RESULTS, rateRange, reachedOf, type Period, type RateName } from '@baton/core';
 import { LiveUpdates } from '../live/live-updates';
 import { CountPipe } from '../look/count-pipe';
 import { MomentPipe } from '../time/workspace-time';
+import { PeriodChoice } from './period-choice';
 import { RateChoice } from './rate-choice';
 import { RateDots } from './rate-dots';
 import { RateScale } from './rate-scale';
@@ -17,7 +19,7 @@ const texts = resultsTexts.overview;
 /** Campaigns side by side, on one scale. */
 @Component({
   selector: 'bt-results',
-  imports: [CountPipe, MatButton, MomentPipe, RateChoice, RateDots, RateScale, RouterLink],
+  imports: [CountPipe, MatButton, MomentPipe, PeriodChoice, RateChoice, RateDots, RateScale, RouterLink],
   templateUrl: './results.html',
   styleUrls: ['./report.scss', './result-tables.scss', './results.scss'],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -25,9 +27,14 @@ const texts = resultsTexts.overview;
 export class Results {
   protected readonly texts = texts;
   protected readonly rateNames = resultsTexts.rates;
+  protected readonly periodTexts = resultsTexts.period;
   private readonly service = inject(ResultsService);
-  protected readonly overview = inject(LiveUpdates).view(['progress', 'replies', 'campaigns'], () =>
-    this.service.all(),
+  protected readonly period = signal<Period | null>(null);
+  private readonly asked = computed(() => ({ period: this.period() }));
+  protected readonly overview = inject(LiveUpdates).viewOf(
+    toObservable(this.asked),
+    ['progress', 'replies', 'campaigns'],
+    ({ period }) => this.service.all(period),
   );
   protected readonly rate = signal<RateName>('replied');
   protected readonly percentOf = percentOf;
@@ -48,5 +55,17 @@ export class Results {
   protected readonly headline = computed(() =>
     overviewWords(this.overview() ?? { campaigns: [], together: NO_RESULTS }),
   );
-  protected readonly end = computed(() => scaleEnd(this.lines().map((l) => l.range.high)));
+  /** As many days before those that are shown; null where they are all. */
+  protected readonly before = computed(() => {
+    const [period, counts] = [this.period(), this.overview()?.before];
+    if (!period || !counts) return null;
+    const days = dayNumber(period.to) - dayNumber(period.from) + 1;
+    return { name: resultsTexts.period.before(days), range: rateRange(counts[this.rate()], reachedOf(counts)) };
+  });
+  protected readonly end = computed(() =>
+    scaleEnd([
+      ...this.lines().map((l) => l.range.high),
+      this.before()?.range.of ? (this.before()?.range.high ?? 0) : 0,
+    ]),
+  );
 }

@@ -139,6 +139,17 @@ export const resultsTexts = {
     silent: 'Still silent',
     what: 'What',
   },
+  period: {
+    firstWrittenTo: 'First written to',
+    anyTime: 'at any time',
+    lastDays: (n: Shown) => say`in the last ${n} days`,
+    otherDays: 'on other days …',
+    firstDay: 'First day',
+    lastDay: 'Last day',
+    to: 'to',
+    before: (days: number) => plural(days, { one: 'The day before', other: say`The ${days} days before` }),
+    nobody: 'Nobody was first written to on these days.',
+  },
   scale: {
     compareBy: 'Compare by',
     ofThoseReached: 'of those reached; bar: 95 % range',
@@ -181,7 +192,7 @@ export const resultsTexts = {
     spoken: (parts: readonly string[]) => `${parts.join('; ')}.`,
     nothing: 'Nobody has been reached yet.',
     legend:
-      'The hour at which the first message left. The darker, the higher the lower end of the 95 % range: few people make no dark square.',
+      'The hour at which the first message left: how many of those reached, or where there is little room what percent. The darker, the higher the lower end of the 95 % range: few people make no dark square.',
   },
   silence: {
     day: (n: number) => plural(n, { one: '1 day', other: say`${n} days` }),
