@@ -8,12 +8,14 @@ import {
   type RowsFormat,
   type StartRequest,
 } from '@baton/contract';
+import { Readable } from 'node:stream';
 import Joi from 'joi';
 import type { Context } from 'koa';
 import type { ServerParts } from '../http/context';
 import { isoDay, parse, parseId, rowId } from '../http/validate';
 import { settleUnconfirmed } from '../sending/settle-unconfirmed';
 import { changeBrief, setHeld, startCampaign, viewBrief, viewCampaigns } from './campaign-service';
+import { SENT_FORMATS, sentFile } from './sent-file';
 import { outcomeFile, viewRecipients } from './recipients';
 import { campaignName, changeBody } from './change-body';
 import { chosenRecipients } from './change-routes';
@@ -100,6 +102,13 @@ export function campaignRoutes(parts: ServerParts): Router {
     ctx.type = type;
     ctx.body = body;
   };
+  for (const format of SENT_FORMATS)
+    router.get(`/campaigns/:id/sent.${format}`, async (ctx) => {
+      const { name, type, content } = await sentFile(parts, parseId(ctx.params['id']), format);
+      ctx.attachment(name);
+      ctx.type = type;
+      ctx.body = Readable.from(content);
+    });
   router.get('/campaigns/:id/outcomes', sendRows());
   for (const format of ROWS_FORMATS) router.get(`/campaigns/:id/outcomes.${format}`, sendRows(format));
   startRoutes(router, parts);

@@ -23,8 +23,9 @@ export interface EnrolledMessage {
   recipients: number;
   /** When it left; null before. */
   sentAt: number | null;
-  /** Under which subject it left. */
+  /** Under which subject it left, and with which Message-ID (without brackets). */
   sentSubject: string | null;
+  sentMessageId: string | null;
 }
 
 /** Whether a delivery `d` of a recipient `e` is for those who have followed a link, as it is now, or was when it left. */
@@ -64,6 +65,20 @@ export const lastConversation: SQL = sql`lateral (select o.enrolment_id as id fr
   join enrolments x on x.id = o.enrolment_id and x.contact_id = e.contact_id and x.id <> e.id
   where o.mailbox_id = d.mailbox_id and o.state = 'sent' order by o.sent_at desc, o.id desc limit 1)`;
 
+/** Messages of a campaign that have left, in the order in which they did, from one behind another on. */
+export async function sentOfCampaign(
+  db: Queryable,
+  campaignId: number,
+  after: { sentAt: number; id: number },
+  most: number,
+): Promise<{ id: number; enrolmentId: number; step: number; sentAt: number }[]> {
+  const { rows } = await db.execute<{ id: number; enrolmentId: number; step: number; sentAt: number }>(sql`
+    select d.id, d.enrolment_id as "enrolmentId", d.step, d.sent_at::float8 as "sentAt" from deliveries d
+    where d.campaign_id = ${campaignId} and d.sent_at is not null and (d.sent_at, d.id) > (${after.sentAt}, ${after.id})
+    order by d.sent_at, d.id limit ${most}`);
+  return rows;
+}
+
 /** @param of which: one step, or every one that has a delivery */
 export async function readEnrolledMessages(
   db: Queryable,
@@ -76,7 +91,8 @@ export async function readEnrolledMessages(
       case when s.answers_last and s.place = 0 then ${conversationBefore}->0->>'subject' end as "answeredSubject",
       d.mailbox_id as "mailboxId", c.name as "campaignName", coalesce(l.name, '') as "listName",
       e.position, c.recipients, d.sent_at as "sentAt",
-      (select a.subject from attempts a where a.delivery_id = d.id and d.sent_at is not null order by a.id desc limit 1) as "sentSubject"
+      (select a.subject from attempts a where a.delivery_id = d.id and d.sent_at is not null order by a.id desc limit 1) as "sentSubject",
+      (select a.message_id from attempts a where a.delivery_id = d.id and d.sent_at is not null order by a.id desc limit 1) as "sentMessageId"
     from enrolments e
     join contacts p on p.id = e.contact_id
     join list_rows r on r.id = e.list_row_id

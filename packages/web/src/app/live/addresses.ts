@@ -10,6 +10,8 @@ export interface Mail {
 export const addressOf = {
   asset: (id: number) => `/api/assets/${id}/content`,
   message: (id: number, format: string) => `/api/messages/${id}/file?format=${format}`,
+  /** The messages that a campaign has sent. */
+  sent: (campaignId: number, format: 'mbox' | 'zip') => `/api/campaigns/${campaignId}/sent.${format}`,
   /** A campaign's rows with what became of them; in the kind of file that its list came in where none is named. */
   outcomes: (campaignId: number, format?: RowsFormat) =>
     `/api/campaigns/${campaignId}/outcomes${format === undefined ? '' : `.${format}`}`,

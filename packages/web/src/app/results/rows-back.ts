@@ -7,7 +7,7 @@ import { resultsTexts } from './texts';
 
 const texts = resultsTexts.rowsBack;
 
-/** A campaign's rows with what became of them, as the kind of file they came in or as another. */
+/** A campaign's rows with what became of them, as the kind of file they came in or as another; and what it has sent. */
 @Component({
   selector: 'bt-rows-back',
   imports: [MatButton, MatMenu, MatMenuItem, MatMenuTrigger],
@@ -18,6 +18,8 @@ const texts = resultsTexts.rowsBack;
       @for (f of all; track f) {
         <a mat-menu-item [href]="addressOf.outcomes(campaignId(), f)" download>{{ texts.formats[f] }}</a>
       }
+      <a mat-menu-item [href]="addressOf.sent(campaignId(), 'mbox')" download>{{ texts.sentMbox }}</a>
+      <a mat-menu-item [href]="addressOf.sent(campaignId(), 'zip')" download>{{ texts.sentZip }}</a>
     </mat-menu>
   `,
   styles: `

@@ -79,6 +79,8 @@ export const resultsTexts = {
       ods: 'Spreadsheet (ODS)',
       jsonl: 'JSON Lines',
     } satisfies Record<RowsFormat, string>,
+    sentMbox: 'Sent messages (mbox)',
+    sentZip: 'Sent messages (.eml in a ZIP)',
   },
   overview: {
     nothingYet: 'What became of your campaigns stands here, once the first message has left.',
