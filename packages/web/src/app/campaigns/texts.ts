@@ -6,7 +6,7 @@ import {
   type Watches,
 } from '@baton/core';
 import { counted } from '../look/counts';
-import { listed, plural, say, type Shown } from '../look/language';
+import { formatNumber, listed, plural, say, type Shown } from '../look/language';
 
 const leftOut = (n: number) =>
   n === 0 ? 'Nobody is left out.' : plural(n, { one: '1 is left out.', other: say`${n} are left out.` });
@@ -75,7 +75,7 @@ export const campaignsTexts = {
     writeAMessage: 'Write a message',
     eachPersonIsGivenOne: 'Each person is given one variant at random and keeps it in every follow-up.',
     stopsLosers: 'Stop a variant that clearly gets fewer replies',
-    ruleOfStopping: say`Looked at when each variant has reached ${listed(VARIANT_LOOKS.map(String))} people, three days after their first message. A variant is stopped if chance alone would make so large a difference fewer than ${1} in ${VARIANT_LOOKS.length / VARIANT_RULE_ERROR} times (Fisher’s exact test, corrected for the number of variants); whoever still waits gets another. Where all are alike, one is stopped in at most 1 of ${1 / VARIANT_RULE_ERROR} campaigns.`,
+    ruleOfStopping: say`Compared when each variant has reached ${listed(VARIANT_LOOKS.map((n) => formatNumber(n)))} people, three days after their first message. A variant is stopped if chance alone would make so large a difference fewer than ${1} in ${VARIANT_LOOKS.length / VARIANT_RULE_ERROR} times (Fisher’s exact test, corrected for the number of variants); whoever still waits gets another. Where all are alike, one is stopped in at most 1 of ${1 / VARIANT_RULE_ERROR} campaigns.`,
     shareOf: (letterOf: Shown) => say`Share of ${letterOf}`,
     shareOfVariant: (letterOf: Shown) => say`Share of variant ${letterOf}`,
     deleteVariant: (letterOf: Shown) => say`Delete variant ${letterOf}`,
