@@ -10,12 +10,16 @@ export interface WorkspaceSettings {
   dateForm: DateForm;
   /** What links to the pages for recipients begin with, as others reach them; '' where nobody else can. */
   publicAddress: string;
+  /** A folder of this machine into which campaigns' rows are written with what became of them, after each day; '' for none. */
+  rowsFolder: string;
 }
 
 /** The settings with what they refer to. */
 export interface WorkspaceSettingsView extends WorkspaceSettings {
   /** Where the pages for recipients are served on this machine, for whoever sets up the way to them. */
   publicPages: string;
+  /** What was last written into the folder, or why nothing could be, in a sentence; '' before that. */
+  rowsFound: string;
 }
 
 /** Whether others reach the pages for recipients under an address. */

@@ -3,6 +3,7 @@ import type { Topic } from '@baton/contract';
 import { MINUTE_MS } from '@baton/core';
 import type { Logger } from 'pino';
 import { endDuty } from './campaigns/end-duty';
+import { rowsDuty } from './campaigns/rows-duty';
 import { variantDuty } from './campaigns/variant-duty';
 import { enrolDuty } from './campaigns/enrol-duty';
 import type { Config } from './config';
@@ -110,6 +111,7 @@ export function assembleWorker({ store, config, secrets, log }: WorkerParts): As
       sending,
       signalDuty(store),
       variantDuty(store),
+      rowsDuty(store, log),
       purgeDuty(store),
     ],
     world,

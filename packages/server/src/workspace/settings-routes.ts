@@ -5,6 +5,8 @@ import Joi from 'joi';
 import type { ServerParts } from '../http/context';
 import { exactRouter } from '../http/exact-router';
 import { parse } from '../http/validate';
+import { checkRowsFolder } from '../campaigns/rows-duty';
+import { zones } from '../time/zones';
 import { wantFreshPlan } from '../planning/want-plan';
 import { announce } from '../store/changes';
 import { readClock, readWorkspace, updateWorkspace } from '../store/workspace-rows';
@@ -20,6 +22,7 @@ const settingsBody = Joi.object<WorkspaceSettings>({
     .required()
     .label('the form of dates'),
   publicAddress: address.required(),
+  rowsFolder: Joi.string().trim().allow('').max(500).default('').label('the folder'),
 });
 const testBody = Joi.object<{ publicAddress: string }>({ publicAddress: address.required() });
 
@@ -27,9 +30,11 @@ export function settingsRoutes(parts: ServerParts): Router {
   const { store, clock, config } = parts;
   const router = exactRouter();
   router.get('/settings', async (ctx) => {
-    const { name, postalAddress, zone, dateForm, publicAddress } = await readWorkspace(store.db);
+    const { name, postalAddress, zone, dateForm, publicAddress, rowsFolder, rowsFound } = await readWorkspace(store.db);
     const publicPages = `http://${config.publicHost}:${config.publicPort}`;
-    ctx.body = { name, postalAddress, zone, dateForm, publicAddress, publicPages } satisfies WorkspaceSettingsView;
+    ctx.body = {
+      ...{ name, postalAddress, zone, dateForm, publicAddress, publicPages, rowsFolder, rowsFound },
+    } satisfies WorkspaceSettingsView;
   });
   router.put('/settings', async (ctx) => {
     const settings = parse(settingsBody, ctx.request.body);
@@ -40,10 +45,14 @@ export function settingsRoutes(parts: ServerParts): Router {
       );
     const { simulated } = await readClock(store.db);
     settings.publicAddress = publicAddressOf(settings.publicAddress, simulated);
+    if (settings.rowsFolder !== '') await checkRowsFolder(store.db, settings.rowsFolder);
     const nowMs = await clock.now();
     await store.db.transaction(async (tx) => {
       const before = await readWorkspace(tx);
-      await updateWorkspace(tx, settings);
+      // A folder that is named now is written into when this day is over.
+      const isNewFolder = before.rowsFolder !== settings.rowsFolder;
+      const rowsDay = zones.get(settings.zone).toLocal(nowMs).day - 1;
+      await updateWorkspace(tx, { ...settings, ...(isNewFolder ? { rowsDay, rowsFound: '' } : {}) });
       // Days begin elsewhere now.
       if (before.zone !== settings.zone) await wantFreshPlan(tx, nowMs);
       await announce(tx, 'today', 'campaigns', 'clock');

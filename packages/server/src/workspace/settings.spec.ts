@@ -17,12 +17,16 @@ const OWN: WorkspaceSettings = {
   ...{ name: 'Tidewater', postalAddress: '4 Slip Road, Carrow Bay', zone: 'Europe/Dublin' },
   dateForm: 'day_month',
   publicAddress: '',
+  rowsFolder: '',
 };
 
 it('are kept, and shown where they hold', async () => {
   await world.api.put('/settings', { ...OWN, name: ' Kelp Works ', zone: 'Asia/Tokyo' });
   const publicPages = `http://127.0.0.1:${world.config.publicPort}`;
-  expect(await world.api.get('/settings')).toEqual({ ...OWN, name: 'Kelp Works', zone: 'Asia/Tokyo', publicPages });
+  expect(await world.api.get('/settings')).toEqual({
+    ...{ ...OWN, name: 'Kelp Works', zone: 'Asia/Tokyo', publicPages },
+    rowsFound: '',
+  });
   const shell = await world.api.get<ShellView>('/shell');
   expect([shell.workspace, shell.clock.zone]).toEqual(['Kelp Works', 'Asia/Tokyo']);
 });

@@ -22,6 +22,10 @@ export const workspace = pgTable('workspace', {
   dateForm: text().$type<DateForm>().notNull().default('day_month'),
   /** What links to the public pages begin with, as others reach them; '' where nobody else can. */
   publicAddress: text().notNull().default(''),
+  /** Where campaigns' rows are written after each day, '' for nowhere; the last local day of which they were, and what came of it. */
+  rowsFolder: text().notNull().default(''),
+  rowsDay: integer(),
+  rowsFound: text().notNull().default(''),
   heldAll: boolean().notNull().default(false),
   /** When a new plan was asked for; null when the plan is up to date. */
   planWantedAt: instant(),

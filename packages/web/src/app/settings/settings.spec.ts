@@ -9,8 +9,9 @@ const OWN = {
   zone: 'Europe/Dublin',
   dateForm: 'iso',
   publicAddress: '',
+  rowsFolder: '/home/ines/outcomes',
 };
-const VIEW = { ...OWN, publicPages: 'http://127.0.0.1:4301' };
+const VIEW = { ...OWN, publicPages: 'http://127.0.0.1:4301', rowsFound: 'Tue 3 Nov: 2 files were written.' };
 let server: LiveServer;
 let fixture: ComponentFixture<Settings>;
 const field = (name: string) =>
@@ -35,9 +36,9 @@ async function type(name: string, value: string): Promise<void> {
 
 describe('settings', () => {
   it('show what holds, and save what was changed', async () => {
-    expect(['name', 'postalAddress', 'zone', 'dateForm', 'publicAddress'].map((name) => field(name).value)).toEqual(
-      Object.values(OWN),
-    );
+    expect(
+      ['name', 'postalAddress', 'zone', 'dateForm', 'publicAddress', 'rowsFolder'].map((name) => field(name).value),
+    ).toEqual(Object.values(OWN));
     await type('postalAddress', '4 Slip Road\nCarrow Bay');
     save();
     const put = server.http.expectOne({ method: 'PUT', url: '/api/settings' });

@@ -38,9 +38,12 @@ export class Settings {
     zone: ['', Validators.required],
     dateForm: ['day_month' as DateForm],
     publicAddress: ['', Validators.maxLength(500)],
+    rowsFolder: ['', Validators.maxLength(500)],
   });
   /** Where the pages for recipients are on this machine. */
   protected readonly pages = signal('');
+  /** What was last written into the folder for rows. */
+  protected readonly rowsFound = signal('');
   protected readonly testing = signal(false);
   protected readonly tested = signal<PublicAddressTest | null>(null);
 
@@ -52,9 +55,12 @@ export class Settings {
 
   private async load(): Promise<void> {
     await this.work.run(async () => {
-      const { publicPages, ...settings } = await firstValueFrom(this.http.get<WorkspaceSettingsView>('/api/settings'));
+      const { publicPages, rowsFound, ...settings } = await firstValueFrom(
+        this.http.get<WorkspaceSettingsView>('/api/settings'),
+      );
       this.form.setValue(settings);
       this.pages.set(publicPages);
+      this.rowsFound.set(rowsFound);
     });
   }
 

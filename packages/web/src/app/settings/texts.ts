@@ -21,6 +21,11 @@ export const settingsTexts = {
     publicPagesMore: '. Let your web server pass them on from there; nothing else of Baton is served there.',
     test: 'Test the address',
     testing: 'Testing …',
+    rowsBack: 'Rows with outcomes',
+    rowsFolder: 'Folder for rows with outcomes',
+    rowsFolderExample: '/home/ines/outcomes',
+    rowsFolderHint:
+      'After each day every campaign’s rows are written there with what became of them, as the kind of file they came in. Left empty, nothing is written.',
     save: 'Save',
     saved: 'Settings saved',
   },

@@ -1,0 +1,87 @@
+import { access, constants, rename, stat, writeFile } from 'node:fs/promises';
+import { isAbsolute, join, resolve } from 'node:path';
+import { DAY_MS, dayWords, DomainError, isoDate, MINUTE_MS } from '@baton/core';
+import type { Logger } from 'pino';
+import type { Duty } from '../duties/duty';
+import { forLog } from '../log/for-log';
+import { announce } from '../store/changes';
+import { listCampaigns, type CampaignRow } from '../store/campaigns/campaign-rows';
+import type { Queryable, Store } from '../store/database';
+import { readFeeds } from '../store/people/import/feed-rows';
+import { readWorkspace, updateWorkspace } from '../store/workspace-rows';
+import { zones } from '../time/zones';
+import { outcomeFile } from './recipients';
+
+/** So long after its end a campaign's rows may still change: replies come late. */
+const LATE_MS = 30 * DAY_MS;
+
+/**
+ * Says that a folder can be written into.
+ *
+ * @throws DomainError in a sentence where it cannot, or where it is one that a list is fed from
+ */
+export async function checkRowsFolder(db: Queryable, folder: string): Promise<void> {
+  if (!isAbsolute(folder)) throw new DomainError('invalid', `“${folder}” is not a whole path of a folder.`);
+  const isFolder = await stat(folder).then(
+    (found) => found.isDirectory(),
+    () => false,
+  );
+  if (!isFolder) throw new DomainError('not_found', `The folder ${folder} is not there.`);
+  await access(folder, constants.W_OK).catch(() => {
+    throw new DomainError('invalid', `Baton may not write into the folder ${folder}.`);
+  });
+  if ((await readFeeds(db)).some((f) => f.kind === 'folder' && resolve(f.place) === resolve(folder)))
+    throw new DomainError('invalid', `A list is fed from ${folder}; rows that are written there would come in again.`);
+}
+
+/** Writes each campaign's rows with what became of them into the folder that the settings name, once a day is over. */
+export function rowsDuty(store: Store, log: Logger): Duty {
+  return {
+    name: 'write rows',
+    eventful: false,
+    askEveryMs: MINUTE_MS,
+    nextDue: async () => {
+      const { rowsFolder, rowsDay, zone } = await readWorkspace(store.db);
+      // The folder was named in the course of the day behind the last that was written.
+      return rowsFolder === '' || rowsDay === null ? null : zones.get(zone).toInstant(rowsDay + 2, 0);
+    },
+    run: async (nowMs) => {
+      const { rowsFolder, zone, dateForm } = await readWorkspace(store.db);
+      if (rowsFolder === '') return 0;
+      const today = zones.get(zone).toLocal(nowMs).day;
+      let found: string;
+      try {
+        await checkRowsFolder(store.db, rowsFolder);
+        const files = await writeAll(store.db, rowsFolder, nowMs);
+        found = `${files === 1 ? '1 file was' : `${files} files were`} written`;
+      } catch (error) {
+        // Not again before the next day: what is wrong is said in the settings.
+        log.warn(forLog(error), 'rows could not be written');
+        found = error instanceof DomainError ? error.message.replace(/\.$/, '') : 'They could not be written';
+      }
+      const rowsFound = `${dayWords(isoDate(today), 'short', dateForm)}: ${found}.`;
+      await updateWorkspace(store.db, { rowsDay: today - 1, rowsFound });
+      await announce(store.db, 'clock');
+      return 1;
+    },
+  };
+}
+
+/** @returns how many files */
+async function writeAll(db: Queryable, folder: string, nowMs: number): Promise<number> {
+  const mayChange = ({ state, finishedAt }: CampaignRow) =>
+    state !== 'draft' && (finishedAt === null || finishedAt > nowMs - LATE_MS);
+  const campaigns = (await listCampaigns(db)).filter(mayChange).sort((a, b) => a.id - b.id);
+  const taken = new Set<string>();
+  for (const { id } of campaigns) {
+    const { name, body } = await outcomeFile(db, id);
+    // Of campaigns of the same name each keeps its own file.
+    const own = taken.has(name) ? `${id}-${name}` : name;
+    taken.add(own);
+    // Whoever reads the folder sees the old file or the new one, never a part.
+    const half = join(folder, `.${own}.half`);
+    await writeFile(half, body);
+    await rename(half, join(folder, own));
+  }
+  return campaigns.length;
+}
