@@ -38,6 +38,8 @@ export interface StepResults {
   /** To the quarter of an hour. */
   firstSentAt: number;
   lastSentAt: number;
+  /** Each day of the workspace on which it left: from when to when, to the quarter of an hour, and how often. */
+  days: { from: number; to: number; sent: number }[];
   /** How many replies it brought, and when they came: the newest `MOST_ANSWERS` of all messages together. */
   replied: number;
   repliedAt: number[];
@@ -84,6 +86,9 @@ export interface ResultGroups {
 
 /** How one message has done. */
 export interface MessageResults {
-  /** In every campaign that has sent it as it is there now, and at which place of its sequence. */
-  uses: { campaignId: number; name: string; place: number; counts: ResultCounts }[];
+  /**
+   * In every campaign that has sent it, and at which place of its sequence; with a line for each text that it had there, and until
+   * when: null for the one that it has there now.
+   */
+  uses: { campaignId: number; name: string; place: number; until: number | null; counts: ResultCounts }[];
 }

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { BriefView, ChangeView } from '@baton/contract';
+import type { BriefView, ChangeView, MessageResults } from '@baton/contract';
 import { silentPeople, stepOf, TestWorld } from '../testing/test-world';
 
 let world: TestWorld;
@@ -231,6 +231,25 @@ describe('a running campaign', () => {
     expect(after.steps.map((s) => s.isOlder)).toEqual([false, false]);
     await world.drive('2026-11-20T20:00:00Z');
     expect(await world.firstLines('p0@vines.example')).toEqual(['One', 'Two and new']);
+  });
+
+  it('keeps apart how each text of a message has done', async () => {
+    const b = await running();
+    const [first] = b.steps as [BriefView['steps'][number]];
+    const had = (await world.recipients(b.id)).filter((r) => r.messages.some((m) => m.state === 'sent')).length;
+    await world.api.put(`/messages/${first.messageId}`, {
+      name: 'First',
+      content: { subject: 'Kelp', body: 'One and new' },
+    });
+    await apply(b, { steps: b.steps.map((s, i) => ({ ...s, renews: i === 0 })) });
+    await world.drive('2026-11-20T20:00:00Z');
+    const { uses } = await world.api.get<MessageResults>(`/results/messages/${first.messageId}`);
+    const all = (await world.recipients(b.id)).filter((r) => r.messages.some((m) => m.state === 'sent')).length;
+    expect(all).toBeGreaterThan(had);
+    expect(uses.map((u) => [u.until === null, u.place, u.counts.written])).toEqual([
+      [false, 0, had],
+      [true, 0, all - had],
+    ]);
   });
 
   it('is not changed into what cannot run, nor by two at once', async () => {

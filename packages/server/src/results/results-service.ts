@@ -25,7 +25,7 @@ import { contentsOf, messageSent, messagesOf } from '../campaigns/step-texts';
 import type { ServerParts } from '../http/context';
 import { countResults } from '../store/results/result-counting';
 import { listCampaigns, type CampaignRow, type StepRow } from '../store/campaigns/campaign-rows';
-import { everyStep } from '../store/campaigns/change-rows';
+import { everyStep, readVersions } from '../store/campaigns/change-rows';
 import type { Queryable } from '../store/database';
 import { readWorkspace } from '../store/workspace-rows';
 import { zones } from '../time/zones';
@@ -49,6 +49,7 @@ import {
   type GroupCounts,
   type LeftBetween,
   type SilentFor,
+  type TextCounts,
 } from '../store/results/result-rows';
 
 /** The time before now from which one's own past is taken. */
@@ -219,22 +220,39 @@ async function namingOf(db: Queryable, campaign: CampaignRow, by: ResultsBy): Pr
   }
 }
 
-/** How a message has done, campaign by campaign, as it is in them now. @throws DomainError `not_found` */
+/** How a message has done, campaign by campaign, with each text that it had there. @throws DomainError `not_found` */
 export async function viewMessageResults({ store }: ServerParts, id: number): Promise<MessageResults> {
   const { db } = store;
   if (!(await readMessagesById(db, [id])).has(id)) throw new DomainError('not_found', 'There is no such message.');
   await countResults(store);
+  const campaigns = (await listCampaigns(db)).filter((c) => c.state !== 'draft');
+  const versions = await readVersions(
+    db,
+    campaigns.map((c) => c.id),
+  );
   const uses: MessageResults['uses'] = [];
-  for (const campaign of await listCampaigns(db)) {
-    if (campaign.state === 'draft') continue;
-    const steps = (await everyStep(db, campaign.id)).filter((s) => messagesOf([s]).includes(id));
-    if (steps.length === 0) continue;
-    const texts = await countsOfTexts(db, campaign.id, true);
-    for (const step of steps) {
-      const own = texts.filter((t) => t.step === step.position && messageSent(step, t.variant, t.forClicked) === id);
-      const counts = own.reduce((sum, t) => sumOfResults(sum, t.counts), NO_RESULTS);
-      if (counts.written > 0) uses.push({ campaignId: campaign.id, name: campaign.name, place: step.place, counts });
+  for (const campaign of campaigns) {
+    const steps = await everyStep(db, campaign.id);
+    const sent: SentText[] = [
+      ...versions.filter((v) => v.campaignId === campaign.id).map((v) => ({ ...v, versionId: v.id })),
+      ...steps.map((s) => ({ ...s, versionId: null, until: null })),
+    ].filter((text) => messagesOf([text]).includes(id));
+    if (sent.length === 0) continue;
+    const texts = await countsOfTexts(db, campaign.id);
+    for (const text of sent) {
+      const isOf = (t: TextCounts) =>
+        t.step === text.position && t.versionId === text.versionId && messageSent(text, t.variant, t.forClicked) === id;
+      const counts = texts.filter(isOf).reduce((sum, t) => sumOfResults(sum, t.counts), NO_RESULTS);
+      const place = steps.find((s) => s.position === text.position)?.place ?? text.position;
+      if (counts.written > 0)
+        uses.push({ campaignId: campaign.id, name: campaign.name, place, until: text.until, counts });
     }
   }
   return { uses };
 }
+
+/** What a step sends, or sent until then. */
+type SentText = Pick<StepRow, 'position' | 'messageId' | 'content' | 'others' | 'ifClicked'> & {
+  versionId: number | null;
+  until: number | null;
+};

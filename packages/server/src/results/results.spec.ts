@@ -88,6 +88,10 @@ describe('the results of a campaign', () => {
     for (const s of steps) {
       expect(s.repliedAt).toHaveLength(s.replied);
       expect(s.repliedAt.every((at) => at > s.firstSentAt)).toBe(true);
+      expect(s.days.reduce((n, d) => n + d.sent, 0)).toBe(s.sent);
+      expect([s.days[0]?.from, s.days.at(-1)?.to]).toEqual([s.firstSentAt, s.lastSentAt + 15 * 60_000]);
+      // A bar is a day of the workspace's, never more.
+      for (const d of s.days) expect(d.to - d.from).toBeLessThanOrEqual(24 * 3_600_000);
     }
     expect([silent, toCome]).toEqual([4, 0]);
     expect(silence[0]).toEqual({ from: 0, share: 1 });

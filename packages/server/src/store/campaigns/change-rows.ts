@@ -69,7 +69,7 @@ export async function removeSteps(tx: Queryable, campaignId: number, numbers: re
 
 /** Keeps what a step has sent so far, before it is changed. */
 export async function keepVersion(tx: Queryable, step: StepRow, nowMs: number): Promise<void> {
-  const { campaignId, position, content, others, ifClicked } = step;
+  const { campaignId, position, messageId, content, others, ifClicked } = step;
   const gone = and(
     eq(deliveries.campaignId, campaignId),
     eq(deliveries.step, position),
@@ -80,7 +80,7 @@ export async function keepVersion(tx: Queryable, step: StepRow, nowMs: number): 
   if (!one) return;
   const [kept] = await tx
     .insert(stepVersions)
-    .values({ campaignId, position, content, others, ifClicked, until: nowMs })
+    .values({ campaignId, position, messageId, content, others, ifClicked, until: nowMs })
     .returning({ id: stepVersions.id });
   await tx
     .update(deliveries)

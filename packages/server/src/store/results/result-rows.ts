@@ -35,6 +35,10 @@ const countsOfRow = counts((column) => sql.raw(column));
 /** When a quarter of an hour began, in milliseconds. */
 const beginOf = (quarter: SQL): SQL => sql`(${quarter} * ${QUARTER_MS}::bigint)`;
 
+/** A quarter of an hour on the clock of a workspace `w`. */
+const localTime = (quarter: SQL): SQL =>
+  sql`to_timestamp(${quarter} * ${QUARTER_MS / 1000}::float8) at time zone w.zone`;
+
 /** What became of one campaign. */
 export interface CampaignCounts {
   campaignId: number;
@@ -113,14 +117,21 @@ export interface StepCounts {
   /** To the quarter of an hour. */
   firstSentAt: number;
   lastSentAt: number;
+  days: { from: number; to: number; sent: number }[];
   replied: number;
 }
 
 export async function countsOfSteps(db: Queryable, campaignId: number): Promise<StepCounts[]> {
   const { rows } = await db.execute<StepCounts & Record<string, unknown>>(sql`
-    select s.step, sum(s.sent)::int as sent, ${beginOf(sql`min(s.quarter)`)}::float8 as "firstSentAt", ${beginOf(sql`max(s.quarter)`)}::float8 as "lastSentAt",
+    with by_day as (
+      select s.step, min(s.quarter) as first, max(s.quarter) as last, sum(s.sent)::int as sent
+      from step_counts s, workspace w where w.id = 1 and s.campaign_id = ${campaignId} and s.sent > 0
+      group by s.step, (${localTime(sql`s.quarter`)})::date
+    )
+    select s.step, sum(s.sent)::int as sent, ${beginOf(sql`min(s.first)`)}::float8 as "firstSentAt", ${beginOf(sql`max(s.last)`)}::float8 as "lastSentAt",
+      json_agg(json_build_object('from', ${beginOf(sql`s.first`)}, 'to', ${beginOf(sql`(s.last + 1)`)}, 'sent', s.sent) order by s.first) as days,
       (select count(*)::int from person_results p where p.campaign_id = ${campaignId} and p.replied_at is not null and p.reply_step = s.step) as replied
-    from step_counts s where s.campaign_id = ${campaignId} and s.sent > 0 group by s.step`);
+    from by_day s group by s.step`);
   return rows;
 }
 
@@ -163,8 +174,7 @@ export interface GroupCounts {
 }
 
 /** When the first message left, on the workspace's clock. @param form as PostgreSQL's `to_char` has it */
-const firstLeft = (form: string): SQL =>
-  sql`to_char(to_timestamp(q.key * ${QUARTER_MS / 1000}) at time zone w.zone, ${sql.raw(`'${form}'`)})`;
+const firstLeft = (form: string): SQL => sql`to_char(${localTime(sql`q.key`)}, ${sql.raw(`'${form}'`)})`;
 
 /** What the counts tell people apart by, as text. */
 const COUNTED_BY = {
@@ -242,28 +252,26 @@ export async function countsOfRows(
 /** What became of those who got one message of a campaign, in one of its variants. */
 export interface TextCounts {
   step: number;
+  /** Which of its earlier texts it had; null for the one that it has now. */
+  versionId: number | null;
   variant: number;
   /** Whether it went to those who have followed a link. */
   forClicked: boolean;
   counts: ResultCounts;
 }
 
-/**
- * The same by message and variant: whom each of them has reached, and what followed from it before the next.
- *
- * @param asNow whether only what left with the text that the campaign's message has now
- */
-export async function countsOfTexts(db: Queryable, campaignId: number, asNow = false): Promise<TextCounts[]> {
+/** The same by message, its text and variant: whom each of them has reached, and what followed from it before the next. */
+export async function countsOfTexts(db: Queryable, campaignId: number): Promise<TextCounts[]> {
   const isLast = sql`q.steps[array_upper(q.steps, 1)] = d.step`;
   const { rows } = await db.execute<TextCounts & Record<string, unknown>>(sql`
-    select p.step, p.variant, p.for_clicked as "forClicked", ${countsOfPeople} as counts from (
-      select d.step, q.variant, coalesce(d.for_clicked, false) as for_clicked,
+    select p.step, p.version_id as "versionId", p.variant, p.for_clicked as "forClicked", ${countsOfPeople} as counts from (
+      select d.step, d.version_id, q.variant, coalesce(d.for_clicked, false) as for_clicked,
         case when ${isLast} then q.state else 'in_progress' end as state, ${isLast} and q.complained as complained,
         n.first_open_at as opened_at, n.first_click_at as clicked_at, n.by_machine > 0 and n.opens = 0 as by_programs,
         case when q.reply_step = d.step then q.replied_at end as replied_at,
         case when q.reply_step = d.step then q.outcome end as outcome
       from deliveries d join person_results q on q.enrolment_id = d.enrolment_id left join delivery_signals n on n.delivery_id = d.id
-      where d.campaign_id = ${campaignId} and d.sent_at is not null ${asNow ? sql`and d.version_id is null` : sql``}) p
-    group by p.step, p.variant, p.for_clicked`);
+      where d.campaign_id = ${campaignId} and d.sent_at is not null) p
+    group by p.step, p.version_id, p.variant, p.for_clicked`);
   return rows;
 }

@@ -136,6 +136,8 @@ export const stepVersions = pgTable(
       .notNull()
       .references(() => campaigns.id, { onDelete: 'cascade' }),
     position: integer().notNull(),
+    /** Whose text it was; null where that was not kept. */
+    messageId: integer(),
     content: jsonb().$type<MessageContent>(),
     others: jsonb().$type<StepVariant[]>().notNull(),
     ifClicked: jsonb().$type<StepVariant | null>(),

@@ -214,7 +214,7 @@ describe('how a message has done', () => {
     return fixture;
   }
   const use = (campaignId: number, name: string, place: number, written: number, replied: number) => ({
-    ...{ campaignId, name, place },
+    ...{ campaignId, name, place, until: null },
     counts: { ...NO_RESULTS, written, replied },
   });
 
@@ -230,6 +230,14 @@ describe('how a message has done', () => {
       ['Orchards', 'first message', '90', '9 · 10 %', '5.4 to 18 %'],
       ['Vineyards', 'follow-up 1', '60', '3 · 5 %', '1.7 to 14 %'],
     ]);
+  });
+
+  it('has a line for each text that it had', async () => {
+    const earlier = { ...use(1, 'Orchards', 0, 40, 2), until: Date.UTC(2026, 10, 3, 9) };
+    const fixture = await showMessage([earlier, use(1, 'Orchards', 0, 60, 9)]);
+    expect(host(fixture).querySelector('summary')?.textContent).toContain('100 people in 1 campaign; 11 replied');
+    const rows = [...host(fixture).querySelectorAll('tbody tr')].map((tr) => tr.querySelector('.as')?.textContent);
+    expect(rows).toEqual(['first message, with its text until Tue 3 Nov', 'first message']);
   });
 
   it('is nothing before it has left to anybody', async () => expect(textOf(await showMessage([]))).toBe(''));

@@ -4,6 +4,7 @@ import { RouterLink } from '@angular/router';
 import { NO_RESULTS, rateRange, reachedOf, sumOfResults } from '@baton/core';
 import { LiveUpdates } from '../live/live-updates';
 import { CountPipe } from '../look/count-pipe';
+import { WorkspaceTime } from '../time/workspace-time';
 import { lineName } from './charts/replies-over-time';
 import { messageWords, rangeWords, rateLines } from './results-words';
 import { ResultsService } from './results-service';
@@ -34,7 +35,7 @@ import { resultsTexts } from './texts';
                 <th scope="row">
                   <a [routerLink]="['/results', l.campaignId]">{{ l.name }}</a>
                 </th>
-                <td>{{ lineName(l.place) }}</td>
+                <td class="as">{{ l.as }}</td>
                 <td class="num">{{ l.range.of | count }}</td>
                 <td class="num">{{ l.share }}</td>
                 <td>{{ rangeWords(l.range) }}</td>
@@ -74,6 +75,9 @@ import { resultsTexts } from './texts';
     thead th::first-letter {
       text-transform: uppercase;
     }
+    td.as {
+      white-space: normal;
+    }
     thead th {
       color: var(--ink-2);
       font-size: 13px;
@@ -84,8 +88,8 @@ import { resultsTexts } from './texts';
 export class MessageResultsLine {
   protected readonly texts = resultsTexts.message;
   protected readonly rates = resultsTexts.rates;
-  protected readonly lineName = lineName;
   protected readonly rangeWords = rangeWords;
+  private readonly time = inject(WorkspaceTime);
   private readonly service = inject(ResultsService);
   readonly messageId = input.required<number>();
 
@@ -101,7 +105,11 @@ export class MessageResultsLine {
       uses.map(({ name, counts }, i) => ({ key: String(i), name, counts })),
       'replied',
     );
-    return uses.map(({ campaignId, place }, i) => ({ ...(lines[i] as (typeof lines)[number]), campaignId, place }));
+    return uses.map(({ campaignId, place, until }, i) => ({
+      ...(lines[i] as (typeof lines)[number]),
+      campaignId,
+      as: until === null ? lineName(place) : this.texts.earlierText(lineName(place), this.time.day(until)),
+    }));
   });
   protected readonly words = computed(() => {
     const uses = this.uses();

@@ -32,22 +32,10 @@ type Chosen = 'all' | 'own' | (typeof LAST_DAYS)[number];
       <bt-date-field [label]="texts.lastDay" [value]="p.to" [min]="p.from" (changed)="setTo($event)" />
     }
   `,
+  styleUrls: ['./choice.scss'],
   styles: `
-    :host {
-      display: flex;
-      flex-wrap: wrap;
-      align-items: center;
-      gap: 4px 8px;
-      color: var(--ink-2);
-    }
     bt-date-field {
       width: 180px;
-    }
-    select {
-      height: 28px;
-      border: 1px solid var(--line);
-      background: var(--sheet);
-      color: var(--ink);
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,

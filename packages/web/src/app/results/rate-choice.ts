@@ -16,17 +16,7 @@ import { resultsTexts } from './texts';
       </select></label
     >
   `,
-  styles: `
-    label {
-      color: var(--ink-2);
-    }
-    select {
-      height: 28px;
-      border: 1px solid var(--line);
-      background: var(--sheet);
-      color: var(--ink);
-    }
-  `,
+  styleUrl: './choice.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class RateChoice {

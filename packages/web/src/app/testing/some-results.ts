@@ -24,6 +24,7 @@ export const aCampaignsResults = (over: Partial<CampaignResults> = {}): Campaign
         repliedAt: Array<number>(16).fill(FIRST + DAY),
       },
       ...{ firstSentAt: FIRST, lastSentAt: FIRST + 3 * DAY },
+      days: [0, 1, 2, 3].map((d) => ({ from: FIRST + d * DAY, to: FIRST + d * DAY + DAY / 4, sent: 46 })),
     },
     {
       ...{
@@ -34,6 +35,7 @@ export const aCampaignsResults = (over: Partial<CampaignResults> = {}): Campaign
         repliedAt: Array<number>(9).fill(FIRST + 5 * DAY),
       },
       ...{ firstSentAt: FIRST + 4 * DAY, lastSentAt: FIRST + 7 * DAY },
+      days: [4, 7].map((d) => ({ from: FIRST + d * DAY, to: FIRST + d * DAY + DAY / 4, sent: 70 })),
     },
   ],
   silence: [

@@ -31,9 +31,10 @@ export interface RepliesOverTime {
   timeOf: (at: number) => string;
 }
 
-/** A line for each message: a bar over the days on which it left, a dot for each reply that it brought. */
+/** A line for each message: a bar for each day on which it left, as high as many did, a dot for each reply that it brought. */
 export function repliesOption({ steps, now, dayOf, timeOf }: RepliesOverTime, theme: ChartTheme): EChartsCoreOption {
   const line = { lineStyle: { color: theme.hairline } };
+  const most = Math.max(1, ...steps.flatMap((s) => s.days.map((d) => d.sent)));
   return {
     textStyle: { fontFamily: theme.font, color: theme.ink },
     grid: { left: 108, right: 20, top: 10, bottom: AXIS - 8 },
@@ -51,9 +52,12 @@ export function repliesOption({ steps, now, dayOf, timeOf }: RepliesOverTime, th
     },
     series: [
       {
-        ...{ type: 'custom', silent: true, encode: { x: [1, 2], y: 0 } },
-        renderItem: (_: unknown, api: RenderApi) => barOf(api, theme),
-        data: steps.map((s, i) => [i, s.firstSentAt, s.lastSentAt]),
+        ...{ type: 'custom', encode: { x: [1, 2], y: 0 } },
+        tooltip: {
+          formatter: ({ value }: { value: [number, number, number, number] }) => texts.ofDay(dayOf(value[1]), value[3]),
+        },
+        renderItem: (_: unknown, api: RenderApi) => barOf(api, most, theme),
+        data: steps.flatMap((s, i) => s.days.map((d) => [i, d.from, d.to, d.sent])),
       },
       {
         ...{ type: 'scatter', symbolSize: 9, itemStyle: { color: theme.moss, borderColor: theme.sheet } },
@@ -68,11 +72,16 @@ export function repliesOption({ steps, now, dayOf, timeOf }: RepliesOverTime, th
   };
 }
 
-/** The days on which a message left. */
-function barOf(api: RenderApi, { seaSoft }: ChartTheme): object {
+const HIGHEST = 28;
+const LOWEST = 3;
+const NARROWEST = 3;
+
+/** A day on which a message left. @param most messages on any day */
+function barOf(api: RenderApi, most: number, { seaSoft }: ChartTheme): object {
   const [x, y] = api.coord([api.value(1), api.value(0)]);
   const [to] = api.coord([api.value(2), api.value(0)]);
-  const shape = { x, y: y - 7, width: Math.max(2, to - x), height: 14 };
+  const height = Math.max(LOWEST, (HIGHEST * api.value(3)) / most);
+  const shape = { x, y: y - height / 2, width: Math.max(NARROWEST, to - x), height };
   return { type: 'rect', shape, style: { fill: seaSoft } };
 }
 

@@ -1,0 +1,1 @@
+ALTER TABLE "step_versions" ADD COLUMN "message_id" integer;
