@@ -17,8 +17,9 @@ afterEach(async () => {
 });
 
 const put = async (rowsFolder: string) => {
-  const { publicPages: _, rowsFound: __, ...settings } = await world.api.get<WorkspaceSettingsView>('/settings');
-  await world.api.put('/settings', { ...settings, rowsFolder });
+  const { name, postalAddress, zone, dateForm, publicAddress } =
+    await world.api.get<WorkspaceSettingsView>('/settings');
+  await world.api.put('/settings', { name, postalAddress, zone, dateForm, publicAddress, rowsFolder });
 };
 const found = async () => (await world.api.get<WorkspaceSettingsView>('/settings')).rowsFound;
 
