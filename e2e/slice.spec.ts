@@ -44,11 +44,20 @@ interface Mail {
   references: string[];
 }
 
+/** What receivers find about the senders' domain, by type and name. */
+const RECORDS = {
+  'TXT tidewaterkelp.example': 'v=spf1 mx -all',
+  'TXT default._domainkey.tidewaterkelp.example': 'v=DKIM1; k=rsa; p=MIGfMA0GCSqGSIb3DQEBAQUAA4GNADCBiQKBgQ',
+  'TXT _dmarc.tidewaterkelp.example': 'v=DMARC1; p=reject',
+};
+
 test('from a list to an answered follow-up, through the interface', async ({ page, stack }) => {
   const ines = new Coordinator(page, stack);
   /** Whoever is answered by hand. */
   let answered = '';
   for (const p of PEOPLE) await stack.simulator('PUT', `/people/${p.address}`, { persona: p.persona });
+  for (const [of, record] of Object.entries(RECORDS))
+    await stack.simulator('PUT', `/records/${encodeURIComponent(of)}`, { records: [record] });
   await page.goto(stack.address);
   await expect(page.getByText('Nothing has been sent from here yet.')).toBeVisible();
 
@@ -101,12 +110,15 @@ test('from a list to an answered follow-up, through the interface', async ({ pag
     await expect(proof.locator('pre')).toContainText('Hello Given0,\n\nkelp for your vineyard?');
     await page.getByRole('button', { name: 'Next recipient' }).click();
     await expect(proof).toContainText('Kelp for silent Estate?');
-    await expect(page.getByRole('status').filter({ hasText: 'saved' })).toBeVisible();
+    await expect(page.getByText(/^Proofs read /)).toBeVisible();
     await ines.writeMessage(
       'A short reminder',
       'Re',
       'Hello {{ given_name | default: "there" }}, the offer stands. {{ unsubscribe_link }}',
     );
+    await expect(page.getByText('No proof of this message has been read yet.')).toBeVisible();
+    await page.getByRole('button', { name: 'Next recipient' }).click();
+    await expect(page.getByText(/^Proofs read /)).toBeVisible();
   });
 
   await test.step('a brief: whom, what, from where, when', async () => {

@@ -86,10 +86,10 @@ export async function noteRead({ store, clock }: ServerParts, id: number, conten
   await store.db.transaction(async (tx) => {
     const message = await lockMessage(tx, id);
     if (!message || message.removedAt !== null) throw new DomainError('not_found', 'There is no such message.');
-    if (!isOther(message.content, content))
-      await updateMessage(tx, id, { proofsReadAt: nowMs, changedSinceRead: false });
+    if (isOther(message.content, content)) return;
+    await updateMessage(tx, id, { proofsReadAt: nowMs, changedSinceRead: false });
+    await announce(tx, 'messages');
   });
-  await announce(store.db, 'messages');
 }
 
 /** Deletes a message; it can come back for 30 days. Campaigns that were started keep theirs. */

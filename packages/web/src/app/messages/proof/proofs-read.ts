@@ -18,8 +18,8 @@ export class ProofsRead {
   private readonly content = inject(MessageState).content;
   /** The message as it was kept last; null for none. */
   readonly kept = signal<MessageView | null>(null);
-  /** The content whose proofs were read here last. */
-  private readonly read = signal<MessageContent | null>(null);
+  /** The message whose proofs were read here last, as it was then. */
+  private readonly read = signal<{ id: number; content: MessageContent } | null>(null);
 
   readonly words = computed(() => {
     const kept = this.kept();
@@ -30,19 +30,21 @@ export class ProofsRead {
   });
 
   constructor() {
-    // What is typed is kept a moment later; only what is kept can be sent.
+    // What is typed is kept a moment later, and only what is kept can be sent: the server says whether it is what was read.
     effect(() => {
       const [kept, read] = [this.kept(), this.read()];
-      if (!kept || !read || !(kept.proofsReadAt === null || kept.changedSinceRead)) return;
-      if (JSON.stringify(kept.content) !== JSON.stringify(read)) return;
+      if (!kept || kept.id !== read?.id || !(kept.proofsReadAt === null || kept.changedSinceRead)) return;
       untracked(() =>
-        this.service.noteRead(kept.id, read).subscribe({ error: (error: unknown) => this.notices.failure(error) }),
+        this.service
+          .noteRead(read.id, read.content)
+          .subscribe({ error: (error: unknown) => this.notices.failure(error) }),
       );
     });
   }
 
   /** Somebody goes on to another proof, or has one sent. */
   readOn(): void {
-    this.read.set(this.content());
+    const kept = this.kept();
+    if (kept) this.read.set({ id: kept.id, content: this.content() });
   }
 }
