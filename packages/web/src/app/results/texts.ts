@@ -196,7 +196,7 @@ export const resultsTexts = {
     spoken: (parts: readonly string[]) => `${parts.join('; ')}.`,
     nothing: 'Nobody has been reached yet.',
     legend:
-      'The hour at which the first message left: how many of those reached, or where there is little room what percent. The darker, the higher the lower end of the 95 % range: few people make no dark square.',
+      'The hour at which the first message left: how many of those reached, or where there is little room what percent. The stronger the colour, the higher the lower end of the 95 % range: few people make no strong one.',
   },
   silence: {
     day: (n: number) => plural(n, { one: '1 day', other: say`${n} days` }),

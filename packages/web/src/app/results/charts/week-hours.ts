@@ -57,10 +57,10 @@ const DARK = 0.55;
 /** Wide enough for how many of how many; else there is the share in percent. */
 const WIDE = 74;
 
-/** A square for each hour of the week, as dark as the rate is likely to be at least. */
+/** A square for each hour of the week, its colour as strong as the rate is likely to be at least. */
 export function weekOption(cells: readonly WeekCell[], theme: ChartTheme): EChartsCoreOption {
   const [days, hours] = [daysOf(cells), hoursOf(cells)];
-  const darkest = Math.max(1e-9, ...cells.map((c) => c.range.low));
+  const strongest = Math.max(1e-9, ...cells.map((c) => c.range.low));
   const names = weekdays('long');
   const line = { show: false };
   return {
@@ -88,7 +88,7 @@ export function weekOption(cells: readonly WeekCell[], theme: ChartTheme): EChar
         data: cells.map((c) => [hours.indexOf(c.hour), days.indexOf(c.weekday)]),
         renderItem: ({ dataIndex }: { dataIndex: number }, api: RenderApi) => {
           const { range } = cells[dataIndex] as WeekCell;
-          return square(api, range, range.low / darkest, theme);
+          return square(api, range, range.low / strongest, theme);
         },
       },
     ],
