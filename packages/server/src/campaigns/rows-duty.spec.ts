@@ -62,6 +62,23 @@ describe('rows written after each day', () => {
     expect(await found()).toBe('');
   });
 
+  it('are written of one campaign though those of another cannot be', async () => {
+    const mailbox = await world.connect('ines');
+    const steps = [await world.step({})];
+    // A name that no file system takes, and one that it does.
+    for (const [name, who] of [
+      ['漢'.repeat(120), 'ana@a.example'],
+      ['Kelp', 'bo@b.example'],
+    ] as const)
+      await world.begin({ listId: await world.people({ [who]: 'silent' }), mailboxIds: [mailbox], name, steps });
+    await put(folder);
+    // By two workers at once, as on two machines.
+    await world.drive('2026-11-02T23:00:00Z');
+    await Promise.all([world.drive('2026-11-03T01:00:00Z'), world.anotherWorker().conductor.run()]);
+    expect(await found()).toBe(`Tue 3 Nov: 1 file was written. ${'漢'.repeat(120)}: its file could not be written.`);
+    expect((await readdir(folder)).filter((f) => !f.startsWith('.'))).toEqual(['kelp-outcomes.csv']);
+  });
+
   it('have a folder that can be written into, and that no list is fed from', async () => {
     await expect(put('rows')).rejects.toThrow('not a whole path');
     await expect(put(join(folder, 'none'))).rejects.toThrow('is not there');

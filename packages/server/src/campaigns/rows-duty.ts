@@ -6,7 +6,7 @@ import type { Duty } from '../duties/duty';
 import { forLog } from '../log/for-log';
 import { announce } from '../store/changes';
 import { listCampaigns, type CampaignRow } from '../store/campaigns/campaign-rows';
-import type { Queryable, Store } from '../store/database';
+import { LOCKS, withLock, type Queryable, type Store } from '../store/database';
 import { readFeeds } from '../store/people/import/feed-rows';
 import { readWorkspace, updateWorkspace } from '../store/workspace-rows';
 import { zones } from '../time/zones';
@@ -46,42 +46,55 @@ export function rowsDuty(store: Store, log: Logger): Duty {
       return rowsFolder === '' || rowsDay === null ? null : zones.get(zone).toInstant(rowsDay + 2, 0);
     },
     run: async (nowMs) => {
-      const { rowsFolder, zone, dateForm } = await readWorkspace(store.db);
-      if (rowsFolder === '') return 0;
-      const today = zones.get(zone).toLocal(nowMs).day;
-      let found: string;
-      try {
-        await checkRowsFolder(store.db, rowsFolder);
-        const files = await writeAll(store.db, rowsFolder, nowMs);
-        found = `${files === 1 ? '1 file was' : `${files} files were`} written`;
-      } catch (error) {
-        // Not again before the next day: what is wrong is said in the settings.
-        log.warn(forLog(error), 'rows could not be written');
-        found = error instanceof DomainError ? error.message.replace(/\.$/, '') : 'They could not be written';
-      }
-      const rowsFound = `${dayWords(isoDate(today), 'short', dateForm)}: ${found}.`;
-      await updateWorkspace(store.db, { rowsDay: today - 1, rowsFound });
-      await announce(store.db, 'clock');
-      return 1;
+      // Two that wrote the same file would spoil each other's.
+      const written = await withLock(store, LOCKS.writingRows, 0, () => writeIfDue(store, nowMs, log));
+      return written ?? 0;
     },
   };
 }
 
-/** @returns how many files */
-async function writeAll(db: Queryable, folder: string, nowMs: number): Promise<number> {
+/** Another worker may have written in the meantime. */
+async function writeIfDue({ db }: Store, nowMs: number, log: Logger): Promise<number> {
+  const { rowsFolder, rowsDay, zone, dateForm } = await readWorkspace(db);
+  const today = zones.get(zone).toLocal(nowMs).day;
+  if (rowsFolder === '' || rowsDay === null || rowsDay >= today - 1) return 0;
+  let found: string;
+  try {
+    await checkRowsFolder(db, rowsFolder);
+    found = await writeAll(db, rowsFolder, nowMs, log);
+  } catch (error) {
+    // Not again before the next day: what is wrong is said in the settings.
+    log.warn(forLog(error), 'rows could not be written');
+    found = error instanceof DomainError ? error.message : 'They could not be written.';
+  }
+  const rowsFound = `${dayWords(isoDate(today), 'short', dateForm)}: ${found}`;
+  await updateWorkspace(db, { rowsDay: today - 1, rowsFound });
+  await announce(db, 'clock');
+  return 1;
+}
+
+/** Writes the file of each campaign; one that cannot be written keeps no other from it. @returns what came of it, in sentences */
+async function writeAll(db: Queryable, folder: string, nowMs: number, log: Logger): Promise<string> {
   const mayChange = ({ state, finishedAt }: CampaignRow) =>
     state !== 'draft' && (finishedAt === null || finishedAt > nowMs - LATE_MS);
   const campaigns = (await listCampaigns(db)).filter(mayChange).sort((a, b) => a.id - b.id);
   const taken = new Set<string>();
-  for (const { id } of campaigns) {
-    const { name, body } = await outcomeFile(db, id);
-    // Of campaigns of the same name each keeps its own file.
-    const own = taken.has(name) ? `${id}-${name}` : name;
-    taken.add(own);
-    // Whoever reads the folder sees the old file or the new one, never a part.
-    const half = join(folder, `.${own}.half`);
-    await writeFile(half, body);
-    await rename(half, join(folder, own));
+  const failed: string[] = [];
+  for (const { id, name: campaign } of campaigns) {
+    try {
+      const { name, body } = await outcomeFile(db, id);
+      // Of campaigns of the same name each keeps its own file.
+      const own = taken.has(name) ? `${id}-${name}` : name;
+      taken.add(own);
+      // Whoever reads the folder sees the old file or the new one, never a part.
+      const half = join(folder, `.${id}.half`);
+      await writeFile(half, body);
+      await rename(half, join(folder, own));
+    } catch (error) {
+      log.warn({ campaign: id, ...forLog(error) }, 'the rows of a campaign could not be written');
+      failed.push(`${campaign}: ${error instanceof DomainError ? error.message : 'its file could not be written.'}`);
+    }
   }
-  return campaigns.length;
+  const files = campaigns.length - failed.length;
+  return [`${files === 1 ? '1 file was' : `${files} files were`} written.`, ...failed].join(' ');
 }

@@ -154,6 +154,7 @@ export const LOCKS = {
   signals: 11,
   domainRecords: 12,
   results: 13,
+  writingRows: 14,
 } as const;
 
 /**
