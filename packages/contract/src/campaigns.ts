@@ -210,6 +210,7 @@ export interface Obstacle {
       | 'leave_out_doubtful'
       | 'open_message'
       | 'open_list'
+      | 'ask_domains'
       | 'open_mailbox'
       | 'write_lines'
       | 'settings';

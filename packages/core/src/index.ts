@@ -60,6 +60,7 @@ export * from './messages/message-content';
 export * from './messages/message-source';
 export * from './messages/mjml-layout';
 export * from './messages/nearest-name';
+export * from './messages/unknown-fields';
 export * from './messages/message-values';
 export * from './messages/no-name';
 export * from './messages/personal-line';

@@ -3,7 +3,9 @@ import { checkMessage, type CheckedFacts } from './check-message';
 import { contrast, LEAST_CONTRAST } from './contrast';
 import { SHIPPED_LAYOUTS } from './layout';
 import { EMPTY_CONTENT, readContent } from './message-content';
+import { fieldKey } from './field-name';
 import { nearestName } from './nearest-name';
+import { fieldMeant } from './unknown-fields';
 import { TEXT_COLOURS } from './theme';
 
 const facts = (over: Partial<CheckedFacts> = {}): CheckedFacts => ({
@@ -172,6 +174,17 @@ describe('checkMessage', () => {
     expect(kinds({ body: `${long} ${LEAVE}` })).toEqual(['bare_link']);
     expect(kinds({ body: `[results](${long}) ${LEAVE}` })).toEqual([]);
   });
+});
+
+describe('fieldMeant', () => {
+  const known = ['given name', 'company'].map((name) => ({ key: fieldKey(name), name }));
+  it.each([
+    ['gvenname', 'given name'],
+    ['firm', null],
+    ['familyname', null],
+    ['vornamee', 'given name'],
+    ['zzz', null],
+  ])('%s: %s', (key, meant) => expect(fieldMeant(key, known)).toBe(meant));
 });
 
 describe('nearestName', () => {

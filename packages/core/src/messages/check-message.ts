@@ -1,13 +1,12 @@
-import { otherNames, usualKey } from '../people/import/columns/column-roles';
-import { fieldKey } from './field-name';
 import { checkColours, checkLinks, lookThrough } from './check-form';
 import { checkWords } from './check-words';
-import { askedIn, fieldsOf } from './content-fields';
+import { fieldsOf } from './content-fields';
+import { fieldKey } from './field-name';
 import type { MessageCheck } from './message-check';
 import { liquidTexts, type MessageContent } from './message-content';
 import { followingText } from './message-source';
-import { MESSAGE_FIELDS, MESSAGE_KEYS } from './message-values';
-import { nearestName } from './nearest-name';
+import { MESSAGE_KEYS } from './message-values';
+import { unknownFields } from './unknown-fields';
 
 /** What is known of the people the message is for, and of the finished message. */
 export interface CheckedFacts {
@@ -57,47 +56,27 @@ function checkSubject({ subject }: MessageContent, { longestSubject }: CheckedFa
 }
 
 function checkFields(content: MessageContent, { columns, blanks }: CheckedFacts): MessageCheck[] {
-  const own = MESSAGE_FIELDS.map((f) => ({ key: fieldKey(f.name), name: f.name }));
-  const known = [...columns, ...otherNames(columns), ...own];
-  const keys = new Set(known.map((k) => k.key));
-  const out: MessageCheck[] = [];
+  const unknown = unknownFields(content, columns);
+  const keys = new Set(unknown.map((u) => u.key));
+  const out = unknown.map(({ field, place, meant, without }): MessageCheck => {
+    const words = `“${field}” is not a column of this list${meant === null ? '' : `; “${meant}” is`}.`;
+    return {
+      kind: 'unknown_field',
+      level: without === 'left_out' ? 'stop' : 'look',
+      place,
+      words: without === 'asked' ? `${words} What asks for it finds it blank.` : words,
+      field,
+      ...(meant === null ? {} : { meant }),
+    };
+  });
   const done = new Set<string>();
-  for (const use of fieldsOf(content)) {
-    if (done.has(use.key)) continue;
-    done.add(use.key);
-    const field = use.name.replaceAll('_', ' ');
-    const { place } = use;
-    if (!keys.has(use.key) && !keys.has(usualKey(use.key))) {
-      const near = nearestName(use.key, known);
-      const meant = near ? { meant: near.name } : {};
-      const words = `“${field}” is not a column of this list${near ? `; “${near.name}” is` : ''}.`;
-      out.push({
-        kind: 'unknown_field',
-        level: use.fallback === null && !use.guarded ? 'stop' : 'look',
-        place,
-        words,
-        field,
-        ...meant,
-      });
-      continue;
-    }
-    const blank = blanks.get(use.key);
-    if (blank && blank.people > 0)
-      out.push({
-        kind: 'blank_field',
-        level: 'stop',
-        place,
-        field,
-        words: `${field} is blank for ${count(blank.people, 'person', 'people')} and has no fallback: they would be left out.`,
-        ...blank,
-      });
-  }
-  for (const { name, key, place } of askedIn(content)) {
-    if (keys.has(key) || keys.has(usualKey(key))) continue;
+  for (const { key, name, place } of fieldsOf(content)) {
+    const blank = blanks.get(key);
+    if (done.has(key) || keys.has(key) || !blank || blank.people === 0) continue;
+    done.add(key);
     const field = name.replaceAll('_', ' ');
-    const near = nearestName(key, known);
-    const words = `“${field}” is not a column of this list${near ? `; “${near.name}” is` : ''}. What asks for it finds it blank.`;
-    out.push({ kind: 'unknown_field', level: 'look', place, words, field, ...(near ? { meant: near.name } : {}) });
+    const words = `${field} is blank for ${count(blank.people, 'person', 'people')} and has no fallback: they would be left out.`;
+    out.push({ kind: 'blank_field', level: 'stop', place, field, words, ...blank });
   }
   return out;
 }

@@ -39,6 +39,8 @@ export interface AudienceMember extends Judgement {
   person: ListPerson;
   /** What the verifier said of an address that is in doubt; '' where none is. */
   doubt: string;
+  /** Whether a verifier has said anything of the address. */
+  isVerified: boolean;
   /** Fields of the messages that are blank for them and have no fallback; [] for somebody left out before that. */
   blanks: readonly string[];
   /** Envelope recipients of one message to them. */
@@ -112,6 +114,7 @@ export async function readAudience(
       questions: judgement.questions,
       person,
       doubt: verdict === 'ask' ? word : '',
+      isVerified: word.trim() !== '',
       blanks,
       units,
       company: isSharedDomain(person.domain) ? '' : person.domain,

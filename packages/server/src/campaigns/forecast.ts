@@ -15,16 +15,15 @@ import { readCampaignMailboxes, readSteps, type CampaignRow, type StepRow } from
 import { lastDays, planByDay } from '../store/sending/delivery-rows';
 import { readDomainRecords } from '../store/mailboxes/domain-record-rows';
 import { listMailboxes, type MailboxRow } from '../store/mailboxes/mailbox-rows';
-import { readList } from '../store/people/list/list-rows';
 import { readMessagesById, type MessageRow } from '../store/messages/message-rows';
 import { readClock, readWorkspace, type WorkspaceRow } from '../store/workspace-rows';
 import { planWorkspace, type Candidate, type PlanningCampaign, type WorkspacePlan } from '../planning/plan-workspace';
 import { zones } from '../time/zones';
 import { readAudience, type AudienceMember, type Judging } from './audience';
-import { listsOf } from './audience-parts';
 import { senderColumn } from './brief-names';
 import { tally } from './tally';
-import { obstaclesOf, type Looked } from './obstacles';
+import { listsToCheck } from './lists-to-check';
+import { obstaclesOf } from './obstacles';
 import { NO_OWN_TIMES, ownTimesOf, ownTimesOfStarted } from './own-times';
 import { messagesOf } from './step-texts';
 import { startsOn } from './first-message-time';
@@ -84,7 +83,7 @@ export async function planDraft(db: Queryable, campaign: CampaignRow, parts: Jud
   const { zone, postalAddress, publicAddress, dateForm } = workspace;
   const forecast = forecastOf(campaign, people.length, planned, audience);
   const ends = await lastDays(db);
-  const lists = await listsToCheck(db, campaign);
+  const lists = await listsToCheck(db, campaign, audience);
   forecast.obstacles = obstaclesOf({
     ...lists,
     senderIsGone: campaign.senderKey !== null && (await senderColumn(db, campaign)) === null,
@@ -105,19 +104,6 @@ export async function planDraft(db: Queryable, campaign: CampaignRow, parts: Jud
     isSimulated: (await readClock(db)).simulated,
   });
   return { forecast, audience, drafted: () => draftedOf(people, planned), steps, messages };
-}
-
-/** The lists that a campaign is for, and names of those that have been deleted, of what it leaves out too. */
-async function listsToCheck(db: Queryable, campaign: CampaignRow): Promise<Pick<Looked, 'lists' | 'deleted'>> {
-  const lists = [];
-  const deleted: string[] = [];
-  const own = listsOf(campaign);
-  for (const id of new Set([...own, ...campaign.exceptParts.map((p) => p.listId)])) {
-    const list = await readList(db, id);
-    if (list?.removedAt !== null) deleted.push(list?.name ?? `${id}`);
-    else if (own.includes(id)) lists.push(list);
-  }
-  return { lists, deleted };
 }
 
 /** When those of a draft begin who are not in its first group. */

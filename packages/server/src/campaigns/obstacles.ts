@@ -25,13 +25,15 @@ import type { WorkspacePlan } from '../planning/plan-workspace';
 import type { AudienceMember } from './audience';
 import { NO_SENDER_COLUMN } from './brief-names';
 import { messagesOf } from './step-texts';
-import { crowdedOut, domainsToMend, mailboxesToCheck, oldList } from './worth-checking';
+import type { ListToCheck } from './lists-to-check';
+import { crowdedOut, domainsToMend, mailboxesToCheck, neverChecked, oldList, withoutMail } from './worth-checking';
+import { unknownFieldObstacles } from './unknown-field-obstacles';
 
 /** What is looked at for obstacles. */
 export interface Looked {
   campaign: CampaignRow;
   /** The lists that it is for. */
-  lists: readonly { id: number; name: string; createdAt: number }[];
+  lists: readonly ListToCheck[];
   /** Names of lists that it is for, or leaves out, and that have been deleted. */
   deleted: readonly string[];
   /** Whether the column is gone that names its mailboxes. */
@@ -139,11 +141,16 @@ function loopbackObstacles({ messages, publicAddress, isSimulated }: Looked): Ob
   return [...own, ...leading];
 }
 
-/** Fields that people lack; what everybody lacks is not settled by leaving everybody out. */
-function blankObstacles(blank: readonly AudienceMember[]): Obstacle[] {
-  const lack = blank.filter((a) => a.blanks.some((name) => !isFromSettings(name)));
+/**
+ * Fields that people lack; what everybody lacks is not settled by leaving everybody out.
+ *
+ * @param unknown keys of fields that no list has
+ */
+function blankObstacles(blank: readonly AudienceMember[], unknown: ReadonlySet<string>): Obstacle[] {
+  const isTheirs = (name: string) => !isFromSettings(name) && !unknown.has(fieldKey(name));
+  const lack = blank.filter((a) => a.blanks.some(isTheirs));
   if (lack.length === 0) return [];
-  const fields = [...new Set(lack.flatMap((a) => a.blanks))].filter((name) => !isFromSettings(name));
+  const fields = [...new Set(lack.flatMap((a) => a.blanks))].filter(isTheirs);
   const people = lack.length === 1 ? '1 person has' : `${lack.length} people have`;
   return [
     {
@@ -238,7 +245,8 @@ export function obstaclesOf(looked: Looked): Obstacle[] {
   out.push(...messageObstacles(messages), ...claimedTwice(looked));
   const asking = audience.filter((a) => a.questions.length > 0);
   const asked = (code: LeftOutCode) => asking.filter((a) => a.questions.some((q) => q.code === code));
-  out.push(...blankObstacles(asked('blank')));
+  const unknown = unknownFieldObstacles(looked.lists, messages);
+  out.push(...unknown.obstacles, ...blankObstacles(asked('blank'), unknown.keys));
   const kept = asked('line');
   const [first] = kept;
   if (first)
@@ -264,7 +272,8 @@ export function obstaclesOf(looked: Looked): Obstacle[] {
     ...blindObstacles(looked),
     ...termObstacles(looked),
     ...hourObstacles(looked),
-    ...looked.lists.flatMap((list) => oldList(list, looked)),
+    ...looked.lists.flatMap((list) => [...oldList(list, looked), ...neverChecked(list)]),
+    ...withoutMail(looked.lists),
     ...mailboxesToCheck(mailboxes, looked),
     ...domainsToMend(mailboxes, looked.records),
     ...crowdedOut(looked.planned, campaign.id, looked.ends, looked.dateForm),

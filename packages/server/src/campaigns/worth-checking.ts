@@ -2,6 +2,7 @@ import {
   DAY_MS,
   dayWords,
   isoDate,
+  listed,
   recordFaults,
   workingCalendar,
   type DateForm,
@@ -10,11 +11,18 @@ import {
 } from '@baton/core';
 import type { Obstacle } from '@baton/contract';
 import { restsOn } from '../mailboxes/capacity';
+import type { ListToCheck } from './lists-to-check';
 import type { WorkspacePlan } from '../planning/plan-workspace';
 import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
 
 /** After so many days addresses have changed hands or are gone: some two in a hundred a month. */
 const OLD_LIST_DAYS = 180;
+
+/** So many addresses of which nothing is known are worth asking about; fewer are quicker sent to than asked about. */
+const MANY_UNCHECKED = 50;
+
+/** Domains that are named in a sentence. */
+const DOMAINS_NAMED = 3;
 
 /** More than a new mailbox should send on a day, without a ramp towards it. */
 const MANY_FOR_A_NEW_ONE = 30;
@@ -40,6 +48,32 @@ export function oldList(list: { createdAt: number; id: number; name: string }, {
       remedy: { label: 'Look at the list', act: 'open_list', listId: list.id },
     },
   ];
+}
+
+/** A list with many addresses of which nobody has ever said whether they exist. */
+export function neverChecked({ id, name, unchecked }: ListToCheck): Obstacle[] {
+  if (unchecked < MANY_UNCHECKED) return [];
+  return [
+    {
+      kind: 'look',
+      text: `${unchecked} addresses of the list ${name} have never been checked: some of them will bounce`,
+      remedy: { label: 'Check their domains', act: 'ask_domains', listId: id },
+    },
+  ];
+}
+
+/** People whose messages would come back for certain. */
+export function withoutMail(lists: readonly ListToCheck[]): Obstacle[] {
+  return lists.flatMap(({ id, name, withoutMail: { people, domains } }): Obstacle[] => {
+    if (people === 0) return [];
+    const more = domains.length - DOMAINS_NAMED;
+    const named = listed([...domains.slice(0, DOMAINS_NAMED), ...(more > 0 ? [`${more} more`] : [])]);
+    const text =
+      people === 1
+        ? `1 address of the list ${name} is at a domain that accepts no mail, ${named}, and will bounce`
+        : `${people} addresses of the list ${name} are at domains that accept no mail, ${named}, and will bounce`;
+    return [{ kind: 'look', text, remedy: { label: 'Look at the list', act: 'open_list', listId: id } }];
+  });
 }
 
 /** Mailboxes that cannot send, that rest, or have never sent and would begin at once with many. */

@@ -162,6 +162,15 @@ export async function lastWrittenTo(
   return new Map(rows.map((r) => [r.contactId, Number(r.at)]));
 }
 
+/** Who of some lists has ever been sent anything by a campaign, by contact. */
+export async function contactsWrittenTo(db: Queryable, listIds: readonly number[]): Promise<Set<number>> {
+  const { rows } = await db.execute<{ id: number }>(sql`
+    select distinct e.contact_id as id from enrolments e
+    join list_rows r on r.contact_id = e.contact_id and r.list_id = any(${sql.param([...listIds])}::int[])
+    where exists (select from deliveries d where d.enrolment_id = e.id and d.sent_at is not null)`);
+  return new Set(rows.map((r) => r.id));
+}
+
 /** From which mailbox people of lists were last written to, by contact. */
 export async function lastSenders(db: Queryable, listIds: readonly number[]): Promise<Map<number, number>> {
   const { rows } = await db.execute<{ contactId: number; mailboxId: number }>(sql`

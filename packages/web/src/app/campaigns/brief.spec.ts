@@ -84,6 +84,20 @@ describe('Brief', () => {
     expect(put.request.body).toMatchObject({ leaveOutBlank: true, name: 'Vineyards', dailyLimit: 90 });
   });
 
+  it('has domains of a list checked that nobody has checked, and says so', async () => {
+    const look = {
+      kind: 'look' as const,
+      text: '214 addresses of the list Vineyards have never been checked: some of them will bounce',
+      remedy: { label: 'Check their domains', act: 'ask_domains' as const, listId: 7 },
+    };
+    const b = brief();
+    await show({ ...b, forecast: { ...b.forecast, obstacles: [look] } });
+    const say = vi.spyOn(TestBed.inject(Notices), 'say');
+    button('Check their domains').click();
+    server.http.expectOne({ method: 'POST', url: '/api/lists/7/ask-domains' }).flush({ domains: 31 });
+    expect(say).toHaveBeenCalledWith('31 domains are being checked; which accept no mail is said here.');
+  });
+
   it('never makes a quick choice on what was there before: one save after another, each with all that was chosen', async () => {
     await show(brief({ leaveOutBlank: false }));
     const page = (fixture.componentInstance as unknown as { state: { change(c: Partial<BriefView>): void } }).state;

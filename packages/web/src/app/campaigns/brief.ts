@@ -35,6 +35,7 @@ import { RecipientsTable } from './recipients-table';
 import { StartProgressLine } from './start-progress-line';
 import { StartQuestion } from './start-question';
 import { campaignsTexts } from './texts';
+import { ListsService } from '../people/list/lists-service';
 import { RowsBack } from '../results/rows-back';
 
 const texts = campaignsTexts.brief;
@@ -68,6 +69,7 @@ export class Brief {
   protected readonly texts = texts;
   protected readonly states = campaignsTexts.states;
   private readonly service = inject(CampaignsService);
+  private readonly lists = inject(ListsService);
   private readonly notices = inject(Notices);
   private readonly dialog = inject(MatDialog);
   private readonly newCampaigns = inject(NewCampaigns);
@@ -241,12 +243,20 @@ export class Brief {
     const { act, messageId, listId, mailboxId } = obstacle.remedy;
     if (act === 'open_message') void this.router.navigate(['/messages', messageId]);
     else if (act === 'open_list') void this.router.navigate(['/people', listId]);
+    else if (act === 'ask_domains' && listId !== undefined) this.askDomains(listId);
     else if (act === 'open_mailbox') void this.router.navigate(['/mailboxes', mailboxId], { fragment: 'records' });
     else if (act === 'write_lines') void this.router.navigate(['/messages', this.messageWithLines(), 'lines', listId]);
     else if (act === 'settings') void this.router.navigate(['/settings']);
     else if (act === 'leave_out_blank') this.state.change({ leaveOutBlank: true });
     else if (act === 'leave_out_doubtful') this.state.change({ leaveOutDoubtful: true });
     else this.pressed.set(act);
+  }
+
+  private askDomains(listId: number): void {
+    this.lists.askDomains(listId).subscribe({
+      next: ({ domains }) => this.notices.say(texts.domainsAreBeingChecked(domains)),
+      error: (error: unknown) => this.notices.failure(error),
+    });
   }
 
   /** The first message: the one people's lines are read in. */

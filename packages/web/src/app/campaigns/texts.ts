@@ -283,6 +283,11 @@ export const campaignsTexts = {
     goesOn: 'It goes on: what was to come is planned again.',
     undoTheChange: 'Undo this change',
     undone: 'Undone: the campaign is as it was.',
+    domainsAreBeingChecked: (n: number) =>
+      plural(n, {
+        one: '1 domain is being checked; whether it accepts mail is said here.',
+        other: say`${n} domains are being checked; which accept no mail is said here.`,
+      }),
     fromTo: (weekdayWords: Shown, clockWords: Shown, clockWords2: Shown) =>
       say`${weekdayWords} from ${clockWords} to ${clockWords2}`,
     people: counted.people,

@@ -101,6 +101,9 @@ export function usualKey(key: string): string {
   return BY_HEADER.get(key) ?? key;
 }
 
+/** Whether a key is a usual name of something that lists have a column for, as `vorname` is. */
+export const isUsualKey = (key: string): boolean => BY_HEADER.has(key);
+
 /** Other names under which people know the columns of a list, as field keys, each with the name the list has for it. */
 export function otherNames(columns: readonly { key: string; name: string }[]): { key: string; name: string }[] {
   const names = new Map(columns.map((c) => [c.key, c.name]));

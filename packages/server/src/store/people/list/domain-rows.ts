@@ -26,6 +26,18 @@ export async function domainsToAsk(db: Queryable, listId: number): Promise<numbe
   return rows[0]?.n ?? 0;
 }
 
+/** Whether domains accept mail, of those that have been asked about; null while one is being asked. */
+export async function answersOfDomains(
+  db: Queryable,
+  domains: readonly string[],
+): Promise<Map<string, boolean | null>> {
+  if (domains.length === 0) return new Map();
+  const { rows } = await db.execute<{ domain: string; takesMail: boolean | null }>(sql`
+    select domain, takes_mail as "takesMail" from mail_domains
+    where domain = any(${sql.param([...domains])}::text[])`);
+  return new Map(rows.map((r) => [r.domain, r.takesMail]));
+}
+
 export async function nextDomains(db: Queryable, limit: number): Promise<string[]> {
   const rows = await db
     .select({ domain: mailDomains.domain })

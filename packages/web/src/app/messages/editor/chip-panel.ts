@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, output } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { fieldKey, nearestName, otherNames, type EitherNode, type FieldNode } from '@baton/core';
+import { fieldKey, fieldMeant, type EitherNode, type FieldNode } from '@baton/core';
 import { isKnown, type FieldChoice } from './field-choice';
 import { typedText } from '../../look/event-input';
 import { messagesEditorTexts } from './texts';
@@ -62,9 +62,8 @@ export class ChipPanel {
   /** The field that was probably meant by an unknown name. */
   protected readonly meant = computed(() => {
     if (isKnown(this.choices(), this.name())) return null;
-    const own = this.choices().map((c) => ({ name: c.name, key: fieldKey(c.name) }));
-    const known = [...own, ...otherNames(own)];
-    return nearestName(fieldKey(this.name()), known)?.name ?? '';
+    const known = this.choices().map((c) => ({ name: c.name, key: fieldKey(c.name) }));
+    return fieldMeant(fieldKey(this.name()), known) ?? '';
   });
 
   protected writeFallback(text: string): void {
