@@ -158,6 +158,8 @@ export interface BriefChoices {
   /** In which messages it is counted whether they are opened, and links in them followed. */
   watchesOpens: Watches;
   watchesClicks: Watches;
+  /** Whether the country is kept from which a link is followed; the address never is. */
+  watchesPlaces: boolean;
 }
 
 /** Choices that follow those of a revision; if somebody has changed others meanwhile, they are refused. */

@@ -54,6 +54,8 @@ export interface CampaignResults extends CampaignResultsLine {
   /** Whether opens and clicks are counted in any of its messages. */
   countsOpens: boolean;
   countsClicks: boolean;
+  /** Whether the countries are kept from which links are followed. */
+  countsPlaces: boolean;
   steps: StepResults[];
   /** The share still silent, by hours since the first message. */
   silence: SilenceStep[];

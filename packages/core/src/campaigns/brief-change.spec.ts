@@ -23,7 +23,7 @@ const BRIEF: BriefSaid = {
   ...{ replyEndsHere: false, holdsColleagues: false, needsLines: false, allowsOthers: false, notWithinDays: null },
   stopsLosers: false,
   ...{ mostPerCompany: null, releasedByHand: false, firstGroup: null, groupWait: 1, groupByHand: false, variants: [] },
-  ...{ watchesOpens: 'none', watchesClicks: 'none' },
+  ...{ watchesOpens: 'none', watchesClicks: 'none', watchesPlaces: false },
 };
 const said = (change: Partial<BriefSaid>) => briefChanges(BRIEF, { ...BRIEF, ...change }, 'day_month');
 

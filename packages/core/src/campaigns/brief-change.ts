@@ -52,6 +52,7 @@ export interface BriefSaid extends CampaignHours {
   holdsColleagues: boolean;
   watchesOpens: Watches;
   watchesClicks: Watches;
+  watchesPlaces: boolean;
   stopsLosers: boolean;
   needsLines: boolean;
   allowsOthers: boolean;

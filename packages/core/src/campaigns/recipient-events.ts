@@ -236,6 +236,11 @@ export const eventsCounting = (...counts: HealthCount[]): RecordedEventKind[] =>
 /** Events that say that a message came back. */
 export const BOUNCE_EVENTS: readonly RecordedEventKind[] = eventsCounting('hard_bounce', 'soft_bounce');
 
+/** Events that end a campaign for somebody because their messages come back, by their kind: how bounces are told apart. */
+export const ENDING_BOUNCES: readonly RecordedEventKind[] = KINDS.filter(isRecorded).filter((kind) =>
+  Object.values<RecipientState>(eventRule(kind).to).includes('bounced'),
+);
+
 /**
  * The state of a recipient after an event.
  *

@@ -1,6 +1,6 @@
 import { conditionNeeds, type FollowUpCondition } from '../campaigns/follow-up-condition';
 import type { MessageContent } from '../messages/message-content';
-import { isWatched, type WatchChoices } from './watches';
+import { isWatched, type MessageWatches } from './watches';
 
 /** One message of a campaign, as far as it matters for what comes behind it. */
 export interface WatchedStep {
@@ -19,7 +19,7 @@ export interface WatchedStep {
  */
 export function blindFollowUps(
   steps: readonly WatchedStep[],
-  { watchesOpens, watchesClicks }: WatchChoices,
+  { watchesOpens, watchesClicks }: MessageWatches,
   hasAddress: boolean,
 ): string[] {
   return steps.flatMap(({ condition, tellsClicked }, place) => {

@@ -68,12 +68,18 @@ describe('watchedHtml', () => {
 describe('what is watched', () => {
   it('is said in a sentence', () => {
     const said = WATCHES.flatMap((watchesOpens) =>
-      WATCHES.map((watchesClicks) => watchWords({ watchesOpens, watchesClicks }, true)),
+      WATCHES.map((watchesClicks) => watchWords({ watchesOpens, watchesClicks, watchesPlaces: false }, true)),
     );
     expect(new Set(said).size).toBe(9);
     expect(said[0]).toBe('Neither opens nor clicks are counted.');
-    expect(watchWords({ watchesOpens: 'none', watchesClicks: 'layouts' }, false)).toBe(
-      'Clicks are counted in messages with a layout, opens are not, once there is a public address.',
+    const clicks = { watchesOpens: 'none', watchesClicks: 'layouts', watchesPlaces: false } as const;
+    const words = 'Clicks are counted in messages with a layout, opens are not, once there is a public address.';
+    expect(watchWords(clicks, false)).toBe(words);
+    expect(watchWords({ ...clicks, watchesPlaces: true }, false)).toBe(`${words} Of a click the country is kept too.`);
+    // Where no click is counted no country is kept.
+    const opens = { watchesOpens: 'all', watchesClicks: 'none' } as const;
+    expect(watchWords({ ...opens, watchesPlaces: true }, true)).toBe(
+      watchWords({ ...opens, watchesPlaces: false }, true),
     );
   });
 

@@ -8,14 +8,27 @@ export type Watches = (typeof WATCHES)[number];
 export interface WatchChoices {
   watchesOpens: Watches;
   watchesClicks: Watches;
+  /** Whether the country is kept from which a link is followed. */
+  watchesPlaces: boolean;
 }
 
+/** What is counted of messages, which are made accordingly. */
+export type MessageWatches = Omit<WatchChoices, 'watchesPlaces'>;
+
 /** A new campaign counts both in messages with a layout; a plain letter is left as it was written. */
-export const FIRST_WATCHES: WatchChoices = { watchesOpens: 'layouts', watchesClicks: 'layouts' };
+export const FIRST_WATCHES: WatchChoices = {
+  watchesOpens: 'layouts',
+  watchesClicks: 'layouts',
+  watchesPlaces: false,
+};
 
 /** Whether it is counted in a message of this form. */
 export const isWatched = (watches: Watches, format: MessageContent['format']): boolean =>
   watches === 'all' || (watches === 'layouts' && format === 'layout');
+
+/** Whether countries are kept: without clicks there are none. */
+export const keepsPlaces = ({ watchesClicks, watchesPlaces }: WatchChoices): boolean =>
+  watchesPlaces && watchesClicks !== 'none';
 
 const WHERE: Readonly<Record<Watches, string>> = {
   none: 'in no message',
@@ -28,7 +41,8 @@ const WHERE: Readonly<Record<Watches, string>> = {
  *
  * @param hasAddress whether there is a public address, without which nothing can be
  */
-export function watchWords({ watchesOpens: opens, watchesClicks: clicks }: WatchChoices, hasAddress: boolean): string {
+export function watchWords(choices: WatchChoices, hasAddress: boolean): string {
+  const { watchesOpens: opens, watchesClicks: clicks } = choices;
   if (opens === 'none' && clicks === 'none') return 'Neither opens nor clicks are counted.';
   const said =
     opens === clicks
@@ -38,5 +52,6 @@ export function watchWords({ watchesOpens: opens, watchesClicks: clicks }: Watch
         : clicks === 'none'
           ? `Opens are counted ${WHERE[opens]}, clicks are not`
           : `Opens are counted ${WHERE[opens]}, clicks ${WHERE[clicks]}`;
-  return hasAddress ? `${said}.` : `${said}, once there is a public address.`;
+  const places = keepsPlaces(choices) ? ' Of a click the country is kept too.' : '';
+  return `${said}${hasAddress ? '' : ', once there is a public address'}.${places}`;
 }

@@ -91,6 +91,7 @@ export const changeBody = Joi.object<BriefChange>({
   holdsColleagues: Joi.boolean().default(false),
   watchesOpens: watches,
   watchesClicks: watches,
+  watchesPlaces: Joi.boolean().default(false),
   variants: Joi.array().max(10).items(Joi.number().integer().min(0).max(100)).default([]),
   stopsLosers: Joi.boolean().default(false),
   needsLines: Joi.boolean().default(false),

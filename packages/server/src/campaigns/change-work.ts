@@ -16,7 +16,7 @@ import {
   type BriefSaid,
   type ChangeReach,
   type SequenceChange,
-  type WatchChoices,
+  type MessageWatches,
   type WatchedStep,
 } from '@baton/core';
 import type { BriefChange, BriefNames, StepChoice } from '@baton/contract';
@@ -193,7 +193,7 @@ const watchedStep = (step: StepRow): WatchedStep => ({
   formats: contentsOf([step]).map((c) => c.format),
 });
 
-type Watched = WatchChoices & { steps: readonly StepRow[] };
+type Watched = MessageWatches & { steps: readonly StepRow[] };
 
 /** Follow-ups that depend on what nobody counts. What was wrong before keeps nobody from changing something else. */
 function newlyBlind(was: Watched, now: Watched, hasAddress: boolean): string[] {

@@ -3,6 +3,7 @@ import {
   dayNumber,
   DomainError,
   isWatched,
+  keepsPlaces,
   NO_RESULTS,
   periodBefore,
   repliesToCome,
@@ -104,6 +105,7 @@ export async function viewCampaignResults(parts: ServerParts, id: number): Promi
     ...{ refused, past, fields, hasSegments: segments.flat().length > 0, steps: stepResults },
     countsOpens: steps.some((s) => formatsOf(s).some((format) => isWatched(campaign.watchesOpens, format))),
     countsClicks: steps.some((s) => formatsOf(s).some((format) => isWatched(campaign.watchesClicks, format))),
+    countsPlaces: keepsPlaces(campaign),
     silence: stillSilent(silences.map(asSilence)),
     expected: repliesToCome(silences.map(asSilence), silences.filter((s) => s.mayReply && !s.replied).map(asSilence)),
   };

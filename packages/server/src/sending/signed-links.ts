@@ -1,4 +1,4 @@
-import { isWatched, type MessageContent, type WatchChoices, type Watching } from '@baton/core';
+import { isWatched, type MessageContent, type MessageWatches, type Watching } from '@baton/core';
 import type { Secrets } from '../security/secrets';
 
 /** What the links of messages are made of. */
@@ -77,7 +77,7 @@ export interface SignalLink {
 export function watchingOf(
   { secrets, publicAddress }: LinkParts,
   deliveryId: number,
-  { watchesOpens, watchesClicks }: WatchChoices,
+  { watchesOpens, watchesClicks }: MessageWatches,
   format: MessageContent['format'],
 ): Watching | null {
   const [opens, clicks] = [isWatched(watchesOpens, format), isWatched(watchesClicks, format)];

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { OwnMachine, type Asked } from './own-machine';
+import type { Asked } from './came-from';
+import { OwnMachine } from './own-machine';
 
 const asked = (remoteAddress: string, forwarded = ''): Asked => ({
   req: { socket: { remoteAddress } },

@@ -37,17 +37,21 @@ export function signalDuty(store: Store): Duty {
 async function readSome(tx: Queryable, nowMs: number): Promise<number> {
   const found = await signalledMessages(tx, nowMs - SIGNALS_SETTLE_MS, AT_ONCE);
   if (found.length === 0) return 0;
-  const messages = found.map((m) => ({ ...m, read: readSignals(m.signals, m.sentAt) }));
+  const messages = found.map((m) => {
+    const read = readSignals(m.signals, m.sentAt);
+    const first = m.signals.find(
+      (s, i) => s.kind === 'click' && s.at === read.clicks.firstAt && read.machine[i] === '',
+    );
+    return { ...m, read, first, country: first?.country ?? null };
+  });
   await putReadSignals(tx, messages);
   await addEvents(
     tx,
-    messages.flatMap(({ read, wasClicked, contactId, enrolmentId, deliveryId, signals }) => {
-      const at = read.clicks.firstAt;
-      const link = signals.find((s, i) => s.kind === 'click' && s.at === at && read.machine[i] === '')?.link;
-      return at === null || wasClicked || link === undefined
+    messages.flatMap(({ first, wasClicked, contactId, enrolmentId, deliveryId }) =>
+      first === undefined || wasClicked
         ? []
-        : [{ at, kind: 'clicked' as const, contactId, enrolmentId, deliveryId, detail: link }];
-    }),
+        : [{ at: first.at, kind: 'clicked' as const, contactId, enrolmentId, deliveryId, detail: first.link }],
+    ),
   );
   await announce(tx, 'progress');
   return found.length;

@@ -3,7 +3,14 @@ import type { Store } from '../store/database';
 import type { WorkspaceClock } from '../time/workspace-clock';
 import { SignalRecorder } from './signal-recorder';
 
-const SIGNAL = { deliveryId: 1, kind: 'click', link: 'https://tidewaterkelp.example/', links: 1, told: '' } as const;
+const SIGNAL = {
+  deliveryId: 1,
+  kind: 'click',
+  link: 'https://tidewaterkelp.example/',
+  links: 1,
+  told: '',
+  country: null,
+} as const;
 const CLOCK = { now: () => Promise.resolve(0) } as WorkspaceClock;
 
 /** A recorder over a database that does with each statement what `write` does. */

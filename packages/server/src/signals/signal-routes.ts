@@ -6,6 +6,8 @@ import { exactRouter } from '../http/exact-router';
 import { smallPage } from '../http/small-page';
 import { forLog } from '../log/for-log';
 import { signalOfLink, type SignalLink } from '../sending/signed-links';
+import { cameFrom } from './came-from';
+import { Countries } from './countries';
 import { SignalRecorder } from './signal-recorder';
 
 /** One transparent point (GIF89a). */
@@ -13,17 +15,21 @@ const POINT = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBR
 
 /**
  * The picture by which a message tells that it was opened, and the links that lead on. A link leads only where Baton itself has
- * sealed it to lead; nothing is stored of who asks.
+ * sealed it to lead; of who asks nothing is stored but, where a campaign wants it, the country.
  */
 export function signalRoutes({ store, clock, secrets, log, ownMachine }: ServerParts): Router {
   const router = exactRouter();
   const recorder = new SignalRecorder(store, clock, (error, lost) =>
     log.warn({ lost, ...forLog(error) }, 'opens and clicks could not be written down'),
   );
+  const countries = new Countries();
+  // A click counts whatever becomes of its country.
+  const countryOf = (ctx: Context) => countries.of(cameFrom(ctx)).catch(() => null);
   const note = async (ctx: Context, kind: SignalKind, { deliveryId, url, links }: SignalLink): Promise<void> => {
     if (ownMachine.isFromHere(ctx)) return;
     await recorder.record({
       ...{ deliveryId, kind, links, link: storableText(url) },
+      country: kind === 'click' ? await countryOf(ctx) : null,
       told: askedByProgram({
         method: ctx.method,
         userAgent: ctx.get('User-Agent'),

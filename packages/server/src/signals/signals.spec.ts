@@ -1,4 +1,4 @@
-import type { MessageResults } from '@baton/contract';
+import type { CampaignResults, MessageResults, ResultGroups } from '@baton/contract';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { stepOf, TestWorld } from '../testing/test-world';
 
@@ -21,6 +21,8 @@ const later = async (minutes: number) => world.drive((await now()) + minutes * 6
 const today = async () => new Date(await now()).toISOString().slice(0, 10);
 const count = async (of: string): Promise<number> =>
   (await world.store.pool.query(`select count(*)::int as n from ${of}`)).rows[0].n;
+
+type Asks = Awaited<ReturnType<typeof asksOf>>;
 
 /** What of a message is asked for over the network, by the place it has in the page. */
 async function asksOf(address: string) {
@@ -48,12 +50,16 @@ async function seen(address: string) {
 }
 
 /** A campaign of one message to silent people, which has left. */
-async function sent(people: string[], watch: { watchesOpens?: 'none'; watchesClicks?: 'none' } = {}) {
+async function sent(
+  people: string[],
+  watch: { watchesOpens?: 'none'; watchesClicks?: 'none'; watchesPlaces?: true } = {},
+): Promise<number> {
   const listId = await world.people(Object.fromEntries(people.map((p) => [p, 'silent'])));
   const steps = [await world.step({ body: BODY })];
   const chosen = { listId, mailboxIds: [mailbox], steps, startDate: await today() };
-  await world.begin({ ...chosen, watchesOpens: 'all', watchesClicks: 'all', ...watch });
+  const id = await world.begin({ ...chosen, watchesOpens: 'all', watchesClicks: 'all', ...watch });
   await later(DAY);
+  return id;
 }
 
 describe('a message that is counted', () => {
@@ -235,5 +241,45 @@ describe('follow-ups by what people did', () => {
     await later(60);
     expect(await world.inbox('jo@inlet.example')).toHaveLength(2);
     expect(await world.states(campaign)).toEqual({ 'jo@inlet.example': 'done' });
+  });
+});
+
+describe('the place of a click', () => {
+  it('is kept as a country where the campaign wants it, and the address nowhere', async () => {
+    // Addresses for documentation (RFC 5737, RFC 3849), which the list of countries happens to have.
+    const [AUSTRALIA, JAPAN] = ['203.0.113.5', '2001:db8::7'];
+    const from = (address: string) => ({ headers: { ...BROWSER, 'x-forwarded-for': address } });
+    const without = await sent(['ima@fjords.example']);
+    await follow((await asksOf('ima@fjords.example')).links[0] as string, from(AUSTRALIA));
+    await later(5);
+    const kept = async () =>
+      (await world.store.pool.query('select country from signals where country is not null')).rows;
+    expect(await kept()).toEqual([]);
+    expect((await world.api.get<CampaignResults>(`/results/${without}`)).countsPlaces).toBe(false);
+
+    const people = ['jo@fjords.example', 'kay@fjords.example', 'lu@fjords.example', 'mo@fjords.example'];
+    const id = await sent(people, { watchesPlaces: true });
+    const [jo, kay, lu] = (await Promise.all(people.map(asksOf))) as [Asks, Asks, Asks];
+    await fetch(jo.pictures[0] as string, from(JAPAN));
+    await follow(jo.links[0] as string, from(AUSTRALIA));
+    await later(1);
+    await follow(jo.links[1] as string, from(JAPAN));
+    await follow(kay.links[0] as string, from(JAPAN));
+    // In a network of its own, and no address at all.
+    await follow(lu.links[0] as string, from('10.0.0.1, nonsense'));
+    await later(5);
+    expect((await kept()).map((r) => r.country).sort()).toEqual(['AU', 'JP', 'JP']);
+    expect((await world.api.get<CampaignResults>(`/results/${id}`)).countsPlaces).toBe(true);
+    const { groups } = await world.api.get<ResultGroups>(`/results/${id}/groups?by=country`);
+    expect(groups.map((g) => [g.key, g.counts.written, g.counts.clicked]).sort()).toEqual([
+      ['', 2, 1],
+      ['AU', 1, 1],
+      ['JP', 1, 1],
+    ]);
+    const tables = ['signals', 'delivery_signals', 'events', 'person_results'];
+    for (const table of tables) {
+      const { rows } = await world.store.pool.query(`select t::text as row from ${table} t`);
+      for (const { row } of rows) expect(row).not.toMatch(/203\.0\.113|2001:db8/);
+    }
   });
 });

@@ -257,6 +257,7 @@ export class TestWorld {
       holdsColleagues: choices.holdsColleagues ?? false,
       watchesOpens: choices.watchesOpens ?? 'none',
       watchesClicks: choices.watchesClicks ?? 'none',
+      watchesPlaces: choices.watchesPlaces ?? false,
       variants: choices.variants ?? [],
       stopsLosers: choices.stopsLosers ?? false,
       needsLines: choices.needsLines ?? false,

@@ -1,4 +1,13 @@
-import { isOpen, KINDS_WITH_OUTCOME, NO_RESULTS, RECIPIENT_STATES, seededRandom, type ResultCounts } from '@baton/core';
+import {
+  ENDING_BOUNCES,
+  isOpen,
+  KINDS_WITH_OUTCOME,
+  NO_RESULTS,
+  RECIPIENT_STATES,
+  seededRandom,
+  sumOfResults,
+  type ResultCounts,
+} from '@baton/core';
 import type pg from 'pg';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { createTestStore, MONDAY, type TestStore } from '../../testing/test-store';
@@ -21,6 +30,7 @@ beforeEach(async () => {
       select n, 'm' || n || '@tidewaterkelp.example', '', '', '{}', '{}', '', '', 'UTC', '[]', 50, 60, true, 0 from generate_series(1, 2) n;
     insert into campaigns (id, name, state, list_id, start_date, "window", window_zone, created_at)
       select n, 'Trial ' || n, 'running', 1, '2026-11-02', '{}', 'workspace', 0 from generate_series(1, 3) n;
+    insert into step_versions (campaign_id, position, others, until) select n, 0, '[]', 0 from generate_series(1, 3) n;
     insert into contacts (id, address, key, domain, created_at)
       select n, 'p' || n || '@vines.example', 'p' || n || '@vines.example', 'vines.example', 0 from generate_series(1, 8) n;
     insert into enrolments (id, campaign_id, contact_id, list_row_id, state, variant, changed_at)
@@ -28,7 +38,18 @@ beforeEach(async () => {
 });
 afterEach(() => store.drop());
 
+const BOUNCES: readonly string[] = ENDING_BOUNCES;
 const NOW = MONDAY + 30 * 24 * 3_600_000;
+
+interface Seen {
+  delivery: number;
+  of: number;
+  opens: number;
+  machine: number;
+  firstClick: string | null;
+  firstOpen: string | null;
+  country: string | null;
+}
 
 interface Person {
   id: number;
@@ -38,7 +59,9 @@ interface Person {
   state: string;
   openedAt: number | null;
   clickedAt: number | null;
-  sent: { step: number; at: number; mailboxId: number; id: number }[];
+  sent: { step: number; at: number; mailboxId: number; id: number; versionId: number | null; seen: Seen | null }[];
+  bouncedBy: string;
+  country: string | null;
   replies: { at: number; id: number; deliveryId: number | null; outcome: string | null }[];
   complained: boolean;
   byPrograms: boolean;
@@ -47,8 +70,8 @@ interface Person {
 /** Everybody to whom something has left, put together from the tables by nothing but loops. */
 async function everybody(): Promise<Person[]> {
   const all = async <T>(text: string) => (await store.pool.query(text)).rows as T[];
-  const sent = await all<{ id: number; of: number; step: number; at: string; mailbox: number }>(
-    'select id, enrolment_id as of, step, sent_at as at, mailbox_id as mailbox from deliveries where sent_at is not null',
+  const sent = await all<{ id: number; of: number; step: number; at: string; mailbox: number; version: number | null }>(
+    'select id, enrolment_id as of, step, sent_at as at, mailbox_id as mailbox, version_id as version from deliveries where sent_at is not null',
   );
   const mails = await all<{
     id: number;
@@ -60,11 +83,12 @@ async function everybody(): Promise<Person[]> {
   }>(
     'select id, enrolment_id as of, received_at as at, kind, outcome, delivery_id as delivery from incoming where enrolment_id is not null',
   );
-  const complaints = await all<{ of: number; contact: number }>(
-    `select enrolment_id as of, contact_id as contact from events where kind = 'complaint' and undone_at is null`,
+  const events = await all<{ of: number; contact: number; kind: string }>(
+    'select enrolment_id as of, contact_id as contact, kind from events where undone_at is null order by id',
   );
-  const seen = await all<{ of: number; opens: number; machine: number }>(
-    'select enrolment_id as of, opens, by_machine as machine from delivery_signals',
+  const seen = await all<Seen>(
+    `select delivery_id as delivery, enrolment_id as of, opens, by_machine as machine, country,
+      first_click_at as "firstClick", first_open_at as "firstOpen" from delivery_signals`,
   );
   const rows = await all<Omit<Person, 'sent'> & { openedAt: string | null; clickedAt: string | null }>(
     `select id, campaign_id as "campaignId", contact_id as "contactId", variant, state, opened_at as "openedAt", clicked_at as "clickedAt" from enrolments`,
@@ -77,13 +101,25 @@ async function everybody(): Promise<Person[]> {
       clickedAt: e.clickedAt === null ? null : Number(e.clickedAt),
       sent: sent
         .filter((d) => d.of === e.id)
-        .map((d) => ({ id: d.id, step: d.step, at: Number(d.at), mailboxId: d.mailbox }))
+        .map((d) => ({
+          ...{ id: d.id, step: d.step, at: Number(d.at), mailboxId: d.mailbox, versionId: d.version },
+          seen: seen.find((s) => s.delivery === d.id) ?? null,
+        }))
         .sort(order),
       replies: mails
         .filter((m) => m.of === e.id && (KINDS_WITH_OUTCOME as readonly string[]).includes(m.kind))
         .map((m) => ({ id: m.id, at: Number(m.at), deliveryId: m.delivery, outcome: m.outcome }))
         .sort(order),
-      complained: complaints.some((c) => c.of === e.id && c.contact === e.contactId),
+      complained: events.some((v) => v.kind === 'complaint' && v.of === e.id && v.contact === e.contactId),
+      bouncedBy:
+        events.filter((v) => v.of === e.id && v.contact === e.contactId && BOUNCES.includes(v.kind)).at(-1)?.kind ??
+        'hard_bounce',
+      country:
+        seen
+          .filter((s) => s.of === e.id && s.country !== null)
+          .sort(
+            (a, b) => Number(a.firstClick ?? Infinity) - Number(b.firstClick ?? Infinity) || a.delivery - b.delivery,
+          )[0]?.country ?? null,
       byPrograms: seen.some((s) => s.of === e.id && s.machine > 0) && !seen.some((s) => s.of === e.id && s.opens > 0),
     }))
     .filter((p) => p.sent.length > 0);
@@ -96,6 +132,8 @@ function counted(people: readonly Person[]): ResultCounts {
   return {
     written: people.length,
     bounced: how((p) => p.state === 'bounced'),
+    unreachable: how((p) => p.state === 'bounced' && p.bouncedBy === 'soft_bounce'),
+    blocked: how((p) => p.state === 'bounced' && p.bouncedBy === 'blocked'),
     unsubscribed: how((p) => p.state === 'unsubscribed'),
     complained: how((p) => p.complained),
     opened: how((p) => p.openedAt !== null),
@@ -105,6 +143,25 @@ function counted(people: readonly Person[]): ResultCounts {
     interested: how((p) => ['interested', 'meeting'].includes(outcomeOf(p) ?? '')),
     meetings: how((p) => outcomeOf(p) === 'meeting'),
   };
+}
+
+/** Somebody as far as one message is concerned: only the last one led to their end. */
+function asReader(p: Person, step: number): Person[] {
+  const message = p.sent.find((d) => d.step === step);
+  if (!message) return [];
+  const { seen } = message;
+  const isLast = p.sent.at(-1) === message;
+  return [
+    {
+      ...p,
+      state: isLast ? p.state : 'in_progress',
+      complained: isLast && p.complained,
+      openedAt: seen?.firstOpen == null ? null : 0,
+      clickedAt: seen?.firstClick == null ? null : 0,
+      byPrograms: seen !== null && seen.machine > 0 && seen.opens === 0,
+      replies: stepReplied(p) === step ? p.replies : [],
+    },
+  ];
 }
 
 const stepReplied = (p: Person): number | undefined =>
@@ -138,6 +195,7 @@ async function expectCounts(): Promise<void> {
       ['mailbox', (p: Person) => `m${p.sent[0]!.mailboxId}@tidewaterkelp.example`],
       ['hour', (p: Person) => new Date(p.sent[0]!.at).toISOString().slice(11, 13)],
       ['domain', () => 'vines.example'],
+      ['country', (p: Person) => p.country ?? ''],
     ] as const) {
       const groups = Object.fromEntries((await countsOfGroups(db, id, by)).map((g) => [g.key, g.counts]));
       const keys = [...new Set(own.map(keyOf))];
@@ -151,9 +209,15 @@ async function expectCounts(): Promise<void> {
     const texts = await countsOfTexts(db, id);
     for (const s of positions) {
       const of = texts.filter((t) => t.step === s);
-      expect(of.reduce((n, t) => n + t.counts.written, 0)).toBe(having(s));
       expect(of.reduce((n, t) => n + t.counts.replied, 0)).toBe(answering(s));
+      expect(of.map((t) => t.counts).reduce(sumOfResults, NO_RESULTS)).toEqual(
+        counted(own.flatMap((p) => asReader(p, s))),
+      );
     }
+    const ofText = (step: number, versionId: number | null, variant: number) =>
+      own.filter((p) => p.variant === variant && p.sent.some((d) => d.step === step && d.versionId === versionId));
+    for (const { step, versionId, variant, counts } of texts)
+      expect(counts.written).toBe(ofText(step, versionId, variant).length);
     const silences = await silencesOf(db, id, NOW);
     const many = (is: (s: (typeof silences)[number]) => boolean) =>
       silences.filter(is).reduce((n, s) => n + s.people, 0);
@@ -174,8 +238,12 @@ async function expectCounts(): Promise<void> {
       .sort((a, b) => (a.replies[0]?.at ?? 0) - (b.replies[0]?.at ?? 0) || a.id - b.id)
       .at(-1);
     const openedAt = own.find((p) => p.openedAt !== null)?.openedAt ?? null;
+    const bounced = own
+      .filter((p) => p.state === 'bounced')
+      .sort((a, b) => a.sent[0]!.at - b.sent[0]!.at || a.id - b.id);
     return {
       ...own[0]!,
+      bouncedBy: bounced.at(-1)?.bouncedBy ?? '',
       state,
       openedAt,
       clickedAt: own.find((p) => p.clickedAt !== null)?.clickedAt ?? null,
@@ -216,6 +284,11 @@ async function happens(random: Random, on: pg.Pool | pg.PoolClient): Promise<voi
         [enrolment, one(3), 1 + one(2), random() < 0.8 ? at : null],
       ),
     () => on.query('update deliveries set sent_at = $2 where id = $1', [delivery, random() < 0.3 ? null : at]),
+    () =>
+      on.query(
+        'update deliveries d set version_id = (select v.id from step_versions v where v.campaign_id = d.campaign_id and $2) where id = $1',
+        [delivery, random() < 0.7],
+      ),
     () => on.query('update enrolments set state = $2 where id = $1', [enrolment, of(RECIPIENT_STATES)]),
     () =>
       on.query('update enrolments set opened_at = $2, clicked_at = $3 where id = $1', [
@@ -246,7 +319,7 @@ async function happens(random: Random, on: pg.Pool | pg.PoolClient): Promise<voi
     () =>
       on.query(
         `insert into events (at, kind, contact_id, enrolment_id, detail) select $2, $3, contact_id, id, '' from enrolments where id = $1`,
-        [enrolment, at, of(['complaint', 'complaint', 'opened'])],
+        [enrolment, at, of(['complaint', 'complaint', 'hard_bounce', 'soft_bounce', 'blocked', 'opened'])],
       ),
     () =>
       on.query('update events set undone_at = case when undone_at is null then 1::bigint end where id = $1', [
@@ -254,10 +327,11 @@ async function happens(random: Random, on: pg.Pool | pg.PoolClient): Promise<voi
       ]),
     () =>
       on.query(
-        `insert into delivery_signals (delivery_id, enrolment_id, opens, clicks, by_machine)
-         select id, enrolment_id, $2, 0, $3 from deliveries where id = $1
-         on conflict (delivery_id) do update set opens = excluded.opens, by_machine = excluded.by_machine`,
-        [delivery, one(2), one(2)],
+        `insert into delivery_signals (delivery_id, enrolment_id, opens, clicks, by_machine, first_open_at, first_click_at, country)
+         select id, enrolment_id, $2, 0, $3, $4, $5, $6 from deliveries where id = $1
+         on conflict (delivery_id) do update set opens = excluded.opens, by_machine = excluded.by_machine,
+           first_open_at = excluded.first_open_at, first_click_at = excluded.first_click_at, country = excluded.country`,
+        [delivery, one(2), one(2), of([null, at]), of([null, at]), of([null, 'AU', 'JP'])],
       ),
   ];
   await of(ways)();

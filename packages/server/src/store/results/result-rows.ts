@@ -2,13 +2,15 @@ import { NO_RESULTS, type ResultCounts, type ResultDimension, type VariantTally 
 import { MOST_ANSWERS, MOST_GROUPS } from '@baton/contract';
 import { sql, type SQL } from 'drizzle-orm';
 import type { Queryable } from '../database';
-import { MEASURES, QUARTER_MS, togetherOf } from './result-counting';
+import { MEASURES, QUARTER_MS, SHOWN_MEASURES, togetherOf } from './result-counting';
 
 /** The measures by their names in the contract, and columns of `result_counts`. */
 const SHOWN = {
   ...{
     written: 'written',
     bounced: 'bounced',
+    unreachable: 'unreachable',
+    blocked: 'blocked',
     unsubscribed: 'unsubscribed',
     complained: 'complained',
     opened: 'opened',
@@ -20,8 +22,8 @@ const SHOWN = {
     interested: 'interested',
     meetings: 'meetings',
   },
-} as const satisfies Record<keyof ResultCounts, keyof typeof MEASURES>;
-const counts = (of: (column: keyof typeof MEASURES) => SQL): SQL =>
+} as const satisfies Record<keyof ResultCounts, keyof typeof SHOWN_MEASURES>;
+const counts = (of: (column: keyof typeof SHOWN_MEASURES) => SQL): SQL =>
   sql`json_build_object(${sql.join(
     Object.entries(SHOWN).map(([name, column]) => sql`${sql.raw(`'${name}'`)}, ${of(column)}`),
     sql`, `,
@@ -191,6 +193,7 @@ const isCountedBy = (by: unknown): by is CountedBy => typeof by === 'string' && 
 /** What else tells people apart, as text; '' where they have none. */
 const KEYS: Readonly<Record<Exclude<ResultDimension, 'message' | 'segment' | CountedBy>, SQL>> = {
   list: sql`(select l.name from list_rows r join lists l on l.id = r.list_id where r.id = p.list_row_id)`,
+  country: sql`p.country`,
   domain: sql`(select k.domain from contacts k where k.id = p.contact_id)`,
 };
 
@@ -262,16 +265,8 @@ export interface TextCounts {
 
 /** The same by message, its text and variant: whom each of them has reached, and what followed from it before the next. */
 export async function countsOfTexts(db: Queryable, campaignId: number): Promise<TextCounts[]> {
-  const isLast = sql`q.steps[array_upper(q.steps, 1)] = d.step`;
   const { rows } = await db.execute<TextCounts & Record<string, unknown>>(sql`
-    select p.step, p.version_id as "versionId", p.variant, p.for_clicked as "forClicked", ${countsOfPeople} as counts from (
-      select d.step, d.version_id, q.variant, coalesce(d.for_clicked, false) as for_clicked,
-        case when ${isLast} then q.state else 'in_progress' end as state, ${isLast} and q.complained as complained,
-        n.first_open_at as opened_at, n.first_click_at as clicked_at, n.by_machine > 0 and n.opens = 0 as by_programs,
-        case when q.reply_step = d.step then q.replied_at end as replied_at,
-        case when q.reply_step = d.step then q.outcome end as outcome
-      from deliveries d join person_results q on q.enrolment_id = d.enrolment_id left join delivery_signals n on n.delivery_id = d.id
-      where d.campaign_id = ${campaignId} and d.sent_at is not null) p
-    group by p.step, p.version_id, p.variant, p.for_clicked`);
+    select step, nullif(version_id, 0) as "versionId", variant, for_clicked as "forClicked", ${countsOfRow} as counts
+    from text_counts where campaign_id = ${campaignId} and written > 0`);
   return rows;
 }

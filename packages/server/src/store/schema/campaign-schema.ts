@@ -63,6 +63,8 @@ export const campaigns = pgTable('campaigns', {
   /** In which messages it is counted whether they are opened, and links in them followed. */
   watchesOpens: text().$type<Watches>().notNull().default('none'),
   watchesClicks: text().$type<Watches>().notNull().default('none'),
+  /** Whether the country is kept from which a link is followed. */
+  watchesPlaces: boolean().notNull().default(false),
   /** Whether a reply ends this campaign only for the person, and not their others too. */
   replyEndsHere: boolean().notNull().default(false),
   /** Whether a reply holds the person's colleagues at the same company. */
@@ -203,6 +205,7 @@ export const CAMPAIGN_CHOICES = [
   'holdsColleagues',
   'watchesOpens',
   'watchesClicks',
+  'watchesPlaces',
   'variants',
   'stopsLosers',
   'needsLines',
@@ -262,7 +265,7 @@ export const PATTERN_CHOICES = [
   ] as const),
   ...(['leaveOutBlank', 'leaveOutDoubtful', 'allowsOthers', 'notWithinDays', 'mostPerCompany'] as const),
   ...(['firstGroup', 'groupWait', 'groupByHand', 'releasedByHand', 'replyEndsHere', 'holdsColleagues'] as const),
-  ...(['watchesOpens', 'watchesClicks'] as const),
+  ...(['watchesOpens', 'watchesClicks', 'watchesPlaces'] as const),
 ] as const satisfies readonly (keyof CampaignChoices)[];
 
 /** A sequence that is kept to begin campaigns with: its messages by number, with waits, times and limits. */

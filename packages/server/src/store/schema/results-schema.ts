@@ -28,12 +28,17 @@ export const personResults = pgTable(
     state: text().$type<RecipientState>().notNull(),
     openedAt: instant(),
     clickedAt: instant(),
+    /** The country from which they followed a link first, where that is kept. */
+    country: text(),
     /** When the first message left, and from where. */
     firstAt: instant().notNull(),
     mailboxId: integer().notNull(),
     /** Positions of the steps that have left, and when each did. */
     steps: integer().array().notNull(),
     sentAt: bigint({ mode: 'number' }).array().notNull(),
+    /** Of each of them the earlier text that it had, 0 for the present one; and what it was and led to, as bits. */
+    versions: integer().array().notNull(),
+    marks: integer().array().notNull(),
     /** When they replied first, and the step that the reply answers. */
     repliedAt: instant(),
     replyStep: integer(),
@@ -41,6 +46,8 @@ export const personResults = pgTable(
     complained: boolean().notNull(),
     /** Whether only programs came to their messages. */
     byPrograms: boolean().notNull(),
+    /** The event that ended the campaign for them because their messages came back. */
+    bouncedBy: text(),
   },
   (t) => [
     index().on(t.campaignId),
@@ -53,6 +60,22 @@ export const personResults = pgTable(
 
 const count = () => integer().notNull();
 
+const shown = {
+  written: count(),
+  bounced: count(),
+  /** Of those bounced: whose mailbox was full or out of reach, and whose server would not have the message. */
+  unreachable: count(),
+  blocked: count(),
+  unsubscribed: count(),
+  complained: count(),
+  opened: count(),
+  clicked: count(),
+  byPrograms: count(),
+  replied: count(),
+  interested: count(),
+  meetings: count(),
+};
+
 /** People of `person_results` counted: of each campaign all, by variant, by mailbox, by the quarter of an hour of the first message. */
 export const resultCounts = pgTable(
   'result_counts',
@@ -62,16 +85,7 @@ export const resultCounts = pgTable(
     toldBy: text().$type<'all' | 'variant' | 'mailbox' | 'quarter'>().notNull(),
     /** The variant, the mailbox, or how many quarters of an hour since the epoch. */
     key: integer().notNull(),
-    written: count(),
-    bounced: count(),
-    unsubscribed: count(),
-    complained: count(),
-    opened: count(),
-    clicked: count(),
-    byPrograms: count(),
-    replied: count(),
-    interested: count(),
-    meetings: count(),
+    ...shown,
     /** Of those who have not replied: who is silent, to whom more is to come, who may reply yet, who will not any more. */
     silent: count(),
     toCome: count(),
@@ -79,6 +93,22 @@ export const resultCounts = pgTable(
     willNot: count(),
   },
   (t) => [primaryKey({ columns: [t.campaignId, t.toldBy, t.key] })],
+);
+
+/** Messages counted by step, text and variant: whom each has reached, and what followed from it before the next. */
+export const textCounts = pgTable(
+  'text_counts',
+  {
+    campaignId: integer().notNull(),
+    step: integer().notNull(),
+    /** One of its earlier texts; 0 for the one that it has now. */
+    versionId: integer().notNull(),
+    variant: integer().notNull(),
+    /** Whether it went to those who have followed a link. */
+    forClicked: boolean().notNull(),
+    ...shown,
+  },
+  (t) => [primaryKey({ columns: [t.campaignId, t.step, t.versionId, t.variant, t.forClicked] })],
 );
 
 /** How many messages of each step left in each quarter of an hour. */

@@ -170,6 +170,8 @@ export const signals = pgTable(
     link: text().notNull(),
     links: integer().notNull(),
     told: text().notNull(),
+    /** Of a click, the country it came from (ISO 3166-1), where the campaign keeps that; null also where it is not known. */
+    country: text(),
     /** Why it is a program's; '' for a person's, null before it has been told apart from the others of its message. */
     machine: text(),
   },
@@ -199,6 +201,8 @@ export const deliverySignals = pgTable(
     lastClickAt: instant(),
     /** Opens and clicks by programs. */
     byMachine: integer().notNull(),
+    /** Of the first click by a person, the country. */
+    country: text(),
   },
   (t) => [index().on(t.enrolmentId)],
 );

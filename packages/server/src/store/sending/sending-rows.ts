@@ -9,7 +9,7 @@ import {
   type RecipientState,
   type RecipientWindow,
   type SequenceStep,
-  type WatchChoices,
+  type MessageWatches,
 } from '@baton/core';
 import { sql, type SQL } from 'drizzle-orm';
 import { CHANNEL } from '../changes';
@@ -41,7 +41,7 @@ export interface DueDelivery {
   /** The messages of the campaign, in order, with the numbers of their steps. */
   steps: (SequenceStep & Pick<StepTerms, 'quotes' | 'lastDay' | 'hours'> & { position: number })[];
   campaign: CampaignHours &
-    WatchChoices & {
+    MessageWatches & {
       name: string;
       listName: string;
       dailyLimit: number | null;

@@ -6,6 +6,8 @@ import type { Queryable } from '../database';
 /** A request for a picture or a link of a message. */
 export interface NewSignal extends Signal {
   deliveryId: number;
+  /** Of a click, the country it came from, if that is known: it is kept only where the campaign does. */
+  country: string | null;
 }
 
 const columnOf =
@@ -17,11 +19,12 @@ const columnOf =
 export async function addSignals(db: Queryable, rows: readonly NewSignal[]): Promise<void> {
   const column = columnOf(rows);
   await db.execute(sql`
-    insert into signals (delivery_id, kind, at, link, links, told)
-    select u.* from unnest(${column((r) => r.deliveryId, 'int')}, ${column((r) => r.kind, 'text')}, ${column((r) => r.at, 'bigint')},
-      ${column((r) => r.link, 'text')}, ${column((r) => r.links, 'int')}, ${column((r) => r.told, 'text')})
-      as u(delivery_id, kind, at, link, links, told)
+    insert into signals (delivery_id, kind, at, link, links, told, country)
+    select u.delivery_id, u.kind, u.at, u.link, u.links, u.told, case when c.watches_places then u.country end from unnest(${column((r) => r.deliveryId, 'int')}, ${column((r) => r.kind, 'text')}, ${column((r) => r.at, 'bigint')},
+      ${column((r) => r.link, 'text')}, ${column((r) => r.links, 'int')}, ${column((r) => r.told, 'text')}, ${column((r) => r.country, 'text')})
+      as u(delivery_id, kind, at, link, links, told, country)
     join deliveries d on d.id = u.delivery_id and (d.sent_at is not null or ${isCountedDelivery(sql`d.state`)})
+    join campaigns c on c.id = d.campaign_id
     where (select count(*) from signals s where s.delivery_id = d.id) < ${MOST_SIGNALS}`);
 }
 
@@ -33,7 +36,7 @@ export interface SignalledMessage {
   sentAt: number;
   /** Whether a person was known to have followed a link in it. */
   wasClicked: boolean;
-  signals: (Signal & { id: number })[];
+  signals: (Signal & { id: number; country: string | null })[];
 }
 
 /** Messages with requests that came before an instant and have not been told apart yet, so many at most. */
@@ -42,7 +45,7 @@ export async function signalledMessages(tx: Queryable, beforeMs: number, most: n
     select d.id as "deliveryId", d.enrolment_id as "enrolmentId", e.contact_id as "contactId",
       coalesce(d.sent_at, (select max(a.started_at) from attempts a where a.delivery_id = d.id), 0)::float8 as "sentAt",
       coalesce((select n.clicks > 0 from delivery_signals n where n.delivery_id = d.id), false) as "wasClicked",
-      (select json_agg(json_build_object('id', s.id, 'kind', s.kind, 'at', s.at, 'link', s.link, 'links', s.links, 'told', s.told) order by s.id)
+      (select json_agg(json_build_object('id', s.id, 'kind', s.kind, 'at', s.at, 'link', s.link, 'links', s.links, 'told', s.told, 'country', s.country) order by s.id)
         from signals s where s.delivery_id = d.id and s.at <= ${beforeMs}) as signals
     from deliveries d join enrolments e on e.id = d.enrolment_id
     where d.id in (select delivery_id from signals where machine is null and at <= ${beforeMs} order by at limit ${most})
@@ -53,7 +56,7 @@ export async function signalledMessages(tx: Queryable, beforeMs: number, most: n
 /** Writes down what requests were, and what their messages come to by them. */
 export async function putReadSignals(
   tx: Queryable,
-  messages: readonly (SignalledMessage & { read: ReadSignals })[],
+  messages: readonly (SignalledMessage & { read: ReadSignals; country: string | null })[],
 ): Promise<void> {
   const told = columnOf(
     messages.flatMap((m) => m.signals.map(({ id }, i) => ({ id, machine: m.read.machine[i] ?? '' }))),
@@ -67,15 +70,15 @@ export async function putReadSignals(
   // As all do who lock several.
   await tx.execute(sql`select id from enrolments where id = any(${ids}) order by id for update`);
   await tx.execute(sql`
-    insert into delivery_signals (delivery_id, enrolment_id, opens, first_open_at, last_open_at, clicks, first_click_at, last_click_at, by_machine)
+    insert into delivery_signals (delivery_id, enrolment_id, opens, first_open_at, last_open_at, clicks, first_click_at, last_click_at, by_machine, country)
     select u.* from unnest(${column((m) => m.deliveryId, 'int')}, ${ids},
       ${column(({ read }) => read.opens.count, 'int')}, ${column(({ read }) => read.opens.firstAt, 'bigint')}, ${column(({ read }) => read.opens.lastAt, 'bigint')},
       ${column(({ read }) => read.clicks.count, 'int')}, ${column(({ read }) => read.clicks.firstAt, 'bigint')}, ${column(({ read }) => read.clicks.lastAt, 'bigint')},
-      ${column(({ read }) => read.byMachine, 'int')})
-      as u(delivery_id, enrolment_id, opens, first_open_at, last_open_at, clicks, first_click_at, last_click_at, by_machine)
+      ${column(({ read }) => read.byMachine, 'int')}, ${column(({ country }) => country, 'text')})
+      as u(delivery_id, enrolment_id, opens, first_open_at, last_open_at, clicks, first_click_at, last_click_at, by_machine, country)
     join deliveries d on d.id = u.delivery_id
     on conflict (delivery_id) do update set opens = excluded.opens, first_open_at = excluded.first_open_at, last_open_at = excluded.last_open_at,
-      clicks = excluded.clicks, first_click_at = excluded.first_click_at, last_click_at = excluded.last_click_at, by_machine = excluded.by_machine`);
+      clicks = excluded.clicks, first_click_at = excluded.first_click_at, last_click_at = excluded.last_click_at, by_machine = excluded.by_machine, country = excluded.country`);
   await tx.execute(sql`
     update enrolments e set opened_at = n.opened, clicked_at = n.clicked
     from (select enrolment_id, min(first_open_at) as opened, min(first_click_at) as clicked from delivery_signals

@@ -107,6 +107,7 @@ export function choicesFrom(b: BriefView): BriefChoices {
     holdsColleagues: b.holdsColleagues,
     watchesOpens: b.watchesOpens,
     watchesClicks: b.watchesClicks,
+    watchesPlaces: b.watchesPlaces,
     variants: b.variants,
     stopsLosers: b.stopsLosers,
     needsLines: b.needsLines,

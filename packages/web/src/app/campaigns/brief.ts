@@ -243,7 +243,7 @@ export class Brief {
     const { act, messageId, listId, mailboxId } = obstacle.remedy;
     if (act === 'open_message') void this.router.navigate(['/messages', messageId]);
     else if (act === 'open_list') void this.router.navigate(['/people', listId]);
-    else if (act === 'ask_domains' && listId !== undefined) this.askDomains(listId);
+    else if (act === 'ask_domains') this.askDomains(listId ?? 0);
     else if (act === 'open_mailbox') void this.router.navigate(['/mailboxes', mailboxId], { fragment: 'records' });
     else if (act === 'write_lines') void this.router.navigate(['/messages', this.messageWithLines(), 'lines', listId]);
     else if (act === 'settings') void this.router.navigate(['/settings']);

@@ -94,6 +94,7 @@ export const campaignsTexts = {
     theSame: 'the same',
     opens: 'Count opens',
     clicks: 'Count clicks on links',
+    places: 'Keep the country that a click comes from',
     watches: {
       none: 'in no message',
       layouts: 'in messages with a layout',
@@ -102,7 +103,7 @@ export const campaignsTexts = {
     whatCountingDoes: [
       'Links lead over your public address, and a small picture at the end tells that a message was opened. The plain text stays as you wrote it, and so do proofs and tests.',
       'An open says little: many mail programs load no pictures, others load all of them unread. A click says more.',
-      'What is kept: the message, the link and the time, and whether a program looked; not where whoever looked was, nor their address on the internet. Erasing a person erases it.',
+      'What is kept: the message, the link and the time, and whether a program looked; of a click also the country, if you want that. The address on the internet is not kept: a list that ships with Baton tells the country. Erasing a person erases all of it.',
     ],
     needsPublicAddress: 'Nobody could reach this machine: there is no public address, so nothing is counted.',
     enterAPublicAddress: 'Enter a public address',

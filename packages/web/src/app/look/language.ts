@@ -8,6 +8,11 @@ const NUMBERS = new Intl.NumberFormat(LANGUAGE);
 const PLURALS = new Intl.PluralRules(LANGUAGE);
 const LISTS = new Intl.ListFormat(LANGUAGE, { type: 'conjunction' });
 
+const REGIONS = new Intl.DisplayNames(LANGUAGE, { type: 'region' });
+
+/** A country by its two letters (ISO 3166-1). */
+export const countryName = (code: string): string => REGIONS.of(code) ?? code;
+
 /** A number with its thousands set apart: *12,400*; where `decimals` is given, with just so many: *50.0*. */
 export function formatNumber(n: number, decimals?: number): string {
   if (decimals === undefined) return NUMBERS.format(n);

@@ -3,6 +3,7 @@ import { toObservable } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import { MOST_ANSWERS } from '@baton/contract';
+import { NO_RESULTS } from '@baton/core';
 import { LiveUpdates } from '../live/live-updates';
 import { CountPipe } from '../look/count-pipe';
 import { ShellState } from '../shell/shell-state';
@@ -12,7 +13,7 @@ import { lineName, repliesHeight, repliesOption, repliesWords } from './charts/r
 import { silenceOption, silenceWords } from './charts/silence';
 import { STREAM_HEIGHT, streamOption, streamWords } from './charts/stream';
 import { ResultGroupsTable } from './result-groups';
-import { headlineOf, namedGroups, percentOf } from './results-words';
+import { headlineOf, lostWords, namedGroups, percentOf } from './results-words';
 import { ResultsService } from './results-service';
 import { RowsBack } from './rows-back';
 import { resultsTexts } from './texts';
@@ -64,6 +65,8 @@ export class CampaignResultsPage {
     const results = this.results();
     return results ? streamWords(results) : '';
   });
+
+  protected readonly lost = computed(() => lostWords(this.results()?.counts ?? NO_RESULTS));
 
   private readonly nowMs = computed(() => this.shell.view()?.clock.nowMs ?? 0);
   private readonly dayOf = (at: number) => this.time.day(at);

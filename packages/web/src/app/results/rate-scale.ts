@@ -1,12 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { scaleMarks } from './results-words';
-import { resultsTexts } from './texts';
 
 /** The marks of the scale that the dots of a table are on. */
 @Component({
   selector: 'bt-rate-scale',
   template: `
-    <span class="visually-hidden">{{ texts.ofThoseReached }}</span>
+    <span class="visually-hidden">{{ legend() }}</span>
     <span class="marks" aria-hidden="true">
       @for (m of marks(); track m.percent) {
         <i [style.left.%]="m.at">{{ m.percent }}{{ $last ? ' %' : '' }}</i>
@@ -29,7 +28,8 @@ import { resultsTexts } from './texts';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class RateScale {
-  protected readonly texts = resultsTexts.scale;
+  /** What the shares are of. */
+  readonly legend = input.required<string>();
   /** The share at which it ends. */
   readonly end = input.required<number>();
   protected readonly marks = computed(() =>

@@ -5,8 +5,8 @@ import { MatButton } from '@angular/material/button';
 import type { CampaignResults, ResultsBy } from '@baton/contract';
 import {
   RATES,
-  rateRange,
   reachedOf,
+  rateOf,
   RESULT_DIMENSIONS,
   writeCsv,
   type RateName,
@@ -16,7 +16,7 @@ import { LiveUpdates } from '../live/live-updates';
 import { typedText } from '../look/event-input';
 import { CountPipe } from '../look/count-pipe';
 import { saveFile } from '../look/save-file';
-import { namedGroups, percentOf, rangeWords, rateLines, scaleEnd } from './results-words';
+import { namedGroups, percentOf, rangeWords, rateLines, scaleEnd, scaleWords } from './results-words';
 import { Chart, type ChartOption } from './charts/chart';
 import { weekCells, weekHeight, weekOption, weekWords } from './charts/week-hours';
 import { RateChoice } from './rate-choice';
@@ -96,6 +96,7 @@ export class ResultGroupsTable {
   protected readonly end = computed(() =>
     scaleEnd([this.past(), ...this.lines().map((l) => l.range)].filter((r) => r.of > 0).map((r) => r.high)),
   );
+  protected readonly scale = computed(() => scaleWords(this.rate()));
   protected readonly percentOf = percentOf;
   protected readonly rangeWords = rangeWords;
   /** What the lines are. */
@@ -105,11 +106,15 @@ export class ResultGroupsTable {
   });
 
   private rangeOf(counts: CampaignResults['counts']) {
-    return rateRange(counts[this.rate()], reachedOf(counts));
+    return rateOf(this.rate(), counts);
   }
 
   private tellsApart(by: ResultDimension): boolean {
-    return by === 'variant' ? this.hasVariants() : by !== 'segment' || this.results().hasSegments;
+    const { hasSegments, countsPlaces } = this.results();
+    const only: Partial<Record<ResultDimension, boolean>> = {
+      ...{ variant: this.hasVariants(), segment: hasSegments, country: countsPlaces },
+    };
+    return only[by] ?? true;
   }
 
   protected choose(by: string): void {
@@ -117,8 +122,9 @@ export class ResultGroupsTable {
   }
 
   protected saveNumbers(): void {
-    const header = [texts.what, texts.reached, ...RATES.map((r) => resultsTexts.rates[r])];
-    const rows = this.lines().map(({ name, counts }) => [name, reachedOf(counts), ...RATES.map((r) => counts[r])]);
+    const columns = ['written', ...RATES, 'unreachable', 'blocked'] as const;
+    const header = [texts.what, texts.reached, ...columns.map((c) => texts.columns[c])];
+    const rows = this.lines().map(({ name, counts }) => [name, reachedOf(counts), ...columns.map((c) => counts[c])]);
     const csv = writeCsv([header, ...rows.map((row) => row.map(String))]);
     saveFile(new Blob([`\ufeff${csv}`], { type: 'text/csv' }), `${this.results().name}.csv`);
   }

@@ -1,15 +1,63 @@
 import type { CampaignResults } from '@baton/contract';
-import { NO_RESULTS, type ResultCounts } from '@baton/core';
+import { NO_RESULTS, type RateName, type ResultCounts } from '@baton/core';
 import { describe, expect, it } from 'vitest';
 import { aCampaignsResults } from '../testing/some-results';
 import { streamParts, streamWords } from './charts/stream';
-import { headlineOf, namedGroups, overviewWords, percentOf, rateLines, scaleEnd, scaleMarks } from './results-words';
+import {
+  headlineOf,
+  lostWords,
+  namedGroups,
+  overviewWords,
+  percentOf,
+  rateLines,
+  scaleEnd,
+  scaleMarks,
+  scaleWords,
+} from './results-words';
 
 const counts = (over: Partial<ResultCounts>): ResultCounts => ({ ...NO_RESULTS, ...over });
 const group = (name: string, replied: number, written: number) => ({
   key: name,
   name,
   counts: counts({ written, replied }),
+});
+
+describe('lostWords', () => {
+  it('says why people were not reached, and who wants no more', () => {
+    expect(lostWords(counts({ written: 20 }))).toBe('');
+    expect(
+      lostWords(counts({ written: 20, bounced: 8, unreachable: 2, blocked: 1, unsubscribed: 3, complained: 1 })),
+    ).toBe(
+      '8 bounced: 5 have no such address, 2 full or out of reach and 1 blocked. 3 unsubscribed, 1 of them by reporting a message as spam.',
+    );
+    expect(lostWords(counts({ bounced: 1, unsubscribed: 1 }))).toBe(
+      '1 bounced: 1 has no such address. 1 unsubscribed.',
+    );
+  });
+});
+
+describe('rates of those written to', () => {
+  it('are those of bounces alone, each with its kinds', () => {
+    const some = counts({ written: 20, bounced: 8, unreachable: 2, replied: 3 });
+    const lineOf = (rate: RateName) => rateLines([{ key: 'a', name: 'A', counts: some }], rate)[0]!;
+    expect([lineOf('bounced').range.of, lineOf('bounced').kinds]).toEqual([
+      20,
+      '6 have no such address, 2 full or out of reach',
+    ]);
+    expect([lineOf('replied').range.of, lineOf('replied').kinds]).toEqual([12, '']);
+    expect(scaleWords('bounced').people).toBe('Written to');
+  });
+});
+
+describe('countries', () => {
+  it('are called by their names, and whoever followed no link by that', () => {
+    const groups = ['AU', 'JP', ''].map((key) => ({ key, name: key, counts: counts({}) }));
+    expect(namedGroups({ groups, others: null }, 'country').map((g) => g.name)).toEqual([
+      'Australia',
+      'Japan',
+      'no link followed, or not known',
+    ]);
+  });
 });
 
 describe('the headline of a campaign’s results', () => {

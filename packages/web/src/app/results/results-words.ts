@@ -1,14 +1,16 @@
 import type { CampaignResults, ResultGroup, ResultGroups, ResultsBy, ResultsOverview } from '@baton/contract';
 import {
+  baseOf,
   compareWithBest,
   differenceWords,
+  rateOf,
   rateRange,
   reachedOf,
   type RateName,
   type RateRange,
   type ResultCounts,
 } from '@baton/core';
-import { formatNumber, weekdays } from '../look/language';
+import { countryName, formatNumber, weekdays } from '../look/language';
 import { resultsTexts } from './texts';
 
 const texts = resultsTexts.words;
@@ -52,8 +54,28 @@ export function headlineOf(results: CampaignResults, variants: readonly ResultGr
   };
 }
 
+/** How many bounced for which reason. */
+function bounceKinds({ bounced, unreachable, blocked }: ResultCounts): string[] {
+  const unknown = bounced - unreachable - blocked;
+  const { bounces } = texts;
+  return [
+    ...(unknown > 0 ? [bounces.unknown(unknown)] : []),
+    ...(unreachable > 0 ? [bounces.unreachable(unreachable)] : []),
+    ...(blocked > 0 ? [bounces.blocked(blocked)] : []),
+  ];
+}
+
+/** Why people were not reached, and who wants no more; '' where there is nobody. */
+export function lostWords(counts: ResultCounts): string {
+  const { bounced, unsubscribed, complained } = counts;
+  return [
+    ...(bounced > 0 ? [texts.bounced(bounced, bounceKinds(counts))] : []),
+    ...(unsubscribed > 0 ? [texts.left(unsubscribed, complained)] : []),
+  ].join(' ');
+}
+
 const comparedOf = (groups: readonly Pick<ResultGroup, 'name' | 'counts'>[], rate: RateName) =>
-  groups.map(({ name, counts }) => ({ name, count: counts[rate], of: reachedOf(counts) }));
+  groups.map(({ name, counts }) => ({ name, count: counts[rate], of: baseOf(rate, counts) }));
 
 /** One line of a comparison. */
 export interface RateLine {
@@ -64,6 +86,8 @@ export interface RateLine {
   share: string;
   /** What may be said of it beside the best. */
   soFar: string;
+  /** Of bounces, how many of which kind; '' of anything else. */
+  kinds: string;
   /** Whether its difference to the best may be chance. */
   mayBeChance: boolean;
 }
@@ -73,16 +97,19 @@ export function rateLines(groups: readonly (ResultGroup & { isUnderWay?: boolean
   // What is not over yet has not had its replies; it is not held against it.
   const ended = groups.filter((g) => !g.isUnderWay);
   // Names may be the same; keys are not.
-  const compared = compareWithBest(ended.map((g) => ({ name: g.key, count: g.counts[rate], of: reachedOf(g.counts) })));
+  const compared = compareWithBest(
+    ended.map((g) => ({ name: g.key, count: g.counts[rate], of: baseOf(rate, g.counts) })),
+  );
   const isSome = (compared?.best.count ?? 0) > 0;
   return groups.map(({ key, name, counts, isUnderWay = false }) => {
-    const range = rateRange(counts[rate], reachedOf(counts));
+    const range = rateOf(rate, counts);
     const difference = isSome ? compared?.differences.find((d) => d.other === key) : undefined;
     const isBest = isSome && compared?.best.name === key;
     const chance = difference === undefined ? '' : chanceWords(difference.chance);
     return {
       ...{ key, name, counts, range },
       share: texts.shareOf(range.count, percentOf(range.rate)),
+      kinds: rate === 'bounced' ? bounceKinds(counts).join(', ') : '',
       soFar: isUnderWay
         ? texts.underWay
         : isBest
@@ -115,7 +142,8 @@ export const spokenRange = ({ rate, low, high }: RateRange): string =>
 export function namedGroups({ groups, others }: ResultGroups, by: ResultsBy): ResultGroup[] {
   const days = weekdays('long');
   const nameOf = ({ key, name }: ResultGroup): string => {
-    if (key === '') return texts.noValue;
+    if (key === '') return by === 'country' ? texts.noPlace : texts.noValue;
+    if (by === 'country') return countryName(key);
     if (by === 'weekday') return days[Number(key) - 1] ?? key;
     if (by === 'weekday_hour') return texts.weekdayHour(days[Number(key[0]) - 1] ?? key, Number(key.slice(2)));
     return by === 'hour' ? texts.hour(Number(key)) : name;
@@ -161,3 +189,9 @@ export function overviewWords({
     doubt: ended.length > 1 ? (differenceWords(comparedOf(ended, 'replied'), resultsTexts.did.replied) ?? '') : '',
   };
 }
+
+/** Of whom rates are a share, as the head of their column and below the table. */
+export const scaleWords = (rate: RateName): { people: string; legend: string } =>
+  rate === 'bounced'
+    ? { people: resultsTexts.scale.writtenTo, legend: resultsTexts.scale.ofThoseWrittenTo }
+    : { people: resultsTexts.scale.reached, legend: resultsTexts.scale.ofThoseReached };

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import { toObservable } from '@angular/core/rxjs-interop';
-import { dayNumber, NO_RESULTS, rateRange, reachedOf, type Period, type RateName } from '@baton/core';
+import { dayNumber, NO_RESULTS, rateOf, type Period, type RateName } from '@baton/core';
 import { LiveUpdates } from '../live/live-updates';
 import { CountPipe } from '../look/count-pipe';
 import { MomentPipe } from '../time/workspace-time';
@@ -10,7 +10,7 @@ import { PeriodChoice } from './period-choice';
 import { RateChoice } from './rate-choice';
 import { RateDots } from './rate-dots';
 import { RateScale } from './rate-scale';
-import { overviewWords, percentOf, rangeWords, rateLines, scaleEnd } from './results-words';
+import { overviewWords, percentOf, rangeWords, rateLines, scaleEnd, scaleWords } from './results-words';
 import { ResultsService } from './results-service';
 import { resultsTexts } from './texts';
 
@@ -37,6 +37,7 @@ export class Results {
     ({ period }) => this.service.all(period),
   );
   protected readonly rate = signal<RateName>('replied');
+  protected readonly scale = computed(() => scaleWords(this.rate()));
   protected readonly percentOf = percentOf;
   protected readonly rangeWords = rangeWords;
 
@@ -50,7 +51,7 @@ export class Results {
   });
   protected readonly together = computed(() => {
     const counts = this.overview()?.together ?? NO_RESULTS;
-    return rateRange(counts[this.rate()], reachedOf(counts));
+    return rateOf(this.rate(), counts);
   });
   protected readonly headline = computed(() =>
     overviewWords(this.overview() ?? { campaigns: [], together: NO_RESULTS }),
@@ -60,7 +61,7 @@ export class Results {
     const [period, counts] = [this.period(), this.overview()?.before];
     if (!period || !counts) return null;
     const days = dayNumber(period.to) - dayNumber(period.from) + 1;
-    return { name: resultsTexts.period.before(days), range: rateRange(counts[this.rate()], reachedOf(counts)) };
+    return { name: resultsTexts.period.before(days), range: rateOf(this.rate(), counts) };
   });
   protected readonly end = computed(() =>
     scaleEnd([

@@ -3,16 +3,20 @@ import type { RowsFormat } from '@baton/contract';
 import { counted } from '../look/counts';
 import { listed, plural, say, type Shown } from '../look/language';
 
+const RATE_NAMES = {
+  replied: 'replied',
+  interested: 'interested',
+  meetings: 'meetings',
+  clicked: 'followed a link',
+  opened: 'opened',
+  unsubscribed: 'unsubscribed',
+  complained: 'reported as spam',
+  bounced: 'bounced',
+} satisfies Record<RateName, string>;
+
 /** What results says on screen. */
 export const resultsTexts = {
-  rates: {
-    replied: 'replied',
-    interested: 'interested',
-    meetings: 'meetings',
-    clicked: 'followed a link',
-    opened: 'opened',
-    unsubscribed: 'unsubscribed',
-  } satisfies Record<RateName, string>,
+  rates: RATE_NAMES,
   did: {
     replied: 'got more replies',
     interested: 'found more interest',
@@ -20,6 +24,8 @@ export const resultsTexts = {
     clicked: 'had more links followed',
     opened: 'was opened by more',
     unsubscribed: 'made more people unsubscribe',
+    complained: 'was reported as spam by more',
+    bounced: 'bounced more often',
   } satisfies Record<RateName, string>,
   by: {
     message: 'message',
@@ -28,6 +34,7 @@ export const resultsTexts = {
     list: 'list',
     segment: 'segment',
     domain: 'company',
+    country: 'country',
     weekday: 'weekday',
     hour: 'hour',
     weekday_hour: 'weekday and hour',
@@ -62,6 +69,17 @@ export const resultsTexts = {
     best: 'the most',
     asMany: 'as many',
     noValue: 'no value',
+    noPlace: 'no link followed, or not known',
+    bounces: {
+      unknown: (n: number) => plural(n, { one: '1 has no such address', other: say`${n} have no such address` }),
+      unreachable: (n: number) => say`${n} full or out of reach`,
+      blocked: (n: number) => say`${n} blocked`,
+    },
+    bounced: (n: number, kinds: readonly string[]) => say`${n} bounced: ${listed(kinds)}.`,
+    left: (unsubscribed: number, complained: number) =>
+      complained === 0
+        ? say`${unsubscribed} unsubscribed.`
+        : say`${unsubscribed} unsubscribed, ${complained} of them by reporting a message as spam.`,
     otherGroups: (n: number) => plural(n, { one: '1 more, smaller', other: say`${n} more, each smaller` }),
     shareOf: (count: number, percent: Shown) => say`${count} · ${percent} %`,
     rangeAlone: (low: Shown, high: Shown) => say`${low} to ${high} %`,
@@ -87,11 +105,9 @@ export const resultsTexts = {
     toCampaigns: 'Campaigns',
     campaign: 'Campaign',
     since: 'Since',
-    reached: 'Reached',
     soFar: 'So far',
     together: 'All together',
     sideBySide: 'Campaigns side by side',
-    ofThoseReached: 'of those reached; bar: 95 % range',
   },
   campaign: {
     allResults: 'All results',
@@ -110,9 +126,14 @@ export const resultsTexts = {
     toldApartBy: 'Told apart by',
     by: (what: string) => `by ${what}`,
     column: 'a column …',
-    reached: 'Reached',
     soFar: 'So far',
-    ofThoseReached: 'of those reached; bar: 95 % range',
+    reached: 'reached',
+    columns: {
+      ...RATE_NAMES,
+      written: 'written to',
+      unreachable: 'bounced, full or out of reach',
+      blocked: 'bounced, blocked',
+    },
     othersOfTheYear: 'Your other campaigns of the last year',
     weakSign: (programs: number) =>
       `An open is a weak sign: many mail programs load no pictures, and others load them unread.${
@@ -154,7 +175,10 @@ export const resultsTexts = {
   },
   scale: {
     compareBy: 'Compare by',
+    reached: 'Reached',
+    writtenTo: 'Written to',
     ofThoseReached: 'of those reached; bar: 95 % range',
+    ofThoseWrittenTo: 'of those written to; bar: 95 % range',
   },
   message: {
     nobody: 'It has reached nobody yet.',

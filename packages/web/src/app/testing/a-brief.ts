@@ -42,7 +42,7 @@ export const aBrief = (over: Partial<BriefView> = {}): BriefView => ({
   ...{ leaveOutBlank: false, leaveOutDoubtful: null, allowsOthers: false, notWithinDays: null, mostPerCompany: null },
   ...{ releasedByHand: false, firstGroup: null, groupWait: 1, groupByHand: false, enrolNew: false },
   ...{ replyEndsHere: false, holdsColleagues: false, variants: [], stopsLosers: false, needsLines: false },
-  ...{ watchesOpens: 'none', watchesClicks: 'none', canWatch: true },
+  ...{ watchesOpens: 'none', watchesClicks: 'none', watchesPlaces: false, canWatch: true },
   forecast: {
     people: 312,
     leftOut: [

@@ -13,7 +13,7 @@ export const aCampaignsResults = (over: Partial<CampaignResults> = {}): Campaign
     ...{ replied: 25, interested: 11, meetings: 4 },
   },
   ...{ refused: 0, hasSegments: false },
-  ...{ countsOpens: true, countsClicks: true, silent: 149, toCome: 105 },
+  ...{ countsOpens: true, countsClicks: true, countsPlaces: false, silent: 149, toCome: 105 },
   steps: [
     {
       ...{

@@ -1,4 +1,4 @@
-import { rateRange, reachedOf, type RateName, type RateRange } from '@baton/core';
+import { rateOf, type RateName, type RateRange } from '@baton/core';
 import type { ResultGroup } from '@baton/contract';
 import type { EChartsCoreOption } from 'echarts/core';
 import { weekdays } from '../../look/language';
@@ -22,7 +22,7 @@ export const weekCells = (groups: readonly ResultGroup[], rate: RateName): WeekC
     .map(({ key, counts }) => ({
       weekday: Number(key[0]),
       hour: Number(key.slice(2)),
-      range: rateRange(counts[rate], reachedOf(counts)),
+      range: rateOf(rate, counts),
     }))
     .filter((c) => c.range.of > 0)
     .sort((a, b) => a.weekday - b.weekday || a.hour - b.hour);
