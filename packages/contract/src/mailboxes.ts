@@ -81,10 +81,10 @@ export interface MailboxView extends Omit<MailboxChoices, 'password'> {
 /** What happened to a mailbox and from it. */
 export interface MailboxHistory {
   /**
-   * The last eight weeks, day by day up to today (ISO dates): the units that left, and what came of the messages of campaigns
-   * that left then; null for none.
+   * The last eight weeks, day by day up to today (ISO dates): the units that left, of how many that it might send, and what
+   * came of the messages of campaigns that left then; null where none did.
    */
-  days: { day: string; units: number; health: MailboxHealth | null }[];
+  days: { day: string; units: number; quota: number | null; health: MailboxHealth | null }[];
   /** The newest first. */
   events: { at: number; words: string }[];
 }

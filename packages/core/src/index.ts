@@ -13,7 +13,7 @@ export * from './time/working-calendar';
 export * from './time/zone';
 export * from './time/zone-of-place';
 export * from './people/address/address';
-export { COLUMN_ROLES, otherNames, usualKey, type ColumnRole } from './people/import/columns/column-roles';
+export { COLUMN_ROLES, usualKey, type ColumnRole } from './people/import/columns/column-roles';
 export * from './people/address/check-address';
 export * from './people/import/cleaning/clean-table';
 export * from './people/import/cleaning/cleanings';

@@ -1,7 +1,7 @@
 import { mkdtemp, readdir, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { WorkspaceSettingsView } from '@baton/contract';
+import type { TodayView, WorkspaceSettingsView } from '@baton/contract';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { TestWorld } from '../testing/test-world';
 
@@ -21,6 +21,7 @@ const put = async (rowsFolder: string) => {
     await world.api.get<WorkspaceSettingsView>('/settings');
   await world.api.put('/settings', { name, postalAddress, zone, dateForm, publicAddress, rowsFolder });
 };
+const needs = async () => (await world.api.get<TodayView>('/today')).needs.filter((n) => n.key.startsWith('rows:'));
 const found = async () => (await world.api.get<WorkspaceSettingsView>('/settings')).rowsFound;
 
 describe('rows written after each day', () => {
@@ -52,10 +53,15 @@ describe('rows written after each day', () => {
     await put(folder);
     await rm(folder, { recursive: true });
     await world.drive('2026-11-03T12:00:00Z');
-    expect(await found()).toBe(`Tue 3 Nov: The folder ${folder} is not there.`);
+    const words = `Tue 3 Nov: The folder ${folder} is not there.`;
+    expect(await found()).toBe(words);
+    const title = `Rows with outcomes could not all be written into ${folder}`;
+    expect(await needs()).toMatchObject([{ kind: 'problem', title, detail: words, link: '/settings' }]);
     folder = await mkdtemp(join(tmpdir(), 'baton-rows-'));
     await put(folder);
+    expect(await needs()).toEqual([]);
     await world.drive('2026-11-04T12:00:00Z');
+    expect(await needs()).toEqual([]);
     expect(await found()).toBe('Wed 4 Nov: 0 files were written.');
     await put('');
     await world.drive('2026-11-05T12:00:00Z');
@@ -76,6 +82,7 @@ describe('rows written after each day', () => {
     await world.drive('2026-11-02T23:00:00Z');
     await Promise.all([world.drive('2026-11-03T01:00:00Z'), world.anotherWorker().conductor.run()]);
     expect(await found()).toBe(`Tue 3 Nov: 1 file was written. ${'漢'.repeat(120)}: its file could not be written.`);
+    expect(await needs()).toHaveLength(1);
     expect((await readdir(folder)).filter((f) => !f.startsWith('.'))).toEqual(['kelp-outcomes.csv']);
   });
 

@@ -58,23 +58,28 @@ async function writeIfDue({ db }: Store, nowMs: number, log: Logger): Promise<nu
   const { rowsFolder, rowsDay, zone, dateForm } = await readWorkspace(db);
   const today = zones.get(zone).toLocal(nowMs).day;
   if (rowsFolder === '' || rowsDay === null || rowsDay >= today - 1) return 0;
-  let found: string;
+  let found: { words: string; rowsFailed: boolean };
   try {
     await checkRowsFolder(db, rowsFolder);
     found = await writeAll(db, rowsFolder, nowMs, log);
   } catch (error) {
-    // Not again before the next day: what is wrong is said in the settings.
+    // Not again before the next day: what is wrong is said in the settings and among what needs a person.
     log.warn(forLog(error), 'rows could not be written');
-    found = error instanceof DomainError ? error.message : 'They could not be written.';
+    found = { words: error instanceof DomainError ? error.message : 'They could not be written.', rowsFailed: true };
   }
-  const rowsFound = `${dayWords(isoDate(today), 'short', dateForm)}: ${found}`;
-  await updateWorkspace(db, { rowsDay: today - 1, rowsFound });
-  await announce(db, 'clock');
+  const rowsFound = `${dayWords(isoDate(today), 'short', dateForm)}: ${found.words}`;
+  await updateWorkspace(db, { rowsDay: today - 1, rowsFound, rowsFailed: found.rowsFailed });
+  await announce(db, 'clock', 'today');
   return 1;
 }
 
 /** Writes the file of each campaign; one that cannot be written keeps no other from it. @returns what came of it, in sentences */
-async function writeAll(db: Queryable, folder: string, nowMs: number, log: Logger): Promise<string> {
+async function writeAll(
+  db: Queryable,
+  folder: string,
+  nowMs: number,
+  log: Logger,
+): Promise<{ words: string; rowsFailed: boolean }> {
   const mayChange = ({ state, finishedAt }: CampaignRow) =>
     state !== 'draft' && (finishedAt === null || finishedAt > nowMs - LATE_MS);
   const campaigns = (await listCampaigns(db)).filter(mayChange).sort((a, b) => a.id - b.id);
@@ -96,5 +101,6 @@ async function writeAll(db: Queryable, folder: string, nowMs: number, log: Logge
     }
   }
   const files = campaigns.length - failed.length;
-  return [`${files === 1 ? '1 file was' : `${files} files were`} written.`, ...failed].join(' ');
+  const words = [`${files === 1 ? '1 file was' : `${files} files were`} written.`, ...failed].join(' ');
+  return { words, rowsFailed: failed.length > 0 };
 }

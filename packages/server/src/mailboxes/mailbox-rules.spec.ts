@@ -72,8 +72,8 @@ describe('a mailbox’s history', () => {
     expect([days.length, days.at(-1)?.day]).toEqual([56, '2026-11-03']);
     const none = { bounces: 0, refusals: 0, complaints: 0, replies: 0 };
     expect(days.filter((d) => d.units > 0)).toEqual([
-      { day: '2026-11-02', units: 5, health: { ...none, sent: 5 } },
-      { day: '2026-11-03', units: 3, health: { ...none, sent: 3 } },
+      { day: '2026-11-02', units: 5, quota: 5, health: { ...none, sent: 5 } },
+      { day: '2026-11-03', units: 3, quota: 5, health: { ...none, sent: 3 } },
     ]);
     expect(events.map((e) => e.words)).toEqual([
       'daily quota changed from 8 to 9 in the plan',
@@ -102,6 +102,19 @@ it('a mailbox’s history says what came of each day’s messages, on its own cl
   expect([sum('bounces') + sum('refusals'), sum('replies'), sum('sent')]).toEqual([1, 1, 3]);
   // Whatever counts towards its quota of a day left on that day.
   for (const d of days) expect(d.units).toBeLessThanOrEqual(d.health?.sent ?? 0);
+});
+
+it('a mailbox’s history tells how its ramp rose beside what left', async () => {
+  const ramp = { first: 2, add: 3, every: 1 };
+  const slow = await world.connect('ines', { dailyQuota: 20, ramp });
+  await world.begin({ listId: await world.people(people(12)), mailboxIds: [slow], steps: [await world.step({})] });
+  await world.drive('2026-11-05T20:00:00Z');
+  const { days } = await world.api.get<MailboxHistory>(`/mailboxes/${slow}/history`);
+  expect(days.filter((d) => d.units > 0).map((d) => [d.units, d.quota])).toEqual([
+    [2, 2],
+    [5, 5],
+    [5, 8],
+  ]);
 });
 
 describe('a limit to one domain', () => {

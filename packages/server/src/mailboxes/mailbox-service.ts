@@ -73,12 +73,13 @@ export async function viewHistory({ store, clock }: ServerParts, id: number): Pr
   const mailbox = await readMailbox(store.db, id);
   if (!mailbox) throw new DomainError('not_found', 'There is no such mailbox.');
   const from = localDay(mailbox, await clock.now()) - HISTORY_DAYS + 1;
-  const units = new Map((await unitsByDay(store.db, id, from)).map((d) => [d.day, d.units]));
+  const sent = new Map((await unitsByDay(store.db, id, from)).map((d) => [d.day, d]));
   const health = await healthByDay(store.db, mailbox, isoDate(from));
   return {
     days: Array.from({ length: HISTORY_DAYS }, (_, i) => {
       const day = isoDate(from + i);
-      return { day, units: units.get(from + i) ?? 0, health: health.get(day) ?? null };
+      const { units, quota } = sent.get(from + i) ?? { units: 0, quota: null };
+      return { day, units, quota, health: health.get(day) ?? null };
     }),
     events: await mailboxEventsOf(store.db, id, HISTORY_EVENTS),
   };

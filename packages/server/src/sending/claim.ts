@@ -19,7 +19,7 @@ import {
 } from '@baton/core';
 import { applyEvent } from '../campaigns/apply-event';
 import { passOverPeople } from '../campaigns/pass-over';
-import { localDay, WORKING_WEEKDAYS } from '../mailboxes/capacity';
+import { localDay, WORKING_WEEKDAYS, quotaOn } from '../mailboxes/capacity';
 import { withMessageBefore } from '../messages/enrolled-proof';
 import type { CompiledMessages } from '../messages/compiled-messages';
 import { readFiles, type MessageFile } from '../messages/message-files';
@@ -296,6 +296,7 @@ async function mark(tx: Queryable, due: Due, filled: Filled, { secrets }: ClaimR
     deliveryId: delivery.id,
     mailboxId: mailbox.id,
     day,
+    quota: quotaOn(mailbox, day, day),
     units: delivery.units,
     messageId,
     subject: proof.subject,

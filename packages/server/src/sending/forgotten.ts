@@ -1,4 +1,4 @@
-import { localDay } from '../mailboxes/capacity';
+import { localDay, quotaOn } from '../mailboxes/capacity';
 import type { Queryable } from '../store/database';
 import type { MailboxRow } from '../store/mailboxes/mailbox-rows';
 import { updateDelivery } from '../store/sending/delivery-rows';
@@ -32,7 +32,18 @@ export async function recordForgotten(tx: Queryable, mailbox: MailboxRow, sent: 
   const { messageId, subject, atMs } = sent;
   const day = localDay(mailbox, atMs);
   await updateDelivery(tx, deliveryId, { mailboxId: mailbox.id, heldAt: null });
-  const tried = { deliveryId, mailboxId: mailbox.id, day, units, messageId, subject, forClicked: null, nowMs: atMs };
+  const quota = quotaOn(mailbox, day, day);
+  const tried = {
+    deliveryId,
+    mailboxId: mailbox.id,
+    day,
+    quota,
+    units,
+    messageId,
+    subject,
+    forClicked: null,
+    nowMs: atMs,
+  };
   const attemptId = await markSending(tx, tried);
   const answer = 'found in the Sent folder; the database was older';
   await recordSent(tx, { deliveryId, campaignId, attemptId, answer, day, atMs });

@@ -1,6 +1,6 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import { DomainError, SECOND_MS } from '@baton/core';
-import { localDay } from '../mailboxes/capacity';
+import { localDay, quotaOn } from '../mailboxes/capacity';
 import { wantFreshPlan } from '../planning/want-plan';
 import { readSentFolder } from '../reading/sent-folder';
 import type { ReadingParts } from '../reading/read-duty';
@@ -96,6 +96,7 @@ async function askPerson({ store, secrets }: RestoredParts, mailbox: MailboxRow,
       const messageId = messageIdOf(secrets, { enrolmentId, step }, 'restored.invalid');
       const day = localDay(mailbox, atMs);
       const attemptId = await markSending(tx, {
+        quota: quotaOn(mailbox, day, day),
         ...{ deliveryId, mailboxId: id, day, units, messageId, subject: '', forClicked: null, nowMs: atMs },
       });
       await updateAttempt(tx, attemptId, { verdict: 'unknown', answer: REASON });

@@ -12,6 +12,7 @@ import { heldBatches } from '../store/planning/plan-rows';
 import { unsentLetters } from '../store/reading/letter-rows';
 import { countToDecide, listIncoming } from '../store/reading/reply-rows';
 import { countUnconfirmed, unconfirmedDeliveries } from '../store/sending/delivery-rows';
+import { readWorkspace, type WorkspaceRow } from '../store/workspace-rows';
 import { localToday } from '../time/local-today';
 import { zones } from '../time/zones';
 import { diskNeed } from './disk-need';
@@ -88,10 +89,25 @@ export async function withPutOff(db: Queryable, needs: readonly Need[], day: str
   });
 }
 
+/** Files with rows that could not be written when they were due last. */
+function rowsNeed({ rowsFailed, rowsDay, rowsFolder, rowsFound }: WorkspaceRow): Need[] {
+  if (!rowsFailed) return [];
+  return [
+    {
+      key: `rows:${rowsDay}`,
+      kind: 'problem',
+      title: `Rows with outcomes could not all be written into ${rowsFolder}`,
+      detail: rowsFound,
+      action: 'Look at the folder',
+      link: '/settings',
+    },
+  ];
+}
+
 /** Everything that waits for a person, but for what drafts lack. */
 export async function readNeeds({ store, config }: ServerParts, today: NeedsOf): Promise<Need[]> {
   const { mailboxes, form } = today;
-  const needs: Need[] = await diskNeed(config.keyFile);
+  const needs: Need[] = [...(await diskNeed(config.keyFile)), ...rowsNeed(await readWorkspace(store.db))];
   for (const m of mailboxes) {
     const need = mailboxNeed(m, today, config.simulatorUrl === null);
     if (need) needs.push({ ...need, link: `/mailboxes/${m.id}` });

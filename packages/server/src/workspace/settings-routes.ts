@@ -52,7 +52,7 @@ export function settingsRoutes(parts: ServerParts): Router {
       // A folder that is named now is written into when this day is over.
       const isNewFolder = before.rowsFolder !== settings.rowsFolder;
       const rowsDay = zones.get(settings.zone).toLocal(nowMs).day - 1;
-      await updateWorkspace(tx, { ...settings, ...(isNewFolder ? { rowsDay, rowsFound: '' } : {}) });
+      await updateWorkspace(tx, { ...settings, ...(isNewFolder ? { rowsDay, rowsFound: '', rowsFailed: false } : {}) });
       // Days begin elsewhere now.
       if (before.zone !== settings.zone) await wantFreshPlan(tx, nowMs);
       await announce(tx, 'today', 'campaigns', 'clock');

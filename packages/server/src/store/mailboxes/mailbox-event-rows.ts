@@ -21,14 +21,14 @@ export async function mailboxEventsOf(
     .limit(most);
 }
 
-/** Units by local day number from a day on, in order, of days on which something left. */
+/** Units and quotas by local day number from a day on, in order, of days on which something left. */
 export async function unitsByDay(
   db: Queryable,
   mailboxId: number,
   fromDay: number,
-): Promise<{ day: number; units: number }[]> {
+): Promise<{ day: number; units: number; quota: number | null }[]> {
   return db
-    .select({ day: mailboxDays.day, units: mailboxDays.units })
+    .select({ day: mailboxDays.day, units: mailboxDays.units, quota: mailboxDays.quota })
     .from(mailboxDays)
     .where(and(eq(mailboxDays.mailboxId, mailboxId), gte(mailboxDays.day, fromDay), gt(mailboxDays.units, 0)))
     .orderBy(asc(mailboxDays.day));

@@ -172,6 +172,8 @@ export const mailboxDays = pgTable(
     day: integer().notNull(),
     units: integer().notNull(),
     messages: integer().notNull(),
+    /** What it might send on that day when its last message left; null where no message of a campaign did. */
+    quota: integer(),
   },
   (t) => [primaryKey({ columns: [t.mailboxId, t.day] })],
 );

@@ -25,6 +25,8 @@ export const workspace = pgTable('workspace', {
   /** Where campaigns' rows are written after each day, '' for nowhere; the last local day of which they were, and what came of it. */
   rowsFolder: text().notNull().default(''),
   rowsDay: integer(),
+  /** Whether some of the last files could not be written. */
+  rowsFailed: boolean().notNull().default(false),
   rowsFound: text().notNull().default(''),
   heldAll: boolean().notNull().default(false),
   /** When a new plan was asked for; null when the plan is up to date. */

@@ -178,6 +178,8 @@ interface Try {
   deliveryId: number;
   mailboxId: number;
   day: number;
+  /** What the mailbox may send on that day. */
+  quota: number;
   units: number;
   messageId: string;
   subject: string;
@@ -190,10 +192,10 @@ const sendingMarked = prepared<Record<keyof Try, unknown>, { id: number }>(
   'mark_sending',
   (value) => sql`
     with used as (
-      insert into mailbox_days (mailbox_id, day, units, messages)
-      values (${value('mailboxId')}, ${value('day')}, ${value('units')}, 1)
+      insert into mailbox_days (mailbox_id, day, units, messages, quota)
+      values (${value('mailboxId')}, ${value('day')}, ${value('units')}, 1, ${value('quota')})
       on conflict (mailbox_id, day) do update
-        set units = mailbox_days.units + excluded.units, messages = mailbox_days.messages + 1
+        set units = mailbox_days.units + excluded.units, messages = mailbox_days.messages + 1, quota = excluded.quota
     ), marked as (
       update deliveries set state = 'sending', day = ${value('day')}, units = ${value('units')}, tries = tries + 1,
         for_clicked = ${value('forClicked')}

@@ -12,6 +12,8 @@ const texts = mailboxesTexts.mailboxHistory;
 const HEIGHT = 56;
 const LEAST_BELOW = 3;
 const MOST_BELOW = 10;
+/** So many times as high as the most that left on a day are the bars at most, to make room for a quota. */
+const MOST_ROOM = 3;
 
 /** What left from a mailbox day by day, and what happened to it. */
 @Component({
@@ -23,13 +25,18 @@ const MOST_BELOW = 10;
         <ol class="bars" [attr.aria-label]="texts.messagesByDay">
           @for (b of bars(); track b.day) {
             <li [attr.aria-label]="b.words" [title]="b.words">
-              <span [style.height.%]="b.height"></span><i [style.height.px]="b.troubled"></i>
+              <span [style.height.%]="b.height"></span>
+              @if (b.quota !== null) {
+                <b [style.bottom.%]="b.quota"></b>
+              }
+              <i [style.height.px]="b.troubled"></i>
             </li>
           }
         </ol>
         <p class="quiet ends">
           <span>{{ ends().first }}</span><span
-            >{{ texts.atMostADay(ends().most) }}{{ hasTrouble() ? texts.belowTheLine : '' }}</span
+            >{{ texts.atMostADay(ends().most) }}{{ hasQuota() ? texts.quotaIsTheMark : ''
+            }}{{ hasTrouble() ? texts.belowTheLine : '' }}</span
           ><span>{{ ends().last }}</span>
         </p>
       } @else {
@@ -64,6 +71,15 @@ const MOST_BELOW = 10;
         height: 100%;
         display: flex;
         align-items: end;
+      }
+      /* What it might send on that day; from day to day this is its ramp. */
+      b {
+        position: absolute;
+        left: -1px;
+        right: -1px;
+        height: 2px;
+        margin-bottom: -1px;
+        background: var(--ink);
       }
       /* What was troubled hangs below the line, on the same scale. */
       i {
@@ -108,20 +124,28 @@ export class MailboxHistoryView {
     this.service.history(id),
   );
   private readonly most = computed(() => Math.max(0, ...(this.history()?.days ?? []).map((d) => d.units)));
+  /** Where the bars end: what it might send stands on their scale, as far as that shows what left. */
+  private readonly top = computed(() => {
+    const quotas = (this.history()?.days ?? []).map((d) => d.quota ?? 0);
+    return Math.max(this.most(), Math.min(Math.max(0, ...quotas), MOST_ROOM * this.most()));
+  });
   protected readonly bars = computed(() => {
-    const most = this.most();
-    if (most === 0) return [];
-    return (this.history()?.days ?? []).map(({ day, units, health }) => {
+    const top = this.top();
+    if (top === 0) return [];
+    return (this.history()?.days ?? []).map(({ day, units, quota, health }) => {
       const troubled = health === null ? 0 : health.bounces + health.refusals + health.complaints;
       return {
         day,
-        height: (100 * units) / most,
+        height: (100 * units) / top,
+        // Beyond the scale it is only said.
+        quota: quota === null || quota > top ? null : (100 * quota) / top,
         // Where there is any, it is seen.
-        troubled: troubled === 0 ? 0 : Math.min(MOST_BELOW, Math.max(LEAST_BELOW, (HEIGHT * troubled) / most)),
-        words: texts.ofDay(this.time.dayWords(day), units, health),
+        troubled: troubled === 0 ? 0 : Math.min(MOST_BELOW, Math.max(LEAST_BELOW, (HEIGHT * troubled) / top)),
+        words: texts.ofDay(this.time.dayWords(day), units, quota, health),
       };
     });
   });
+  protected readonly hasQuota = computed(() => this.bars().some((b) => b.quota !== null));
   protected readonly hasTrouble = computed(() => this.bars().some((b) => b.troubled > 0));
   protected readonly ends = computed(() => {
     const bars = this.bars();

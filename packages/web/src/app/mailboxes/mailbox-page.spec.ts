@@ -179,9 +179,14 @@ describe('MailboxPage', () => {
     await show('5');
     server.answer('/api/mailboxes/5/history', {
       days: [
-        { day: '2026-11-02', units: 4, health: null },
-        { day: '2026-11-03', units: 0, health: null },
-        { day: '2026-11-04', units: 8, health: { sent: 8, bounces: 1, refusals: 0, complaints: 0, replies: 2 } },
+        { day: '2026-11-02', units: 4, quota: 5, health: null },
+        { day: '2026-11-03', units: 0, quota: null, health: null },
+        {
+          day: '2026-11-04',
+          units: 8,
+          quota: 16,
+          health: { sent: 8, bounces: 1, refusals: 0, complaints: 0, replies: 2 },
+        },
       ],
       events: [{ at: Date.parse('2026-11-01T09:00:00Z'), words: 'connected' }],
     });
@@ -192,12 +197,13 @@ describe('MailboxPage', () => {
     expect(textOf(fixture)).toContain('bounced3of 120 (95 % range 0.9 to 7.1 %)');
     const bars = [...host().querySelectorAll<HTMLElement>('.bars li')];
     expect(bars.map((b) => b.getAttribute('aria-label'))).toEqual([
-      'Mon 2 Nov: 4',
+      'Mon 2 Nov: 4 of 5',
       'Tue 3 Nov: 0',
-      'Wed 4 Nov: 8, 2 replied to, 1 bounced',
+      'Wed 4 Nov: 8 of 16, 2 replied to, 1 bounced',
     ]);
-    expect(bars.map((b) => b.querySelector('span')!.style.height)).toEqual(['50%', '0%', '100%']);
-    expect(bars.map((b) => b.querySelector('i')!.style.height)).toEqual(['0px', '0px', '7px']);
+    expect(bars.map((b) => b.querySelector('span')!.style.height)).toEqual(['25%', '0%', '50%']);
+    expect(bars.map((b) => b.querySelector('b')?.style.bottom)).toEqual(['31.25%', undefined, '100%']);
+    expect(bars.map((b) => b.querySelector('i')!.style.height)).toEqual(['0px', '0px', '3.5px']);
     expect(textOf(fixture)).toContain('below the line: bounced');
     expect(host().querySelector('.events')?.textContent).toMatch(/Sun 1 Nov 09:00\s*connected/);
     expect(textOf(fixture)).toContain('SPFThe domain says which servers may send for it. v=spf1 -all');

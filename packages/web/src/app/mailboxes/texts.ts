@@ -241,9 +241,10 @@ export const mailboxesTexts = {
     atMostADay: (most: Shown) => say`at most ${most} a day`,
     itHasSentNothingYet: 'It has sent nothing yet.',
     belowTheLine: '; below the line: bounced, refused or reported as spam',
-    ofDay: (day: Shown, units: number, health: MailboxHealth | null) =>
+    quotaIsTheMark: '; mark: what it might send',
+    ofDay: (day: Shown, units: number, quota: number | null, health: MailboxHealth | null) =>
       [
-        say`${day}: ${units}`,
+        quota === null ? say`${day}: ${units}` : say`${day}: ${units} of ${quota}`,
         ...(health === null
           ? []
           : [
