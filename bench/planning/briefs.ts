@@ -16,6 +16,7 @@ import { openStore } from '../../packages/server/src/store/database';
 import { print } from '../row';
 import { fill, NOW, PEOPLE } from './replanning';
 
+const TURNS = 3;
 const CONTENT = JSON.stringify({ subject: 'Kelp', body: 'Hello {{ unsubscribe_link }}' });
 
 /** Opening the brief of a campaign of 100,000, as a draft and while it runs, and a change of it, against one full plan. */
@@ -68,8 +69,13 @@ export async function briefs(): Promise<void> {
   }
 }
 
+/** The shortest of a few turns: other work on the machine comes and goes. */
 async function timed(act: () => Promise<unknown>): Promise<number> {
-  const before = performance.now();
-  await act();
-  return performance.now() - before;
+  let least = Infinity;
+  for (let turn = 0; turn < TURNS; turn++) {
+    const before = performance.now();
+    await act();
+    least = Math.min(least, performance.now() - before);
+  }
+  return least;
 }

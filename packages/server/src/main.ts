@@ -13,6 +13,7 @@ import { createSecrets } from './security/secrets';
 import { OwnMachine } from './signals/own-machine';
 import { listenForChanges } from './store/changes';
 import { migrateStore, openStore } from './store/database';
+import { countResults } from './store/results/result-counting';
 import { ensureWorkspace, UNNAMED, updateWorkspace } from './store/workspace-rows';
 import { systemClock } from './time/system-clock';
 import { workspaceClock } from './time/workspace-clock';
@@ -30,6 +31,8 @@ const FIND_OWN_MS = 6 * HOUR_MS;
 
 async function migrate(): Promise<void> {
   await migrateStore(store);
+  // A new form of results may count everybody anew, for which no page is to wait.
+  await countResults(store);
   const zone = process.env['BATON_ZONE'] ?? Intl.DateTimeFormat().resolvedOptions().timeZone;
   await ensureWorkspace(store.db, {
     workspace: {

@@ -28,7 +28,7 @@ describe('lostWords', () => {
     expect(
       lostWords(counts({ written: 20, bounced: 8, unreachable: 2, blocked: 1, unsubscribed: 3, complained: 1 })),
     ).toBe(
-      '8 bounced: 5 have no such address, 2 full or out of reach and 1 blocked. 3 unsubscribed, 1 of them by reporting a message as spam.',
+      '8 bounced: 5 have no such address, 2 full or out of reach and 1 blocked. 3 unsubscribed. 1 reported a message as spam.',
     );
     expect(lostWords(counts({ bounced: 1, unsubscribed: 1 }))).toBe(
       '1 bounced: 1 has no such address. 1 unsubscribed.',

@@ -70,7 +70,8 @@ export function lostWords(counts: ResultCounts): string {
   const { bounced, unsubscribed, complained } = counts;
   return [
     ...(bounced > 0 ? [texts.bounced(bounced, bounceKinds(counts))] : []),
-    ...(unsubscribed > 0 ? [texts.left(unsubscribed, complained)] : []),
+    ...(unsubscribed > 0 ? [texts.left(unsubscribed)] : []),
+    ...(complained > 0 ? [texts.complained(complained)] : []),
   ].join(' ');
 }
 

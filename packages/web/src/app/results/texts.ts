@@ -76,10 +76,8 @@ export const resultsTexts = {
       blocked: (n: number) => say`${n} blocked`,
     },
     bounced: (n: number, kinds: readonly string[]) => say`${n} bounced: ${listed(kinds)}.`,
-    left: (unsubscribed: number, complained: number) =>
-      complained === 0
-        ? say`${unsubscribed} unsubscribed.`
-        : say`${unsubscribed} unsubscribed, ${complained} of them by reporting a message as spam.`,
+    left: (unsubscribed: number) => say`${unsubscribed} unsubscribed.`,
+    complained: (n: number) => say`${n} reported a message as spam.`,
     otherGroups: (n: number) => plural(n, { one: '1 more, smaller', other: say`${n} more, each smaller` }),
     shareOf: (count: number, percent: Shown) => say`${count} · ${percent} %`,
     rangeAlone: (low: Shown, high: Shown) => say`${low} to ${high} %`,
