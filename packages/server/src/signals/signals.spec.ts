@@ -127,7 +127,11 @@ describe('a message that is counted', () => {
     expect(before).toBeGreaterThanOrEqual(500);
     expect(before).toBeLessThan(600);
     const { rows } = await world.store.pool.query(`select id from contacts where key = 'ana@vines.example'`);
+    await world.api.get('/results');
+    const ofAna = `person_results where contact_id = ${rows[0].id}`;
+    expect(await count(ofAna)).toBe(1);
     await world.api.remove(`/people/${rows[0].id}`);
+    expect(await count(ofAna)).toBe(0);
     await later(5);
     expect(await count('signals')).toBeLessThan(20);
     expect((await fetch(picture, { headers: BROWSER })).status).toBe(200);

@@ -21,6 +21,7 @@ import {
 } from '../../store/people/person/person-rows';
 import { lettersWith } from '../../store/reading/letter-rows';
 import { notesOf } from '../../store/reading/note-rows';
+import { countResults } from '../../store/results/result-counting';
 import { readEnrolledMessages } from '../../store/sending/sent-rows';
 import { readWorkspace } from '../../store/workspace-rows';
 import type { WorkspaceRow } from '../../store/workspace-rows';
@@ -151,4 +152,6 @@ export async function erasePerson(db: Database, id: number, nowMs: number): Prom
     await wantPlan(tx, nowMs);
     await announce(tx, 'people', 'progress', 'replies', 'today');
   });
+  // What results kept of them goes at once, not with what is counted next.
+  await countResults({ db });
 }

@@ -89,6 +89,7 @@ export class ResultGroupsTable {
     const rate = this.rate();
     if ((rate === 'opened' && !countsOpens) || (rate === 'clicked' && !countsClicks)) return texts.notCounted;
     if (rate === 'opened') return texts.weakSign(counts.byPrograms);
+    if (this.by() === 'country') return texts.placesOfClicks;
     if (this.by() !== 'segment') return '';
     return this.groups().length === 0 ? texts.noSegments : texts.severalSegments;
   });

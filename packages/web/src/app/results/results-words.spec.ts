@@ -28,11 +28,9 @@ describe('lostWords', () => {
     expect(
       lostWords(counts({ written: 20, bounced: 8, unreachable: 2, blocked: 1, unsubscribed: 3, complained: 1 })),
     ).toBe(
-      '8 bounced: 5 have no such address, 2 full or out of reach and 1 blocked. 3 unsubscribed. 1 reported a message as spam.',
+      '8 bounced: 5 no such address, 2 full or out of reach and 1 blocked. 3 unsubscribed. 1 reported a message as spam.',
     );
-    expect(lostWords(counts({ bounced: 1, unsubscribed: 1 }))).toBe(
-      '1 bounced: 1 has no such address. 1 unsubscribed.',
-    );
+    expect(lostWords(counts({ bounced: 1, unsubscribed: 1 }))).toBe('1 bounced: no such address. 1 unsubscribed.');
   });
 });
 
@@ -42,7 +40,7 @@ describe('rates of those written to', () => {
     const lineOf = (rate: RateName) => rateLines([{ key: 'a', name: 'A', counts: some }], rate)[0]!;
     expect([lineOf('bounced').range.of, lineOf('bounced').kinds]).toEqual([
       20,
-      '6 have no such address, 2 full or out of reach',
+      '6 no such address, 2 full or out of reach',
     ]);
     expect([lineOf('replied').range.of, lineOf('replied').kinds]).toEqual([12, '']);
     expect(scaleWords('bounced').people).toBe('Written to');

@@ -54,15 +54,15 @@ export function headlineOf(results: CampaignResults, variants: readonly ResultGr
   };
 }
 
-/** How many bounced for which reason. */
+/** How many bounced for which reason; without a number where all did for the same. */
 function bounceKinds({ bounced, unreachable, blocked }: ResultCounts): string[] {
-  const unknown = bounced - unreachable - blocked;
   const { bounces } = texts;
-  return [
-    ...(unknown > 0 ? [bounces.unknown(unknown)] : []),
-    ...(unreachable > 0 ? [bounces.unreachable(unreachable)] : []),
-    ...(blocked > 0 ? [bounces.blocked(blocked)] : []),
-  ];
+  const kinds = [
+    { n: bounced - unreachable - blocked, words: bounces.unknown },
+    { n: unreachable, words: bounces.unreachable },
+    { n: blocked, words: bounces.blocked },
+  ].filter(({ n }) => n > 0);
+  return kinds.map(({ n, words }) => (kinds.length === 1 ? words : texts.ofKind(n, words)));
 }
 
 /** Why people were not reached, and who wants no more; '' where there is nobody. */

@@ -70,11 +70,8 @@ export const resultsTexts = {
     asMany: 'as many',
     noValue: 'no value',
     noPlace: 'no link followed, or not known',
-    bounces: {
-      unknown: (n: number) => plural(n, { one: '1 has no such address', other: say`${n} have no such address` }),
-      unreachable: (n: number) => say`${n} full or out of reach`,
-      blocked: (n: number) => say`${n} blocked`,
-    },
+    bounces: { unknown: 'no such address', unreachable: 'full or out of reach', blocked: 'blocked' },
+    ofKind: (n: number, kind: string) => say`${n} ${kind}`,
     bounced: (n: number, kinds: readonly string[]) => say`${n} bounced: ${listed(kinds)}.`,
     left: (unsubscribed: number) => say`${unsubscribed} unsubscribed.`,
     complained: (n: number) => say`${n} reported a message as spam.`,
@@ -151,6 +148,8 @@ export const resultsTexts = {
     inFigures: 'In figures',
     saveNumbers: 'Save as CSV',
     noSegments: 'The lists of this campaign have no segments with people in it.',
+    placesOfClicks:
+      'Only whoever followed a link has a country: compare countries with one another, not with those who followed none.',
     severalSegments: 'Whoever is in several segments counts in each.',
     messages: 'Message',
     left: 'Left',
