@@ -38,7 +38,12 @@ test('a follow-up to those who have followed a link, and what became of it', asy
     await page.getByRole('button', { name: 'Neither opens nor clicks are counted.' }).click();
     await page.getByLabel('Count clicks on links').selectOption('all');
     await page.getByLabel('Count opens').selectOption('all');
-    await expect(page.getByText('Opens and clicks are counted in every message.').last()).toBeVisible();
+    const places = page.getByLabel('Keep the country that a click comes from');
+    await places.focus();
+    await page.keyboard.press('Space');
+    await expect(
+      page.getByText('Opens and clicks are counted in every message. Of a click the country is kept too.').last(),
+    ).toBeVisible();
     await page.getByRole('button', { name: 'Apply' }).click();
     await expect(page.getByRole('button', { name: 'and have followed a link' })).toBeVisible();
   });
@@ -69,6 +74,13 @@ test('a follow-up to those who have followed a link, and what became of it', asy
     await page.keyboard.press('Enter');
     await expect(company).toHaveAttribute('aria-pressed', 'true');
     await expect(page.getByRole('row', { name: /vines\.example 3 2 · 67 %/ })).toBeVisible();
+    // Those of the demo and of tests live on this machine, which is in no country.
+    await page.getByRole('button', { name: 'by country' }).click();
+    await expect(page.getByRole('row', { name: /no link followed, or not known 5 2 · 40 %/ })).toBeVisible();
+    await rate.selectOption({ label: 'bounced' });
+    await expect(page.getByRole('columnheader', { name: 'Written to', exact: true })).toBeVisible();
+    await company.click();
+    await rate.selectOption({ label: 'followed a link' });
   });
 
   await test.step('pictures and numbers can be taken away', async () => {
@@ -80,7 +92,9 @@ test('a follow-up to those who have followed a link, and what became of it', asy
     expect((await taken('Save as SVG')).toString()).toContain('5 written to');
     expect((await taken('Save as PNG')).subarray(1, 4).toString()).toBe('PNG');
     const numbers = (await taken('Save as CSV')).toString().replace('\ufeff', '').trim().split('\r\n');
-    expect(numbers[0]).toMatch(/Reached,replied,interested,meetings,followed a link,opened,unsubscribed$/);
-    expect(numbers.find((l) => l.startsWith('vines.example'))).toMatch(/^vines\.example,3,0,0,0,2,\d,0$/);
+    expect(numbers[0]).toMatch(
+      /^What,reached,written to,replied,interested,meetings,followed a link,opened,unsubscribed,reported as spam,bounced,/,
+    );
+    expect(numbers.find((l) => l.startsWith('vines.example'))).toMatch(/^vines\.example,3,3,0,0,0,2,\d,0,0,0,0,0$/);
   });
 });

@@ -20,7 +20,7 @@ export function unknownFieldObstacles(lists: readonly ListToCheck[], messages: R
   return {
     keys: new Set(said.filter((f) => f.without === 'left_out').map((f) => f.key)),
     obstacles: said.map(({ message, field, names, meant, without }): Obstacle => {
-      const near = meant === null ? '' : `; “${meant}” is`;
+      const near = meant === null ? '' : ` (“${meant}” is)`;
       const then = without === 'left_out' ? 'nobody can be written to' : 'people there get the message without it';
       return {
         kind: without === 'left_out' ? 'fix' : 'look',

@@ -100,14 +100,14 @@ describe('what is worth a look before a campaign starts', () => {
     expect(await about('{{ acre | default: "there" }}')).toEqual([
       [
         'look',
-        '“First” uses “acre”, which is not a column of Salt marshes; “acres” is: people there get the message without it',
+        '“First” uses “acre”, which is not a column of Salt marshes (“acres” is): people there get the message without it',
         'open_message',
       ],
     ]);
     expect(await about('{{ acre }}')).toEqual([
       [
         'fix',
-        '“First” uses “acre”, which is not a column of Salt marshes; “acres” is: nobody can be written to',
+        '“First” uses “acre”, which is not a column of Salt marshes (“acres” is): nobody can be written to',
         'open_message',
       ],
     ]);

@@ -145,6 +145,29 @@ describe('the results of a campaign', () => {
     ]);
   });
 
+  it('show what was told apart before by its own names until the answer is there, then countries by theirs', async () => {
+    const fixture = await show(ONE, aCampaignsResults({ countsPlaces: true }));
+    const press = async (words: string) => {
+      [...host(fixture).querySelectorAll<HTMLButtonElement>('.ways button')]
+        .find((b) => b.textContent.trim() === words)!
+        .click();
+      await settle(fixture);
+    };
+    const names = () => rowsOf(fixture).map((r) => r[0]);
+    const head = () => host(fixture).querySelector('bt-result-groups thead th')?.textContent.trim();
+    await press('by company');
+    answerGroups('domain', { groups: [group('vines.example', 'vines.example', 3, 30)], others: null });
+    await settle(fixture);
+    await press('by country');
+    expect([head(), names()[0]]).toEqual(['company', 'vines.example']);
+    answerGroups('country', { groups: [group('', '', 2, 20), group('AU', 'AU', 1, 10)], others: null });
+    await settle(fixture);
+    expect([head(), ...names()]).toEqual([
+      ...['country', 'no link followed, or not known', 'Australia', 'Your other campaigns of the last year'],
+    ]);
+    expect(textOf(fixture)).toContain('Only whoever followed a link has a country');
+  });
+
   it('say so where something is not counted', async () => {
     const fixture = await show(ONE, aCampaignsResults({ countsClicks: false }));
     await choose(fixture, '.rate select', 'clicked');

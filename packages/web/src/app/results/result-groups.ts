@@ -12,6 +12,7 @@ import {
   type RateName,
   type ResultDimension,
 } from '@baton/core';
+import { map } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
 import { typedText } from '../look/event-input';
 import { CountPipe } from '../look/count-pipe';
@@ -67,15 +68,17 @@ export class ResultGroupsTable {
   private readonly found = inject(LiveUpdates).viewOf(
     toObservable(computed(() => ({ id: this.id(), by: this.by() }))),
     ['progress', 'replies', 'campaigns'],
-    ({ id, by }) => this.service.groups(id, by),
+    ({ id, by }) => this.service.groups(id, by).pipe(map((groups) => ({ by, groups }))),
   );
+  /** By what those are told apart that are shown: what was chosen last, once it is there. */
+  private readonly shownBy = computed(() => this.found()?.by ?? this.by());
   private readonly groups = computed(() => {
     const found = this.found();
-    return found ? namedGroups(found, this.by()) : [];
+    return found ? namedGroups(found.groups, found.by) : [];
   });
   protected readonly lines = computed(() => rateLines(this.groups(), this.rate()));
   /** Hours of the week are a picture; the table beside it has them in figures. */
-  protected readonly isWeek = computed(() => this.by() === 'weekday_hour');
+  protected readonly isWeek = computed(() => this.shownBy() === 'weekday_hour');
   private readonly cells = computed(() => weekCells(this.isWeek() ? this.groups() : [], this.rate()));
   protected readonly weekOption = computed<ChartOption | null>(() => {
     const cells = this.cells();
@@ -89,8 +92,8 @@ export class ResultGroupsTable {
     const rate = this.rate();
     if ((rate === 'opened' && !countsOpens) || (rate === 'clicked' && !countsClicks)) return texts.notCounted;
     if (rate === 'opened') return texts.weakSign(counts.byPrograms);
-    if (this.by() === 'country') return texts.placesOfClicks;
-    if (this.by() !== 'segment') return '';
+    if (this.shownBy() === 'country') return texts.placesOfClicks;
+    if (this.shownBy() !== 'segment') return '';
     return this.groups().length === 0 ? texts.noSegments : texts.severalSegments;
   });
   protected readonly past = computed(() => this.rangeOf(this.results().past));
@@ -102,7 +105,7 @@ export class ResultGroupsTable {
   protected readonly rangeWords = rangeWords;
   /** What the lines are. */
   protected readonly what = computed(() => {
-    const by = this.by();
+    const by = this.shownBy();
     return isField(by) ? (this.fields().find((f) => f.key === by)?.name ?? '') : resultsTexts.by[by];
   });
 
