@@ -57,7 +57,14 @@ export const reachedOf = ({ written, bounced }: Pick<ResultCounts, 'written' | '
 
 /** What can be compared. */
 export const RATES = [
-  ...(['replied', 'interested', 'meetings', 'clicked', 'opened', 'unsubscribed', 'complained', 'bounced'] as const),
+  'replied',
+  'interested',
+  'meetings',
+  'clicked',
+  'opened',
+  'unsubscribed',
+  'complained',
+  'bounced',
 ] as const;
 export type RateName = (typeof RATES)[number];
 
@@ -71,7 +78,15 @@ export const rateOf = (rate: RateName, counts: ResultCounts): RateRange =>
 
 /** By what results are told apart. */
 export const RESULT_DIMENSIONS = [
-  ...(['message', 'variant', 'mailbox', 'list', 'segment', 'domain', 'country', 'weekday', 'hour'] as const),
+  'message',
+  'variant',
+  'mailbox',
+  'list',
+  'segment',
+  'domain',
+  'country',
+  'weekday',
+  'hour',
   'weekday_hour',
 ] as const;
 export type ResultDimension = (typeof RESULT_DIMENSIONS)[number];

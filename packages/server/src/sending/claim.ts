@@ -19,7 +19,7 @@ import {
 } from '@baton/core';
 import { applyEvent } from '../campaigns/apply-event';
 import { passOverPeople } from '../campaigns/pass-over';
-import { localDay, WORKING_WEEKDAYS, quotaOn } from '../mailboxes/capacity';
+import { localDay, quotaOn, WORKING_WEEKDAYS } from '../mailboxes/capacity';
 import { withMessageBefore } from '../messages/enrolled-proof';
 import type { CompiledMessages } from '../messages/compiled-messages';
 import { readFiles, type MessageFile } from '../messages/message-files';

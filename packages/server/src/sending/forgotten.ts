@@ -32,17 +32,9 @@ export async function recordForgotten(tx: Queryable, mailbox: MailboxRow, sent: 
   const { messageId, subject, atMs } = sent;
   const day = localDay(mailbox, atMs);
   await updateDelivery(tx, deliveryId, { mailboxId: mailbox.id, heldAt: null });
-  const quota = quotaOn(mailbox, day, day);
   const tried = {
-    deliveryId,
-    mailboxId: mailbox.id,
-    day,
-    quota,
-    units,
-    messageId,
-    subject,
-    forClicked: null,
-    nowMs: atMs,
+    ...{ deliveryId, mailboxId: mailbox.id, day, quota: quotaOn(mailbox, day, day), units },
+    ...{ messageId, subject, forClicked: null, nowMs: atMs },
   };
   const attemptId = await markSending(tx, tried);
   const answer = 'found in the Sent folder; the database was older';
