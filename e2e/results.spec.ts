@@ -89,12 +89,21 @@ test('a follow-up to those who have followed a link, and what became of it', asy
       const [download] = await Promise.all([page.waitForEvent('download'), button.click()]);
       return readFile(await download.path());
     };
-    expect((await taken('Save as SVG')).toString()).toContain('5 written to');
+    const svg = (await taken('Save as SVG')).toString();
+    expect(svg).toContain('5 written to');
+    const wrongAt = await page.evaluate(
+      (text) => new DOMParser().parseFromString(text, 'image/svg+xml').querySelector('parsererror')?.textContent ?? '',
+      svg,
+    );
+    expect(wrongAt).toBe('');
     expect((await taken('Save as PNG')).subarray(1, 4).toString()).toBe('PNG');
+    expect((await taken('Save as SVG', 1)).toString()).toContain('vines.example');
     const numbers = (await taken('Save as CSV')).toString().replace('\ufeff', '').trim().split('\r\n');
     expect(numbers[0]).toMatch(
-      /^What,reached,written to,replied,interested,meetings,followed a link,opened,unsubscribed,reported as spam,bounced,/,
+      /^company,reached,written to,replied,interested,meetings,followed a link,opened,unsubscribed,reported as spam,bounced,/,
     );
-    expect(numbers.find((l) => l.startsWith('vines.example'))).toMatch(/^vines\.example,3,3,0,0,0,2,\d,0,0,0,0,0$/);
+    expect(numbers.find((l) => l.startsWith('vines.example'))).toMatch(
+      /^vines\.example,3,3,0,0,0,2,\d,0,0,0,0,0,67,21,94$/,
+    );
   });
 });

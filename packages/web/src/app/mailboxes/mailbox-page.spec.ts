@@ -1,8 +1,10 @@
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { Router } from '@angular/router';
-import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { MailboxView } from '@baton/contract';
 import { LiveServer, SHELL, settle, textOf } from '../testing/live-server';
+import { keepSavedFiles, rowsOfCsv } from '../testing/saved-files';
+import { stubDrawing } from '../testing/undrawn';
 import { MailboxPage } from './mailbox-page';
 
 const wren: MailboxView = {
@@ -59,9 +61,15 @@ let fixture: ComponentFixture<MailboxPage>;
 const host = () => fixture.nativeElement as HTMLElement;
 const box = (name: string) => host().querySelector(`[formControlName=${name}]`) as HTMLInputElement;
 beforeEach(() => {
+  stubDrawing();
   TestBed.configureTestingModule({ providers: LiveServer.providers() });
   server = new LiveServer();
   fixture = TestBed.createComponent(MailboxPage);
+});
+
+afterEach(() => {
+  vi.unstubAllGlobals();
+  vi.restoreAllMocks();
 });
 
 async function show(id: string, mailbox = wren): Promise<void> {
@@ -195,16 +203,25 @@ describe('MailboxPage', () => {
     ]);
     await settle(fixture);
     expect(textOf(fixture)).toContain('bounced3of 120 (95 % range 0.9 to 7.1 %)');
-    const bars = [...host().querySelectorAll<HTMLElement>('.bars li')];
-    expect(bars.map((b) => b.getAttribute('aria-label'))).toEqual([
-      'Mon 2 Nov: 4 of 5',
-      'Tue 3 Nov: 0',
-      'Wed 4 Nov: 8 of 16, 2 replied to, 1 bounced',
+    expect(host().querySelector('bt-mailbox-history .place')?.getAttribute('aria-label')).toBe(
+      '12 messages left, at most 8 on a day; 1 bounced, were refused or were reported as spam.',
+    );
+    const days = [...host().querySelectorAll('bt-mailbox-history tbody tr')].map((tr) =>
+      [...tr.querySelectorAll('th, td')].map((cell) => cell.textContent.trim()),
+    );
+    expect(days).toEqual([
+      ['Wed 4 Nov', '8', '16', '2', '1', '0', '0'],
+      ['Mon 2 Nov', '4', '5', '', '', '', ''],
     ]);
-    expect(bars.map((b) => b.querySelector('span')!.style.height)).toEqual(['25%', '0%', '50%']);
-    expect(bars.map((b) => b.querySelector('b')?.style.bottom)).toEqual(['31.25%', undefined, '100%']);
-    expect(bars.map((b) => b.querySelector('i')!.style.height)).toEqual(['0px', '0px', '3.5px']);
-    expect(textOf(fixture)).toContain('below the line: bounced');
+    expect(textOf(fixture)).toContain('what hangs below the line bounced');
+    const saved = keepSavedFiles();
+    [...host().querySelectorAll('button')].find((b) => b.textContent?.trim() === 'Save as CSV')!.click();
+    expect(await rowsOfCsv(saved.get('wren@tidewaterkelp.example, history.csv'))).toEqual([
+      ['Day', 'Left', 'Quota', 'Replied to', 'Bounced', 'Refused', 'Reported as spam'],
+      ['2026-11-02', '4', '5', '0', '0', '0', '0'],
+      ['2026-11-03', '0', '', '0', '0', '0', '0'],
+      ['2026-11-04', '8', '16', '2', '1', '0', '0'],
+    ]);
     expect(host().querySelector('.events')?.textContent).toMatch(/Sun 1 Nov 09:00\s*connected/);
     expect(textOf(fixture)).toContain('SPFThe domain says which servers may send for it. v=spf1 -all');
     expect(host().querySelector('bt-ramp-curve')?.textContent).toContain(

@@ -237,11 +237,22 @@ export const mailboxesTexts = {
       say`of ${sent} (95 % range ${percent} to ${percent2} %)`,
   },
   mailboxHistory: {
-    messagesByDay: 'Messages by day',
-    atMostADay: (most: Shown) => say`at most ${most} a day`,
     itHasSentNothingYet: 'It has sent nothing yet.',
-    belowTheLine: '; below the line: bounced, refused or reported as spam',
-    quotaIsTheMark: '; mark: what it might send',
+    barIsWhatLeft: 'a bar is what left on a day',
+    markIsTheQuota: 'the mark over it is what might have left',
+    belowTheLine: 'what hangs below the line bounced, was refused or was reported as spam',
+    spoken: (left: number, most: number, troubled: number) =>
+      say`${counted.messages(left)} left, at most ${most} on a day; ${troubled} bounced, were refused or were reported as spam.`,
+    file: (address: string) => `${address}, history`,
+    day: 'Day',
+    columns: {
+      units: 'Left',
+      quota: 'Quota',
+      replies: 'Replied to',
+      bounces: 'Bounced',
+      refusals: 'Refused',
+      complaints: 'Reported as spam',
+    },
     ofDay: (day: Shown, units: number, quota: number | null, health: MailboxHealth | null) =>
       [
         quota === null ? say`${day}: ${units}` : say`${day}: ${units} of ${quota}`,

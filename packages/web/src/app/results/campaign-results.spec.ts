@@ -4,34 +4,23 @@ import { NO_RESULTS } from '@baton/core';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { LiveServer, SHELL, settle, textOf } from '../testing/live-server';
 import { aCampaignsResults } from '../testing/some-results';
+import { keepSavedFiles, rowsOfCsv } from '../testing/saved-files';
+import { stubDrawing } from '../testing/undrawn';
 import { CampaignResultsPage } from './campaign-results';
 import { MessageResultsLine } from './message-results';
 import { Results } from './results';
 
 let server: LiveServer;
 beforeEach(() => {
-  const nothing = () => undefined;
-  // Older names too, by which the calendar asks.
-  const listening = {
-    addEventListener: nothing,
-    removeEventListener: nothing,
-    addListener: nothing,
-    removeListener: nothing,
-  };
-  vi.stubGlobal('matchMedia', () => listening);
-  // Without a width nothing is drawn: what the page says in words and figures is what is looked at here.
-  vi.stubGlobal(
-    'ResizeObserver',
-    class {
-      observe = () => undefined;
-      disconnect = () => undefined;
-    },
-  );
+  stubDrawing();
   TestBed.configureTestingModule({ providers: LiveServer.providers() });
   server = new LiveServer();
 });
 
-afterEach(() => vi.unstubAllGlobals());
+afterEach(() => {
+  vi.unstubAllGlobals();
+  vi.restoreAllMocks();
+});
 
 const group = (key: string, name: string, replied: number, written: number) => ({
   ...{ key, name },
@@ -63,7 +52,10 @@ async function show(variants: ResultGroups, results = aCampaignsResults()) {
 const host = (fixture: ComponentFixture<unknown>) => fixture.nativeElement as HTMLElement;
 const rowsOf = (fixture: ComponentFixture<unknown>) =>
   [...host(fixture).querySelectorAll('bt-result-groups tbody tr')].map((tr) =>
-    [...tr.querySelectorAll('th, td')].map((cell) => (cell.firstChild?.textContent ?? '').trim()),
+    [...tr.querySelectorAll('th, td')].map((cell) => {
+      const besideIt = [...cell.querySelectorAll('.narrow, .kinds')].map((s) => s.textContent).join('');
+      return cell.textContent.replace(besideIt, '').trim();
+    }),
   );
 const choose = (fixture: ComponentFixture<unknown>, of: string, value: string) => {
   const select = host(fixture).querySelector<HTMLSelectElement>(of) as HTMLSelectElement;
@@ -80,9 +72,28 @@ describe('the results of a campaign', () => {
     expect(pictures).toEqual([
       expect.stringContaining('184 written to, 8 bounced'),
       'first message: left from Mon 9 Nov to Thu 12 Nov, 16 replies; follow-up 1: left from Fri 13 Nov to Mon 16 Nov, 9 replies.',
-      'After 1 day 86 % are still silent.',
+      'After 2 days 86 % are still silent.',
     ]);
     expect(textOf(fixture)).toContain('follow-up 1: A short reminder140Fri 13 Nov');
+  });
+
+  it('are saved in figures: what left and came by day, and the curve', async () => {
+    const saved = keepSavedFiles();
+    const fixture = await show(ONE);
+    const buttons = [...host(fixture).querySelectorAll<HTMLButtonElement>('.foot > button')];
+    for (const button of buttons) button.click();
+    const replies = await rowsOfCsv(saved.get('Garden centres, autumn, replies.csv'));
+    const { steps } = aCampaignsResults();
+    expect(replies[0]).toEqual(['Message', 'Day', 'Left', 'Replied']);
+    expect(replies.slice(1).reduce((sum, r) => sum + Number(r[2]), 0)).toBe(
+      steps.flatMap((s) => s.days).reduce((sum, d) => sum + d.sent, 0),
+    );
+    expect(replies.slice(1).reduce((sum, r) => sum + Number(r[3]), 0)).toBe(steps.flatMap((s) => s.repliedAt).length);
+    expect(await rowsOfCsv(saved.get('Garden centres, autumn, still silent.csv'))).toEqual([
+      ['Days', 'Still silent (%)'],
+      ['0', '100'],
+      ['2', '86'],
+    ]);
   });
 
   it('compare messages at first, on the scale of one’s own past', async () => {
@@ -193,8 +204,8 @@ describe('all results', () => {
       tr.textContent.replace(/\s+/g, ' ').trim(),
     );
     expect(rows).toEqual([
-      expect.stringMatching(/^Garden centres, autumn ?Mon 9 Nov ?176 ?25 · 14 %.*still under way$/),
-      expect.stringMatching(/^Orchards ?Mon 9 Nov ?90 ?12 · 13 %/),
+      expect.stringMatching(/^Garden centres, autumn ?Mon 9 Nov ?Mon 9 Nov ?176 ?25 · 14 %.*still under way$/),
+      expect.stringMatching(/^Orchards ?Mon 9 Nov ?Mon 9 Nov ?90 ?12 · 13 %/),
       expect.stringMatching(/^All together ?252 ?36 · 14 %/),
     ]);
     expect(host(fixture).querySelector('tbody a')?.getAttribute('href')).toBe('/results/2');
@@ -231,6 +242,7 @@ describe('how a message has done', () => {
   async function showMessage(uses: MessageResults['uses']) {
     const fixture = TestBed.createComponent(MessageResultsLine);
     fixture.componentRef.setInput('messageId', 7);
+    fixture.componentRef.setInput('name', 'A feed');
     await settle(fixture);
     server.answer('/api/results/messages/7', { uses });
     await settle(fixture);
@@ -250,8 +262,8 @@ describe('how a message has done', () => {
       [...tr.querySelectorAll('th, td')].map((cell) => cell.textContent.trim()),
     );
     expect(rows).toEqual([
-      ['Orchards', 'first message', '90', '9 · 10 %', '5.4 to 18 %'],
-      ['Vineyards', 'follow-up 1', '60', '3 · 5 %', '1.7 to 14 %'],
+      ['Orchardsfirst message', 'first message', '90', '9 · 10 %5.4 to 18 %', '', 'the most'],
+      ['Vineyardsfollow-up 1', 'follow-up 1', '60', '3 · 5 %1.7 to 14 %', '', 'may be chance (p 0.36)'],
     ]);
   });
 
@@ -259,7 +271,7 @@ describe('how a message has done', () => {
     const earlier = { ...use(1, 'Orchards', 0, 40, 2), until: Date.UTC(2026, 10, 3, 9) };
     const fixture = await showMessage([earlier, use(1, 'Orchards', 0, 60, 9)]);
     expect(host(fixture).querySelector('summary')?.textContent).toContain('100 people in 1 campaign; 11 replied');
-    const rows = [...host(fixture).querySelectorAll('tbody tr')].map((tr) => tr.querySelector('.as')?.textContent);
+    const rows = [...host(fixture).querySelectorAll('tbody tr')].map((tr) => tr.querySelector('.second')?.textContent);
     expect(rows).toEqual(['first message, with its text until Tue 3 Nov', 'first message']);
   });
 

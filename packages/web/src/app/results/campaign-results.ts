@@ -5,11 +5,14 @@ import { RouterLink } from '@angular/router';
 import { MOST_ANSWERS } from '@baton/contract';
 import { NO_RESULTS } from '@baton/core';
 import { LiveUpdates } from '../live/live-updates';
+import { Chart } from '../look/charts/chart';
+import type { ChartOption } from '../look/charts/picture';
+import { chartTexts } from '../look/charts/texts';
 import { CountPipe } from '../look/count-pipe';
+import { saveTable } from '../look/save-table';
 import { ShellState } from '../shell/shell-state';
 import { MomentPipe, WorkspaceTime } from '../time/workspace-time';
-import { Chart, type ChartOption } from './charts/chart';
-import { lineName, repliesHeight, repliesOption, repliesWords } from './charts/replies-over-time';
+import { lineName, messagesByDay, repliesHeight, repliesOption, repliesWords } from './charts/replies-over-time';
 import { silenceOption, silenceWords } from './charts/silence';
 import { STREAM_HEIGHT, streamOption, streamWords } from './charts/stream';
 import { ResultGroupsTable } from './result-groups';
@@ -27,11 +30,13 @@ const HOURS_A_DAY = 24;
   selector: 'bt-campaign-results',
   imports: [Chart, CountPipe, MatButton, MomentPipe, ResultGroupsTable, RouterLink, RowsBack],
   templateUrl: './campaign-results.html',
-  styleUrls: ['./report.scss', './result-tables.scss', './drawn.scss', './campaign-results.scss'],
+  styleUrls: ['./report.scss', './result-tables.scss', '../look/charts/drawn.scss', './campaign-results.scss'],
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class CampaignResultsPage {
   protected readonly texts = texts;
+  protected readonly saveNumbers = chartTexts.saveNumbers;
+  protected readonly files = resultsTexts.files;
   protected readonly lineName = lineName;
   protected readonly streamHeight = STREAM_HEIGHT;
   private readonly service = inject(ResultsService);
@@ -100,6 +105,21 @@ export class CampaignResultsPage {
   constructor() {
     effect(() => this.shell.setTitle(this.results()?.name ?? null));
     inject(DestroyRef).onDestroy(() => this.shell.setTitle(null));
+  }
+
+  protected saveReplies(): void {
+    const results = this.results();
+    if (!results) return;
+    const rows = messagesByDay(results.steps, (at) => this.time.isoDay(at));
+    saveTable(resultsTexts.files.replies(results.name), [
+      [texts.messages, texts.day, texts.left, this.newestOnly() ? texts.repliedOf(this.newestOnly()) : texts.replied],
+      ...rows.map((r) => [r.message, r.day, r.left, r.replied]),
+    ]);
+  }
+
+  protected saveSilence(): void {
+    const rows = this.silenceByDay().map(({ day, share }) => [day, share]);
+    saveTable(resultsTexts.files.silence(this.results()?.name ?? ''), [[texts.days, texts.silentPercent], ...rows]);
   }
 
   protected print(): void {

@@ -1,28 +1,17 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
 import { toObservable } from '@angular/core/rxjs-interop';
 import { NgTemplateOutlet } from '@angular/common';
-import { MatButton } from '@angular/material/button';
 import type { CampaignResults, ResultsBy } from '@baton/contract';
-import {
-  RATES,
-  reachedOf,
-  rateOf,
-  RESULT_DIMENSIONS,
-  writeCsv,
-  type RateName,
-  type ResultDimension,
-} from '@baton/core';
+import { RESULT_DIMENSIONS, type RateName, type ResultDimension } from '@baton/core';
 import { map } from 'rxjs';
 import { LiveUpdates } from '../live/live-updates';
+import { Chart } from '../look/charts/chart';
+import type { ChartOption } from '../look/charts/picture';
 import { typedText } from '../look/event-input';
-import { CountPipe } from '../look/count-pipe';
-import { saveFile } from '../look/save-file';
-import { namedGroups, percentOf, rangeWords, rateLines, scaleEnd, scaleWords } from './results-words';
-import { Chart, type ChartOption } from './charts/chart';
+import { namedGroups, pastLine, rateLines } from './results-words';
 import { weekCells, weekHeight, weekOption, weekWords } from './charts/week-hours';
+import { Comparison, type ComparedLine } from './comparison';
 import { RateChoice } from './rate-choice';
-import { RateDots } from './rate-dots';
-import { RateScale } from './rate-scale';
 import { ResultsService } from './results-service';
 import { resultsTexts } from './texts';
 
@@ -33,15 +22,14 @@ const isField = (by: ResultsBy): by is `field:${string}` => by.startsWith('field
 /** What of a campaign did better than the rest: its people told apart, on one scale, with how much may be believed. */
 @Component({
   selector: 'bt-result-groups',
-  imports: [Chart, CountPipe, NgTemplateOutlet, MatButton, RateChoice, RateDots, RateScale],
+  imports: [Chart, Comparison, NgTemplateOutlet, RateChoice],
   templateUrl: './result-groups.html',
-  styleUrls: ['./result-tables.scss', './drawn.scss', './result-groups.scss'],
+  styleUrls: ['../look/charts/drawn.scss', './result-groups.scss'],
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ResultGroupsTable {
   protected readonly texts = texts;
   protected readonly week = resultsTexts.week;
-  protected readonly rateNames = resultsTexts.rates;
   protected readonly typedText = typedText;
   private readonly service = inject(ResultsService);
   readonly results = input.required<CampaignResults>();
@@ -76,7 +64,10 @@ export class ResultGroupsTable {
     const found = this.found();
     return found ? namedGroups(found.groups, found.by) : [];
   });
-  protected readonly lines = computed(() => rateLines(this.groups(), this.rate()));
+  protected readonly lines = computed<ComparedLine[]>(() => {
+    const [rate, past] = [this.rate(), pastLine('past', texts.othersOfTheYear, this.results().past, this.rate())];
+    return [...rateLines(this.groups(), rate), ...(past.range.of > 0 ? [past] : [])];
+  });
   /** Hours of the week are a picture; the table beside it has them in figures. */
   protected readonly isWeek = computed(() => this.shownBy() === 'weekday_hour');
   private readonly cells = computed(() => weekCells(this.isWeek() ? this.groups() : [], this.rate()));
@@ -86,6 +77,8 @@ export class ResultGroupsTable {
   });
   protected readonly weekWords = computed(() => weekWords(this.cells()));
   protected readonly weekHeight = computed(() => weekHeight(this.cells()));
+  /** What the picture of the week is of, for a file of it. */
+  protected readonly weekLegend = computed(() => resultsTexts.week.fileLegend(resultsTexts.rates[this.rate()]));
   /** What this rate says little about; '' for nothing. */
   protected readonly caution = computed(() => {
     const { countsOpens, countsClicks, counts } = this.results();
@@ -96,22 +89,13 @@ export class ResultGroupsTable {
     if (this.shownBy() !== 'segment') return '';
     return this.groups().length === 0 ? texts.noSegments : texts.severalSegments;
   });
-  protected readonly past = computed(() => this.rangeOf(this.results().past));
-  protected readonly end = computed(() =>
-    scaleEnd([this.past(), ...this.lines().map((l) => l.range)].filter((r) => r.of > 0).map((r) => r.high)),
-  );
-  protected readonly scale = computed(() => scaleWords(this.rate()));
-  protected readonly percentOf = percentOf;
-  protected readonly rangeWords = rangeWords;
   /** What the lines are. */
   protected readonly what = computed(() => {
     const by = this.shownBy();
     return isField(by) ? (this.fields().find((f) => f.key === by)?.name ?? '') : resultsTexts.by[by];
   });
 
-  private rangeOf(counts: CampaignResults['counts']) {
-    return rateOf(this.rate(), counts);
-  }
+  protected readonly file = computed(() => resultsTexts.files.by(this.results().name, this.what()));
 
   private tellsApart(by: ResultDimension): boolean {
     const { hasSegments, countsPlaces } = this.results();
@@ -123,13 +107,5 @@ export class ResultGroupsTable {
 
   protected choose(by: string): void {
     if (by !== '') this.by.set(by as ResultsBy);
-  }
-
-  protected saveNumbers(): void {
-    const columns = ['written', ...RATES, 'unreachable', 'blocked'] as const;
-    const header = [texts.what, texts.reached, ...columns.map((c) => texts.columns[c])];
-    const rows = this.lines().map(({ name, counts }) => [name, reachedOf(counts), ...columns.map((c) => counts[c])]);
-    const csv = writeCsv([header, ...rows.map((row) => row.map(String))]);
-    saveFile(new Blob([`\ufeff${csv}`], { type: 'text/csv' }), `${this.results().name}.csv`);
   }
 }

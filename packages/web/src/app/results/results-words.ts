@@ -102,10 +102,12 @@ export function rateLines(groups: readonly (ResultGroup & { isUnderWay?: boolean
     ended.map((g) => ({ name: g.key, count: g.counts[rate], of: baseOf(rate, g.counts) })),
   );
   const isSome = (compared?.best.count ?? 0) > 0;
+  const bestRate = compared ? compared.best.count / compared.best.of : 0;
   return groups.map(({ key, name, counts, isUnderWay = false }) => {
     const range = rateOf(rate, counts);
     const difference = isSome ? compared?.differences.find((d) => d.other === key) : undefined;
     const isBest = isSome && compared?.best.name === key;
+    const isAsMany = difference !== undefined && range.rate === bestRate;
     const chance = difference === undefined ? '' : chanceWords(difference.chance);
     return {
       ...{ key, name, counts, range },
@@ -119,13 +121,27 @@ export function rateLines(groups: readonly (ResultGroup & { isUnderWay?: boolean
             ? ''
             : difference.tells
               ? texts.notByChance(chance)
-              : difference.chance === 1
+              : isAsMany
                 ? texts.asMany
                 : texts.mayBeChance(chance),
-      mayBeChance: difference !== undefined && !difference.tells && difference.chance < 1,
+      mayBeChance: difference !== undefined && !difference.tells && !isAsMany,
     };
   });
 }
+
+/** A line that others are seen beside: what was before, or all together. */
+export const pastLine = (
+  key: string,
+  name: string,
+  counts: ResultCounts,
+  rate: RateName,
+): RateLine & { isPast: true } => {
+  const range = rateOf(rate, counts);
+  return {
+    ...{ key, name, counts, range, soFar: '', kinds: '', mayBeChance: false, isPast: true },
+    share: range.of === 0 ? '' : texts.shareOf(range.count, percentOf(range.rate)),
+  };
+};
 
 const LEAST_CHANCE = 0.001;
 const chanceWords = (p: number): string =>

@@ -2,15 +2,13 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { MatButton } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import { toObservable } from '@angular/core/rxjs-interop';
-import { dayNumber, NO_RESULTS, rateOf, type Period, type RateName } from '@baton/core';
+import { dayNumber, NO_RESULTS, type Period, type RateName } from '@baton/core';
 import { LiveUpdates } from '../live/live-updates';
-import { CountPipe } from '../look/count-pipe';
-import { MomentPipe } from '../time/workspace-time';
+import { WorkspaceTime } from '../time/workspace-time';
+import { Comparison, type ComparedLine } from './comparison';
 import { PeriodChoice } from './period-choice';
 import { RateChoice } from './rate-choice';
-import { RateDots } from './rate-dots';
-import { RateScale } from './rate-scale';
-import { overviewWords, percentOf, rangeWords, rateLines, scaleEnd, scaleWords } from './results-words';
+import { overviewWords, pastLine, rateLines } from './results-words';
 import { ResultsService } from './results-service';
 import { resultsTexts } from './texts';
 
@@ -19,16 +17,17 @@ const texts = resultsTexts.overview;
 /** Campaigns side by side, on one scale. */
 @Component({
   selector: 'bt-results',
-  imports: [CountPipe, MatButton, MomentPipe, PeriodChoice, RateChoice, RateDots, RateScale, RouterLink],
+  imports: [Comparison, MatButton, PeriodChoice, RateChoice, RouterLink],
   templateUrl: './results.html',
-  styleUrls: ['./report.scss', './result-tables.scss', './results.scss'],
+  styleUrl: './report.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Results {
   protected readonly texts = texts;
-  protected readonly rateNames = resultsTexts.rates;
+  protected readonly file = resultsTexts.files.campaigns;
   protected readonly periodTexts = resultsTexts.period;
   private readonly service = inject(ResultsService);
+  private readonly time = inject(WorkspaceTime);
   protected readonly period = signal<Period | null>(null);
   private readonly asked = computed(() => ({ period: this.period() }));
   protected readonly overview = inject(LiveUpdates).viewOf(
@@ -37,36 +36,33 @@ export class Results {
     ({ period }) => this.service.all(period),
   );
   protected readonly rate = signal<RateName>('replied');
-  protected readonly scale = computed(() => scaleWords(this.rate()));
-  protected readonly percentOf = percentOf;
-  protected readonly rangeWords = rangeWords;
 
-  protected readonly lines = computed(() => {
-    const campaigns = this.overview()?.campaigns ?? [];
+  private readonly together = computed(() => this.overview()?.together ?? NO_RESULTS);
+  protected readonly lines = computed<ComparedLine[]>(() => {
+    const [rate, campaigns] = [this.rate(), this.overview()?.campaigns ?? []];
     const lines = rateLines(
       campaigns.map((c) => ({ key: String(c.id), name: c.name, counts: c.counts, isUnderWay: c.toCome > 0 })),
-      this.rate(),
+      rate,
     );
-    return lines.map((line, i) => ({ ...line, firstSentAt: campaigns[i]?.firstSentAt ?? 0 }));
-  });
-  protected readonly together = computed(() => {
-    const counts = this.overview()?.together ?? NO_RESULTS;
-    return rateOf(this.rate(), counts);
+    return [
+      ...lines.map((line, i) => ({
+        ...line,
+        link: `/results/${line.key}`,
+        second: this.time.day(campaigns[i]?.firstSentAt ?? 0),
+        secondInFile: this.time.isoDay(campaigns[i]?.firstSentAt ?? 0),
+      })),
+      ...(lines.length > 1 ? [pastLine('together', texts.together, this.together(), rate)] : []),
+      ...this.before(),
+    ];
   });
   protected readonly headline = computed(() =>
     overviewWords(this.overview() ?? { campaigns: [], together: NO_RESULTS }),
   );
-  /** As many days before those that are shown; null where they are all. */
-  protected readonly before = computed(() => {
+  /** As many days before those that are shown; none where they are all. */
+  private readonly before = computed(() => {
     const [period, counts] = [this.period(), this.overview()?.before];
-    if (!period || !counts) return null;
+    if (!period || !counts) return [];
     const days = dayNumber(period.to) - dayNumber(period.from) + 1;
-    return { name: resultsTexts.period.before(days), range: rateOf(this.rate(), counts) };
+    return [pastLine('before', resultsTexts.period.before(days), counts, this.rate())];
   });
-  protected readonly end = computed(() =>
-    scaleEnd([
-      ...this.lines().map((l) => l.range.high),
-      this.before()?.range.of ? (this.before()?.range.high ?? 0) : 0,
-    ]),
-  );
 }

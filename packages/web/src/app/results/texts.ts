@@ -1,5 +1,6 @@
 import type { RateName, ResultDimension } from '@baton/core';
 import type { RowsFormat } from '@baton/contract';
+import { chartTexts } from '../look/charts/texts';
 import { counted } from '../look/counts';
 import { listed, plural, say, type Shown } from '../look/language';
 
@@ -100,7 +101,6 @@ export const resultsTexts = {
     toCampaigns: 'Campaigns',
     campaign: 'Campaign',
     since: 'Since',
-    soFar: 'So far',
     together: 'All together',
     sideBySide: 'Campaigns side by side',
   },
@@ -121,14 +121,6 @@ export const resultsTexts = {
     toldApartBy: 'Told apart by',
     by: (what: string) => `by ${what}`,
     column: 'a column …',
-    soFar: 'So far',
-    reached: 'reached',
-    columns: {
-      ...RATE_NAMES,
-      written: 'written to',
-      unreachable: 'bounced, full or out of reach',
-      blocked: 'bounced, blocked',
-    },
     othersOfTheYear: 'Your other campaigns of the last year',
     weakSign: (programs: number) =>
       `An open is a weak sign: many mail programs load no pictures, and others load them unread.${
@@ -145,8 +137,7 @@ export const resultsTexts = {
     newestOnly: (n: Shown) => say`the newest ${n} replies`,
     stillSilent: 'How long people stay silent',
     shareStillSilent: 'the share of those reached who have not replied, by days since their first message',
-    inFigures: 'In figures',
-    saveNumbers: 'Save as CSV',
+    inFigures: chartTexts.inFigures,
     noSegments: 'The lists of this campaign have no segments with people in it.',
     placesOfClicks:
       'Only whoever followed a link has a country: compare countries with one another, not with those who followed none.',
@@ -157,7 +148,32 @@ export const resultsTexts = {
     to: 'To',
     days: 'Days',
     silent: 'Still silent',
-    what: 'What',
+    silentPercent: 'Still silent (%)',
+    day: 'Day',
+    replied: 'Replied',
+    repliedOf: (newest: string) => `Replied, of ${newest}`,
+  },
+  comparison: {
+    soFar: 'So far',
+    reached: 'reached',
+    columns: {
+      ...RATE_NAMES,
+      written: 'written to',
+      unreachable: 'bounced, full or out of reach',
+      blocked: 'bounced, blocked',
+    },
+    percent: (rate: string) => `${rate} (%)`,
+    low: 'likely from (%)',
+    high: 'likely to (%)',
+  },
+  /** What files are called. */
+  files: {
+    stream: (campaign: string) => `${campaign}, people`,
+    by: (campaign: string, what: string) => `${campaign}, by ${what}`,
+    replies: (campaign: string) => `${campaign}, replies`,
+    silence: (campaign: string) => `${campaign}, still silent`,
+    campaigns: 'Campaigns side by side',
+    message: (message: string) => `${message}, results`,
   },
   period: {
     firstWrittenTo: 'First written to',
@@ -174,8 +190,8 @@ export const resultsTexts = {
     compareBy: 'Compare by',
     reached: 'Reached',
     writtenTo: 'Written to',
-    ofThoseReached: 'of those reached; bar: 95 % range',
-    ofThoseWrittenTo: 'of those written to; bar: 95 % range',
+    ofThoseReached: 'of those reached, with the 95 % range',
+    ofThoseWrittenTo: 'of those written to, with the 95 % range',
   },
   message: {
     nobody: 'It has reached nobody yet.',
@@ -184,8 +200,6 @@ export const resultsTexts = {
     campaign: 'Campaign',
     place: 'As',
     earlierText: (as: string, day: Shown) => say`${as}, with its text until ${day}`,
-    reached: 'Reached',
-    range: 'Likely',
   },
   stream: {
     written: (n: Shown) => say`${n} written to`,
@@ -216,6 +230,7 @@ export const resultsTexts = {
     likely: (words: string, low: Shown, high: Shown) => say`${words}, likely between ${low} and ${high} %`,
     spoken: (parts: readonly string[]) => `${parts.join('; ')}.`,
     nothing: 'Nobody has been reached yet.',
+    fileLegend: (rate: string) => `${rate}, by the hour at which the first message left`,
     legend:
       'The hour at which the first message left: how many of those reached, or where there is little room what percent. The stronger the colour, the higher the lower end of the 95 % range: few people make no strong one.',
   },
@@ -226,9 +241,5 @@ export const resultsTexts = {
         one: say`After 1 day ${share} % are still silent.`,
         other: say`After ${days} days ${share} % are still silent.`,
       }),
-  },
-  chart: {
-    savePng: 'Save as PNG',
-    saveSvg: 'Save as SVG',
   },
 };

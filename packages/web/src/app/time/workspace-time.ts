@@ -18,7 +18,7 @@ export class WorkspaceTime {
 
   /** The day it is in the workspace, as an ISO date. */
   today(): string {
-    return this.isoDayOf(this.shell.view()?.clock.nowMs ?? 0);
+    return this.isoDay(this.shell.view()?.clock.nowMs ?? 0);
   }
 
   /** 10:42 */
@@ -28,12 +28,12 @@ export class WorkspaceTime {
 
   /** Tue 24 Nov, or as the workspace writes it. */
   day(instantMs: number): string {
-    return this.dayWords(this.isoDayOf(instantMs));
+    return this.dayWords(this.isoDay(instantMs));
   }
 
   /** Tue 24 Nov 2026 */
   dated(instantMs: number): string {
-    return this.dayWords(this.isoDayOf(instantMs), 'dated');
+    return this.dayWords(this.isoDay(instantMs), 'dated');
   }
 
   /** A date in words, as the workspace writes it. */
@@ -41,7 +41,8 @@ export class WorkspaceTime {
     return dayWords(iso, length, this.form());
   }
 
-  private isoDayOf(instantMs: number): string {
+  /** An instant's day as an ISO date. */
+  isoDay(instantMs: number): string {
     return isoDate(this.zones.get(this.zone()).toLocal(instantMs).day);
   }
 

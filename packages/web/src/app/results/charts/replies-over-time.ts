@@ -2,7 +2,7 @@ import type { StepResults } from '@baton/contract';
 import { DAY_MS } from '@baton/core';
 import type { EChartsCoreOption } from 'echarts/core';
 import { resultsTexts } from '../texts';
-import type { ChartTheme } from './chart-theme';
+import type { ChartTheme } from '../../look/charts/chart-theme';
 
 const texts = resultsTexts.answers;
 
@@ -16,6 +16,31 @@ export const lineName = (place: number): string => (place === 0 ? texts.firstMes
 /** The chart in words. @param dayOf a day in words */
 export const repliesWords = (steps: readonly StepResults[], dayOf: (instant: number) => string): string =>
   texts.spoken(steps.map((s) => texts.step(lineName(s.place), s.replied, dayOf(s.firstSentAt), dayOf(s.lastSentAt))));
+
+/** A day of a message: how many of it left, and how many of the replies that are known by their time it brought. */
+export interface DayOfMessage {
+  message: string;
+  day: string;
+  left: number;
+  replied: number;
+}
+
+/** The chart in figures: every day on which a message left or brought a reply. @param dayOf a day as an ISO date */
+export function messagesByDay(steps: readonly StepResults[], dayOf: (instant: number) => string): DayOfMessage[] {
+  return steps.flatMap(({ place, name, days, repliedAt }) => {
+    const message = `${lineName(place)}: ${name}`;
+    const found = new Map<string, DayOfMessage>();
+    const on = (at: number): DayOfMessage => {
+      const day = dayOf(at);
+      const known = found.get(day) ?? { message, day, left: 0, replied: 0 };
+      found.set(day, known);
+      return known;
+    };
+    for (const { from, sent } of days) on(from).left += sent;
+    for (const at of repliedAt) on(at).replied++;
+    return [...found.values()].sort((a, b) => (a.day < b.day ? -1 : 1));
+  });
+}
 
 interface RenderApi {
   value(at: number): number;

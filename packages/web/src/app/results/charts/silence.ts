@@ -2,7 +2,7 @@ import type { SilenceStep } from '@baton/core';
 import type { EChartsCoreOption } from 'echarts/core';
 import { percentOf } from '../results-words';
 import { resultsTexts } from '../texts';
-import type { ChartTheme } from './chart-theme';
+import type { ChartTheme } from '../../look/charts/chart-theme';
 
 const texts = resultsTexts.silence;
 const HOURS = 24;
@@ -12,7 +12,7 @@ const MARKS = 4;
 /** The curve in words. */
 export function silenceWords(curve: readonly SilenceStep[]): string {
   const last = curve.at(-1);
-  return last === undefined ? '' : texts.spoken(percentOf(last.share), Math.round(last.from / HOURS));
+  return last === undefined ? '' : texts.spoken(percentOf(last.share), Math.ceil(last.from / HOURS));
 }
 
 /** The share still silent by days, as a falling line of steps; its axis begins where there is something to see. */
@@ -32,7 +32,7 @@ export function silenceOption(curve: readonly SilenceStep[], upTo: number, theme
         textStyle: { color: theme.ink },
       },
       formatter: ([point]: { value: [number, number] }[]) =>
-        point === undefined ? '' : texts.spoken(percentOf(point.value[1]), Math.round(point.value[0])),
+        point === undefined ? '' : texts.spoken(percentOf(point.value[1]), Math.ceil(point.value[0])),
     },
     xAxis: {
       type: 'value',

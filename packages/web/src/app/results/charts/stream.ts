@@ -1,7 +1,7 @@
 import { reachedOf, type ResultCounts } from '@baton/core';
 import type { EChartsCoreOption } from 'echarts/core';
 import { resultsTexts } from '../texts';
-import type { ChartTheme } from './chart-theme';
+import type { ChartTheme } from '../../look/charts/chart-theme';
 
 const texts = resultsTexts.stream;
 

@@ -4,7 +4,7 @@ import type { EChartsCoreOption } from 'echarts/core';
 import { weekdays } from '../../look/language';
 import { percentOf } from '../results-words';
 import { resultsTexts } from '../texts';
-import type { ChartTheme } from './chart-theme';
+import type { ChartTheme } from '../../look/charts/chart-theme';
 
 const texts = resultsTexts.week;
 
