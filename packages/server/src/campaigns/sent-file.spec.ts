@@ -54,3 +54,29 @@ it('the messages that a campaign has sent are taken away as an mbox and as files
   }
   await expect(world.api.get('/campaigns/99/sent.mbox')).rejects.toThrow('404');
 });
+
+it('a message that answered an earlier conversation names it as it was then', async () => {
+  const mailbox = await world.connect('ines');
+  const words = ['First', 'Second', 'Third'].map((name) => ({ name, body: `Kelp. [Leave]({{ unsubscribe_link }})` }));
+  const steps = await Promise.all(words.map((message) => world.step(message)));
+  const ids: number[] = [];
+  for (const [at, step] of steps.entries()) {
+    const listId = await world.people({ 'bo@vines.example': 'keen' });
+    const startDate = ['2026-11-02', '2026-11-09', '2026-11-16'][at] as string;
+    const terms = { listId, mailboxIds: [mailbox], name: `Campaign ${at}`, startDate };
+    ids.push(await world.begin({ ...terms, steps: [at === 0 ? step : { ...step, answersLast: true }] }));
+    await world.drive(['2026-11-08', '2026-11-15', '2026-11-17'][at] + 'T20:00:00Z');
+  }
+  const got = (await world.inbox('bo@vines.example')).filter((m) => m.from.includes('ines'));
+  expect(got).toHaveLength(3);
+  // What had been written by either side when it left, and nothing of what came after.
+  expect(got.map((m) => m.references.length)).toEqual([0, 2, 2]);
+  for (const [at, id] of ids.entries()) {
+    const response = await fetch(`${world.url}/api/campaigns/${id}/sent.zip`);
+    const files = Object.values(unzipSync(new Uint8Array(await response.arrayBuffer())));
+    expect(files).toHaveLength(1);
+    const own = await simpleParser(Buffer.from(files[0] as Uint8Array));
+    expect([own.references ?? []].flat()).toEqual(got[at]?.references);
+    expect([own.subject, own.messageId]).toEqual([got[at]?.subject, got[at]?.messageId]);
+  }
+});

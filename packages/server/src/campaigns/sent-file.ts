@@ -2,9 +2,9 @@ import { Zip, ZipDeflate } from 'fflate';
 import type { ServerParts } from '../http/context';
 import { enrolledProof } from '../messages/enrolled-proof';
 import { readFiles } from '../messages/message-files';
-import { composeMessage } from '../sending/compose';
+import { composeMessage, replySubject } from '../sending/compose';
 import { wayOut } from '../sending/signed-links';
-import { readEnrolledMessages, sentOfCampaign } from '../store/sending/sent-rows';
+import { readEnrolledMessages, sentOfCampaign, type EnrolledMessage } from '../store/sending/sent-rows';
 import { readWorkspace } from '../store/workspace-rows';
 import { requireCampaign } from './require-campaign';
 
@@ -66,7 +66,10 @@ async function* sentMessages(parts: ServerParts, campaignId: number): AsyncGener
         // A file that has been taken out of the library is missing, which keeps no message from being read.
         files: await readFiles(db, proof).catch(() => []),
         messageId: message.sentMessageId ?? `${enrolmentId}.${step}@${mailbox.address.split('@').at(-1) ?? ''}`,
-        references: all.slice(Math.max(0, begins), at).flatMap((m) => m.sentMessageId ?? []),
+        references: [
+          ...answeredIds(message),
+          ...all.slice(Math.max(0, begins), at).flatMap((m) => m.sentMessageId ?? []),
+        ],
         leaveBy: wayOut(links, enrolmentId, mailbox.address).header,
       });
       yield { number: ++number, from: mailbox.address, to: message.address, sentAt, raw };
@@ -76,6 +79,10 @@ async function* sentMessages(parts: ServerParts, campaignId: number): AsyncGener
     after = last;
   }
 }
+
+/** The earlier conversation that a message answered. A step that answers one only since has left under a subject of its own. */
+const answeredIds = ({ answered, sentSubject }: EnrolledMessage): string[] =>
+  answered[0] && sentSubject === replySubject(answered[0].subject) ? answered.map((a) => a.messageId) : [];
 
 /** A date as the C library's `asctime` writes it, in UTC: `Mon Nov  2 09:14:00 2026`. */
 function asctime(ms: number): string {

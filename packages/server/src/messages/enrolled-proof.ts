@@ -49,8 +49,8 @@ export async function enrolledProof(
 }
 
 /** The subject of a message that begins a thread, as it has left or would. */
-const subjectOf = ({ sentSubject, answeredSubject }: EnrolledMessage, proof: Proof): string =>
-  sentSubject ?? (answeredSubject === null ? proof.subject : replySubject(answeredSubject));
+const subjectOf = ({ sentSubject, answered: [first] }: EnrolledMessage, proof: Proof): string =>
+  sentSubject ?? (first === undefined ? proof.subject : replySubject(first.subject));
 
 /** A follow-up that is about to leave, with what has left to its recipient before it below. */
 export async function withMessageBefore(making: Making, enrolmentId: number, proof: Proof): Promise<Proof> {

@@ -14,8 +14,8 @@ export interface EnrolledMessage {
   startsThread: boolean;
   /** Whether the message before it in its thread is below it. */
   quotes: boolean;
-  /** The subject of the earlier conversation that it answers; null where it answers none. */
-  answeredSubject: string | null;
+  /** The messages of the earlier conversation that it answers, or answered when it left, oldest first; none where it answers none. */
+  answered: { messageId: string; subject: string }[];
   mailboxId: number | null;
   campaignName: string;
   listName: string;
@@ -44,6 +44,9 @@ export const contentOfDelivery: SQL = sql`(case when v.id is null then ${textIn(
 const MOST_NAMED = 20;
 const MOST_ID = 250;
 
+/** Whether something had happened when a delivery `d` left; always, where it has not left yet. */
+const wasBefore = (at: SQL): SQL => sql`(d.sent_at is null or ${at} <= d.sent_at)`;
+
 /**
  * The last conversation of a mailbox with a person before a delivery `d` of a recipient `e`: what left and what came back, oldest
  * first, under the subject of the first of it.
@@ -51,19 +54,19 @@ const MOST_ID = 250;
 export const conversationBefore: SQL = sql`coalesce((
   select json_agg(json_build_object('messageId', t.message_id, 'subject', t.subject) order by t.at) from (
     select a.message_id, a.subject, o.sent_at as at from deliveries o join attempts a on a.delivery_id = o.id and a.verdict = 'accepted'
-      where o.enrolment_id = lately.id and o.mailbox_id = d.mailbox_id and o.state = 'sent' and o.sent_at >= coalesce((
+      where o.enrolment_id = lately.id and o.mailbox_id = d.mailbox_id and o.state = 'sent' and ${wasBefore(sql`o.sent_at`)} and o.sent_at >= coalesce((
         select max(b.sent_at) from deliveries b join campaign_steps t on t.campaign_id = b.campaign_id and t.position = b.step
-        where b.enrolment_id = lately.id and b.state = 'sent' and t.starts_thread), 0)
+        where b.enrolment_id = lately.id and b.state = 'sent' and t.starts_thread and ${wasBefore(sql`b.sent_at`)}), 0)
     union all
     select i.message_id, i.subject, i.received_at from incoming i
       where i.enrolment_id = lately.id and i.mailbox_id = d.mailbox_id and i.kind = 'reply'
-        and length(i.message_id) between 1 and ${sql.raw(String(MOST_ID))}
+        and ${wasBefore(sql`i.received_at`)} and length(i.message_id) between 1 and ${sql.raw(String(MOST_ID))}
     order by at desc limit ${sql.raw(String(MOST_NAMED))}) t), '[]'::json)`;
 
 /** The enrolment in which the mailbox of a delivery `d` last wrote to the person of a recipient `e`, in another campaign. */
 export const lastConversation: SQL = sql`lateral (select o.enrolment_id as id from deliveries o
   join enrolments x on x.id = o.enrolment_id and x.contact_id = e.contact_id and x.id <> e.id
-  where o.mailbox_id = d.mailbox_id and o.state = 'sent' order by o.sent_at desc, o.id desc limit 1)`;
+  where o.mailbox_id = d.mailbox_id and o.state = 'sent' and ${wasBefore(sql`o.sent_at`)} order by o.sent_at desc, o.id desc limit 1)`;
 
 /** Messages of a campaign that have left, in the order in which they did, from one behind another on. */
 export async function sentOfCampaign(
@@ -88,7 +91,7 @@ export async function readEnrolledMessages(
     select e.id as "enrolmentId", d.step, p.address, r.fields, r.zone,
       ${contentOfDelivery} as content, d.step = 0 or coalesce(s.starts_thread, false) as "startsThread",
       coalesce(s.quotes, false) as quotes,
-      case when s.answers_last and s.place = 0 then ${conversationBefore}->0->>'subject' end as "answeredSubject",
+      case when s.answers_last and s.place = 0 then ${conversationBefore} else '[]'::json end as answered,
       d.mailbox_id as "mailboxId", c.name as "campaignName", coalesce(l.name, '') as "listName",
       e.position, c.recipients, d.sent_at as "sentAt",
       (select a.subject from attempts a where a.delivery_id = d.id and d.sent_at is not null order by a.id desc limit 1) as "sentSubject",
