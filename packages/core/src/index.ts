@@ -127,6 +127,7 @@ export type { Suggestion } from './reading/suggestion';
 export * from './reading/incoming-message';
 export * from './reading/incoming-kinds';
 export * from './reading/match';
+export * from './reading/first-words';
 export * from './reading/own-words';
 export * from './reading/received-at';
 export * from './results/outcome-columns';

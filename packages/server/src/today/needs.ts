@@ -1,4 +1,4 @@
-import { clockWords, dayWords, isoDate, MINUTE_MS, restWords, type DateForm } from '@baton/core';
+import { clockWords, dayWords, firstWords, isoDate, MINUTE_MS, restWords, type DateForm } from '@baton/core';
 import type { Need } from '@baton/contract';
 import { judging } from '../campaigns/audience';
 import { planDraft } from '../campaigns/forecast';
@@ -160,7 +160,7 @@ export async function readNeeds({ store, config }: ServerParts, today: NeedsOf):
 
 function answerNeed(a: Awaited<ReturnType<typeof listIncoming>>[number]): Need {
   const need = { key: `answer:${a.id}`, kind: 'answer', title: a.fromName, link: `/replies/${a.id}` } as const;
-  const words = firstLine(a.body);
+  const words = firstWords(a.body, MOST_WORDS);
   if (a.match === 'unsure')
     return { ...need, detail: `Perhaps about the message to ${a.person ?? ''}: ${words}`, action: 'Say whose it is' };
   // Of those that wait only one that was put off has a day.
@@ -184,8 +184,8 @@ async function lettersInTrouble(db: Queryable): Promise<Need[]> {
   });
 }
 
-/** Of what somebody wrote, as much as a line takes. */
-const firstLine = (text: string): string => text.trim().split('\n')[0]?.slice(0, 120) ?? '';
+/** Characters of what somebody wrote. */
+const MOST_WORDS = 120;
 
 /** Stands for those of a kind that are not listed; none where all are. */
 function others(kind: Need['kind'], total: number, words: (n: number) => string, link: string): Need[] {

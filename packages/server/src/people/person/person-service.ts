@@ -1,4 +1,4 @@
-import { dayWords, DomainError, isoDate, whyNotWritten, ownWords, nameOf } from '@baton/core';
+import { dayWords, DomainError, isoDate, whyNotWritten, firstWords, nameOf } from '@baton/core';
 import type { LetterState, PersonEvent, PersonProof, PersonView } from '@baton/contract';
 import { applyEvent } from '../../campaigns/apply-event';
 import type { ServerParts } from '../../http/context';
@@ -86,11 +86,12 @@ function eventOf(e: Awaited<ReturnType<typeof eventsOf>>[number], came: Came): P
   // What came in is noted at the moment it was taken.
   const mail = kind === 'sent' ? undefined : came.find((m) => m.receivedAt === at);
   const sent = e.nth === 0 ? 'the first message' : `follow-up ${e.nth}`;
-  const words = kind === 'sent' ? sent : mail && kind === 'reply' ? firstLine(ownWords(mail.body)) : e.detail;
+  const words = kind === 'sent' ? sent : mail && kind === 'reply' ? firstWords(mail.body, MOST_WORDS) : e.detail;
   return { at, kind, campaign, words, incomingId: mail?.id ?? null, canUndo: mail?.canUndo ?? false };
 }
 
-const firstLine = (text: string): string => (text.split('\n').find((l) => l.trim() !== '') ?? '').slice(0, 160);
+/** Characters of what somebody wrote. */
+const MOST_WORDS = 160;
 
 function momentWords(instant: number, { zone, dateForm }: Pick<WorkspaceRow, 'zone' | 'dateForm'>): string {
   const { day, minute } = zones.get(zone).toLocal(instant);
