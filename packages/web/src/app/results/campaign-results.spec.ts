@@ -82,6 +82,12 @@ describe('the results of a campaign', () => {
     const fixture = await show(ONE);
     const buttons = [...host(fixture).querySelectorAll<HTMLButtonElement>('.foot > button')];
     for (const button of buttons) button.click();
+    const figures = await rowsOfCsv(saved.get('Garden centres, autumn, people.csv'));
+    expect(figures.slice(0, 3)).toEqual([
+      ['What', 'People', 'Of', 'Percent', 'likely from (%)', 'likely to (%)'],
+      ['reached', '176', '184', '96', '92', '98'],
+      ['replied', '25', '176', '14', '9.8', '20'],
+    ]);
     const replies = await rowsOfCsv(saved.get('Garden centres, autumn, replies.csv'));
     const { steps } = aCampaignsResults();
     expect(replies[0]).toEqual(['Message', 'Day', 'Left', 'Replied']);

@@ -16,7 +16,7 @@ import { lineName, messagesByDay, repliesHeight, repliesOption, repliesWords } f
 import { silenceOption, silenceWords } from './charts/silence';
 import { STREAM_HEIGHT, streamOption, streamWords } from './charts/stream';
 import { ResultGroupsTable } from './result-groups';
-import { headlineOf, lostWords, namedGroups, percentOf } from './results-words';
+import { figuresOf, headlineOf, lostWords, namedGroups, percentOf, rangeWords } from './results-words';
 import { ResultsService } from './results-service';
 import { RowsBack } from './rows-back';
 import { resultsTexts } from './texts';
@@ -38,6 +38,7 @@ export class CampaignResultsPage {
   protected readonly saveNumbers = chartTexts.saveNumbers;
   protected readonly files = resultsTexts.files;
   protected readonly lineName = lineName;
+  protected readonly rangeWords = rangeWords;
   protected readonly streamHeight = STREAM_HEIGHT;
   private readonly service = inject(ResultsService);
   private readonly time = inject(WorkspaceTime);
@@ -71,6 +72,12 @@ export class CampaignResultsPage {
     return results ? streamWords(results) : '';
   });
 
+  protected readonly figures = computed(() => {
+    const results = this.results();
+    return results
+      ? figuresOf(results).map(({ name, range }) => ({ name, range, percent: percentOf(range.rate) }))
+      : [];
+  });
   protected readonly lost = computed(() => lostWords(this.results()?.counts ?? NO_RESULTS));
 
   private readonly nowMs = computed(() => this.shell.view()?.clock.nowMs ?? 0);
@@ -105,6 +112,16 @@ export class CampaignResultsPage {
   constructor() {
     effect(() => this.shell.setTitle(this.results()?.name ?? null));
     inject(DestroyRef).onDestroy(() => this.shell.setTitle(null));
+  }
+
+  protected saveFigures(): void {
+    const rows = this.figures().map(({ name, range: { count, of, low, high }, percent }) => [
+      ...[name, count, of, ...(of === 0 ? ['', '', ''] : [percent, percentOf(low), percentOf(high)])],
+    ]);
+    saveTable(resultsTexts.files.stream(this.results()?.name ?? ''), [
+      [texts.what, texts.people, texts.of, texts.percent, resultsTexts.comparison.low, resultsTexts.comparison.high],
+      ...rows,
+    ]);
   }
 
   protected saveReplies(): void {

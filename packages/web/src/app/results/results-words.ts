@@ -3,6 +3,7 @@ import {
   baseOf,
   compareWithBest,
   differenceWords,
+  RATES,
   rateOf,
   rateRange,
   reachedOf,
@@ -142,6 +143,25 @@ export const pastLine = (
     share: range.of === 0 ? '' : texts.shareOf(range.count, percentOf(range.rate)),
   };
 };
+
+/** A number of a campaign: of how many people, and in which range its share lies. */
+export interface Figure {
+  name: string;
+  range: RateRange;
+}
+
+/** Everything that is counted of a campaign's people; what it does not count is left out. */
+export function figuresOf({ counts, countsOpens, countsClicks }: CampaignResults): Figure[] {
+  const { columns, reached } = resultsTexts.comparison;
+  const isCounted = (rate: RateName) => (rate !== 'opened' || countsOpens) && (rate !== 'clicked' || countsClicks);
+  const ofWritten = (name: string, count: number): Figure => ({ name, range: rateRange(count, counts.written) });
+  return [
+    ofWritten(reached, reachedOf(counts)),
+    ...RATES.filter(isCounted).map((rate) => ({ name: columns[rate], range: rateOf(rate, counts) })),
+    ofWritten(columns.unreachable, counts.unreachable),
+    ofWritten(columns.blocked, counts.blocked),
+  ];
+}
 
 const LEAST_CHANCE = 0.001;
 const chanceWords = (p: number): string =>
