@@ -98,7 +98,7 @@ test('a follow-up to those who have followed a link, and what became of it', asy
     expect(wrongAt).toBe('');
     expect((await taken('Save as PNG')).subarray(1, 4).toString()).toBe('PNG');
     expect((await taken('Save as SVG', 1)).toString()).toContain('vines.example');
-    const numbers = (await taken('Save as CSV')).toString().replace('\ufeff', '').trim().split('\r\n');
+    const numbers = (await taken('Save as CSV', 1)).toString().replace('\ufeff', '').trim().split('\r\n');
     expect(numbers[0]).toMatch(
       /^company,reached,written to,replied,interested,meetings,followed a link,opened,unsubscribed,reported as spam,bounced,/,
     );
