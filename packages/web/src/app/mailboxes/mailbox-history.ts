@@ -1,12 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { toObservable } from '@angular/core/rxjs-interop';
-import { MatButton } from '@angular/material/button';
 import { LiveUpdates } from '../live/live-updates';
 import { Chart } from '../look/charts/chart';
+import { Figures, type FigureTable } from '../look/charts/figures';
 import type { ChartOption } from '../look/charts/picture';
-import { chartTexts } from '../look/charts/texts';
-import { CountPipe } from '../look/count-pipe';
-import { saveTable } from '../look/save-table';
 import { MomentPipe, WorkspaceTime } from '../time/workspace-time';
 import {
   daysToShow,
@@ -21,19 +18,19 @@ import { MailboxesService } from './mailboxes-service';
 import { mailboxesTexts } from './texts';
 
 const texts = mailboxesTexts.mailboxHistory;
+const HEADS = [texts.day, ...Object.values(texts.columns)];
 
 /** What left from a mailbox day by day, and what happened to it. */
 @Component({
   selector: 'bt-mailbox-history',
-  imports: [Chart, CountPipe, MatButton, MomentPipe],
+  imports: [Chart, Figures, MomentPipe],
   templateUrl: './mailbox-history.html',
-  styleUrls: ['../look/charts/drawn.scss', './mailbox-history.scss'],
+  styleUrl: './mailbox-history.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class MailboxHistoryView {
   private readonly time = inject(WorkspaceTime);
   protected readonly texts = texts;
-  protected readonly chartTexts = chartTexts;
   protected readonly height = HISTORY_HEIGHT;
   private readonly service = inject(MailboxesService);
   readonly mailboxId = input.required<number>();
@@ -57,23 +54,21 @@ export class MailboxHistoryView {
     ].join('; ');
   });
   protected readonly file = computed(() => texts.file(this.address()));
-  protected readonly columns = Object.values(texts.columns);
   /** Days on which something left or might have, the newest first. */
-  protected readonly rows = computed(() =>
-    this.days()
+  protected readonly table = computed<FigureTable>(() => ({
+    heads: HEADS,
+    rows: this.days()
       .filter(hasAnything)
-      .map(({ day, units, quota, health }) => ({
-        day: this.time.dayWords(day),
-        figures: [units, quota, health?.replies, health?.bounces, health?.refusals, health?.complaints],
-      }))
+      .map(({ day, units, quota, health: h }) => [
+        ...[this.time.dayWords(day), units, quota],
+        ...(h ? [h.replies, h.bounces, h.refusals, h.complaints] : [null, null, null, null]),
+      ])
       .reverse(),
-  );
-
-  protected saveNumbers(): void {
-    const rows = this.days().map(({ day, units, quota, health }) => [
-      ...[day, units, quota ?? ''],
-      ...[health?.replies ?? 0, health?.bounces ?? 0, health?.refusals ?? 0, health?.complaints ?? 0],
-    ]);
-    saveTable(this.file(), [[texts.day, ...this.columns], ...rows]);
-  }
+  }));
+  protected readonly allDays = computed<FigureTable>(() => ({
+    heads: HEADS,
+    rows: this.days().map(({ day, units, quota, health: h }) => [
+      ...[day, units, quota, h?.replies ?? 0, h?.bounces ?? 0, h?.refusals ?? 0, h?.complaints ?? 0],
+    ]),
+  }));
 }

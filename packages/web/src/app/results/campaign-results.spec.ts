@@ -80,11 +80,11 @@ describe('the results of a campaign', () => {
   it('are saved in figures: what left and came by day, and the curve', async () => {
     const saved = keepSavedFiles();
     const fixture = await show(ONE);
-    const buttons = [...host(fixture).querySelectorAll<HTMLButtonElement>('.foot > button')];
+    const buttons = [...host(fixture).querySelectorAll<HTMLButtonElement>('bt-figures > button')];
     for (const button of buttons) button.click();
     const figures = await rowsOfCsv(saved.get('Garden centres, autumn, people.csv'));
     expect(figures.slice(0, 3)).toEqual([
-      ['What', 'People', 'Of', 'Percent', 'likely from (%)', 'likely to (%)'],
+      ['What', 'People', 'Of', 'Percent', 'Likely from (%)', 'Likely to (%)'],
       ['reached', '176', '184', '96', '92', '98'],
       ['replied', '25', '176', '14', '9.8', '20'],
     ]);

@@ -6,39 +6,35 @@ import { MOST_ANSWERS } from '@baton/contract';
 import { NO_RESULTS } from '@baton/core';
 import { LiveUpdates } from '../live/live-updates';
 import { Chart } from '../look/charts/chart';
+import { Figures, type FigureTable } from '../look/charts/figures';
 import type { ChartOption } from '../look/charts/picture';
-import { chartTexts } from '../look/charts/texts';
-import { CountPipe } from '../look/count-pipe';
-import { saveTable } from '../look/save-table';
 import { ShellState } from '../shell/shell-state';
 import { MomentPipe, WorkspaceTime } from '../time/workspace-time';
 import { lineName, messagesByDay, repliesHeight, repliesOption, repliesWords } from './charts/replies-over-time';
 import { silenceOption, silenceWords } from './charts/silence';
 import { STREAM_HEIGHT, streamOption, streamWords } from './charts/stream';
 import { ResultGroupsTable } from './result-groups';
-import { figuresOf, headlineOf, lostWords, namedGroups, percentOf, rangeWords } from './results-words';
+import { figuresOf, headlineOf, lostWords, namedGroups, percentOf } from './results-words';
 import { ResultsService } from './results-service';
 import { RowsBack } from './rows-back';
 import { resultsTexts } from './texts';
 
 const texts = resultsTexts.campaign;
+const NO_FIGURES: FigureTable = { heads: [], rows: [] };
 const HOUR_MS = 3_600_000;
 const HOURS_A_DAY = 24;
 
 /** What became of one campaign, as a report: the sentence, the picture that bears it out, then the tables. */
 @Component({
   selector: 'bt-campaign-results',
-  imports: [Chart, CountPipe, MatButton, MomentPipe, ResultGroupsTable, RouterLink, RowsBack],
+  imports: [Chart, Figures, MatButton, MomentPipe, ResultGroupsTable, RouterLink, RowsBack],
   templateUrl: './campaign-results.html',
-  styleUrls: ['./report.scss', './result-tables.scss', '../look/charts/drawn.scss', './campaign-results.scss'],
+  styleUrls: ['./report.scss', '../look/charts/drawn.scss', './campaign-results.scss'],
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class CampaignResultsPage {
   protected readonly texts = texts;
-  protected readonly saveNumbers = chartTexts.saveNumbers;
   protected readonly files = resultsTexts.files;
-  protected readonly lineName = lineName;
-  protected readonly rangeWords = rangeWords;
   protected readonly streamHeight = STREAM_HEIGHT;
   private readonly service = inject(ResultsService);
   private readonly time = inject(WorkspaceTime);
@@ -72,11 +68,9 @@ export class CampaignResultsPage {
     return results ? streamWords(results) : '';
   });
 
-  protected readonly figures = computed(() => {
+  protected readonly streamFigures = computed(() => {
     const results = this.results();
-    return results
-      ? figuresOf(results).map(({ name, range }) => ({ name, range, percent: percentOf(range.rate) }))
-      : [];
+    return results ? figuresOf(results) : NO_FIGURES;
   });
   protected readonly lost = computed(() => lostWords(this.results()?.counts ?? NO_RESULTS));
 
@@ -95,6 +89,22 @@ export class CampaignResultsPage {
     return steps.some((s) => s.repliedAt.length < s.replied) ? texts.newestOnly(MOST_ANSWERS) : '';
   });
 
+  protected readonly repliesFigures = computed<FigureTable>(() => ({
+    heads: [texts.messages, texts.left, texts.from, texts.to, texts.replied],
+    rows: (this.results()?.steps ?? []).map((s) => [
+      ...[`${lineName(s.place)}: ${s.name}`, s.sent, this.dayOf(s.firstSentAt), this.dayOf(s.lastSentAt), s.replied],
+    ]),
+  }));
+  protected readonly repliesByDay = computed<FigureTable>(() => ({
+    heads: [
+      ...[texts.messages, texts.day, texts.left],
+      this.newestOnly() ? texts.repliedOf(this.newestOnly()) : texts.replied,
+    ],
+    rows: messagesByDay(this.results()?.steps ?? [], (at) => this.time.isoDay(at)).map((d) => [
+      ...[d.message, d.day, d.left, d.replied],
+    ]),
+  }));
+
   protected readonly silence = computed<ChartOption | null>(() => {
     const results = this.results();
     if (!results || results.silence.length < 2) return null;
@@ -103,40 +113,15 @@ export class CampaignResultsPage {
   });
   protected readonly silenceWords = computed(() => silenceWords(this.results()?.silence ?? []));
   /** The curve at the end of each day on which it falls. */
-  protected readonly silenceByDay = computed(() => {
+  protected readonly silenceFigures = computed<FigureTable>(() => {
     const days = new Map<number, number>();
     for (const { from, share } of this.results()?.silence ?? []) days.set(Math.ceil(from / HOURS_A_DAY), share);
-    return [...days].map(([day, share]) => ({ day, share: percentOf(share) }));
+    return { heads: [texts.days, texts.silentPercent], rows: [...days].map(([day, share]) => [day, percentOf(share)]) };
   });
 
   constructor() {
     effect(() => this.shell.setTitle(this.results()?.name ?? null));
     inject(DestroyRef).onDestroy(() => this.shell.setTitle(null));
-  }
-
-  protected saveFigures(): void {
-    const rows = this.figures().map(({ name, range: { count, of, low, high }, percent }) => [
-      ...[name, count, of, ...(of === 0 ? ['', '', ''] : [percent, percentOf(low), percentOf(high)])],
-    ]);
-    saveTable(resultsTexts.files.stream(this.results()?.name ?? ''), [
-      [texts.what, texts.people, texts.of, texts.percent, resultsTexts.comparison.low, resultsTexts.comparison.high],
-      ...rows,
-    ]);
-  }
-
-  protected saveReplies(): void {
-    const results = this.results();
-    if (!results) return;
-    const rows = messagesByDay(results.steps, (at) => this.time.isoDay(at));
-    saveTable(resultsTexts.files.replies(results.name), [
-      [texts.messages, texts.day, texts.left, this.newestOnly() ? texts.repliedOf(this.newestOnly()) : texts.replied],
-      ...rows.map((r) => [r.message, r.day, r.left, r.replied]),
-    ]);
-  }
-
-  protected saveSilence(): void {
-    const rows = this.silenceByDay().map(({ day, share }) => [day, share]);
-    saveTable(resultsTexts.files.silence(this.results()?.name ?? ''), [[texts.days, texts.silentPercent], ...rows]);
   }
 
   protected print(): void {

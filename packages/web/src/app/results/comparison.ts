@@ -32,7 +32,7 @@ export interface ComparedLine extends RateLine {
   selector: 'bt-comparison',
   imports: [ChartSaves, CountPipe, MatButton, RateDots, RateScale, RouterLink],
   templateUrl: './comparison.html',
-  styleUrls: ['./result-tables.scss', './comparison.scss'],
+  styleUrl: './comparison.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Comparison {

@@ -11,6 +11,7 @@ import {
   type RateRange,
   type ResultCounts,
 } from '@baton/core';
+import type { FigureTable } from '../look/charts/figures';
 import { countryName, formatNumber, weekdays } from '../look/language';
 import { resultsTexts } from './texts';
 
@@ -144,23 +145,23 @@ export const pastLine = (
   };
 };
 
-/** A number of a campaign: of how many people, and in which range its share lies. */
-export interface Figure {
-  name: string;
-  range: RateRange;
-}
-
-/** Everything that is counted of a campaign's people; what it does not count is left out. */
-export function figuresOf({ counts, countsOpens, countsClicks }: CampaignResults): Figure[] {
+/** Everything that is counted of a campaign's people, each with its share and range; what it does not count is left out. */
+export function figuresOf({ counts, countsOpens, countsClicks }: CampaignResults): FigureTable {
   const { columns, reached } = resultsTexts.comparison;
   const isCounted = (rate: RateName) => (rate !== 'opened' || countsOpens) && (rate !== 'clicked' || countsClicks);
-  const ofWritten = (name: string, count: number): Figure => ({ name, range: rateRange(count, counts.written) });
-  return [
-    ofWritten(reached, reachedOf(counts)),
-    ...RATES.filter(isCounted).map((rate) => ({ name: columns[rate], range: rateOf(rate, counts) })),
-    ofWritten(columns.unreachable, counts.unreachable),
-    ofWritten(columns.blocked, counts.blocked),
+  const row = (name: string, { count, of, rate, low, high }: RateRange) => [
+    ...[name, count, of, ...(of === 0 ? [null, null, null] : [rate, low, high].map(percentOf))],
   ];
+  const ofWritten = (name: string, count: number) => row(name, rateRange(count, counts.written));
+  return {
+    heads: Object.values(resultsTexts.figures),
+    rows: [
+      ofWritten(reached, reachedOf(counts)),
+      ...RATES.filter(isCounted).map((rate) => row(columns[rate], rateOf(rate, counts))),
+      ofWritten(columns.unreachable, counts.unreachable),
+      ofWritten(columns.blocked, counts.blocked),
+    ],
+  };
 }
 
 const LEAST_CHANCE = 0.001;
