@@ -106,4 +106,11 @@ test('a follow-up to those who have followed a link, and what became of it', asy
       /^vines\.example,3,3,0,0,0,2,\d,0,0,0,0,0,67,21,94$/,
     );
   });
+
+  await test.step('a picture becomes as narrow as its window', async () => {
+    await page.setViewportSize({ width: 390, height: 800 });
+    const widest = () =>
+      page.locator('.place svg').evaluateAll((all) => Math.max(...all.map((svg) => svg.getBoundingClientRect().right)));
+    await expect.poll(widest, { timeout: 60_000 }).toBeLessThanOrEqual(390);
+  });
 });

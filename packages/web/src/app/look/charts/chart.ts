@@ -31,8 +31,10 @@ import { still, type ChartOption } from './picture';
     </div>
   `,
   styles: `
+    /* What is drawn in it, as wide as it was, does not keep it from becoming narrower. */
     .place {
       width: 100%;
+      contain: inline-size;
     }
     .foot {
       display: flex;
