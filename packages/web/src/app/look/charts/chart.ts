@@ -43,6 +43,19 @@ import { still, type ChartOption } from './picture';
       align-items: start;
       justify-content: flex-end;
     }
+    /* Paper is narrower than the page was when the chart was drawn: it becomes smaller as a whole. */
+    @media print {
+      .place,
+      .place ::ng-deep div {
+        width: 100% !important;
+        height: auto !important;
+      }
+      .place ::ng-deep svg {
+        position: static !important;
+        width: 100%;
+        height: auto;
+      }
+    }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -93,6 +106,7 @@ export class Chart {
       this.drawn ??= init(host, null, { renderer: 'svg' });
       this.drawn.resize({ width, height: this.height() });
       this.drawn.setOption(still(option(readTheme(host), width)), true);
+      host.querySelector('svg')?.setAttribute('viewBox', `0 0 ${width} ${this.height()}`);
     } catch (error) {
       this.notices.failure(error);
     }
