@@ -48,6 +48,13 @@ async function show(inputs: Record<string, unknown> = {}) {
 }
 
 describe('a comparison', () => {
+  it('says as many of the same rate only, also where chance could bring any difference', async () => {
+    const groups = [group('1', 'A', 2, 1), group('2', 'B', 8, 4), group('3', 'C', 2, 0)];
+    const { host } = await show({ lines: rateLines(groups, 'replied') });
+    const words = [...host.querySelectorAll('tbody tr')].map((tr) => tr.lastElementChild?.textContent.trim());
+    expect(words).toEqual(['as many', 'the most', expect.stringMatching(/^may be chance \(p /)]);
+  });
+
   it('is saved as a picture with every name, figure and range that stands on the page', async () => {
     const { press } = await show();
     const svg = await press('Save as SVG', 'Side by side.svg');
