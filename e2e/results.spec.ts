@@ -107,6 +107,15 @@ test('a follow-up to those who have followed a link, and what became of it', asy
     );
   });
 
+  await test.step('figures are opened and saved by keyboard', async () => {
+    await page.getByText('In figures').first().focus();
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('row', { name: /^reached 5 5 100/ })).toBeVisible();
+    await page.keyboard.press('Tab');
+    const [download] = await Promise.all([page.waitForEvent('download'), page.keyboard.press('Enter')]);
+    expect(download.suggestedFilename()).toMatch(/people\.csv$/);
+  });
+
   await test.step('a picture becomes as narrow as its window', async () => {
     await page.setViewportSize({ width: 390, height: 800 });
     const widest = () =>

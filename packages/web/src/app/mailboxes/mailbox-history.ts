@@ -13,6 +13,7 @@ import {
   historyWords,
   topOf,
   troubledOn,
+  type HistoryDay,
 } from './history-chart';
 import { MailboxesService } from './mailboxes-service';
 import { mailboxesTexts } from './texts';
@@ -55,20 +56,16 @@ export class MailboxHistoryView {
   });
   protected readonly file = computed(() => texts.file(this.address()));
   /** Days on which something left or might have, the newest first. */
-  protected readonly table = computed<FigureTable>(() => ({
-    heads: HEADS,
-    rows: this.days()
-      .filter(hasAnything)
-      .map(({ day, units, quota, health: h }) => [
-        ...[this.time.dayWords(day), units, quota],
-        ...(h ? [h.replies, h.bounces, h.refusals, h.complaints] : [null, null, null, null]),
-      ])
-      .reverse(),
-  }));
-  protected readonly allDays = computed<FigureTable>(() => ({
-    heads: HEADS,
-    rows: this.days().map(({ day, units, quota, health: h }) => [
-      ...[day, units, quota, h?.replies ?? 0, h?.bounces ?? 0, h?.refusals ?? 0, h?.complaints ?? 0],
-    ]),
-  }));
+  protected readonly table = computed(() =>
+    tableOf(this.days().filter(hasAnything).reverse(), (day) => this.time.dayWords(day)),
+  );
+  protected readonly everyDay = computed(() => tableOf(this.days(), (day) => day));
 }
+
+const tableOf = (days: readonly HistoryDay[], dayOf: (iso: string) => string): FigureTable => ({
+  heads: HEADS,
+  rows: days.map(({ day, units, quota, health: h }) => [
+    ...[dayOf(day), units, quota],
+    ...(h ? [h.replies, h.bounces, h.refusals, h.complaints] : [null, null, null, null]),
+  ]),
+});

@@ -218,8 +218,8 @@ describe('MailboxPage', () => {
     [...host().querySelectorAll('button')].find((b) => b.textContent?.trim() === 'Save as CSV')!.click();
     expect(await rowsOfCsv(saved.get('wren@tidewaterkelp.example, history.csv'))).toEqual([
       ['Day', 'Left', 'Quota', 'Replied to', 'Bounced', 'Refused', 'Reported as spam'],
-      ['2026-11-02', '4', '5', '0', '0', '0', '0'],
-      ['2026-11-03', '0', '', '0', '0', '0', '0'],
+      ['2026-11-02', '4', '5', '', '', '', ''],
+      ['2026-11-03', '0', '', '', '', '', ''],
       ['2026-11-04', '8', '16', '2', '1', '0', '0'],
     ]);
     expect(host().querySelector('.events')?.textContent).toMatch(/Sun 1 Nov 09:00\s*connected/);

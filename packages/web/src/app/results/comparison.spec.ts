@@ -85,12 +85,23 @@ describe('a comparison', () => {
     expect(bars).toHaveLength(3 * 3 + 1);
   });
 
+  it('wraps a title that is longer than its picture, and leaves room for every line of it', async () => {
+    const { press } = await show({ name: `${LONG}, ${LONG}` });
+    const svg = await press('Save as SVG', `${LONG}, ${LONG}.svg`);
+    const drawn = new DOMParser().parseFromString(svg, 'image/svg+xml');
+    const lines = [...drawn.querySelectorAll('svg > text')].filter((t) => t.getAttribute('style')?.includes('600'));
+    expect(lines.length).toBeGreaterThan(1);
+    expect(lines.map((t) => t.textContent).join(' ')).toBe(`${LONG}, ${LONG}`);
+    const chartFrom = Number(drawn.querySelector('svg > svg')?.getAttribute('y'));
+    expect(Math.max(...lines.map((t) => Number(t.getAttribute('y'))))).toBeLessThan(chartFrom);
+  });
+
   it('is saved in figures, without what it is seen beside', async () => {
     const { press } = await show();
     await press('Save as CSV', 'Side by side.csv');
     const [header, ...rows] = await rowsOfCsv(saved.get('Side by side.csv'));
     expect(header?.slice(0, 4)).toEqual(['Campaign', 'reached', 'written to', 'replied']);
-    expect(header?.slice(-3)).toEqual(['replied (%)', 'likely from (%)', 'likely to (%)']);
+    expect(header?.slice(-3)).toEqual(['replied (%)', 'Likely from (%)', 'Likely to (%)']);
     expect(rows.map((row) => [row[0], row[1], ...row.slice(-3)])).toEqual([
       [LONG, '90', '10', '5.4', '18'],
       // A spreadsheet would run it.

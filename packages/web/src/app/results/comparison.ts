@@ -10,22 +10,10 @@ import { saveTable } from '../look/save-table';
 import { comparisonHeight, comparisonOption, COMPARISON_WIDTH } from './charts/comparison-picture';
 import { RateDots } from './rate-dots';
 import { RateScale } from './rate-scale';
-import { percentOf, rangeWords, scaleEnd, scaleWords, type RateLine } from './results-words';
+import { percentOf, rangeWords, scaleEnd, scaleWords, type ComparedLine } from './results-words';
 import { resultsTexts } from './texts';
 
 const texts = resultsTexts.comparison;
-
-/** A line of a comparison; one without a key to compare by is what the others are seen beside, such as one's own past. */
-export interface ComparedLine extends RateLine {
-  /** Where more about it stands; null for nowhere. */
-  link?: string | null;
-  /** What stands in the second column, where there is one. */
-  second?: string;
-  /** The same in a file, where it is written otherwise. */
-  secondInFile?: string;
-  /** Whether it is what was before or all together, and not one of those that are compared. */
-  isPast?: boolean;
-}
 
 /** Rates on one scale, each with the range in which the true one lies and what may be said of it. */
 @Component({
@@ -77,7 +65,12 @@ export class Comparison {
     const [rate, second] = [this.rateNames[this.rate()], this.second()];
     const header = [
       ...[this.what(), ...(second === null ? [] : [second]), texts.reached],
-      ...[...columns.map((c) => texts.columns[c]), texts.percent(rate), texts.low, texts.high],
+      ...[
+        ...columns.map((c) => texts.columns[c]),
+        texts.percent(rate),
+        resultsTexts.figures.low,
+        resultsTexts.figures.high,
+      ],
     ];
     const rows = this.lines()
       .filter((l) => !l.isPast)

@@ -4,8 +4,8 @@ import { NO_RESULTS, rateRange, reachedOf, sumOfResults } from '@baton/core';
 import { LiveUpdates } from '../live/live-updates';
 import { WorkspaceTime } from '../time/workspace-time';
 import { lineName } from './charts/replies-over-time';
-import { Comparison, type ComparedLine } from './comparison';
-import { messageWords, rateLines } from './results-words';
+import { Comparison } from './comparison';
+import { messageWords, rateLines, type ComparedLine } from './results-words';
 import { ResultsService } from './results-service';
 import { resultsTexts } from './texts';
 

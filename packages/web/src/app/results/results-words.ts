@@ -95,6 +95,18 @@ export interface RateLine {
   mayBeChance: boolean;
 }
 
+/** A line of a comparison, or one that those are seen beside, such as one's own past. */
+export interface ComparedLine extends RateLine {
+  /** Where more about it stands; absent for nowhere. */
+  link?: string;
+  /** What stands in the second column, where there is one. */
+  second?: string;
+  /** The same in a file, where it is written otherwise. */
+  secondInFile?: string;
+  /** Whether it is what was before or all together, and not one of those that are compared. */
+  isPast?: boolean;
+}
+
 /** Lines on one scale, each with what may be said of it beside the best one. */
 export function rateLines(groups: readonly (ResultGroup & { isUnderWay?: boolean })[], rate: RateName): RateLine[] {
   // What is not over yet has not had its replies; it is not held against it.
@@ -132,12 +144,7 @@ export function rateLines(groups: readonly (ResultGroup & { isUnderWay?: boolean
 }
 
 /** A line that others are seen beside: what was before, or all together. */
-export const pastLine = (
-  key: string,
-  name: string,
-  counts: ResultCounts,
-  rate: RateName,
-): RateLine & { isPast: true } => {
+export const pastLine = (key: string, name: string, counts: ResultCounts, rate: RateName): ComparedLine => {
   const range = rateOf(rate, counts);
   return {
     ...{ key, name, counts, range, soFar: '', kinds: '', mayBeChance: false, isPast: true },

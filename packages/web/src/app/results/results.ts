@@ -5,10 +5,10 @@ import { toObservable } from '@angular/core/rxjs-interop';
 import { dayNumber, NO_RESULTS, type Period, type RateName } from '@baton/core';
 import { LiveUpdates } from '../live/live-updates';
 import { WorkspaceTime } from '../time/workspace-time';
-import { Comparison, type ComparedLine } from './comparison';
+import { Comparison } from './comparison';
 import { PeriodChoice } from './period-choice';
 import { RateChoice } from './rate-choice';
-import { overviewWords, pastLine, rateLines } from './results-words';
+import { overviewWords, pastLine, rateLines, type ComparedLine } from './results-words';
 import { ResultsService } from './results-service';
 import { resultsTexts } from './texts';
 

@@ -170,8 +170,6 @@ export const resultsTexts = {
       blocked: 'bounced, blocked',
     },
     percent: (rate: string) => `${rate} (%)`,
-    low: 'likely from (%)',
-    high: 'likely to (%)',
   },
   /** What files are called. */
   files: {

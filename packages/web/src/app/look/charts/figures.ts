@@ -4,14 +4,15 @@ import { formatNumber } from '../language';
 import { saveTable } from '../save-table';
 import { chartTexts } from './texts';
 
-/** A table in figures; null where there is none. */
+/** A table in figures: names and figures, null for a figure that there is not. */
 export interface FigureTable {
   heads: readonly string[];
   rows: readonly (readonly (string | number | null)[])[];
 }
 
-const isFigure = (cell: string | number | null): boolean =>
-  cell === null || typeof cell === 'number' || /^[\d.,]+( %)?$/.test(cell);
+/** A name in the first column may be made of digits. */
+const isFigure = (cell: string | number | null, column: number): boolean =>
+  typeof cell !== 'string' || (column > 0 && /^[\d.,]+$/.test(cell));
 
 /** What a chart shows in figures, folded away under it, and as a file. */
 @Component({
@@ -58,15 +59,15 @@ export class Figures {
 
   protected readonly rows = computed(() =>
     this.table().rows.map((row) =>
-      row.map((cell) => ({
+      row.map((cell, i) => ({
         words: typeof cell === 'number' ? formatNumber(cell) : (cell ?? ''),
-        isFigure: isFigure(cell),
+        isFigure: isFigure(cell, i),
       })),
     ),
   );
   protected readonly heads = computed(() => {
     const { heads, rows } = this.table();
-    return heads.map((words, i) => ({ words, isFigure: rows.every((row) => isFigure(row[i] ?? null)) }));
+    return heads.map((words, i) => ({ words, isFigure: rows.every((row) => isFigure(row[i] ?? null, i)) }));
   });
 
   protected save(): void {

@@ -20,10 +20,11 @@ export const still = (option: EChartsCoreOption): EChartsCoreOption => ({ animat
 
 /** A picture for paper and slides has twice as many points. */
 const RATIO = 2;
-/** Room around the chart, and above and below it for words. */
+/** Room around the chart. */
 const PAD = 16;
-const HEAD = 48;
-const FOOT = 32;
+/** Of the words above and below it: the height of a line, and the width of a letter, that of a wide one at most. */
+const TITLE = { line: 24, letter: 10, font: '600 17px' };
+const LEGEND = { line: 20, letter: 8, font: '400 13px' };
 /** What no XML may hold (1.0, section 2.2), but names may. */
 const NO_XML = /[^\t\n\r\u{20}-\u{D7FF}\u{E000}-\u{FFFD}\u{10000}-\u{10FFFF}]/gu;
 const SVG = 'http://www.w3.org/2000/svg';
@@ -36,20 +37,33 @@ interface Words {
 }
 
 interface Frame {
+  /** Where the chart begins. */
+  top: number;
   width: number;
   height: number;
   words: Words[];
 }
 
+/** Words in as many lines as they need; a word that is longer than a line is divided. */
+function wrapped(text: string, letters: number): string[] {
+  const lines = [''];
+  for (const word of text.split(' ').flatMap((w) => w.match(new RegExp(`.{1,${letters}}`, 'gsu')) ?? [])) {
+    const longer = `${lines.at(-1)} ${word}`.trimStart();
+    if (longer.length <= letters) lines[lines.length - 1] = longer;
+    else lines.push(word);
+  }
+  return lines;
+}
+
 function frameOf({ width, height, title, legend }: Picture, { font, ink, quiet }: ChartTheme): Frame {
-  const below = legend === '' ? PAD : FOOT;
-  const whole = HEAD + height + below;
+  const above = wrapped(title, Math.floor(width / TITLE.letter));
+  const below = legend === '' ? [] : wrapped(legend, Math.floor(width / LEGEND.letter));
+  const top = PAD + above.length * TITLE.line;
+  const words = (lines: string[], from: number, of: typeof TITLE, fill: string): Words[] =>
+    lines.map((text, i) => ({ text, y: from + (i + 0.5) * of.line, font: `${of.font} ${font}`, fill }));
   return {
-    ...{ width: width + 2 * PAD, height: whole },
-    words: [
-      { text: title, y: HEAD / 2, font: `600 17px ${font}`, fill: ink },
-      ...(legend === '' ? [] : [{ text: legend, y: whole - FOOT / 2, font: `400 13px ${font}`, fill: quiet }]),
-    ],
+    ...{ top, width: width + 2 * PAD, height: top + height + below.length * LEGEND.line + PAD },
+    words: [...words(above, PAD / 2, TITLE, ink), ...words(below, top + height + PAD / 2, LEGEND, quiet)],
   };
 }
 
@@ -69,11 +83,11 @@ export async function pngOf(picture: Picture, theme: ChartTheme): Promise<Blob> 
   pen.scale(RATIO, RATIO);
   pen.fillStyle = theme.sheet;
   pen.fillRect(0, 0, frame.width, frame.height);
-  pen.drawImage(drawn.renderToCanvas({ pixelRatio: RATIO }), PAD, HEAD, width, height);
+  pen.drawImage(drawn.renderToCanvas({ pixelRatio: RATIO }), PAD, frame.top, width, height);
   pen.textBaseline = 'middle';
   for (const { text, y, font, fill } of frame.words) {
     [pen.font, pen.fillStyle] = [font, fill];
-    pen.fillText(text, PAD, y, width);
+    pen.fillText(text, PAD, y);
   }
   drawn.dispose();
   return new Promise((resolve, reject) =>
@@ -103,7 +117,7 @@ export async function svgOf(picture: Picture, theme: ChartTheme): Promise<Blob> 
   for (const { text, y, font, fill } of frame.words)
     make('text', { x: PAD, y, fill, 'dominant-baseline': 'central', style: `font: ${font}` }).textContent = text;
   chart.setAttribute('x', String(PAD));
-  chart.setAttribute('y', String(HEAD));
+  chart.setAttribute('y', String(frame.top));
   whole.documentElement.appendChild(whole.importNode(chart, true));
   drawn.dispose();
   const svg = new XMLSerializer().serializeToString(whole).replace(NO_XML, '');

@@ -1,20 +1,7 @@
 import type { EChartsCoreOption } from 'echarts/core';
-import type { RateRange } from '@baton/core';
 import type { ChartTheme } from '../../look/charts/chart-theme';
 import { formatNumber } from '../../look/language';
-import { scaleMarks } from '../results-words';
-
-/** A line of the picture. */
-export interface PicturedLine {
-  name: string;
-  second?: string;
-  range: RateRange;
-  share: string;
-  soFar: string;
-  kinds: string;
-  mayBeChance: boolean;
-  isPast?: boolean;
-}
+import { scaleMarks, type ComparedLine } from '../results-words';
 
 /** What the picture of a comparison is made of. */
 export interface PicturedComparison {
@@ -23,7 +10,7 @@ export interface PicturedComparison {
   rate: string;
   /** The share at which the scale ends. */
   end: number;
-  lines: readonly PicturedLine[];
+  lines: readonly ComparedLine[];
 }
 
 /** Wide enough for a slide or half a page. */
@@ -36,17 +23,18 @@ const SO_FAR = { x: 764, width: COMPARISON_WIDTH - 764 };
 const HEAD = 32;
 const LINE = 18;
 const ROOM = 20;
-/** So many letters of 14 px are at least as wide as these columns. */
+/** So many letters of 14 px fit these columns, one of the scripts with wide letters counted twice. */
 const LETTERS_OF_A_NAME = 30;
 const LETTERS_OF_WORDS = 20;
 
-const nameOf = ({ name, second }: PicturedLine): string => (second ? `${name}\n${second}` : name);
-const wordsOf = ({ soFar, kinds }: PicturedLine): string => (soFar && kinds ? `${soFar}\n${kinds}` : soFar || kinds);
+const nameOf = ({ name, second }: ComparedLine): string => (second ? `${name}\n${second}` : name);
+const wordsOf = ({ soFar, kinds }: ComparedLine): string => (soFar && kinds ? `${soFar}\n${kinds}` : soFar || kinds);
+const lettersOf = (text: string): number => [...text].reduce((sum, c) => sum + (c >= '\u1100' ? 2 : 1), 0);
 const textLines = (text: string, letters: number): number =>
-  text.split('\n').reduce((sum, part) => sum + Math.max(1, Math.ceil(part.length / letters)), 0);
+  text.split('\n').reduce((sum, part) => sum + Math.max(1, Math.ceil(lettersOf(part) / letters)), 0);
 
 /** The height of every row: that which the longest words need. */
-const rowHeight = (lines: readonly PicturedLine[]): number =>
+const rowHeight = (lines: readonly ComparedLine[]): number =>
   ROOM +
   LINE *
     Math.max(
@@ -54,7 +42,7 @@ const rowHeight = (lines: readonly PicturedLine[]): number =>
       ...lines.flatMap((l) => [textLines(nameOf(l), LETTERS_OF_A_NAME), textLines(wordsOf(l), LETTERS_OF_WORDS)]),
     );
 
-export const comparisonHeight = (lines: readonly PicturedLine[]): number => HEAD + lines.length * rowHeight(lines);
+export const comparisonHeight = (lines: readonly ComparedLine[]): number => HEAD + lines.length * rowHeight(lines);
 
 interface RenderApi {
   coord(point: [number, number]): [number, number];
@@ -82,7 +70,7 @@ export function comparisonOption(comparison: PicturedComparison, theme: ChartThe
         renderItem: ({ dataIndex }: { dataIndex: number }, api: RenderApi) => {
           const at = (share: number) => api.coord([Math.min(share, end), dataIndex])[0];
           const y = api.coord([0, dataIndex])[1];
-          const line = lines[dataIndex] as PicturedLine;
+          const line = lines[dataIndex] as ComparedLine;
           return { type: 'group', children: [...rowOf(line, y, row, theme), ...dotOf(line, at, y, theme)] };
         },
       },
@@ -130,7 +118,7 @@ function headsOf(c: PicturedComparison, theme: ChartTheme): object[] {
 }
 
 /** A line in words and figures, with a hairline above it. */
-function rowOf(line: PicturedLine, y: number, height: number, theme: ChartTheme): object[] {
+function rowOf(line: ComparedLine, y: number, height: number, theme: ChartTheme): object[] {
   const fill = line.isPast ? theme.quiet : theme.ink;
   const top = Math.round(y - height / 2) + 0.5;
   const all: Words[] = [
@@ -152,7 +140,7 @@ function rowOf(line: PicturedLine, y: number, height: number, theme: ChartTheme)
 const END = 5;
 
 /** The rate as a dot, its range as a bar; nothing where there was nobody. */
-function dotOf({ range, isPast }: PicturedLine, at: (share: number) => number, y: number, theme: ChartTheme): object[] {
+function dotOf({ range, isPast }: ComparedLine, at: (share: number) => number, y: number, theme: ChartTheme): object[] {
   if (range.of === 0) return [];
   const [low, high] = [at(range.low), at(range.high)];
   const stroke = isPast ? theme.quiet : theme.sea;
